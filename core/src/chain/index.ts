@@ -1,0 +1,10 @@
+/**
+ * Chain: the one place where the parts are put together. A snapshot of quotes becomes forwards, fits and
+ * measures (`deriveSnapshot`), and prices, Greeks and odds under a vol basis (`valueSlice`).
+ * Imports every other folder of the core.
+ */
+export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot } from './snapshot';
+export { emptySide, sideOf } from './snapshot';
+export { deriveSlice, deriveSnapshot, impliedColumns, METHOD_VERSION } from './derive';
+export type { ExpiryFit, ForwardSource, SideVols, SnapshotFit, SnapshotMeasures } from './derive';
+export { BASES, valueContract, valueSlice, type Basis, type BasisChoice, type SideValues } from './value';

@@ -1,0 +1,7 @@
+/**
+ * Distributions: exponentials and the normal law at machine precision.
+ * Everything here works on plain numbers and allocates nothing.
+ * Imports nothing.
+ */
+export { exp, log, scaledTail } from './elementary';
+export { normalCdf, normalDensity, normalInverse, INV_SQRT_2PI } from './normal';

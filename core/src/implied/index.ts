@@ -1,0 +1,10 @@
+/**
+ * Implied: volatilities from prices, the forward from put–call parity, and the reasons why a quote has
+ * no volatility.
+ * Imports distributions and models.
+ */
+export { impliedDeviation, impliedVols } from './lognormal';
+export { impliedVol, type ImpliedVolRequest, type ImpliedVolResult } from './contract';
+export { impliedNormalVol } from './normal';
+export { parityForward, type ParityForward, type ParityQuotes } from './forward';
+export { REASONS, quoteReason, reasonName, type Reason, type ReasonCode, WIDE_SPREAD } from './reasons';

@@ -1,0 +1,10 @@
+/** The computation of Umwelt: pure functions, free of interface, DOM, Node and database. */
+export * from './chain';
+export * from './distributions';
+export * from './implied';
+export * from './models';
+export * from './odds';
+export * from './rates';
+export * from './realized';
+export * from './surface';
+export * from './time';

@@ -1,0 +1,10 @@
+/**
+ * Models: theoretical prices and Greeks in the units of docs/conventions.md.
+ * `european.ts` is the one lognormal kernel (batches and single contracts), `bachelier.ts` the normal
+ * one, `contract.ts` dispatches by model id and adds the higher Greeks.
+ * Imports distributions only.
+ */
+export { CALL, PUT, DAYS_PER_YEAR, MODEL_IDS, type ModelId, type Side } from './model';
+export { priceEuropean, type EuropeanColumns, type FirstOrderColumns, makeFirstOrder } from './european';
+export { priceContract, touchProbability, type Contract, type ContractValues } from './contract';
+export { bachelierUndiscounted } from './bachelier';

@@ -1,0 +1,50 @@
+/** Where the last value of a series stands in its lookback. Indices point into the series. */
+export interface Rank {
+  /** (now − low)/(high − low), 0…1; NaN when the lookback never moved. */
+  rank: number;
+  /** Share of the lookback's earlier sessions that were strictly lower, 0…1; NaN without any. */
+  percentile: number;
+  low: number;
+  high: number;
+  lowIndex: number;
+  highIndex: number;
+  /** Sessions in the lookback, the one in view included; fewer than asked for when fewer are held. */
+  sessions: number;
+}
+
+/**
+ * Rank and percentile of the last value of a series. Low and high count the last value; the percentile
+ * counts the sessions before it. Values that are NaN are passed over.
+ *
+ * @param values in order of time
+ * @param lookback sessions, the last one included
+ * @returns null when the last value does not exist
+ */
+export function rankOf(values: ArrayLike<number>, lookback = 252): Rank | null {
+  const last = values.length - 1;
+  const now = last >= 0 ? values[last]! : NaN;
+  if (!Number.isFinite(now)) return null;
+  let lowIndex = last;
+  let highIndex = last;
+  let sessions = 1;
+  let lower = 0;
+  for (let i = last - 1; i >= Math.max(0, last - lookback + 1); i--) {
+    const value = values[i]!;
+    if (!Number.isFinite(value)) continue;
+    sessions++;
+    if (value < now) lower++;
+    if (value < values[lowIndex]!) lowIndex = i;
+    if (value > values[highIndex]!) highIndex = i;
+  }
+  const low = values[lowIndex]!;
+  const high = values[highIndex]!;
+  return {
+    rank: high > low ? (now - low) / (high - low) : NaN,
+    percentile: sessions > 1 ? lower / (sessions - 1) : NaN,
+    low,
+    high,
+    lowIndex,
+    highIndex,
+    sessions,
+  };
+}

@@ -1,0 +1,102 @@
+import { DateTime } from 'luxon';
+
+/** Sessions of an exchange. Times are wall-clock times in its zone, days ISO dates. */
+export interface Calendar {
+  readonly id: string;
+  readonly zone: string;
+  readonly open: string;
+  readonly close: string;
+  readonly halfDayClose: string;
+  readonly holidays: ReadonlySet<string>;
+  readonly halfDays: ReadonlySet<string>;
+  /** ISO weekday on which options expire: 4 is Thursday. */
+  readonly expiryWeekday: number;
+}
+
+/** The exchange of the Meridian Isles. One hour behind UTC all year. */
+const MRX: Calendar = {
+  id: 'MRX',
+  zone: 'Etc/GMT+1',
+  open: '09:30',
+  close: '16:00',
+  halfDayClose: '13:00',
+  holidays: new Set([
+    '2030-01-01', '2030-04-19', '2030-06-24', '2030-10-07', '2030-12-25', '2030-12-26',
+    '2031-01-01', '2031-04-11', '2031-06-24', '2031-10-06', '2031-12-25', '2031-12-26',
+    '2032-01-01', '2032-03-26', '2032-06-24',
+  ]),
+  halfDays: new Set(['2030-12-24', '2030-12-31', '2031-12-24', '2031-12-31']),
+  expiryWeekday: 4,
+};
+
+/** For underlyings whose calendar nobody described: every weekday is a session, in UTC. */
+const WEEKDAYS: Calendar = {
+  ...MRX,
+  id: 'weekdays',
+  zone: 'UTC',
+  holidays: new Set(),
+  halfDays: new Set(),
+  expiryWeekday: 5,
+};
+
+/** The calendar of an id; unknown ids get plain weekdays. */
+export function calendarById(id: string | null | undefined): Calendar {
+  return id === MRX.id ? MRX : WEEKDAYS;
+}
+
+/** The day, in the zone of the exchange, that an instant falls on. */
+export function dayOf(calendar: Calendar, instant: number): string {
+  return DateTime.fromMillis(instant, { zone: calendar.zone }).toISODate() ?? '';
+}
+
+/**
+ * The instant of a wall-clock time on a day of the exchange.
+ *
+ * @throws RangeError for a day or time that does not exist
+ */
+export function instantOf(calendar: Calendar, day: string, time: string): number {
+  const moment = DateTime.fromISO(`${day}T${time}`, { zone: calendar.zone });
+  if (!moment.isValid) throw new RangeError(`no such moment: ${day} ${time}`);
+  return moment.toMillis();
+}
+
+/** Whether the exchange trades on a day. */
+export function isSession(calendar: Calendar, day: string): boolean {
+  const weekday = new Date(`${day}T00:00:00Z`).getUTCDay();
+  return weekday !== 0 && weekday !== 6 && !calendar.holidays.has(day);
+}
+
+/** The instant at which the session of a day opens. */
+export function sessionOpen(calendar: Calendar, day: string): number {
+  return instantOf(calendar, day, calendar.open);
+}
+
+/** The instant at which the session of a day closes, half days included. */
+export function sessionClose(calendar: Calendar, day: string): number {
+  return instantOf(calendar, day, calendar.halfDays.has(day) ? calendar.halfDayClose : calendar.close);
+}
+
+function shift(day: string, days: number): string {
+  return new Date(Date.parse(`${day}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+}
+
+/** The first session after a day. */
+export function nextSession(calendar: Calendar, day: string): string {
+  let next = shift(day, 1);
+  while (!isSession(calendar, next)) next = shift(next, 1);
+  return next;
+}
+
+/** The last session before a day. */
+export function previousSession(calendar: Calendar, day: string): string {
+  let previous = shift(day, -1);
+  while (!isSession(calendar, previous)) previous = shift(previous, -1);
+  return previous;
+}
+
+/** Number of sessions after `from` up to and including `to`; 0 when `to` is not later. */
+export function sessionsBetween(calendar: Calendar, from: string, to: string): number {
+  let count = 0;
+  for (let day = shift(from, 1); day <= to; day = shift(day, 1)) if (isSession(calendar, day)) count++;
+  return count;
+}

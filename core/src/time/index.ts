@@ -1,0 +1,19 @@
+/**
+ * Time: years to expiry, the session calendars of exchanges, classes of expiries.
+ * Instants are milliseconds since the epoch (UTC); days are ISO dates in the zone of the exchange.
+ * Imports luxon for zones.
+ */
+export { yearsBetween, MINUTES_PER_YEAR, MILLISECONDS_PER_DAY } from './years';
+export {
+  calendarById,
+  dayOf,
+  instantOf,
+  isSession,
+  nextSession,
+  previousSession,
+  sessionClose,
+  sessionOpen,
+  sessionsBetween,
+  type Calendar,
+} from './calendar';
+export { expiryClass, expiryInstant, type ExpiryClass, type Settlement } from './expiry';
