@@ -42,6 +42,7 @@ export interface ExpiryFit {
 
 /** Measures of an underlying at one moment, from its expiries. */
 export interface SnapshotMeasures {
+  /** As quoted; without a quote the front forward discounted. */
   price: number;
   /** Constant-maturity vols at the forward. */
   iv7: number;
@@ -275,7 +276,7 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms): Snapshot
   return {
     expiries,
     measures: {
-      price: snapshot.price,
+      price: Number.isFinite(snapshot.price) || !front ? snapshot.price : front.forward * front.discount,
       iv7: atm(7),
       iv30,
       iv60: atm(60),

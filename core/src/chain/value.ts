@@ -1,7 +1,7 @@
 import { makeFirstOrder, priceEuropean, touchProbability } from '../models';
 import { oddsAbove } from '../odds';
 import { curveSlope, curveVol } from '../surface';
-import type { ExpiryFit, SideVols } from './derive';
+import type { ExpiryFit } from './derive';
 import type { MarketTerms } from './snapshot';
 
 /** The vol bases that exist so far, in the order in which the screen steps through them. */
@@ -48,7 +48,7 @@ function basisVols(
  * The odds on the `curve` basis count the slope of the curve, on the others they are N(±d₂).
  *
  * @param spot price of the underlying
- * @param vols implied vols of the side, for `own`
+ * @param own implied vols of the side at the quote in use, for `own`
  * @param sign +1 calls, −1 puts
  */
 export function valueSlice(
@@ -57,7 +57,7 @@ export function valueSlice(
   spot: number,
   kind: MarketTerms['kind'],
   choice: BasisChoice,
-  vols: SideVols,
+  own: Float64Array,
   sign: number,
 ): SideValues {
   const count = strike.length;
@@ -65,7 +65,7 @@ export function valueSlice(
   const isFuture = kind === 'future';
   const carryYield = isFuture ? fit.rate : fit.rate - Math.log(fit.forward / spot) / fit.years;
   const vol = new Float64Array(count);
-  basisVols(strike, fit, choice, vols.mid, vol);
+  basisVols(strike, fit, choice, own, vol);
   const out = makeFirstOrder(count);
   const columns = {
     spot: fill(isFuture ? fit.forward : spot),
@@ -89,24 +89,36 @@ export function valueSlice(
   return { vol, theory, delta, gamma, theta, vega, rho, itm };
 }
 
-/** One contract under one basis, for the close-up. NaN where the basis gives no vol. */
+/** What the close-up shows of one contract under one basis; NaN where the basis gives no vol. */
+export interface ContractView {
+  vol: number;
+  theory: number;
+  delta: number;
+  gamma: number;
+  theta: number;
+  vega: number;
+  rho: number;
+  itm: number;
+  /** N(±d₂) at this vol: what the odds would be without the slope of the curve. */
+  flatItm: number;
+  touch: number;
+}
+
+/**
+ * One contract under one basis, by the same code as a whole slice.
+ *
+ * @param ownVol implied vol of the contract at the quote in use; NaN for none
+ */
 export function valueContract(
   strike: number,
   fit: ExpiryFit,
   spot: number,
   kind: MarketTerms['kind'],
   choice: BasisChoice,
-  vols: SideVols,
-  index: number,
+  ownVol: number,
   sign: number,
-) {
-  const single: SideVols = {
-    bid: vols.bid.slice(index, index + 1),
-    mid: vols.mid.slice(index, index + 1),
-    ask: vols.ask.slice(index, index + 1),
-    reason: vols.reason.slice(index, index + 1),
-  };
-  const values = valueSlice(Float64Array.of(strike), fit, spot, kind, choice, single, sign);
+): ContractView {
+  const values = valueSlice(Float64Array.of(strike), fit, spot, kind, choice, Float64Array.of(ownVol), sign);
   const vol = values.vol[0]!;
   const k = Math.log(strike / fit.forward);
   const flatAbove = oddsAbove(k, vol, 0, fit.years);
@@ -120,7 +132,6 @@ export function valueContract(
     vega: values.vega[0]!,
     rho: values.rho[0]!,
     itm: values.itm[0]!,
-    /** N(±d₂) at this vol: what the odds would be without the slope of the curve. */
     flatItm: sign > 0 ? flatAbove : 1 - flatAbove,
     touch: touchProbability(start, strike, fit.years, Math.log(fit.forward / start) / fit.years, vol),
   };

@@ -1,0 +1,117 @@
+import { describe, expect, it } from 'vitest';
+import { reasonName } from '../implied';
+import { priceContract } from '../models';
+import { curveVol, type Curve } from '../surface';
+import { calendarById, instantOf } from '../time';
+import { deriveSlice, deriveSnapshot, impliedColumns, valueContract, valueSlice, type MarketTerms, type SliceQuotes, type Snapshot } from '.';
+import { emptySide } from './snapshot';
+
+const calendar = calendarById('MRX');
+const terms: MarketTerms = {
+  kind: 'index', calendar, rates: { days: [1, 400], rate: [0.04, 0.04] }, dividends: [{ exDate: '2031-03-25', amount: 1 }],
+};
+const asof = instantOf(calendar, '2031-03-13', '15:45');
+
+/** Quotes of a curve, a fixed half spread around its prices. */
+function sliceOf(expiry: string, curve: Curve, half = 0.02): SliceQuotes {
+  const strike = Float64Array.from({ length: 21 }, (_, i) => 80 + 2 * i);
+  const side = (name: 'call' | 'put') => {
+    const quotes = emptySide(strike.length);
+    strike.forEach((k, i) => {
+      const vol = curveVol(curve, Math.log(k / curve.forward));
+      const { price } = priceContract({ model: 'black-76', side: name, forward: curve.forward, strike: k, years: curve.years, rate: 0.04, vol });
+      quotes.bid[i] = price - half;
+      quotes.ask[i] = price + half;
+      quotes.volume[i] = 10;
+    });
+    return quotes;
+  };
+  return { expiry, settlement: 'pm', strike, call: side('call'), put: side('put') };
+}
+
+const near: Curve = { kind: 'ssvi', years: (14 * 1440 + 15) / 525600, forward: 99.4, theta: 0.0025, rho: -0.4, phi: 15 };
+const far: Curve = { ...near, years: (63 * 1440 + 15) / 525600, forward: 99.9, theta: 0.0085, phi: 8 };
+const snapshot: Snapshot = { symbol: 'TEST', asof, price: 100, slices: [sliceOf('2031-05-15', far), sliceOf('2031-03-27', near)] };
+
+describe('deriving a snapshot', () => {
+  const { expiries, measures } = deriveSnapshot(snapshot, terms);
+  it('orders expiries and recovers forward and curve from the quotes', () => {
+    expect(expiries.map((fit) => fit.expiry)).toEqual(['2031-03-27', '2031-05-15']);
+    const [first, second] = expiries;
+    expect(first!.years).toBe(near.years);
+    expect(first!.forward).toBeCloseTo(99.4, 8);
+    expect(first!.forwardSource).toBe('parity');
+    expect(first!.atmVol).toBeCloseTo(Math.sqrt(near.theta / near.years), 3);
+    expect(second!.curve!.rho).toBeCloseTo(-0.4, 1);
+    expect(first!.sessions).toBe(10);
+    expect(first!.riskReversal25).toBeLessThan(-0.005);
+  });
+  it('measures by hand: total variance between the two expiries', () => {
+    const [a, b] = expiries;
+    const [t, variance] = [30 / 365, (fit: typeof a) => fit!.atmVol ** 2 * fit!.years];
+    const share = (t - a!.years) / (b!.years - a!.years);
+    expect(measures.iv30).toBeCloseTo(Math.sqrt((variance(a) + share * (variance(b) - variance(a))) / t), 12);
+    expect(measures.iv7).toBe(a!.atmVol);
+    expect(measures.termSlope).toBeCloseTo(measures.iv90 - measures.iv30, 15);
+    expect(measures.frontDeviationMove).toBeCloseTo(99.4 * a!.atmVol * Math.sqrt(a!.years), 8);
+    expect(measures.volume).toBe(2 * 2 * 21 * 10);
+    expect(measures.frontStraddleMove / measures.frontDeviationMove).toBeCloseTo(0.8, 1);
+  });
+  it('counts contracts by the reason why they have no vol', () => {
+    const slice = sliceOf('2031-03-27', near);
+    slice.call.bid[3] = 0;
+    slice.put.bid[12] = slice.put.ask[12]! + 1;
+    const fit = deriveSlice(slice, snapshot, terms);
+    expect(fit.contracts).toBe(42);
+    expect(fit.refused.reduce((sum, n) => sum + n)).toBe(42);
+    const vols = impliedColumns(slice.strike, slice.put, fit, -1);
+    expect(reasonName(vols.reason[12]!)).toBe('crossed');
+    expect(vols.mid[12]).toBeNaN();
+    expect(fit.atmVol).toBeCloseTo(Math.sqrt(near.theta / near.years), 3);
+  });
+  it('falls back to spot, dividends and rate where parity has nothing to hold on to', () => {
+    const slice = sliceOf('2031-03-27', near);
+    slice.put.bid.fill(0);
+    const fit = deriveSlice(slice, snapshot, terms);
+    expect(fit.forwardSource).toBe('carry');
+    const paidIn = (instantOf(calendar, '2031-03-25', '09:30') - asof) / 60000 / 525600;
+    expect(fit.forward).toBeCloseTo((100 - Math.exp(-0.04 * paidIn)) * Math.exp(0.04 * near.years), 12);
+  });
+  it('an expiry that is over has no curve, only a reason', () => {
+    const fit = deriveSlice(sliceOf('2031-03-12', near), snapshot, terms);
+    expect(fit.curve).toBeNull();
+    expect(fit.usable).toBe(0);
+  });
+});
+
+describe('valuing under a basis', () => {
+  const fit = deriveSlice(snapshot.slices[1]!, snapshot, terms);
+  const slice = snapshot.slices[1]!;
+  const vols = impliedColumns(slice.strike, slice.put, fit, -1);
+  const value = (basis: 'own' | 'curve' | 'level' | 'realized') =>
+    valueSlice(slice.strike, fit, 100, 'index', { basis, realizedVol: 0.13 }, vols.mid, -1);
+  it('own gives the mid back; level is one vol for all; realized is the number given', () => {
+    const own = value('own');
+    slice.strike.forEach((_, i) => {
+      if (vols.reason[i] === 0) expect(own.theory[i]).toBeCloseTo(0.5 * (slice.put.bid[i]! + slice.put.ask[i]!), 9);
+    });
+    expect(new Set(value('level').vol).size).toBe(1);
+    expect(value('level').vol[0]).toBeCloseTo(fit.atmVol, 12);
+    expect(value('realized').vol[4]).toBe(0.13);
+  });
+  it('on the curve the odds count its slope, and say what they would be without', () => {
+    const index = 5;
+    const one = valueContract(slice.strike[index]!, fit, 100, 'index', { basis: 'curve', realizedVol: NaN }, vols.mid[index]!, -1);
+    expect(one.itm).toBe(value('curve').itm[index]);
+    // Where vol falls with the strike, −∂P/∂K with the vol moving is under N(−d₂): ∂σ/∂K < 0 lowers the put's odds.
+    expect(one.itm).toBeLessThan(one.flatItm);
+    expect(one.touch).toBeGreaterThan(one.itm);
+    expect(one.theory).toBe(value('curve').theory[index]);
+  });
+  it('a future is valued on its forward, and its rho holds it', () => {
+    const future = valueSlice(slice.strike, fit, 100, 'future', { basis: 'level', realizedVol: NaN }, vols.mid, 1);
+    const direct = priceContract({ model: 'black-76', side: 'call', forward: fit.forward, strike: 100, years: fit.years, rate: fit.rate, vol: fit.atmVol });
+    expect(future.theory[10]).toBeCloseTo(direct.price, 12);
+    expect(future.rho[10]).toBeCloseTo(direct.rho, 12);
+  });
+});
