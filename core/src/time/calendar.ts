@@ -44,26 +44,45 @@ export function calendarById(id: string | null | undefined): Calendar {
   return id === MRX.id ? MRX : WEEKDAYS;
 }
 
-/** The day, in the zone of the exchange, that an instant falls on. */
+const MOST_REMEMBERED = 10_000;
+const DAYS = new Map<string, string>();
+const INSTANTS = new Map<string, number>();
+
+function remember<T>(answers: Map<string, T>, key: string, answer: T): T {
+  if (answers.size >= MOST_REMEMBERED) answers.clear();
+  answers.set(key, answer);
+  return answer;
+}
+
+/** The day, in the zone of the exchange, that an instant falls on. Answers are remembered. */
 export function dayOf(calendar: Calendar, instant: number): string {
-  return DateTime.fromMillis(instant, { zone: calendar.zone }).toISODate() ?? '';
+  const key = `${calendar.zone} ${instant}`;
+  return DAYS.get(key) ?? remember(DAYS, key, DateTime.fromMillis(instant, { zone: calendar.zone }).toISODate() ?? '');
 }
 
 /**
- * The instant of a wall-clock time on a day of the exchange.
+ * The instant of a wall-clock time on a day of the exchange. Answers are remembered: a chain asks for the same
+ * few moments again and again, and zones are slow.
  *
  * @throws RangeError for a day or time that does not exist
  */
 export function instantOf(calendar: Calendar, day: string, time: string): number {
+  const key = `${calendar.zone} ${day} ${time}`;
+  const known = INSTANTS.get(key);
+  if (known !== undefined) return known;
   const moment = DateTime.fromISO(`${day}T${time}`, { zone: calendar.zone });
   if (!moment.isValid) throw new RangeError(`no such moment: ${day} ${time}`);
-  return moment.toMillis();
+  return remember(INSTANTS, key, moment.toMillis());
 }
 
 /** Whether the exchange trades on a day. */
 export function isSession(calendar: Calendar, day: string): boolean {
+  return isWeekday(day) && !calendar.holidays.has(day);
+}
+
+function isWeekday(day: string): boolean {
   const weekday = new Date(`${day}T00:00:00Z`).getUTCDay();
-  return weekday !== 0 && weekday !== 6 && !calendar.holidays.has(day);
+  return weekday !== 0 && weekday !== 6;
 }
 
 /** The instant at which the session of a day opens. */
@@ -94,9 +113,21 @@ export function previousSession(calendar: Calendar, day: string): string {
   return previous;
 }
 
+const DAY_MS = 86_400_000;
+
+/** Weekdays from the epoch, a Thursday, up to and including a day. */
+function weekdaysUpTo(day: string): number {
+  const days = Date.parse(`${day}T00:00:00Z`) / DAY_MS + 3;
+  const weeks = Math.floor(days / 7);
+  return 5 * weeks + Math.min(days - 7 * weeks + 1, 5);
+}
+
 /** Number of sessions after `from` up to and including `to`; 0 when `to` is not later. */
 export function sessionsBetween(calendar: Calendar, from: string, to: string): number {
-  let count = 0;
-  for (let day = shift(from, 1); day <= to; day = shift(day, 1)) if (isSession(calendar, day)) count++;
+  if (to <= from) return 0;
+  let count = weekdaysUpTo(to) - weekdaysUpTo(from);
+  for (const holiday of calendar.holidays) {
+    if (holiday > from && holiday <= to && isWeekday(holiday)) count--;
+  }
   return count;
 }

@@ -36,6 +36,21 @@ describe('calendar', () => {
   });
 });
 
+describe('counting sessions', () => {
+  it('is what stepping from session to session counts, over two years of pairs', () => {
+    const from = '2030-01-01';
+    let day = from;
+    let steps = 0;
+    while (day < '2032-01-10') {
+      day = nextSession(mrx, day);
+      steps++;
+      expect(sessionsBetween(mrx, from, day)).toBe(steps);
+    }
+    expect(sessionsBetween(mrx, '2031-03-15', '2031-03-16')).toBe(0);
+    expect(sessionsBetween(mrx, '2031-03-14', '2031-03-17')).toBe(1);
+  });
+});
+
 describe('classes of expiries', () => {
   it('third Thursdays are monthlies, those of the quarter quarterlies', () => {
     const classes = ['2031-03-20', '2031-03-27', '2031-04-17', '2031-05-15', '2031-06-19'].map((day) => expiryClass(mrx, day));

@@ -1,0 +1,108 @@
+import { METHOD_VERSION } from '@umwelt/core';
+import { DEMO_VERSION, writeDemo } from '@umwelt/demo';
+import { lt, eq, sql } from 'drizzle-orm';
+import { closeSync, createReadStream, openSync, readSync } from 'node:fs';
+import { basename, join } from 'node:path';
+import pg from 'pg';
+import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
+import {
+  closeInterruptedImports,
+  FILE_KINDS,
+  importFile,
+  matchHeader,
+  rebuildDerived,
+  type ImportRecord,
+} from '../../web/src/lib/server/ingest';
+import { ROOT } from './packages.mjs';
+import { phase, Stop } from './phases.mjs';
+
+/** Creates a database where it is missing. */
+export async function ensureDatabase(adminUrl: string, name: string, template = 'template1'): Promise<void> {
+  const client = new pg.Client({ connectionString: adminUrl });
+  await client.connect();
+  try {
+    const { rowCount } = await client.query('SELECT 1 FROM pg_database WHERE datname = $1', [name]);
+    if (rowCount === 0) await client.query(`CREATE DATABASE "${name}" TEMPLATE "${template}"`);
+  } finally {
+    await client.end();
+  }
+}
+
+/** Migrates a database, closes what a killed process has left, and derives anew what an older method made. */
+export async function prepareDatabase(url: string): Promise<Database> {
+  const database = openDatabase(url);
+  await phase('tables', async () => {
+    await migrateDatabase(database, join(ROOT, 'web/drizzle'));
+    await closeInterruptedImports(database);
+  });
+  const outdated = await database
+    .selectDistinct({ symbol: tables.measures.symbol })
+    .from(tables.measures)
+    .where(lt(tables.measures.method, METHOD_VERSION));
+  if (outdated.length > 0) {
+    await phase('fits', async (progress, say) => {
+      const rebuilt = await database.transaction((transaction) =>
+        rebuildDerived(transaction, outdated.map((row) => row.symbol), progress),
+      );
+      say(`${rebuilt} snapshots derived anew by the present method`);
+    });
+  }
+  return database;
+}
+
+/** Makes and imports the demo data, unless the database holds this version of it. */
+export async function ensureDemo(database: Database, dataFolder: string): Promise<void> {
+  const { settings } = tables;
+  const [held] = await database.select().from(settings).where(eq(settings.key, 'demo'));
+  if (held?.value === String(DEMO_VERSION)) return;
+  const folder = join(dataFolder, 'demo');
+  const files = await phase('demo data', async (progress, say): Promise<string[]> => {
+    const written = await writeDemo(folder, progress);
+    say(`made in ${folder}`);
+    return written;
+  });
+  await phase('demo import', async (progress, say) => {
+    let rows = 0;
+    for (const [i, file] of files.entries()) {
+      const record = await importPath(database, file);
+      if (record.status !== 'done') throw new Stop(`${file}: ${record.detail}`);
+      rows += record.rows;
+      progress(i + 1, files.length, basename(file));
+    }
+    await database
+      .insert(settings)
+      .values({ key: 'demo', value: String(DEMO_VERSION), changed: Date.now() })
+      .onConflictDoUpdate({ target: settings.key, set: { value: String(DEMO_VERSION), changed: Date.now() } });
+    await database.execute(sql`ANALYZE`);
+    say(`${rows} rows from ${files.length} files`);
+  });
+}
+
+/** Imports a file of the disk. */
+export function importPath(
+  database: Database,
+  path: string,
+  options: { acceptBadRows?: boolean; onProgress?: (rows: number) => void } = {},
+): Promise<ImportRecord> {
+  return importFile(database, { name: basename(path), source: createReadStream(path), ...options });
+}
+
+/** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains. */
+export function orderFiles(paths: readonly string[]): string[] {
+  const ranked = paths.map((path) => ({ path, rank: rankOf(path) }));
+  return ranked.sort((a, b) => a.rank - b.rank).map(({ path }) => path);
+}
+
+function rankOf(path: string): number {
+  const file = openSync(path, 'r');
+  const buffer = Buffer.alloc(4096);
+  const length = readSync(file, buffer);
+  closeSync(file);
+  const header = buffer.toString('utf8', 0, length).split(/\r?\n/)[0] ?? '';
+  try {
+    return FILE_KINDS.indexOf(matchHeader(header.split(',').map((cell) => cell.replace(/^"|"$/g, ''))).kind);
+  } catch {
+    // The import itself says what is wrong with the header.
+    return FILE_KINDS.length;
+  }
+}

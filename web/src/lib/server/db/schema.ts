@@ -1,0 +1,245 @@
+/**
+ * The data of Umwelt. Market data are double precision, times timestamptz in UTC, days ISO dates of the
+ * exchange. Who writes a table, and whether it can be rebuilt, stands above each.
+ *
+ * `slices`, `fits` and `measures` are partitioned by month of the as-of; partitions are made by the import
+ * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
+ * generator of migrations has no word for it.
+ */
+import {
+  bigint,
+  customType,
+  date,
+  doublePrecision,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  serial,
+  smallint,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
+
+const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+
+/** A column of doubles; NaN stands for a missing value inside it. */
+const doubles = customType<{ data: Float64Array; driverData: string | number[] }>({
+  dataType: () => 'double precision[]',
+  toDriver: (values) => `{${values.join(',')}}`,
+  fromDriver: (values) => Float64Array.from(values as number[]),
+});
+
+/** A fault of an imported row. */
+export interface RowFault {
+  row: number;
+  column: string;
+  value: string;
+  reason: string;
+}
+
+/** Written by imports of `underlyings` files. Not derived. */
+export const underlyings = pgTable('underlyings', {
+  symbol: text('symbol').primaryKey(),
+  name: text('name').notNull(),
+  kind: text('kind', { enum: ['index', 'etf', 'equity', 'future', 'fx'] }).notNull(),
+  currency: text('currency'),
+  multiplier: doublePrecision('multiplier').notNull(),
+  exercise: text('exercise', { enum: ['european', 'american'] }).notNull(),
+  family: text('family'),
+  familyRatio: doublePrecision('family_ratio'),
+  calendar: text('calendar'),
+  root: text('root'),
+  expires: date('expires'),
+  tick: doublePrecision('tick'),
+});
+
+/** Daily bars, written by imports of `bars` files. Not derived. */
+export const bars = pgTable(
+  'bars',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    date: date('date').notNull(),
+    open: doublePrecision('open').notNull(),
+    high: doublePrecision('high').notNull(),
+    low: doublePrecision('low').notNull(),
+    close: doublePrecision('close').notNull(),
+    volume: doublePrecision('volume'),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.date] })],
+);
+
+/** Rate curves by day and currency, written by imports of `rates` files. Not derived. */
+export const rates = pgTable(
+  'rates',
+  {
+    currency: text('currency').notNull(),
+    date: date('date').notNull(),
+    days: integer('days').notNull(),
+    rate: doublePrecision('rate').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.currency, table.date, table.days] })],
+);
+
+/** Cash dividends, written by imports of `dividends` files. Not derived. */
+export const dividends = pgTable(
+  'dividends',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    exDate: date('ex_date').notNull(),
+    kind: text('kind').notNull(),
+    amount: doublePrecision('amount').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.exDate, table.kind] })],
+);
+
+/** Announcements, written by imports of `events` files; a blank symbol concerns all. Not derived. */
+export const events = pgTable(
+  'events',
+  {
+    symbol: text('symbol').notNull(),
+    start: instant('start').notNull(),
+    title: text('title').notNull(),
+    kind: text('kind'),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.start, table.title] })],
+);
+
+/** One row per import, written while it runs. */
+export const imports = pgTable('imports', {
+  id: serial('id').primaryKey(),
+  file: text('file').notNull(),
+  what: text('what'),
+  status: text('status', { enum: ['running', 'done', 'refused', 'failed', 'interrupted'] }).notNull(),
+  detail: text('detail'),
+  rows: integer('rows').notNull().default(0),
+  badRows: integer('bad_rows').notNull().default(0),
+  counts: jsonb('counts').$type<Record<string, number>>().notNull().default({}),
+  faults: jsonb('faults').$type<RowFault[]>().notNull().default([]),
+  ignoredColumns: jsonb('ignored_columns').$type<string[]>().notNull().default([]),
+  started: instant('started').notNull().defaultNow(),
+  finished: instant('finished'),
+});
+
+/** One row per (underlying, as-of) held, written by imports of `chain` files with its slices. Not derived. */
+export const snapshots = pgTable(
+  'snapshots',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    asof: instant('asof').notNull(),
+    /** As quoted in the file; null when it had none. */
+    price: doublePrecision('price'),
+    contracts: integer('contracts').notNull(),
+    /** Hash of the quotes, so that the same snapshot again is known to change nothing. */
+    digest: text('digest').notNull(),
+    importId: integer('import_id').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.asof] }), index('snapshots_asof').on(table.asof)],
+);
+
+const sliceKey = {
+  symbol: text('symbol').notNull(),
+  asof: instant('asof').notNull(),
+  expiry: date('expiry').notNull(),
+  settlement: text('settlement', { enum: ['am', 'pm'] }).notNull(),
+};
+
+/** The unit of storage: all quotes of one expiry at one moment, strikes ascending. Not derived. */
+export const slices = pgTable(
+  'slices',
+  {
+    ...sliceKey,
+    strike: doubles('strike').notNull(),
+    callBid: doubles('call_bid').notNull(),
+    callAsk: doubles('call_ask').notNull(),
+    callBidSize: doubles('call_bid_size').notNull(),
+    callAskSize: doubles('call_ask_size').notNull(),
+    callLast: doubles('call_last').notNull(),
+    callVolume: doubles('call_volume').notNull(),
+    callOpenInterest: doubles('call_open_interest').notNull(),
+    putBid: doubles('put_bid').notNull(),
+    putAsk: doubles('put_ask').notNull(),
+    putBidSize: doubles('put_bid_size').notNull(),
+    putAskSize: doubles('put_ask_size').notNull(),
+    putLast: doubles('put_last').notNull(),
+    putVolume: doubles('put_volume').notNull(),
+    putOpenInterest: doubles('put_open_interest').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.asof, table.expiry, table.settlement] })],
+);
+
+/** Forward, curve and measures of each slice. Derived: can be dropped and rebuilt from slices. */
+export const fits = pgTable(
+  'fits',
+  {
+    ...sliceKey,
+    years: doublePrecision('years').notNull(),
+    days: doublePrecision('days').notNull(),
+    sessions: integer('sessions').notNull(),
+    rate: doublePrecision('rate').notNull(),
+    discount: doublePrecision('discount').notNull(),
+    forward: doublePrecision('forward'),
+    forwardSource: text('forward_source', { enum: ['parity', 'carry'] }).notNull(),
+    forwardUncertainty: doublePrecision('forward_uncertainty'),
+    curveKind: text('curve_kind', { enum: ['ssvi', 'flat'] }),
+    theta: doublePrecision('theta'),
+    rho: doublePrecision('rho'),
+    phi: doublePrecision('phi'),
+    rmse: doublePrecision('rmse'),
+    errorInHalfSpreads: doublePrecision('error_in_half_spreads'),
+    atmVol: doublePrecision('atm_vol'),
+    riskReversal25: doublePrecision('risk_reversal_25'),
+    butterfly25: doublePrecision('butterfly_25'),
+    riskReversal10: doublePrecision('risk_reversal_10'),
+    butterfly10: doublePrecision('butterfly_10'),
+    straddleMove: doublePrecision('straddle_move'),
+    deviationMove: doublePrecision('deviation_move'),
+    contracts: integer('contracts').notNull(),
+    usable: integer('usable').notNull(),
+    refused: jsonb('refused').$type<number[]>().notNull(),
+    method: smallint('method').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.asof, table.expiry, table.settlement] })],
+);
+
+/** Measures of an underlying at one moment. Derived: can be dropped and rebuilt from slices. */
+export const measures = pgTable(
+  'measures',
+  {
+    symbol: text('symbol').notNull(),
+    asof: instant('asof').notNull(),
+    price: doublePrecision('price'),
+    iv7: doublePrecision('iv7'),
+    iv30: doublePrecision('iv30'),
+    iv60: doublePrecision('iv60'),
+    iv90: doublePrecision('iv90'),
+    iv180: doublePrecision('iv180'),
+    iv360: doublePrecision('iv360'),
+    riskReversal25: doublePrecision('risk_reversal_25'),
+    termSlope: doublePrecision('term_slope'),
+    frontExpiry: date('front_expiry'),
+    frontStraddleMove: doublePrecision('front_straddle_move'),
+    frontDeviationMove: doublePrecision('front_deviation_move'),
+    contracts: integer('contracts').notNull(),
+    usable: integer('usable').notNull(),
+    volume: doublePrecision('volume'),
+    openInterest: doublePrecision('open_interest'),
+    rmse: doublePrecision('rmse'),
+    method: smallint('method').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.asof] })],
+);
+
+/** What the application remembers about itself, such as the version of the demo it holds. */
+export const settings = pgTable('settings', {
+  key: text('key').primaryKey(),
+  value: text('value').notNull(),
+  changed: bigint('changed', { mode: 'number' }).notNull(),
+});

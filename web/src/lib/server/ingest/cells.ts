@@ -1,0 +1,117 @@
+import { calendarById, instantOf, sessionClose, type Calendar } from '@umwelt/core';
+import { DateTime } from 'luxon';
+
+/** A cell that cannot be read: says which column, what stood there and why it will not do. */
+export class CellError extends Error {
+  constructor(
+    readonly column: string,
+    readonly value: string,
+    readonly reason: string,
+  ) {
+    super(`${column}: ${reason}`);
+  }
+}
+
+/** The cells of one row by column name; a column that the file does not have is undefined. */
+export type Cells = (column: string) => string | undefined;
+
+const ZERO = 48;
+
+/** What Number() reads and a table does not mean: 0x1f, 0b1, 0o7. */
+function isPrefixed(text: string): boolean {
+  return text.charCodeAt(0) === ZERO && text.length > 2 && /[xob]/i.test(text[1]!);
+}
+
+const DAY = /^\d{4}-\d\d-\d\d$/;
+
+/** Text that must be there. */
+export function requiredText(cells: Cells, column: string): string {
+  const value = cells(column) ?? '';
+  if (value === '') throw new CellError(column, value, 'is missing');
+  return value;
+}
+
+/** Text, or null for a blank cell. */
+export function optionalText(cells: Cells, column: string): string | null {
+  return cells(column) || null;
+}
+
+interface Range {
+  /** The smallest value allowed. */
+  min?: number;
+  /** Larger than this, not equal. */
+  above?: number;
+}
+
+/** A number with a decimal point, or NaN for a blank cell. */
+export function optionalNumber(cells: Cells, column: string, range: Range = {}): number {
+  const text = cells(column) ?? '';
+  if (text === '') return NaN;
+  const value = Number(text);
+  if (!Number.isFinite(value) || isPrefixed(text)) throw new CellError(column, text, 'is not a number');
+  if (range.above !== undefined && !(value > range.above)) {
+    throw new CellError(column, text, `must be greater than ${range.above}`);
+  }
+  if (range.min !== undefined && value < range.min) throw new CellError(column, text, `must be at least ${range.min}`);
+  return value;
+}
+
+/** A number that must be there. */
+export function requiredNumber(cells: Cells, column: string, range: Range = {}): number {
+  requiredText(cells, column);
+  return optionalNumber(cells, column, range);
+}
+
+const KNOWN_DAYS = new Set<string>();
+const MOST_KNOWN_DAYS = 10_000;
+
+/** Whether a day stands in the calendar; the few that a file repeats are remembered. */
+function exists(day: string): boolean {
+  if (KNOWN_DAYS.has(day)) return true;
+  if (!DateTime.fromISO(day, { zone: 'UTC' }).isValid) return false;
+  if (KNOWN_DAYS.size >= MOST_KNOWN_DAYS) KNOWN_DAYS.clear();
+  KNOWN_DAYS.add(day);
+  return true;
+}
+
+/** A day as an ISO date. */
+export function requiredDay(cells: Cells, column: string): string {
+  const text = requiredText(cells, column);
+  if (!DAY.test(text)) throw new CellError(column, text, 'is not a date like 2031-03-13');
+  if (!exists(text)) throw new CellError(column, text, 'does not exist in the calendar');
+  return text;
+}
+
+/** A day as an ISO date, or null for a blank cell. */
+export function optionalDay(cells: Cells, column: string): string | null {
+  return cells(column) ? requiredDay(cells, column) : null;
+}
+
+/**
+ * A moment as an ISO 8601 date and time. Without a zone it is read in the zone of the exchange; a bare day
+ * is the close of its session.
+ *
+ * @returns milliseconds, UTC
+ */
+export function requiredInstant(cells: Cells, column: string, calendar: Calendar = calendarById(null)): number {
+  const text = requiredText(cells, column);
+  if (DAY.test(text)) return sessionClose(calendar, requiredDay(cells, column));
+  const [day, time] = text.split(/[T ]/);
+  const hasZone = /(Z|[+-]\d\d:?\d\d)$/i.test(time ?? '');
+  const parsed = DateTime.fromISO(text.replace(' ', 'T'), { setZone: true });
+  if (!day || !time || !DAY.test(day) || !parsed.isValid) {
+    throw new CellError(column, text, 'is not a date and time like 2031-03-13T15:45');
+  }
+  return hasZone ? parsed.toMillis() : instantOf(calendar, day, time);
+}
+
+/** One of some words, whatever its case; a blank cell takes the default, or is refused where there is none. */
+export function choice<T extends string>(cells: Cells, column: string, words: Record<string, T>, fallback?: T): T {
+  const text = cells(column) ?? '';
+  if (text === '' && fallback !== undefined) return fallback;
+  const found = Object.hasOwn(words, text.toLowerCase()) ? words[text.toLowerCase()] : undefined;
+  if (found === undefined) {
+    throw new CellError(column, text, text === '' ? 'is missing' : `must be one of ${Object.keys(words).join(', ')}`);
+  }
+  return found;
+}

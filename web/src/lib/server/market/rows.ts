@@ -1,0 +1,160 @@
+import { METHOD_VERSION, type ExpiryFit, type SliceQuotes, type SnapshotMeasures } from '@umwelt/core';
+import type { tables } from '../db';
+
+type SliceRow = typeof tables.slices.$inferSelect;
+type FitRow = typeof tables.fits.$inferSelect;
+type MeasureRow = typeof tables.measures.$inferSelect;
+
+const orNull = (value: number) => (Number.isFinite(value) ? value : null);
+const orNaN = (value: number | null) => value ?? NaN;
+
+/** Where a row belongs. */
+export interface SnapshotKey {
+  symbol: string;
+  asof: Date;
+}
+
+/** A slice as it is stored. */
+export function sliceRow(key: SnapshotKey, { expiry, settlement, strike, call, put }: SliceQuotes): SliceRow {
+  return {
+    symbol: key.symbol,
+    asof: key.asof,
+    expiry,
+    settlement,
+    strike,
+    callBid: call.bid,
+    callAsk: call.ask,
+    callBidSize: call.bidSize,
+    callAskSize: call.askSize,
+    callLast: call.last,
+    callVolume: call.volume,
+    callOpenInterest: call.openInterest,
+    putBid: put.bid,
+    putAsk: put.ask,
+    putBidSize: put.bidSize,
+    putAskSize: put.askSize,
+    putLast: put.last,
+    putVolume: put.volume,
+    putOpenInterest: put.openInterest,
+  };
+}
+
+/** A stored slice as the core takes it. */
+export function sliceOfRow(row: SliceRow): SliceQuotes {
+  return {
+    expiry: row.expiry,
+    settlement: row.settlement,
+    strike: row.strike,
+    call: {
+      bid: row.callBid,
+      ask: row.callAsk,
+      bidSize: row.callBidSize,
+      askSize: row.callAskSize,
+      last: row.callLast,
+      volume: row.callVolume,
+      openInterest: row.callOpenInterest,
+    },
+    put: {
+      bid: row.putBid,
+      ask: row.putAsk,
+      bidSize: row.putBidSize,
+      askSize: row.putAskSize,
+      last: row.putLast,
+      volume: row.putVolume,
+      openInterest: row.putOpenInterest,
+    },
+  };
+}
+
+/** A fit as it is stored: what does not exist is null. */
+export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
+  const { curve } = fit;
+  return {
+    symbol: key.symbol,
+    asof: key.asof,
+    expiry: fit.expiry,
+    settlement: fit.settlement,
+    years: fit.years,
+    days: fit.days,
+    sessions: fit.sessions,
+    rate: fit.rate,
+    discount: fit.discount,
+    forward: orNull(fit.forward),
+    forwardSource: fit.forwardSource,
+    forwardUncertainty: orNull(fit.forwardUncertainty),
+    curveKind: curve?.kind ?? null,
+    theta: curve?.theta ?? null,
+    rho: curve?.rho ?? null,
+    phi: curve?.phi ?? null,
+    rmse: orNull(fit.rmse),
+    errorInHalfSpreads: orNull(fit.errorInHalfSpreads),
+    atmVol: orNull(fit.atmVol),
+    riskReversal25: orNull(fit.riskReversal25),
+    butterfly25: orNull(fit.butterfly25),
+    riskReversal10: orNull(fit.riskReversal10),
+    butterfly10: orNull(fit.butterfly10),
+    straddleMove: orNull(fit.straddleMove),
+    deviationMove: orNull(fit.deviationMove),
+    contracts: fit.contracts,
+    usable: fit.usable,
+    refused: fit.refused,
+    method: METHOD_VERSION,
+  };
+}
+
+/** A stored fit as the core takes it. */
+export function fitOfRow(row: FitRow): ExpiryFit {
+  const { curveKind: kind, theta, rho, phi } = row;
+  const hasCurve = kind !== null && theta !== null && rho !== null && phi !== null;
+  return {
+    expiry: row.expiry,
+    settlement: row.settlement,
+    years: row.years,
+    days: row.days,
+    sessions: row.sessions,
+    rate: row.rate,
+    discount: row.discount,
+    forward: orNaN(row.forward),
+    forwardSource: row.forwardSource,
+    forwardUncertainty: orNaN(row.forwardUncertainty),
+    curve: hasCurve ? { kind, years: row.years, forward: orNaN(row.forward), theta, rho, phi } : null,
+    rmse: orNaN(row.rmse),
+    errorInHalfSpreads: orNaN(row.errorInHalfSpreads),
+    atmVol: orNaN(row.atmVol),
+    riskReversal25: orNaN(row.riskReversal25),
+    butterfly25: orNaN(row.butterfly25),
+    riskReversal10: orNaN(row.riskReversal10),
+    butterfly10: orNaN(row.butterfly10),
+    straddleMove: orNaN(row.straddleMove),
+    deviationMove: orNaN(row.deviationMove),
+    contracts: row.contracts,
+    usable: row.usable,
+    refused: row.refused,
+  };
+}
+
+/** Measures as they are stored: what does not exist is null. */
+export function measureRow(key: SnapshotKey, measures: SnapshotMeasures): MeasureRow {
+  return {
+    symbol: key.symbol,
+    asof: key.asof,
+    price: orNull(measures.price),
+    iv7: orNull(measures.iv7),
+    iv30: orNull(measures.iv30),
+    iv60: orNull(measures.iv60),
+    iv90: orNull(measures.iv90),
+    iv180: orNull(measures.iv180),
+    iv360: orNull(measures.iv360),
+    riskReversal25: orNull(measures.riskReversal25),
+    termSlope: orNull(measures.termSlope),
+    frontExpiry: measures.frontExpiry,
+    frontStraddleMove: orNull(measures.frontStraddleMove),
+    frontDeviationMove: orNull(measures.frontDeviationMove),
+    contracts: measures.contracts,
+    usable: measures.usable,
+    volume: orNull(measures.volume),
+    openInterest: orNull(measures.openInterest),
+    rmse: orNull(measures.rmse),
+    method: METHOD_VERSION,
+  };
+}

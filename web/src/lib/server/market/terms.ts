@@ -1,0 +1,103 @@
+import { calendarById, dayOf, type Calendar, type DividendPayment, type MarketTerms, type RateCurve } from '@umwelt/core';
+import { asc, eq } from 'drizzle-orm';
+import { tables, type Queryable } from '../db';
+
+export type Underlying = typeof tables.underlyings.$inferSelect;
+
+interface DatedCurve extends RateCurve {
+  date: string;
+}
+
+interface Known {
+  underlying: Underlying;
+  calendar: Calendar;
+  curves: readonly DatedCurve[];
+  dividends: readonly DividendPayment[];
+}
+
+/**
+ * What is known beside the quotes: kinds, calendars, rate curves and dividends, read once per symbol and kept
+ * for as long as the store lives (one import, one request).
+ */
+export class TermsStore {
+  private readonly known = new Map<string, Known | null>();
+  private readonly curves = new Map<string, DatedCurve[]>();
+
+  constructor(private readonly database: Queryable) {}
+
+  /** Whether a symbol has been loaded and exists. */
+  isKnown(symbol: string): boolean {
+    return Boolean(this.known.get(symbol));
+  }
+
+  /** Reads what belongs to a symbol; false when it is not known. */
+  async load(symbol: string): Promise<boolean> {
+    if (!this.known.has(symbol)) this.known.set(symbol, await this.read(symbol));
+    return this.known.get(symbol) !== null;
+  }
+
+  private async read(symbol: string): Promise<Known | null> {
+    const [underlying] = await this.database
+      .select()
+      .from(tables.underlyings)
+      .where(eq(tables.underlyings.symbol, symbol));
+    if (!underlying) return null;
+    return {
+      underlying,
+      calendar: calendarById(underlying.calendar),
+      curves: underlying.currency === null ? [] : await this.readCurves(underlying.currency),
+      dividends: await this.readDividends(symbol),
+    };
+  }
+
+  private loaded(symbol: string): Known {
+    const known = this.known.get(symbol);
+    if (!known) throw new RangeError(`the terms of ${symbol} have not been loaded`);
+    return known;
+  }
+
+  /** The calendar of a loaded symbol. */
+  calendar(symbol: string): Calendar {
+    return this.loaded(symbol).calendar;
+  }
+
+  /**
+   * Terms for a snapshot of a loaded symbol. The rate curve is the latest of its day or earlier, else the
+   * earliest there is.
+   */
+  terms(symbol: string, asof: number): MarketTerms {
+    const { underlying, calendar, curves, dividends } = this.loaded(symbol);
+    const day = dayOf(calendar, asof);
+    const rates = curves.findLast((curve) => curve.date <= day) ?? curves[0] ?? { days: [], rate: [] };
+    return { kind: underlying.kind, calendar, rates, dividends };
+  }
+
+  private async readCurves(currency: string): Promise<DatedCurve[]> {
+    const known = this.curves.get(currency);
+    if (known) return known;
+    const { rates } = tables;
+    const rows = await this.database
+      .select()
+      .from(rates)
+      .where(eq(rates.currency, currency))
+      .orderBy(asc(rates.date), asc(rates.days));
+    const curves: { date: string; days: number[]; rate: number[] }[] = [];
+    for (const row of rows) {
+      let last = curves.at(-1);
+      if (last?.date !== row.date) curves.push((last = { date: row.date, days: [], rate: [] }));
+      last.days.push(row.days);
+      last.rate.push(row.rate);
+    }
+    this.curves.set(currency, curves);
+    return curves;
+  }
+
+  private readDividends(symbol: string): Promise<DividendPayment[]> {
+    const { dividends } = tables;
+    return this.database
+      .select({ exDate: dividends.exDate, amount: dividends.amount })
+      .from(dividends)
+      .where(eq(dividends.symbol, symbol))
+      .orderBy(asc(dividends.exDate));
+  }
+}
