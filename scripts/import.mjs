@@ -31,7 +31,10 @@ async function main() {
   checkNode();
   const acceptBadRows = process.argv.includes('--accept-bad-rows');
   const from = process.env.INIT_CWD ?? process.cwd();
-  const paths = process.argv.slice(2).filter((argument) => !argument.startsWith('--')).map((path) => resolve(from, path));
+  const paths = process.argv
+    .slice(2)
+    .filter((argument) => !argument.startsWith('--'))
+    .map((path) => resolve(from, path));
   if (paths.length === 0) throw new Stop('Usage: npm run import -- [--accept-bad-rows] FILE…');
   const missing = paths.find((path) => !existsSync(path));
   if (missing) throw new Stop(`There is no file ${missing}.`);

@@ -71,7 +71,9 @@ async function main() {
     await ensureBuild();
   }
   await serve(host, port, own.url);
-  console.log(`\nUmwelt is ready at ${address} after ${((performance.now() - started) / 1000).toFixed(1)} s. Ctrl-C stops it.`);
+  console.log(
+    `\nUmwelt is ready at ${address} after ${((performance.now() - started) / 1000).toFixed(1)} s. Ctrl-C stops it.`,
+  );
 }
 
 main().catch(async (error) => {

@@ -9,7 +9,7 @@ import { islandRate } from './smile';
 import { CLOCK, UNDERLYINGS, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 1;
+export const DEMO_VERSION = 2;
 
 const RATE_DAYS = [1, 7, 30, 91, 182, 365, 730];
 const STALE_SESSIONS = 5;
@@ -39,8 +39,20 @@ const money = (value: number) => String(Number(value.toFixed(4)));
 function chainLine(asof: string, symbol: string, price: number, quote: Quote): string {
   const { expiry, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } = quote;
   return [
-    asof, symbol, expiry, money(strike), side, money(bid), money(ask), bidSize, askSize,
-    last === null ? '' : money(last), volume, openInterest, money(price), 'pm',
+    asof,
+    symbol,
+    expiry,
+    money(strike),
+    side,
+    money(bid),
+    money(ask),
+    bidSize,
+    askSize,
+    last === null ? '' : money(last),
+    volume,
+    openInterest,
+    money(price),
+    'pm',
   ].join(',');
 }
 
@@ -57,7 +69,10 @@ async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readon
     const pristine = quotes.map((quote) => ({ ...quote }));
     plantFaults(quotes, recent.at(-STALE_SESSIONS) ?? null, new Random(`${spec.symbol} ${session.day} faults`));
     recent.push(pristine);
-    const asof = DateTime.fromMillis(snapshotInstant(session.day), { zone: CALENDAR.zone }).toISO({ suppressMilliseconds: true, suppressSeconds: true })!;
+    const asof = DateTime.fromMillis(snapshotInstant(session.day), { zone: CALENDAR.zone }).toISO({
+      suppressMilliseconds: true,
+      suppressSeconds: true,
+    })!;
     await file.write(quotes.map((quote) => chainLine(asof, spec.symbol, session.snapshotPrice, quote)));
     onSession();
   }
@@ -92,7 +107,18 @@ export async function writeDemo(
     'underlyings',
     'symbol,name,kind,currency,multiplier,exercise,family,family_ratio,calendar,tick',
     UNDERLYINGS.map((spec) =>
-      [spec.symbol, spec.name, spec.kind, 'ICR', spec.multiplier, spec.exercise, spec.family, 1, CALENDAR.id, spec.priceTick].join(','),
+      [
+        spec.symbol,
+        spec.name,
+        spec.kind,
+        'ICR',
+        spec.multiplier,
+        spec.exercise,
+        spec.family,
+        1,
+        CALENDAR.id,
+        spec.priceTick,
+      ].join(','),
     ),
   );
   await table(
@@ -103,7 +129,9 @@ export async function writeDemo(
   await table(
     'dividends',
     'symbol,ex_date,amount,kind',
-    UNDERLYINGS.flatMap((spec) => spec.dividends.map(({ exDate, amount }) => [spec.symbol, exDate, amount, 'cash'].join(','))),
+    UNDERLYINGS.flatMap((spec) =>
+      spec.dividends.map(({ exDate, amount }) => [spec.symbol, exDate, amount, 'cash'].join(',')),
+    ),
   );
   await table(
     'events',

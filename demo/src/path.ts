@@ -20,9 +20,13 @@ export interface Session {
   rho: number;
 }
 
-const STEPS = 26;
+/** Steps of a quarter of an hour; coarser ones would make the range of a session look too small. */
+const STEPS_PER_QUARTER = 10;
+const STEPS = 26 * STEPS_PER_QUARTER;
 /** The snapshot at 15:45 comes after 25 of the 26 quarters of an hour from 9:30. */
-const SNAPSHOT_STEP = 25;
+const SNAPSHOT_STEP = 25 * STEPS_PER_QUARTER;
+/** Announcements during the session come at 14:00. */
+const ANNOUNCEMENT_STEP = 18 * STEPS_PER_QUARTER;
 const OVERNIGHT_SHARE = 0.22;
 const SESSIONS_PER_YEAR = 252;
 
@@ -40,12 +44,26 @@ export function islandMoves(days: readonly string[]): Map<string, number[]> {
   return new Map(days.map((day) => [day, Array.from({ length: STEPS + 1 }, () => random.normal())]));
 }
 
+/** The vol of each session, and by how much a session's moves surprised. */
+interface VolState {
+  vol: number;
+  rho: number;
+  surprise: number;
+  shock: number;
+  /** Normal moves: overnight, then the steps of the session. */
+  moves: number[];
+}
+
 /**
- * Plays the market model of an underlying: log of vol returns to its level and rises when the price falls;
- * the price moves by that vol overnight and in 26 steps a session, and jumps at its announcements.
+ * The path of vol: its log returns to its level and rises when the price falls. Over the last two months it is
+ * led to where the story ends, before any price is made, so that prices move by the vol that is quoted.
  */
-export function playPath(spec: UnderlyingSpec, days: readonly string[], island: Map<string, number[]>): Session[] {
-  const random = new Random(`${spec.symbol} path`);
+function playVol(
+  spec: UnderlyingSpec,
+  days: readonly string[],
+  island: Map<string, number[]>,
+  random: Random,
+): VolState[] {
   const { level, reversion, wander, leverage, lastShare } = spec.vol;
   const dt = 1 / SESSIONS_PER_YEAR;
   const pull = Math.exp(-reversion * dt);
@@ -53,38 +71,49 @@ export function playPath(spec: UnderlyingSpec, days: readonly string[], island: 
   let logVol = 0;
   let shock = 0;
   let tilt = 0;
-  let price = 1;
-  const sessions: Session[] = days.map((day) => {
-    const isSellOff = day === SELL_OFF.day;
-    if (isSellOff) shock = Math.log(SELL_OFF.volFactor) * spec.islandShare;
-    const vol = level * Math.exp(logVol + shock);
+  const states = days.map((day) => {
+    if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * spec.islandShare;
     const moves = island.get(day)!.map((move) => spec.islandShare * move + own * random.normal());
-    const perStep = vol * Math.sqrt(((1 - OVERNIGHT_SHARE) * dt) / STEPS);
-    let sum = 0;
-    const step = (deviation: number, move: number) => {
-      sum += move;
-      price *= Math.exp(deviation * move);
-    };
-    step(vol * Math.sqrt(OVERNIGHT_SHARE * dt), moves[0]!);
-    price *= Math.exp(jumpAt(spec, day, 'before', random) + (isSellOff ? 0.5 * SELL_OFF.move * spec.islandShare : 0));
+    const scale = [Math.sqrt(OVERNIGHT_SHARE), Math.sqrt((1 - OVERNIGHT_SHARE) / STEPS)] as const;
+    const surprise = moves.reduce((sum, move, i) => sum + move * scale[i === 0 ? 0 : 1], 0);
+    const state = { vol: level * Math.exp(logVol + shock), rho: spec.skew.rho + tilt, surprise, shock, moves };
+    logVol = logVol * pull + wander * Math.sqrt(dt) * random.normal() - leverage * surprise;
+    shock *= 0.93;
+    tilt = 0.9 * tilt + spec.skew.wander * random.normal();
+    return state;
+  });
+  const miss = Math.log((lastShare * level) / states.at(-1)!.vol);
+  states.forEach((state, i) => (state.vol *= Math.exp(miss * Math.max(0, 1 - (states.length - 1 - i) / 40))));
+  return states;
+}
+
+/**
+ * Plays the market model of an underlying: the price moves by its vol overnight and in small steps through the
+ * session, and jumps at its announcements.
+ */
+export function playPath(spec: UnderlyingSpec, days: readonly string[], island: Map<string, number[]>): Session[] {
+  const random = new Random(`${spec.symbol} path`);
+  const dt = 1 / SESSIONS_PER_YEAR;
+  let price = 1;
+  const sessions = playVol(spec, days, island, random).map(({ vol, rho, surprise, shock, moves }, at): Session => {
+    const day = days[at]!;
+    const slide = day === SELL_OFF.day ? SELL_OFF.move * spec.islandShare : 0;
+    price *= Math.exp(
+      vol * Math.sqrt(OVERNIGHT_SHARE * dt) * moves[0]! + jumpAt(spec, day, 'before', random) + 0.5 * slide,
+    );
     const session = { day, open: price, high: price, low: price, close: price, snapshotPrice: price };
+    const perStep = vol * Math.sqrt(((1 - OVERNIGHT_SHARE) * dt) / STEPS);
     for (let i = 1; i <= STEPS; i++) {
-      step(perStep, moves[i]!);
-      if (i === 19) price *= Math.exp(jumpAt(spec, day, 'during', random));
-      if (isSellOff) price *= Math.exp((0.5 * SELL_OFF.move * spec.islandShare) / STEPS);
+      price *= Math.exp(perStep * moves[i]! + (0.5 * slide) / STEPS);
+      if (i === ANNOUNCEMENT_STEP) price *= Math.exp(jumpAt(spec, day, 'during', random));
       session.high = Math.max(session.high, price);
       session.low = Math.min(session.low, price);
       if (i === SNAPSHOT_STEP) session.snapshotPrice = price;
     }
-    session.close = price;
-    const surprise = sum / Math.sqrt(STEPS + 1);
-    logVol = logVol * pull + wander * Math.sqrt(dt) * random.normal() - leverage * surprise;
-    shock *= 0.93;
-    tilt = 0.9 * tilt + spec.skew.wander * random.normal();
     const volume = Math.round(2e6 * Math.exp(0.25 * random.normal() + 0.3 * Math.abs(surprise) + shock));
-    return { ...session, volume, vol, rho: spec.skew.rho + tilt };
+    return { ...session, close: price, volume, vol, rho };
   });
-  return settle(spec, sessions, lastShare);
+  return scaled(spec, sessions);
 }
 
 function jumpAt(spec: UnderlyingSpec, day: string, when: 'before' | 'during', random: Random): number {
@@ -96,24 +125,18 @@ function jumpAt(spec: UnderlyingSpec, day: string, when: 'before' | 'during', ra
   return jump;
 }
 
-/** Scales prices to the last price, and leads vol to where the story ends over the last two months. */
-function settle(spec: UnderlyingSpec, sessions: Session[], lastShare: number): Session[] {
-  const last = sessions.at(-1)!;
-  const scale = spec.lastPrice / last.snapshotPrice;
-  const miss = Math.log((lastShare * spec.vol.level) / last.vol);
-  const round = (value: number) => Math.round((value * scale) / spec.priceTick) * spec.priceTick;
-  return sessions.map((session, i) => {
-    const near = Math.max(0, 1 - (sessions.length - 1 - i) / 40);
-    return {
-      ...session,
-      open: round(session.open),
-      high: round(session.high),
-      low: round(session.low),
-      close: round(session.close),
-      snapshotPrice: round(session.snapshotPrice),
-      vol: session.vol * Math.exp(miss * near),
-    };
-  });
+/** Scales a path to the price that its story ends with, on the tick. */
+function scaled(spec: UnderlyingSpec, sessions: readonly Session[]): Session[] {
+  const factor = spec.lastPrice / sessions.at(-1)!.snapshotPrice;
+  const round = (value: number) => Math.round((value * factor) / spec.priceTick) * spec.priceTick;
+  return sessions.map((session) => ({
+    ...session,
+    open: round(session.open),
+    high: round(session.high),
+    low: round(session.low),
+    close: round(session.close),
+    snapshotPrice: round(session.snapshotPrice),
+  }));
 }
 
 /** The moment of a session's snapshot. */

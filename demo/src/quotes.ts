@@ -66,7 +66,9 @@ export function quotesAt(spec: UnderlyingSpec, session: Session, previous: Sessi
         const sides = quoteAround(spec, values.price[at]!, values.vega[at]!, z, random);
         const trade = tradingOf(spec, smile, `${spec.symbol} ${expiry} ${strike} ${side}`, z, stir, side, random);
         const isTraded = trade.volume > 0;
-        const last = isTraded ? Math.max(sides.tick, roundTo(sides.middle + sides.half * (random.uniform() - 0.5), sides.tick)) : null;
+        const last = isTraded
+          ? Math.max(sides.tick, roundTo(sides.middle + sides.half * (random.uniform() - 0.5), sides.tick))
+          : null;
         return { expiry, strike, side, bid: sides.bid, ask: sides.ask, ...trade, last } satisfies Quote;
       }),
     );
@@ -125,7 +127,9 @@ export function plantFaults(quotes: Quote[], older: Quote[] | null, random: Rand
     outlier.ask = Number((outlier.ask * 1.6).toFixed(2));
   }
   const stale = pick();
-  const before = older?.find((old) => old.expiry === stale.expiry && old.strike === stale.strike && old.side === stale.side);
+  const before = older?.find(
+    (old) => old.expiry === stale.expiry && old.strike === stale.strike && old.side === stale.side,
+  );
   if (before) {
     stale.bid = before.bid;
     stale.ask = before.ask;

@@ -5,13 +5,22 @@ import { ROOT } from './packages.mjs';
 import { phase } from './phases.mjs';
 import { run } from './processes.mjs';
 
-const SOURCES = ['core/src', 'web/src', 'web/static', 'web/svelte.config.js', 'web/vite.config.ts', 'package-lock.json'];
+const SOURCES = [
+  'core/src',
+  'web/src',
+  'web/static',
+  'web/svelte.config.js',
+  'web/vite.config.ts',
+  'package-lock.json',
+];
 
 /** @param {string} path @returns {string[]} */
 function filesBelow(path) {
   if (!existsSync(path)) return [];
   if (!statSync(path).isDirectory()) return [path];
-  return readdirSync(path).sort().flatMap((name) => filesBelow(join(path, name)));
+  return readdirSync(path)
+    .sort()
+    .flatMap((name) => filesBelow(join(path, name)));
 }
 
 /** Builds the web application, unless it stands built from the same sources. */

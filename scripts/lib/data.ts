@@ -42,7 +42,11 @@ export async function prepareDatabase(url: string): Promise<Database> {
   if (outdated.length > 0) {
     await phase('fits', async (progress, say) => {
       const rebuilt = await database.transaction((transaction) =>
-        rebuildDerived(transaction, outdated.map((row) => row.symbol), progress),
+        rebuildDerived(
+          transaction,
+          outdated.map((row) => row.symbol),
+          progress,
+        ),
       );
       say(`${rebuilt} snapshots derived anew by the present method`);
     });

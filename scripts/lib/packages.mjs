@@ -19,7 +19,9 @@ export function checkNode() {
 /** Installs the npm packages when the lock file is not the one they were installed from. */
 export async function ensureNpmPackages() {
   const stamp = join(ROOT, 'node_modules', '.umwelt-lock');
-  const wanted = createHash('sha1').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const wanted = createHash('sha1')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   await phase('npm packages', async () => {
     await run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: ROOT });
@@ -38,10 +40,14 @@ export async function installDebian(names, why) {
   const prefix = isRoot ? [] : ['sudo', '-n'];
   const command = `apt-get install -y --no-install-recommends ${names.join(' ')}`;
   if (!succeeds('apt-get', ['--version'])) {
-    throw new Stop(`${why} is missing, and this is no Debian system. Install it (there: ${command}), then start again.`);
+    throw new Stop(
+      `${why} is missing, and this is no Debian system. Install it (there: ${command}), then start again.`,
+    );
   }
   if (!isRoot && !succeeds('sudo', ['-n', 'true'])) {
-    throw new Stop(`${why} is missing, and this user may not install packages. Run this once, then start again:\n\n  sudo ${command}\n`);
+    throw new Stop(
+      `${why} is missing, and this user may not install packages. Run this once, then start again:\n\n  sudo ${command}\n`,
+    );
   }
   await phase(why, async (_, say) => {
     const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
@@ -69,7 +75,8 @@ export async function ensurePostgres() {
   if (found) return found;
   await installDebian(['postgresql'], 'PostgreSQL');
   const installed = findPostgres();
-  if (!installed) throw new Stop('PostgreSQL was installed, but its programs are not where they are expected (/usr/lib/postgresql).');
+  if (!installed)
+    throw new Stop('PostgreSQL was installed, but its programs are not where they are expected (/usr/lib/postgresql).');
   return installed;
 }
 

@@ -28,7 +28,8 @@ export async function phase(name, work) {
     const elapsed = performance.now() - started;
     if (elapsed < SILENT_MS) return;
     const filled = Math.round(BAR_WIDTH * Math.max(0, share));
-    const bar = share >= 0 ? `${'█'.repeat(filled)}${'░'.repeat(BAR_WIDTH - filled)} ${Math.round(100 * share)} %` : '…';
+    const bar =
+      share >= 0 ? `${'█'.repeat(filled)}${'░'.repeat(BAR_WIDTH - filled)} ${Math.round(100 * share)} %` : '…';
     if (isTerminal) process.stdout.write(`\r\x1b[K  ${name}  ${bar}  ${seconds(elapsed)}  ${note}`);
     else {
       // Without a terminal a line at every quarter will do.

@@ -31,7 +31,8 @@ function serverUser() {
 function clusterFolder(dataFolder) {
   const wanted = join(dataFolder, 'database');
   const user = serverUser();
-  if (user.uid === undefined || spawnSync('test', ['-x', dataFolder], { ...user, cwd: '/' }).status === 0) return wanted;
+  if (user.uid === undefined || spawnSync('test', ['-x', dataFolder], { ...user, cwd: '/' }).status === 0)
+    return wanted;
   return join('/var/lib/umwelt', createHash('sha1').update(dataFolder).digest('hex').slice(0, 12), 'database');
 }
 
@@ -141,7 +142,19 @@ async function createCluster(programs, folder, passwordFile, user) {
   }
   await run(
     join(programs, 'initdb'),
-    ['-D', folder, '-U', 'umwelt', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`, '-E', 'UTF8', '--locale=C.UTF-8', '--no-sync'],
+    [
+      '-D',
+      folder,
+      '-U',
+      'umwelt',
+      '-A',
+      'scram-sha-256',
+      `--pwfile=${passwordFile}`,
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      '--no-sync',
+    ],
     { ...user, cwd: '/' },
   );
 }

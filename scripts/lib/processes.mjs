@@ -17,7 +17,10 @@ const running = new Set();
 export function run(command, args, options = {}) {
   const { show, ...rest } = options;
   return new Promise((resolve, reject) => {
-    const child = spawn(command, args, { ...rest, stdio: ['ignore', show ? 'inherit' : 'pipe', show ? 'inherit' : 'pipe'] });
+    const child = spawn(command, args, {
+      ...rest,
+      stdio: ['ignore', show ? 'inherit' : 'pipe', show ? 'inherit' : 'pipe'],
+    });
     running.add(child);
     let output = '';
     const collect = (/** @type {Buffer} */ chunk) => {

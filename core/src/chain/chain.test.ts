@@ -3,12 +3,24 @@ import { reasonName } from '../implied';
 import { priceContract } from '../models';
 import { curveVol, type Curve } from '../surface';
 import { calendarById, instantOf } from '../time';
-import { deriveSlice, deriveSnapshot, impliedColumns, valueContract, valueSlice, type MarketTerms, type SliceQuotes, type Snapshot } from '.';
+import {
+  deriveSlice,
+  deriveSnapshot,
+  impliedColumns,
+  valueContract,
+  valueSlice,
+  type MarketTerms,
+  type SliceQuotes,
+  type Snapshot,
+} from '.';
 import { emptySide } from './snapshot';
 
 const calendar = calendarById('MRX');
 const terms: MarketTerms = {
-  kind: 'index', calendar, rates: { days: [1, 400], rate: [0.04, 0.04] }, dividends: [{ exDate: '2031-03-25', amount: 1 }],
+  kind: 'index',
+  calendar,
+  rates: { days: [1, 400], rate: [0.04, 0.04] },
+  dividends: [{ exDate: '2031-03-25', amount: 1 }],
 };
 const asof = instantOf(calendar, '2031-03-13', '15:45');
 
@@ -19,7 +31,15 @@ function sliceOf(expiry: string, curve: Curve, half = 0.02): SliceQuotes {
     const quotes = emptySide(strike.length);
     strike.forEach((k, i) => {
       const vol = curveVol(curve, Math.log(k / curve.forward));
-      const { price } = priceContract({ model: 'black-76', side: name, forward: curve.forward, strike: k, years: curve.years, rate: 0.04, vol });
+      const { price } = priceContract({
+        model: 'black-76',
+        side: name,
+        forward: curve.forward,
+        strike: k,
+        years: curve.years,
+        rate: 0.04,
+        vol,
+      });
       quotes.bid[i] = price - half;
       quotes.ask[i] = price + half;
       quotes.volume[i] = 10;
@@ -29,9 +49,21 @@ function sliceOf(expiry: string, curve: Curve, half = 0.02): SliceQuotes {
   return { expiry, settlement: 'pm', strike, call: side('call'), put: side('put') };
 }
 
-const near: Curve = { kind: 'ssvi', years: (14 * 1440 + 15) / 525600, forward: 99.4, theta: 0.0025, rho: -0.4, phi: 15 };
+const near: Curve = {
+  kind: 'ssvi',
+  years: (14 * 1440 + 15) / 525600,
+  forward: 99.4,
+  theta: 0.0025,
+  rho: -0.4,
+  phi: 15,
+};
 const far: Curve = { ...near, years: (63 * 1440 + 15) / 525600, forward: 99.9, theta: 0.0085, phi: 8 };
-const snapshot: Snapshot = { symbol: 'TEST', asof, price: 100, slices: [sliceOf('2031-05-15', far), sliceOf('2031-03-27', near)] };
+const snapshot: Snapshot = {
+  symbol: 'TEST',
+  asof,
+  price: 100,
+  slices: [sliceOf('2031-05-15', far), sliceOf('2031-03-27', near)],
+};
 
 describe('deriving a snapshot', () => {
   const { expiries, measures } = deriveSnapshot(snapshot, terms);
@@ -101,7 +133,15 @@ describe('valuing under a basis', () => {
   });
   it('on the curve the odds count its slope, and say what they would be without', () => {
     const index = 5;
-    const one = valueContract(slice.strike[index]!, fit, 100, 'index', { basis: 'curve', realizedVol: NaN }, vols.mid[index]!, -1);
+    const one = valueContract(
+      slice.strike[index]!,
+      fit,
+      100,
+      'index',
+      { basis: 'curve', realizedVol: NaN },
+      vols.mid[index]!,
+      -1,
+    );
     expect(one.itm).toBe(value('curve').itm[index]);
     // Where vol falls with the strike, −∂P/∂K with the vol moving is under N(−d₂): ∂σ/∂K < 0 lowers the put's odds.
     expect(one.itm).toBeLessThan(one.flatItm);
@@ -110,7 +150,15 @@ describe('valuing under a basis', () => {
   });
   it('a future is valued on its forward, and its rho holds it', () => {
     const future = valueSlice(slice.strike, fit, 100, 'future', { basis: 'level', realizedVol: NaN }, vols.mid, 1);
-    const direct = priceContract({ model: 'black-76', side: 'call', forward: fit.forward, strike: 100, years: fit.years, rate: fit.rate, vol: fit.atmVol });
+    const direct = priceContract({
+      model: 'black-76',
+      side: 'call',
+      forward: fit.forward,
+      strike: 100,
+      years: fit.years,
+      rate: fit.rate,
+      vol: fit.atmVol,
+    });
     expect(future.theory[10]).toBeCloseTo(direct.price, 12);
     expect(future.rho[10]).toBeCloseTo(direct.rho, 12);
   });

@@ -100,7 +100,13 @@ export function impliedColumns(
   const count = strike.length;
   const columns = Array.from({ length: 7 }, () => new Float64Array(count));
   const [forward, years, signs, price, bid, mid, ask] = columns as [
-    Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
+    Float64Array,
   ];
   const reason = new Uint8Array(count);
   forward.fill(fit.forward);

@@ -7,4 +7,12 @@ export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot } 
 export { emptySide, sideOf } from './snapshot';
 export { deriveSlice, deriveSnapshot, impliedColumns, METHOD_VERSION } from './derive';
 export type { ExpiryFit, ForwardSource, SideVols, SnapshotFit, SnapshotMeasures } from './derive';
-export { BASES, valueContract, valueSlice, type Basis, type BasisChoice, type ContractView, type SideValues } from './value';
+export {
+  BASES,
+  valueContract,
+  valueSlice,
+  type Basis,
+  type BasisChoice,
+  type ContractView,
+  type SideValues,
+} from './value';

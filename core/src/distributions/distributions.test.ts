@@ -28,7 +28,9 @@ describe('normal law', () => {
         // Above the middle 1 − p has lost digits, so the round trip is made on the lower tail.
         const lower = -Math.abs(z);
         const back = normalInverse(normalCdf(lower));
-        expect(Math.abs(back - lower)).toBeLessThan(1e-14 * Math.max(1, Math.abs(lower)) + 1e-15 / normalDensity(lower) * normalCdf(lower));
+        expect(Math.abs(back - lower)).toBeLessThan(
+          1e-14 * Math.max(1, Math.abs(lower)) + (1e-15 / normalDensity(lower)) * normalCdf(lower),
+        );
       }),
     );
   });

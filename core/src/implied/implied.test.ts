@@ -5,10 +5,13 @@ import { priceContract, type Contract } from '../models';
 import { impliedVol, impliedVols, parityForward, quoteReason, reasonName } from '.';
 
 describe('implied vol', () => {
-  it.each(reference.impliedVols)('$strike $years at $vol, price by mpmath', ({ side, forward, strike, years, price, vol }) => {
-    const result = impliedVol({ model: 'black-76', side: side as 'call', forward, strike, years, rate: 0, price });
-    expect('vol' in result && Math.abs(result.vol / vol - 1)).toBeLessThan(2e-14);
-  });
+  it.each(reference.impliedVols)(
+    '$strike $years at $vol, price by mpmath',
+    ({ side, forward, strike, years, price, vol }) => {
+      const result = impliedVol({ model: 'black-76', side: side as 'call', forward, strike, years, rate: 0, price });
+      expect('vol' in result && Math.abs(result.vol / vol - 1)).toBeLessThan(2e-14);
+    },
+  );
 
   it('price → vol → price over a wide grid, both sides', () => {
     fc.assert(
@@ -47,7 +50,13 @@ describe('implied vol', () => {
         fc.double({ min: 0.2, max: 40, noNaN: true }),
         (deviations, vol) => {
           const contract: Contract = {
-            model: 'bachelier', side: 'put', forward: 2, strike: 2 - deviations * vol * 0.7, years: 0.49, rate: 0.02, vol,
+            model: 'bachelier',
+            side: 'put',
+            forward: 2,
+            strike: 2 - deviations * vol * 0.7,
+            years: 0.49,
+            rate: 0.02,
+            vol,
           };
           const { price } = priceContract(contract);
           const result = impliedVol({ ...contract, price });
@@ -70,7 +79,15 @@ describe('implied vol', () => {
   it('batches answer item by item and leave NaN where there is nothing', () => {
     const out = new Float64Array(3);
     const fill = (...values: number[]) => Float64Array.from(values);
-    impliedVols(fill(100, 100, 100), fill(100, 100, 90), fill(1, 1, 1), fill(7.965567455405804, 0, 5), fill(1, 1, 1), out, 3);
+    impliedVols(
+      fill(100, 100, 100),
+      fill(100, 100, 90),
+      fill(1, 1, 1),
+      fill(7.965567455405804, 0, 5),
+      fill(1, 1, 1),
+      out,
+      3,
+    );
     // 100·(2N(0.1) − 1), the at-the-money price at 20 %.
     expect(out[0]).toBeCloseTo(0.2, 12);
     expect([out[1], out[2]]).toEqual([NaN, NaN]);
@@ -79,9 +96,15 @@ describe('implied vol', () => {
 
 describe('quotes', () => {
   it('are judged one by one', () => {
-    const judged = [[0, 1], [NaN, 1], [2, 1], [1, 1], [1, NaN], [0.1, 0.5], [1, 1.2]].map(([bid, ask]) =>
-      reasonName(quoteReason(bid!, ask!)),
-    );
+    const judged = [
+      [0, 1],
+      [NaN, 1],
+      [2, 1],
+      [1, 1],
+      [1, NaN],
+      [0.1, 0.5],
+      [1, 1.2],
+    ].map(([bid, ask]) => reasonName(quoteReason(bid!, ask!)));
     expect(judged).toEqual(['zero-bid', 'zero-bid', 'crossed', 'crossed', 'crossed', 'wide', 'usable']);
   });
 });
@@ -92,7 +115,13 @@ describe('parity forward', () => {
     const side = (sign: 1 | -1, half: number) =>
       strike.map((k, i) => {
         const model = priceContract({
-          model: 'black-76', side: sign > 0 ? 'call' : 'put', forward, strike: k, years: 0.3, rate: -Math.log(discount) / 0.3, vol: 0.25,
+          model: 'black-76',
+          side: sign > 0 ? 'call' : 'put',
+          forward,
+          strike: k,
+          years: 0.3,
+          rate: -Math.log(discount) / 0.3,
+          vol: 0.25,
         });
         return model.price + half + (sign > 0 ? shift(i) : 0);
       });
@@ -104,7 +133,11 @@ describe('parity forward', () => {
     expect(found?.strikesUsed).toBe(11);
   });
   it('is not moved by a stale strike', () => {
-    const found = parityForward(quotes(101.37, 0.985, (i) => (i === 7 ? 4 : 0)), 0.985, 100);
+    const found = parityForward(
+      quotes(101.37, 0.985, (i) => (i === 7 ? 4 : 0)),
+      0.985,
+      100,
+    );
     expect(found?.forward).toBeCloseTo(101.37, 10);
     expect(found?.strikesUsed).toBe(10);
   });

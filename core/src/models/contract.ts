@@ -144,13 +144,7 @@ function higherGreeks(
  * @param drift growth rate of the forward, r − q (0 for a future)
  * @returns 1 when the price is on the level; NaN for a spot or level that is not positive
  */
-export function touchProbability(
-  spot: number,
-  level: number,
-  years: number,
-  drift: number,
-  vol: number,
-): number {
+export function touchProbability(spot: number, level: number, years: number, drift: number, vol: number): number {
   if (!(spot > 0 && level > 0)) return NaN;
   const distance = Math.log(level / spot);
   if (distance === 0) return 1;

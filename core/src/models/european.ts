@@ -130,9 +130,7 @@ function finish(input: EuropeanColumns, out: FirstOrderColumns, from: number, to
     price[i] = w * (a - b);
     delta[i] = w * a * inverseSpot;
     gamma[i] = (density * inverseSpot * inverseSpot) / deviation;
-    theta[i] =
-      (w * (carryYield[i]! * a - rate[i]! * b) - (density * vol[i]!) / (2 * rootYears)) *
-      (1 / DAYS_PER_YEAR);
+    theta[i] = (w * (carryYield[i]! * a - rate[i]! * b) - (density * vol[i]!) / (2 * rootYears)) * (1 / DAYS_PER_YEAR);
     vega[i] = density * rootYears * 0.01;
     rho[i] = w * b * t * 0.01;
     itm[i] = n2;
@@ -163,8 +161,7 @@ function finishDegenerate(input: EuropeanColumns, out: FirstOrderColumns, i: num
   out.price[i] = Math.max(side, 0);
   out.delta[i] = (w * step * spotValue) / s;
   out.gamma[i] = isAtForward ? Infinity : 0;
-  out.theta[i] =
-    (w * step * (input.yield[i]! * spotValue - input.rate[i]! * strikeValue)) / DAYS_PER_YEAR;
+  out.theta[i] = (w * step * (input.yield[i]! * spotValue - input.rate[i]! * strikeValue)) / DAYS_PER_YEAR;
   out.vega[i] = isAtForward ? spotValue * Math.sqrt(t) * INV_SQRT_2PI * 0.01 : 0;
   out.rho[i] = w * step * strikeValue * t * 0.01;
   out.itm[i] = step;

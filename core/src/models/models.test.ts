@@ -12,7 +12,14 @@ const lognormal = fc.record({
   vol: fc.double({ min: 0.01, max: 3, noNaN: true }),
 });
 
-function pair(input: { spot: number; moneyness: number; years: number; rate: number; carryYield: number; vol: number }) {
+function pair(input: {
+  spot: number;
+  moneyness: number;
+  years: number;
+  rate: number;
+  carryYield: number;
+  vol: number;
+}) {
   const strike = input.spot * Math.exp(input.moneyness);
   const base = { model: 'black-scholes-merton', ...input, yield: input.carryYield, strike } as const;
   return {
@@ -51,13 +58,31 @@ describe('published examples', () => {
       value({ model: 'black-scholes-merton', side: 'call', spot: 60, strike: 65, years: 0.25, rate: 0.08, vol: 0.3 }),
     ).toBeCloseTo(2.1334, 4);
     expect(
-      value({ model: 'black-scholes-merton', side: 'put', spot: 100, strike: 95, years: 0.5, rate: 0.1, yield: 0.05, vol: 0.2 }),
+      value({
+        model: 'black-scholes-merton',
+        side: 'put',
+        spot: 100,
+        strike: 95,
+        years: 0.5,
+        rate: 0.1,
+        yield: 0.05,
+        vol: 0.2,
+      }),
     ).toBeCloseTo(2.4648, 4);
     expect(
       value({ model: 'black-76', side: 'put', forward: 19, strike: 19, years: 0.75, rate: 0.1, vol: 0.28 }),
     ).toBeCloseTo(1.7011, 4);
     expect(
-      value({ model: 'garman-kohlhagen', side: 'call', spot: 1.56, strike: 1.6, years: 0.5, rate: 0.06, yield: 0.08, vol: 0.12 }),
+      value({
+        model: 'garman-kohlhagen',
+        side: 'call',
+        spot: 1.56,
+        strike: 1.6,
+        years: 0.5,
+        rate: 0.06,
+        yield: 0.08,
+        vol: 0.12,
+      }),
     ).toBeCloseTo(0.0291, 4);
   });
 });
@@ -112,8 +137,24 @@ describe('identities', () => {
 
   it('the normal model meets the lognormal one at the money for a short time', () => {
     const years = 1 / 365;
-    const normal = priceContract({ model: 'bachelier', side: 'call', forward: 100, strike: 100, years, rate: 0, vol: 20 });
-    const lognormalAtm = priceContract({ model: 'black-76', side: 'call', forward: 100, strike: 100, years, rate: 0, vol: 0.2 });
+    const normal = priceContract({
+      model: 'bachelier',
+      side: 'call',
+      forward: 100,
+      strike: 100,
+      years,
+      rate: 0,
+      vol: 20,
+    });
+    const lognormalAtm = priceContract({
+      model: 'black-76',
+      side: 'call',
+      forward: 100,
+      strike: 100,
+      years,
+      rate: 0,
+      vol: 0.2,
+    });
     expect(normal.price / lognormalAtm.price - 1).toBeCloseTo((0.04 * years) / 24, 9);
   });
 });
@@ -170,8 +211,14 @@ describe('batches', () => {
     priceEuropean(input, out, count);
     for (let i = 0; i < count; i++) {
       const one = priceContract({
-        model: 'black-scholes-merton', side: i % 2 ? 'call' : 'put', spot: 100, strike: input.strike[i]!,
-        years: input.years[i]!, rate: 0.04, yield: 0.01, vol: input.vol[i]!,
+        model: 'black-scholes-merton',
+        side: i % 2 ? 'call' : 'put',
+        spot: 100,
+        strike: input.strike[i]!,
+        years: input.years[i]!,
+        rate: 0.04,
+        yield: 0.01,
+        vol: input.vol[i]!,
       });
       expect([out.price[i], out.delta[i], out.theta[i]]).toEqual([one.price, one.delta, one.theta]);
       expect(one.price).not.toBeNaN();
@@ -185,7 +232,13 @@ describe('touch', () => {
     const drift = 0.5 * vol * vol;
     const touch = touchProbability(100, 120, 0.7, drift, vol);
     const beyond = priceContract({
-      model: 'black-scholes-merton', side: 'call', spot: 100, strike: 120, years: 0.7, rate: drift, vol,
+      model: 'black-scholes-merton',
+      side: 'call',
+      spot: 100,
+      strike: 120,
+      years: 0.7,
+      rate: drift,
+      vol,
     }).itm;
     expect(touch).toBeCloseTo(2 * beyond, 14);
   });
@@ -207,7 +260,9 @@ describe('touch', () => {
       }
       misses += survives;
     }
-    expect(Math.abs(1 - misses / walks - touchProbability(spot, level, years, drift, vol))).toBeLessThan(3.3 * Math.sqrt(0.25 / walks));
+    expect(Math.abs(1 - misses / walks - touchProbability(spot, level, years, drift, vol))).toBeLessThan(
+      3.3 * Math.sqrt(0.25 / walks),
+    );
   });
   it('stays a probability against an extreme drift', () => {
     for (const drift of [-3, -0.1, 0.1, 3]) {

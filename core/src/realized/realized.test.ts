@@ -8,8 +8,8 @@ const column = (values: readonly number[]) => Float64Array.from(values);
 describe('historical vols', () => {
   it('close: Hull, Options, Futures, and Other Derivatives, table 15.1 (from memory): 19.3 % a year', () => {
     const prices = [
-      20.0, 20.1, 19.9, 20.0, 20.5, 20.25, 20.9, 20.9, 20.9, 20.75, 20.75, 21.0, 21.1, 20.9, 20.9, 21.25, 21.4,
-      21.4, 21.25, 21.75, 22.0,
+      20.0, 20.1, 19.9, 20.0, 20.5, 20.25, 20.9, 20.9, 20.9, 20.75, 20.75, 21.0, 21.1, 20.9, 20.9, 21.25, 21.4, 21.4,
+      21.25, 21.75, 22.0,
     ];
     const vols = closeVol(column(prices), 20);
     expect(vols[20]! / Math.sqrt(252)).toBeCloseTo(0.01216, 5);
@@ -38,14 +38,17 @@ describe('historical vols', () => {
 
   it('scale with the root of the periods and ignore the level of the price', () => {
     fc.assert(
-      fc.property(fc.array(fc.double({ min: -0.1, max: 0.1, noNaN: true }), { minLength: 12, maxLength: 30 }), (moves) => {
-        let level = 10;
-        const close = column(moves.map((move) => (level *= Math.exp(move))));
-        const scaled = close.map((value) => value * 7);
-        const daily = closeVol(close, 10, 252).at(-1)!;
-        expect(closeVol(scaled, 10, 252).at(-1)!).toBeCloseTo(daily, 10);
-        expect(closeVol(close, 10, 63).at(-1)!).toBeCloseTo(daily / 2, 10);
-      }),
+      fc.property(
+        fc.array(fc.double({ min: -0.1, max: 0.1, noNaN: true }), { minLength: 12, maxLength: 30 }),
+        (moves) => {
+          let level = 10;
+          const close = column(moves.map((move) => (level *= Math.exp(move))));
+          const scaled = close.map((value) => value * 7);
+          const daily = closeVol(close, 10, 252).at(-1)!;
+          expect(closeVol(scaled, 10, 252).at(-1)!).toBeCloseTo(daily, 10);
+          expect(closeVol(close, 10, 63).at(-1)!).toBeCloseTo(daily / 2, 10);
+        },
+      ),
     );
   });
 });

@@ -35,9 +35,7 @@ export function yangZhangVol(bars: BarColumns, window: number, periodsPerYear = 
   const k = 0.34 / (1.34 + (window + 1) / (window - 1));
   for (let i = window; i < count; i++) {
     const variance =
-      sampleVariance(overnight, i, window) +
-      k * sampleVariance(session, i, window) +
-      (1 - k) * mean(range, i, window);
+      sampleVariance(overnight, i, window) + k * sampleVariance(session, i, window) + (1 - k) * mean(range, i, window);
     out[i] = Math.sqrt(variance * periodsPerYear);
   }
   return out;

@@ -4,8 +4,18 @@ import { normalInverse } from '../distributions';
 import { priceContract } from '../models';
 import { deviationMove, oddsAbove, straddleMove } from '../odds';
 import {
-  callDelta, constantMaturityVol, curveDensityFactor, curveSlope, curveVol, deltaSkew, fitCurve, forwardVol,
-  isArbitrageFree, logMoneynessAtDelta, termState, type Curve,
+  callDelta,
+  constantMaturityVol,
+  curveDensityFactor,
+  curveSlope,
+  curveVol,
+  deltaSkew,
+  fitCurve,
+  forwardVol,
+  isArbitrageFree,
+  logMoneynessAtDelta,
+  termState,
+  type Curve,
 } from '.';
 
 const curves = fc
@@ -25,7 +35,12 @@ const curves = fc
 /** Points of a curve, n strikes out to a number of deviations on each side. */
 function pointsOf(curve: Curve, n: number, reach = 2.5) {
   const logMoneyness = Array.from({ length: n }, (_, i) => Math.sqrt(curve.theta) * reach * ((2 * i) / (n - 1) - 1));
-  return { logMoneyness, vol: logMoneyness.map((k) => curveVol(curve, k)), halfSpread: logMoneyness.map(() => 0.003), count: n };
+  return {
+    logMoneyness,
+    vol: logMoneyness.map((k) => curveVol(curve, k)),
+    halfSpread: logMoneyness.map(() => 0.003),
+    count: n,
+  };
 }
 
 describe('curve', () => {
@@ -109,14 +124,19 @@ describe('delta', () => {
     fc.assert(
       fc.property(curves, fc.double({ min: 0.05, max: 0.95, noNaN: true }), (curve, delta) => {
         expect(callDelta(curve, logMoneynessAtDelta(curve, delta))).toBeCloseTo(delta, 10);
-        if (Math.abs(curve.rho) > 0.01) expect(Math.sign(deltaSkew(curve, 0.25).riskReversal)).toBe(Math.sign(curve.rho));
+        if (Math.abs(curve.rho) > 0.01)
+          expect(Math.sign(deltaSkew(curve, 0.25).riskReversal)).toBe(Math.sign(curve.rho));
       }),
     );
   });
 });
 
 describe('term', () => {
-  const points = [{ years: 0.05, vol: 0.3 }, { years: 0.15, vol: 0.25 }, { years: 0.5, vol: 0.22 }];
+  const points = [
+    { years: 0.05, vol: 0.3 },
+    { years: 0.15, vol: 0.25 },
+    { years: 0.5, vol: 0.22 },
+  ];
   it('constant maturity, by hand: total variance is linear between, vol flat outside', () => {
     // (0.09·0.05 + 0.0625·0.15)/2 = 0.0069375 at 0.1 years
     expect(constantMaturityVol(points, 0.1)).toBeCloseTo(Math.sqrt(0.0069375 / 0.1), 14);
@@ -131,7 +151,12 @@ describe('term', () => {
     expect(forwardVol({ years: 0.1, vol: 0.5 }, { years: 0.11, vol: 0.3 })).toBeNaN();
   });
   it('states', () => {
-    expect([0.006, -0.006, 0.005, NaN].map((slope) => termState(slope))).toEqual(['contango', 'backwardation', 'flat', 'flat']);
+    expect([0.006, -0.006, 0.005, NaN].map((slope) => termState(slope))).toEqual([
+      'contango',
+      'backwardation',
+      'flat',
+      'flat',
+    ]);
   });
 });
 
@@ -142,7 +167,13 @@ describe('odds and moves', () => {
         const k = z * Math.sqrt(curve.theta);
         const call = (at: number) =>
           priceContract({
-            model: 'black-76', side: 'call', forward: 100, strike: 100 * Math.exp(at), years: curve.years, rate: 0, vol: curveVol(curve, at),
+            model: 'black-76',
+            side: 'call',
+            forward: 100,
+            strike: 100 * Math.exp(at),
+            years: curve.years,
+            rate: 0,
+            vol: curveVol(curve, at),
           }).price;
         const h = 1e-4 * Math.sqrt(curve.theta);
         const slope = -(call(k + h) - call(k - h)) / (100 * (Math.exp(k + h) - Math.exp(k - h)));

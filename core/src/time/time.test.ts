@@ -1,5 +1,16 @@
 import { describe, expect, it } from 'vitest';
-import { calendarById, dayOf, expiryClass, expiryInstant, instantOf, isSession, nextSession, previousSession, sessionsBetween, yearsBetween } from '.';
+import {
+  calendarById,
+  dayOf,
+  expiryClass,
+  expiryInstant,
+  instantOf,
+  isSession,
+  nextSession,
+  previousSession,
+  sessionsBetween,
+  yearsBetween,
+} from '.';
 
 const mrx = calendarById('MRX');
 
@@ -53,7 +64,9 @@ describe('counting sessions', () => {
 
 describe('classes of expiries', () => {
   it('third Thursdays are monthlies, those of the quarter quarterlies', () => {
-    const classes = ['2031-03-20', '2031-03-27', '2031-04-17', '2031-05-15', '2031-06-19'].map((day) => expiryClass(mrx, day));
+    const classes = ['2031-03-20', '2031-03-27', '2031-04-17', '2031-05-15', '2031-06-19'].map((day) =>
+      expiryClass(mrx, day),
+    );
     expect(classes).toEqual(['quarterly', 'weekly', 'monthly', 'monthly', 'quarterly']);
   });
   it('a monthly that falls on a holiday moves to the session before', () => {

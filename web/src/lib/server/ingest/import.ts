@@ -93,9 +93,13 @@ export async function importFile(database: Database, options: ImportOptions): Pr
     options.source.destroy();
     run.counts = {};
     if (error instanceof Refused) {
-      return await finish({ status: 'refused', detail: `${run.badRows} of ${run.rows} rows are bad; nothing was imported` });
+      return await finish({
+        status: 'refused',
+        detail: `${run.badRows} of ${run.rows} rows are bad; nothing was imported`,
+      });
     }
-    const reason = error instanceof Error ? (error.cause instanceof Error ? error.cause.message : error.message) : String(error);
+    const reason =
+      error instanceof Error ? (error.cause instanceof Error ? error.cause.message : error.message) : String(error);
     return await finish({ status: 'failed', detail: reason });
   }
 }
@@ -105,7 +109,11 @@ export async function closeInterruptedImports(database: Database): Promise<void>
   const { imports } = tables;
   await database
     .update(imports)
-    .set({ status: 'interrupted', finished: new Date(), detail: 'the process ended before the import did; nothing was imported' })
+    .set({
+      status: 'interrupted',
+      finished: new Date(),
+      detail: 'the process ended before the import did; nothing was imported',
+    })
     .where(eq(imports.status, 'running'));
 }
 
@@ -237,7 +245,8 @@ function recordSink(database: Queryable, run: Run, name: Exclude<FileKind, 'chai
   const write = async () => {
     if (waiting.length === 0) return;
     const counts = await upsertRecords(database, kind, waiting);
-    if (counts.added + counts.changed > 0) for (const row of waiting) touched.add(String(name === 'rates' ? row.currency : row.symbol));
+    if (counts.added + counts.changed > 0)
+      for (const row of waiting) touched.add(String(name === 'rates' ? row.currency : row.symbol));
     run.count(counts);
     waiting = [];
   };
@@ -275,6 +284,9 @@ async function rebuildTouched(database: Queryable, run: Run, name: FileKind, tou
     .from(underlyings)
     .where(inArray(column, [...touched]));
   if (affected.length === 0) return;
-  const rebuilt = await rebuildDerived(database, affected.map((row) => row.symbol));
+  const rebuilt = await rebuildDerived(
+    database,
+    affected.map((row) => row.symbol),
+  );
   if (rebuilt > 0) run.counts.rebuilt = rebuilt;
 }

@@ -11,9 +11,7 @@ interface Layout {
 export const LAYOUTS: Record<FileKind, Layout> = {
   underlyings: {
     required: ['symbol', 'name', 'kind'],
-    optional: [
-      'currency', 'multiplier', 'exercise', 'family', 'family_ratio', 'calendar', 'root', 'expires', 'tick',
-    ],
+    optional: ['currency', 'multiplier', 'exercise', 'family', 'family_ratio', 'calendar', 'root', 'expires', 'tick'],
   },
   rates: { required: ['date', 'currency', 'days', 'rate'], optional: [] },
   dividends: { required: ['symbol', 'ex_date', 'amount'], optional: ['kind'] },
@@ -44,7 +42,13 @@ export class HeaderError extends Error {}
  * @throws HeaderError naming what is missing for the nearest kind, or a column that stands twice
  */
 export function matchHeader(cells: readonly string[]): MatchedHeader {
-  const names = cells.map((cell) => cell.replace(/^\uFEFF/, '').trim().toLowerCase().replace(/[\s-]+/g, '_'));
+  const names = cells.map((cell) =>
+    cell
+      .replace(/^\uFEFF/, '')
+      .trim()
+      .toLowerCase()
+      .replace(/[\s-]+/g, '_'),
+  );
   const repeated = names.find((name, i) => name !== '' && names.indexOf(name) !== i);
   if (repeated) throw new HeaderError(`row 1: the column ${repeated} stands twice`);
   const missing = (kind: FileKind) => LAYOUTS[kind].required.filter((name) => !names.includes(name));

@@ -69,7 +69,12 @@ export async function storeSnapshots(
   };
   if (different.length === 0) return counts;
   for (const table of replaced.length > 0 ? [slices, fits, measures, snapshots] : []) {
-    await database.delete(table).where(atKeys(table, replaced.map((item) => item.key)));
+    await database.delete(table).where(
+      atKeys(
+        table,
+        replaced.map((item) => item.key),
+      ),
+    );
   }
   await ensurePartitions(database, monthsOf(different.map((item) => item.key.asof)));
   await insertRows(

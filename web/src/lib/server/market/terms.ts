@@ -1,4 +1,11 @@
-import { calendarById, dayOf, type Calendar, type DividendPayment, type MarketTerms, type RateCurve } from '@umwelt/core';
+import {
+  calendarById,
+  dayOf,
+  type Calendar,
+  type DividendPayment,
+  type MarketTerms,
+  type RateCurve,
+} from '@umwelt/core';
 import { asc, eq } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 

@@ -1,0 +1,34 @@
+import type { Handle, HandleServerError } from '@sveltejs/kit';
+import { problem } from '$lib/server/api';
+
+const SAFE_METHODS = new Set(['GET', 'HEAD', 'OPTIONS']);
+
+/** Whether a browser sends this from a page of another origin. Scripts send no Origin. */
+function isForeign(request: Request, host: string): boolean {
+  const origin = request.headers.get('origin');
+  if (SAFE_METHODS.has(request.method) || origin === null) return false;
+  return !URL.canParse(origin) || new URL(origin).host !== host;
+}
+
+const TITLES: Record<number, string> = { 404: 'Not found', 405: 'Method not allowed' };
+
+export const handle: Handle = async ({ event, resolve }) => {
+  if (isForeign(event.request, event.request.headers.get('host') ?? event.url.host)) {
+    return problem(403, 'Forbidden', 'requests from pages of another origin are not answered');
+  }
+  const response = await resolve(event);
+  const isProblem = response.headers.get('content-type')?.startsWith('application/problem+json');
+  if (!event.url.pathname.startsWith('/api/v1') || response.status < 400 || isProblem) return response;
+  // What the framework refuses by itself, such as an unknown path, is told like any other error of the API.
+  const { status } = response;
+  return problem(
+    status,
+    TITLES[status] ?? 'Error',
+    `${event.request.method} ${event.url.pathname} is not answered here`,
+  );
+};
+
+export const handleError: HandleServerError = ({ error, status }) => {
+  if (status >= 500) console.error(error);
+  return { message: status === 404 ? 'There is no such page.' : 'The server failed; its log says why.' };
+};

@@ -1,0 +1,120 @@
+<script lang="ts">
+  import Table from '@lucide/svelte/icons/table';
+  import ChartLine from '@lucide/svelte/icons/chart-line';
+  import type { PlotlyHTMLElement } from 'plotly.js';
+  import { CONFIG, type Figure } from './figure';
+  import { loadPlotly } from './plotly';
+
+  interface Props {
+    figure: Figure;
+    /** What the chart shows, for those who do not see it. */
+    label: string;
+    /** Called with the customdata of a mark that the pointer is on, or null when it leaves. */
+    onpoint?: (mark: unknown[] | null) => void;
+    /** Called with the customdata of a mark that is chosen. */
+    onchoose?: (mark: unknown[]) => void;
+  }
+
+  let { figure, label, onpoint, onchoose }: Props = $props();
+
+  type Plotly = typeof import('plotly.js');
+
+  let plotly = $state.raw<Plotly | null>(null);
+  let failed = $state(false);
+  let asTable = $state(false);
+  let element = $state<HTMLDivElement>();
+  let drawn: PlotlyHTMLElement | null = null;
+  // While the page reacts to a mark, Plotly may not be redrawn: the mark would be lost under the pointer.
+  let size = $state({ width: 0, height: 0 });
+
+  loadPlotly().then(
+    (loaded) => (plotly = loaded),
+    () => (failed = true),
+  );
+
+  $effect(() => {
+    if (!element) return;
+    const observer = new ResizeObserver(([entry]) => {
+      const box = entry?.contentRect;
+      if (box) size = { width: Math.floor(box.width), height: Math.floor(box.height) };
+    });
+    observer.observe(element);
+    const target = element;
+    return () => {
+      observer.disconnect();
+      plotly?.purge(target);
+      drawn = null;
+    };
+  });
+
+  function customdata(event: { points?: { customdata?: unknown }[] }): unknown[] | null {
+    const mark = event.points?.find((point) => Array.isArray(point.customdata))?.customdata;
+    return Array.isArray(mark) ? mark : null;
+  }
+
+  $effect(() => {
+    const { data, layout } = figure;
+    const { width, height } = size;
+    if (!plotly || !element || width === 0 || height === 0) return;
+    const isFirst = drawn === null;
+    const target = element as unknown as PlotlyHTMLElement;
+    drawn = target;
+    void plotly.react(element, data, { ...layout, width, height }, CONFIG).then(() => {
+      target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
+      if (!isFirst) return;
+      target.on('plotly_hover', (event) => {
+        const mark = customdata(event as never);
+        if (mark) onpoint?.(mark);
+      });
+      target.on('plotly_unhover', () => onpoint?.(null));
+      target.on('plotly_click', (event) => {
+        const mark = customdata(event as never);
+        if (mark) onchoose?.(mark);
+      });
+    });
+  });
+
+  function copy(event: ClipboardEvent): void {
+    // A table without a selection copies whole, as tabs.
+    if (!asTable || String(getSelection()) !== '') return;
+    const { columns, rows } = figure.table;
+    event.clipboardData?.setData('text/plain', [columns, ...rows].map((row) => row.join('\t')).join('\n'));
+    event.preventDefault();
+  }
+</script>
+
+<figure class="relative m-0 min-h-0 min-w-0 flex-1" aria-label={label} oncopy={copy}>
+  <div bind:this={element} class="absolute inset-0" class:invisible={asTable} data-testid="plot"></div>
+  {#if asTable}
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="absolute inset-0 overflow-auto bg-panel" tabindex="0" role="region" aria-label="{label}, as a table">
+      <table class="w-full border-collapse">
+        <thead>
+          <tr
+            >{#each figure.table.columns as column (column)}<th class="head-cell">{column}</th>{/each}</tr
+          >
+        </thead>
+        <tbody>
+          {#each figure.table.rows as row, i (i)}
+            <tr class="border-b border-line"
+              >{#each row as cell, j (j)}<td class="cell py-0.5">{cell}</td>{/each}</tr
+            >
+          {/each}
+        </tbody>
+      </table>
+    </div>
+  {:else if failed}
+    <p class="absolute inset-0 grid place-items-center text-loss">The charts could not be loaded. Reload the page.</p>
+  {:else if !plotly}
+    <p class="absolute inset-0 grid place-items-center text-soft">Loading the chart …</p>
+  {/if}
+  <button
+    class="absolute bottom-0 left-0 z-20 cursor-pointer rounded bg-panel p-0.5 text-soft hover:text-ink"
+    aria-pressed={asTable}
+    title={asTable ? 'As a chart' : 'As a table'}
+    aria-label={asTable ? 'As a chart' : 'As a table'}
+    onclick={() => (asTable = !asTable)}
+  >
+    {#if asTable}<ChartLine size={14} />{:else}<Table size={14} />{/if}
+  </button>
+</figure>

@@ -1,0 +1,10 @@
+/**
+ * Charts: figures as pure functions of what is loaded, and the one component that draws them with Plotly.
+ * Imports formats, the types of state and workers, and the core.
+ */
+export { default as Chart } from './Chart.svelte';
+export { depthColor } from './depth';
+export { HeldRange, type Figure } from './figure';
+export { historyFigure, historyPoints, seriesOf, ESTIMATOR_NAMES } from './history';
+export { skewFigure } from './skew';
+export { comingEvents, termFigure, termSlices } from './term';

@@ -1,0 +1,234 @@
+import { curveVol, type SideVols } from '@umwelt/core';
+import type { Data, Layout, Shape } from 'plotly.js';
+import { figures, shortDay } from '$lib/formats';
+import type { Axis } from '$lib/state/context';
+import { centreOf, type Focus } from '$lib/state/focus';
+import type { Tokens } from '$lib/state/theme.svelte';
+import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
+import { depthColor } from './depth';
+import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
+
+export interface SkewInput {
+  snapshot: LoadedSnapshot;
+  values: readonly ValuedSlice[];
+  ghost: LoadedSnapshot | null;
+  axis: Axis;
+  hidden: readonly string[];
+  lit: Focus | null;
+  /** Position of the expiry that the axes are made for; longer ones run out of the picture. */
+  framed: number;
+  tokens: Tokens;
+  ranges: { x: HeldRange; y: HeldRange };
+}
+
+interface Point {
+  strike: number;
+  side: 'call' | 'put';
+  bid: number;
+  mid: number;
+  ask: number;
+}
+
+const CURVE_POINTS = 61;
+/** Far wings of near expiries would flatten everything else; they are cut at this many deviations. */
+const MOST_DEVIATIONS = 4;
+
+/** The out-of-the-money quotes of an expiry that have a vol. */
+export function skewPoints(slice: FittedSlice, values: ValuedSlice): Point[] {
+  const points: Point[] = [];
+  const forward = slice.fit.forward;
+  slice.strike.forEach((strike, i) => {
+    const side = strike < forward ? 'put' : 'call';
+    const vols: SideVols = side === 'put' ? values.putVols : values.callVols;
+    if (vols.reason[i] !== 0) return;
+    points.push({ strike, side, bid: vols.bid[i]!, mid: vols.mid[i]!, ask: vols.ask[i]! });
+  });
+  return points;
+}
+
+/** Where a strike stands on an axis. */
+export function axisValue(axis: Axis, strike: number, { fit }: Pick<FittedSlice, 'fit'>): number {
+  return axis === 'strike' ? strike : Math.log(strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years));
+}
+
+function curveLine(slice: FittedSlice, axis: Axis): { x: number[]; y: number[] } {
+  const { fit, strike } = slice;
+  if (!fit.curve || strike.length === 0) return { x: [], y: [] };
+  const reach = MOST_DEVIATIONS * fit.atmVol * Math.sqrt(fit.years);
+  const from = Math.max(Math.log(strike[0]! / fit.forward), -reach);
+  const to = Math.min(Math.log(strike.at(-1)! / fit.forward), reach);
+  const x: number[] = [];
+  const y: number[] = [];
+  for (let i = 0; i < CURVE_POINTS; i++) {
+    const k = from + ((to - from) * i) / (CURVE_POINTS - 1);
+    x.push(axisValue(axis, fit.forward * Math.exp(k), slice));
+    y.push(100 * curveVol(fit.curve, k));
+  }
+  return { x, y };
+}
+
+function marks(slice: FittedSlice, points: readonly Point[], color: string, axis: Axis, isFocus: boolean): Data {
+  return {
+    type: 'scatter',
+    mode: 'markers',
+    x: points.map((point) => axisValue(axis, point.strike, slice)),
+    y: points.map((point) => 100 * point.mid),
+    customdata: points.map((point) => [slice.expiry, point.strike, point.side]) as never,
+    text: points.map(
+      (point) =>
+        `${shortDay(slice.expiry)} ${figures.strike(point.strike)} ${point.side}<br>mid ${figures.vol(point.mid, 2)} %` +
+        `<br>bid ${figures.vol(point.bid, 2)} · ask ${figures.vol(point.ask, 2)}`,
+    ),
+    hovertemplate: '%{text}<extra></extra>',
+    error_y: {
+      type: 'data',
+      symmetric: false,
+      array: points.map((point) => 100 * (point.ask - point.mid)),
+      // A bid without a vol leaves no lower bar.
+      arrayminus: points.map((point) => (Number.isFinite(point.bid) ? 100 * (point.mid - point.bid) : 0)),
+      color,
+      thickness: isFocus ? 1.2 : 0.8,
+      width: 0,
+    },
+    marker: {
+      symbol: points.map((point) => (point.side === 'put' ? 'triangle-down-open' : 'triangle-up-open')),
+      size: isFocus ? 7 : 4,
+      color,
+    },
+    opacity: isFocus ? 1 : 0.45,
+  };
+}
+
+function line(x: number[], y: number[], color: string, width: number, dash: 'solid' | 'dash' = 'solid'): Data {
+  return { type: 'scatter', mode: 'lines', x, y, line: { color, width, dash }, hoverinfo: 'skip' };
+}
+
+function vertical(x: number, color: string, dash: 'dot' | 'solid'): Partial<Shape> {
+  return { type: 'line', x0: x, x1: x, yref: 'paper', y0: 0, y1: 1, line: { color, width: 1.2, dash } };
+}
+
+/** The mark of the lit contract: a line to the axis, and under it what it is. */
+function litMark(
+  slice: FittedSlice,
+  point: Point | undefined,
+  input: SkewInput,
+): Pick<Layout, 'shapes' | 'annotations'> {
+  const { lit, tokens, axis } = input;
+  if (!lit) return { shapes: [], annotations: [] };
+  const x = axisValue(axis, lit.strike, slice);
+  const vol = point?.side === lit.side ? ` · ${figures.vol(point.mid)} %` : '';
+  return {
+    shapes: [vertical(x, tokens.focus, 'solid') as Shape],
+    annotations: [
+      {
+        x,
+        y: 0,
+        yref: 'paper',
+        yanchor: 'top',
+        yshift: -18,
+        showarrow: false,
+        text: `<b>${shortDay(lit.expiry)} ${figures.strike(lit.strike)} ${lit.side}${vol}</b>`,
+        font: { family: MONO, size: 11, color: tokens.focus },
+        bgcolor: tokens.panel,
+      } as Layout['annotations'][number],
+    ],
+  };
+}
+
+/** The skew of the expiries that are not left out, with the focused one before the others. */
+export function skewFigure(input: SkewInput): Figure {
+  const { snapshot, values, ghost, axis, hidden, lit, tokens, ranges } = input;
+  const visible = snapshot.slices
+    .map((slice, i) => ({
+      slice,
+      points: skewPoints(slice, values[i]!),
+      isFocus: i === lit?.slice,
+      curve: curveLine(slice, axis),
+    }))
+    .filter(({ slice, isFocus }) => slice.fit.curve && (isFocus || !hidden.includes(slice.expiry)))
+    .sort((a, b) => Number(a.isFocus) - Number(b.isFocus));
+  const data: Data[] = [];
+  for (const { slice, points, isFocus, curve } of visible) {
+    const color = depthColor(slice.fit.days, tokens);
+    data.push(line(curve.x, curve.y, color, isFocus ? 2.4 : 1.3), marks(slice, points, color, axis, isFocus));
+  }
+  const focused = visible.find(({ isFocus }) => isFocus);
+  const ghostSlice = focused && ghost?.slices.find((slice) => slice.expiry === focused.slice.expiry);
+  const ghostCurve = ghostSlice ? curveLine(ghostSlice, axis) : { x: [], y: [] };
+  data.push(line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'));
+  const litPoint = focused?.points.find((point) => point.strike === lit?.strike);
+  if (focused && litPoint) {
+    data.push({
+      type: 'scatter',
+      mode: 'markers',
+      x: [axisValue(axis, litPoint.strike, focused.slice)],
+      y: [100 * litPoint.mid],
+      marker: { symbol: litPoint.side === 'put' ? 'triangle-down' : 'triangle-up', size: 11, color: tokens.focus },
+      hoverinfo: 'skip',
+    });
+  }
+  const mark = focused ? litMark(focused.slice, litPoint, input) : { shapes: [], annotations: [] };
+  const forward = focused ? axisValue(axis, centreOf(snapshot, focused.slice), focused.slice) : null;
+  const framed = snapshot.slices[input.framed];
+  const key = `${snapshot.symbol} ${axis} ${framed?.expiry} ${hidden.join()}`;
+  const x = ranges.x.of(key, framed ? curveLine(framed, axis).x : [], 0.12);
+  const inView = [...visible.map(({ curve }) => curve), ghostCurve].flatMap((curve) =>
+    curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
+  );
+  return {
+    data,
+    layout: {
+      ...baseLayout(tokens),
+      margin: { l: 38, r: 10, t: 20, b: 44 },
+      xaxis: {
+        ...baseAxis(tokens),
+        range: x,
+        tickformat: axis === 'strike' ? '~f' : '.1f',
+      },
+      yaxis: {
+        ...baseAxis(tokens),
+        range: ranges.y.of(key, inView),
+        tickformat: '.0f',
+      },
+      shapes: [...(forward !== null ? [vertical(forward, tokens.ink, 'dot') as Shape] : []), ...mark.shapes],
+      annotations: [
+        ...(forward !== null && focused
+          ? [note(forward, `forward ${figures.fixed(focused.slice.fit.forward, 2)}`, tokens.soft)]
+          : []),
+        ...mark.annotations,
+      ],
+    },
+    table: skewTable(visible),
+  };
+}
+
+function note(x: number, text: string, color: string): Layout['annotations'][number] {
+  return {
+    x,
+    y: 1,
+    yref: 'paper',
+    xanchor: 'left',
+    yanchor: 'bottom',
+    showarrow: false,
+    text,
+    font: { family: MONO, size: 11, color },
+  } as Layout['annotations'][number];
+}
+
+function skewTable(visible: readonly { slice: FittedSlice; points: readonly Point[] }[]): Figure['table'] {
+  const ordered = [...visible].sort((a, b) => (a.slice.expiry < b.slice.expiry ? -1 : 1));
+  return {
+    columns: ['expiry', 'strike', 'side', 'bid vol', 'mid vol', 'ask vol', 'curve'],
+    rows: ordered.flatMap(({ slice, points }) =>
+      points.map((point) => [
+        slice.expiry,
+        figures.strike(point.strike),
+        point.side,
+        figures.vol(point.bid, 2),
+        figures.vol(point.mid, 2),
+        figures.vol(point.ask, 2),
+        figures.vol(slice.fit.curve ? curveVol(slice.fit.curve, Math.log(point.strike / slice.fit.forward)) : NaN, 2),
+      ]),
+    ),
+  };
+}

@@ -1,0 +1,21 @@
+import { DateTime } from 'luxon';
+
+/** Months as three letters: the British ones write Sept. */
+const LOCALE = 'en-US';
+
+/** A day of the exchange: 17 Apr, with the year where it is not the one of reference. */
+export function shortDay(day: string, referenceYear?: string): string {
+  const date = DateTime.fromISO(day, { zone: 'UTC', locale: LOCALE });
+  if (!date.isValid) return day;
+  return date.toFormat(referenceYear !== undefined && referenceYear !== day.slice(0, 4) ? 'd LLL yy' : 'd LLL');
+}
+
+/** A moment in the zone of the exchange: Thu 13 Mar 2031 15:45. */
+export function longMoment(instant: number, zone: string): string {
+  return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('ccc d LLL yyyy HH:mm');
+}
+
+/** The day of a moment in the zone of the exchange: 13 Feb. */
+export function momentDay(instant: number, zone: string): string {
+  return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('d LLL');
+}

@@ -1,0 +1,100 @@
+import { describe, expect, it } from 'vitest';
+import type { ContractView, ExpiryFit } from '@umwelt/core';
+import {
+  chainSentence,
+  historySentence,
+  inWords,
+  leanOf,
+  oddsSentence,
+  rankWords,
+  skewSentence,
+  termSentence,
+  universeSentence,
+} from './words';
+
+const fit = (expiry: string, riskReversal25: number) => ({ expiry, riskReversal25 }) as ExpiryFit;
+const whole = ({ lead, rest }: { lead: string; rest: string }) => `${lead} ${rest}`;
+const view = (vol: number, itm: number, flatItm = itm) => ({ vol, itm, flatItm }) as ContractView;
+
+describe('sentences', () => {
+  it('of the skew', () => {
+    const fits = [fit('2031-03-20', -0.09), fit('2031-04-17', -0.079)];
+    expect(whole(skewSentence(fits, fits[1]!, { day: '13 Feb', riskReversal25: -0.052 }))).toBe(
+      'Put-rich in all two expiries. 17 Apr: the 25-delta put trades 7.9 points over the call; on 13 Feb it was 5.2.',
+    );
+    expect(
+      whole(
+        skewSentence([...fits, fit('2031-06-19', 0.02)], fit('2031-06-19', 0.02), {
+          day: '13 Feb',
+          riskReversal25: -0.01,
+        }),
+      ),
+    ).toBe(
+      'Put-rich in two of three expiries. 19 Jun: the 25-delta call trades 2.0 points over the put; on 13 Feb it lay 1.0 under it.',
+    );
+    const month = { day: '13 Feb', then: -0.052, now: -0.079 };
+    expect(skewSentence(fits, fits[1]!, null, month).rest).toContain('At 30 days RR is −7.9, on 13 Feb it was −5.2.');
+    expect(skewSentence([fit('2031-03-20', NaN), fits[1]!], fit('2031-03-20', NaN), null).rest).toContain(
+      'too few strikes',
+    );
+  });
+  it('of the lean, with half a point as its limit', () => {
+    expect([-0.0051, 0.0049, 0.0051, NaN].map(leanOf)).toEqual(['put-rich', 'even', 'call-rich', 'even']);
+  });
+  it('of the term structure', () => {
+    expect(whole(termSentence(-0.06, 0.54, 0.48, { title: 'Results', days: 7.6 }))).toBe(
+      'Backwardation. 90-day vol 48.0 stands 6.0 points under the 30-day 54.0. Results in 8 days.',
+    );
+    expect(termSentence(NaN, NaN, NaN, null).lead).toBe('No term structure.');
+  });
+  it('of the chain', () => {
+    expect(whole(chainSentence('2031-04-17', [0.1, -0.3, 0.01, NaN], [0.05, 0.1, 0.1, 0.1], 'curve'))).toBe(
+      '17 Apr: one rich and one cheap of 3 quotes. Theory on the curve basis lies outside their spread; inside it for the other 1.',
+    );
+    expect(chainSentence('2031-04-17', [0], [0.1], 'own').rest).toContain('inside the spread of the one quote');
+    expect(chainSentence('2031-04-17', [NaN], [0.1], 'realized').rest).toContain('no quote can be compared');
+  });
+  it('of history', () => {
+    expect(whole(historySentence(0.189, 0.166, 'Yang–Zhang', 20, [0.01, -0.01, 0.02, NaN]))).toBe(
+      'iv30 of 18.9 stands 2.3 points over what the last 20 sessions did (16.6, Yang–Zhang); it was over it in 2 of 3 sessions.',
+    );
+    expect(historySentence(NaN, 0.2, 'close', 60, []).lead).toBe('Nothing to compare.');
+  });
+  it('of the universe', () => {
+    const row = (symbol: string, iv30: number, hv20: number, termState: string) => ({
+      symbol,
+      iv30,
+      hv20,
+      ivToHv: iv30 / hv20,
+      termState,
+    });
+    expect(whole(universeSentence([row('A', 0.3, 0.2, 'contango'), row('B', 0.2, 0.2, 'backwardation')]))).toBe(
+      'One of two trades more than 15 % over what it has done in the last 20 sessions; A the most (30.0 against 20.0). Front-month vol is bid in B.',
+    );
+    expect(universeSentence([]).lead).toBe('Nothing to compare yet.');
+  });
+  it('of the odds', () => {
+    const curve = { basis: 'curve', view: view(0.224, 0.249, 0.222) };
+    const realized = { basis: 'realized', view: view(0.164, 0.142) };
+    expect(whole(oddsSentence([curve, { basis: 'own', view: view(0.226, 0.234) }, realized]))).toBe(
+      'From 14.2 % (realized) to 24.9 % (curve): mostly because each row assumes another volatility (16.4 realized, 22.6 own), 9.2 points; beside that the curve row counts the slope of the skew, without which N(d₂) would say 22.2 % (2.7 points).',
+    );
+    const steep = { basis: 'curve', view: view(0.194, 0.354, 0.484) };
+    expect(whole(oddsSentence([steep, { basis: 'own', view: view(0.195, 0.484) }]))).toBe(
+      'From 35.4 % (curve) to 48.4 % (own): the curve row counts the slope of the skew, without which N(d₂) would say 48.4 %.',
+    );
+    expect(oddsSentence([{ basis: 'level', view: view(0.19, 0.3) }, realized]).rest).toBe(
+      'each row assumes another volatility (16.4 realized, 19.0 level).',
+    );
+    expect(oddsSentence([{ basis: 'own', view: view(NaN, NaN) }]).lead).toBe('One basis only.');
+    const same = view(0.2, 0.5);
+    expect(oddsSentence(['own', 'level'].map((basis) => ({ basis, view: same }))).lead).toBe('The bases agree:');
+  });
+  it('of numbers and ranks', () => {
+    expect([0, 7, 40].map(inWords)).toEqual(['no', 'seven', '40']);
+    expect(rankWords({ rank: 0.41, percentile: 0.63, low: 0, high: 1, lowIndex: 0, highIndex: 0, sessions: 60 })).toBe(
+      'rank 41 · pct 63',
+    );
+    expect(rankWords(null)).toBe('no rank yet');
+  });
+});

@@ -1,0 +1,197 @@
+import { termState, type ContractView, type ExpiryFit, type Rank } from '@umwelt/core';
+import { shortDay } from './dates';
+import * as figures from './figures';
+
+/** A finding, with the part that is to be seen first. */
+export interface Sentence {
+  lead: string;
+  rest: string;
+}
+
+const NUMBER_WORDS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
+
+/** Small numbers as words, as a colleague would say them. */
+export function inWords(number: number): string {
+  return NUMBER_WORDS[number] ?? figures.count(number);
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+/** Half a vol point: less than that leans to no side. */
+const EVEN = 0.005;
+
+/** Which side of the skew is dear: `put-rich`, `call-rich` or `even`. */
+export function leanOf(riskReversal: number): 'put-rich' | 'call-rich' | 'even' {
+  if (riskReversal < -EVEN) return 'put-rich';
+  return riskReversal > EVEN ? 'call-rich' : 'even';
+}
+
+function monthWords(month: { day: string; then: number; now: number } | null): string {
+  if (!month || !Number.isFinite(month.then + month.now)) return '';
+  return ` At 30 days RR is ${figures.volChange(month.now)}, on ${month.day} it was ${figures.volChange(month.then)}.`;
+}
+
+/** How the skews lean, and how the one in focus has changed since another moment. */
+export function skewSentence(
+  fits: readonly ExpiryFit[],
+  focus: ExpiryFit,
+  before: { day: string; riskReversal25: number } | null,
+  month: { day: string; then: number; now: number } | null = null,
+): Sentence {
+  const leans = fits.filter((fit) => Number.isFinite(fit.riskReversal25)).map((fit) => leanOf(fit.riskReversal25));
+  const most = (['put-rich', 'call-rich', 'even'] as const).toSorted(
+    (a, b) => leans.filter((lean) => lean === b).length - leans.filter((lean) => lean === a).length,
+  )[0]!;
+  const agreeing = leans.filter((lean) => lean === most).length;
+  const all =
+    agreeing === leans.length ? (leans.length === 1 ? 'the only expiry' : `all ${inWords(agreeing)} expiries`) : '';
+  const lead = `${capital(most)} in ${all || `${inWords(agreeing)} of ${inWords(leans.length)} expiries`}.`;
+  const riskReversal = focus.riskReversal25;
+  if (!Number.isFinite(riskReversal))
+    return { lead, rest: `${shortDay(focus.expiry)} has too few strikes for a skew.` };
+  const dear = riskReversal < 0 ? 'put' : 'call';
+  const cheap = riskReversal < 0 ? 'call' : 'put';
+  const now = `${shortDay(focus.expiry)}: the 25-delta ${dear} trades ${figures.vol(Math.abs(riskReversal))} points over the ${cheap}`;
+  if (!before || !Number.isFinite(before.riskReversal25)) return { lead, rest: `${now}.${monthWords(month)}` };
+  const then = (riskReversal < 0 ? -1 : 1) * before.riskReversal25;
+  const was = then >= 0 ? `was ${figures.vol(then)}` : `lay ${figures.vol(-then)} under it`;
+  return { lead, rest: `${now}; on ${before.day} it ${was}.` };
+}
+
+/** The state of the term structure, and what stands ahead. */
+export function termSentence(
+  slope: number,
+  iv30: number,
+  iv90: number,
+  next: { title: string; days: number } | null,
+): Sentence {
+  const ahead = next ? ` ${next.title} in ${figures.counted(Math.round(next.days), 'day')}.` : '';
+  if (!Number.isFinite(slope)) return { lead: 'No term structure.', rest: `Too few expiries have a curve.${ahead}` };
+  const state = termState(slope);
+  const rest = `90-day vol ${figures.vol(iv90)} stands ${figures.vol(Math.abs(slope))} points ${slope < 0 ? 'under' : 'over'} the 30-day ${figures.vol(iv30)}.`;
+  return { lead: `${capital(state)}.`, rest: rest + ahead };
+}
+
+/** How the quotes of an expiry lie against theory. */
+export function chainSentence(
+  expiry: string,
+  edges: readonly number[],
+  halfSpreads: readonly number[],
+  basisName: string,
+): Sentence {
+  const judged = edges.flatMap((edge, i) =>
+    Number.isFinite(edge + halfSpreads[i]!) ? [{ edge, half: halfSpreads[i]! }] : [],
+  );
+  const name = shortDay(expiry);
+  if (judged.length === 0)
+    return { lead: `${name}:`, rest: `no quote can be compared with theory on the ${basisName} basis.` };
+  const rich = judged.filter(({ edge, half }) => edge > half).length;
+  const cheap = judged.filter(({ edge, half }) => edge < -half).length;
+  if (rich + cheap === 0) {
+    return {
+      lead: `${name}:`,
+      rest: `theory on the ${basisName} basis lies inside the spread of ${judged.length === 1 ? 'the one quote' : `all ${figures.count(judged.length)} quotes`}.`,
+    };
+  }
+  return {
+    lead: `${name}: ${inWords(rich)} rich and ${inWords(cheap)} cheap of ${figures.counted(judged.length, 'quote')}.`,
+    rest: `Theory on the ${basisName} basis lies outside their spread; inside it for the other ${figures.count(judged.length - rich - cheap)}.`,
+  };
+}
+
+/** Where implied vol stands against realized, now and over the sessions held. */
+export function historySentence(
+  iv30: number,
+  hv: number,
+  estimator: string,
+  window: number,
+  gaps: readonly number[],
+): Sentence {
+  if (!Number.isFinite(iv30 - hv))
+    return {
+      lead: 'Nothing to compare.',
+      rest: `Implied or historical vol over ${window} sessions is not held at this moment.`,
+    };
+  const gap = iv30 - hv;
+  const held = gaps.filter(Number.isFinite);
+  const over = held.filter((value) => value > 0).length;
+  const lead = `iv30 of ${figures.vol(iv30)} stands ${figures.vol(Math.abs(gap))} points ${gap < 0 ? 'under' : 'over'}`;
+  return {
+    lead,
+    rest: `what the last ${window} sessions did (${figures.vol(hv)}, ${estimator}); it was over it in ${figures.count(over)} of ${figures.counted(held.length, 'session')}.`,
+  };
+}
+
+/** Which underlyings stand out. */
+export function universeSentence(
+  rows: readonly {
+    symbol: string;
+    ivToHv: number | null;
+    iv30: number | null;
+    hv20: number | null;
+    termState: string | null;
+  }[],
+): Sentence {
+  const compared = rows.filter((row) => row.ivToHv !== null);
+  const richest = compared.toSorted((a, b) => b.ivToHv! - a.ivToHv!)[0];
+  if (!richest)
+    return { lead: 'Nothing to compare yet.', rest: 'Import chains and bars to see implied against realized vol.' };
+  const rich = compared.filter((row) => row.ivToHv! > 1.15).length;
+  const backward = rows.filter((row) => row.termState === 'backwardation').map((row) => row.symbol);
+  const lead = `${capital(inWords(rich))} of ${inWords(compared.length)} trade${rich === 1 ? 's' : ''} more than 15 % over what ${rich === 1 ? 'it has' : 'they have'} done in the last 20 sessions;`;
+  const most = `${richest.symbol} the most (${figures.vol(richest.iv30)} against ${figures.vol(richest.hv20)}).`;
+  const front = backward.length > 0 ? ` Front-month vol is bid in ${backward.join(' and ')}.` : '';
+  return { lead, rest: most + front };
+}
+
+/** Odds that differ by less than this are the same on screen. */
+const SAME_ODDS = 0.001;
+
+/**
+ * Why the odds of one contract differ between the bases: because each assumes another volatility, or because
+ * the curve counts the slope of the skew. The larger effect is named first.
+ */
+export function oddsSentence(views: readonly { basis: string; view: ContractView }[]): Sentence {
+  const known = views.filter(({ view }) => Number.isFinite(view.itm)).toSorted((a, b) => a.view.itm - b.view.itm);
+  const [low, high] = [known[0], known.at(-1)];
+  if (!low || !high || known.length < 2) {
+    return { lead: 'One basis only.', rest: 'There is no second volatility to compare the odds with.' };
+  }
+  const odds = (itm: number) => figures.percent(itm);
+  if (high.view.itm - low.view.itm < SAME_ODDS)
+    return { lead: 'The bases agree:', rest: `all of them say ${odds(high.view.itm)}.` };
+  const lead = `From ${odds(low.view.itm)} (${low.basis}) to ${odds(high.view.itm)} (${high.basis}):`;
+  const byVol = known.toSorted((a, b) => a.view.flatItm - b.view.flatItm);
+  const [flatLow, flatHigh] = [byVol[0]!, byVol.at(-1)!];
+  const volEffect = flatHigh.view.flatItm - flatLow.view.flatItm;
+  const curve = known.find(({ basis }) => basis === 'curve');
+  const slopeEffect = curve ? Math.abs(curve.view.itm - curve.view.flatItm) : 0;
+  const ofVol = `each row assumes another volatility (${figures.vol(flatLow.view.vol)} ${flatLow.basis}, ${figures.vol(flatHigh.view.vol)} ${flatHigh.basis})`;
+  const ofSlope = `the curve row counts the slope of the skew, without which N(d₂) would say ${odds(curve?.view.flatItm ?? NaN)}`;
+  if (slopeEffect < SAME_ODDS) return { lead, rest: `${ofVol}.` };
+  if (volEffect < SAME_ODDS) return { lead, rest: `${ofSlope}.` };
+  const points = (effect: number) => `${figures.fixed(100 * effect, 1)} points`;
+  return slopeEffect > volEffect
+    ? { lead, rest: `mostly because ${ofSlope} (${points(slopeEffect)}); beside that ${ofVol}, ${points(volEffect)}.` }
+    : { lead, rest: `mostly because ${ofVol}, ${points(volEffect)}; beside that ${ofSlope} (${points(slopeEffect)}).` };
+}
+
+/** Rank and percentile with the sessions they count. */
+export function rankWords(rank: Rank | null): string {
+  if (!rank || !Number.isFinite(rank.rank)) return 'no rank yet';
+  return `rank ${figures.fixed(100 * rank.rank, 0)} · pct ${figures.fixed(100 * rank.percentile, 0)}`;
+}

@@ -1,0 +1,37 @@
+<script lang="ts">
+  import { figures } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+
+  let { onkeys }: { onkeys: () => void } = $props();
+
+  const bench = useWorkbench();
+  const summary = $derived(bench.summary);
+  const fit = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
+  const refused = $derived((summary?.contracts ?? 0) - (summary?.usable ?? 0));
+</script>
+
+<footer
+  class="flex h-[22px] flex-none items-center gap-4 border-t border-line bg-panel px-3.5 text-[11.5px] whitespace-nowrap text-soft"
+>
+  {#if bench.problem}
+    <span class="text-loss" role="alert">◆ {bench.problem}</span>
+  {:else}
+    <span><span class="text-gain">●</span> stored snapshots, no live feed</span>
+  {/if}
+  {#if summary}
+    <span
+      >{figures.counted(summary.contracts, 'contract')} · {figures.count(summary.usable)} usable · {figures.count(
+        refused,
+      )} refused</span
+    >
+    <span>fit ±{figures.vol(summary.rmse, 2)} points</span>
+  {/if}
+  <span class="flex-1"></span>
+  {#if fit && bench.underlying}
+    <span>
+      {bench.underlying.exercise === 'american' ? 'American, priced as European' : 'European'} · forward by {fit.forwardSource}
+      · ACT/365 · r {figures.percent(fit.rate, 2)}
+    </span>
+  {/if}
+  <button class="cursor-pointer" onclick={onkeys}><kbd class="kbd kbd-xs">?</kbd> keys</button>
+</footer>

@@ -1,0 +1,129 @@
+<script lang="ts">
+  import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
+  import { reasonName } from '@umwelt/core';
+  import { figures, oddsSentence, shortDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useWorkbench } from '$lib/state';
+  import { closeUpOf } from './close-up';
+
+  let { onfold }: { onfold: () => void } = $props();
+
+  const bench = useWorkbench();
+  const lit = $derived(bench.lit);
+  const shown = $derived(bench.shown);
+  const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
+  const contract = $derived(lit && shown && bench.underlying ? closeUpOf(shown, lit, bench.underlying.kind) : null);
+  const sentence = $derived(contract ? oddsSentence(contract.views) : null);
+  const decimals = 2;
+  const where = $derived.by(() => {
+    if (!contract || !Number.isFinite(contract.distance)) return '';
+    const size = figures.percent(Math.abs(contract.distance));
+    return `${size} ${contract.distance < 0 ? 'under' : 'over'} the forward`;
+  });
+  const edgeWords = $derived(contract && contract.edge >= 0 ? 'rich by' : 'cheap by');
+</script>
+
+{#snippet pair(name: string, value: string)}
+  <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-1">
+    <dt class="text-soft">{name}</dt>
+    <dd class="figures m-0">{value}</dd>
+  </div>
+{/snippet}
+
+<aside class="panel overflow-y-auto" aria-label="Close-up" data-testid="close-up">
+  {#if contract && lit && fit}
+    <div class="flex items-start px-3 pt-2.5">
+      <div class="min-w-0 flex-1">
+        <h2 class="text-[15px] font-bold" data-testid="lit">
+          {shortDay(lit.expiry)}
+          {figures.strike(lit.strike)}
+          {lit.side}
+        </h2>
+        <p class="m-0 text-[11.5px] text-soft">
+          {figures.days(fit.days)} days · {where} · ×{figures.fixed(bench.underlying?.multiplier, 0)}
+        </p>
+      </div>
+      <button
+        class="cursor-pointer text-soft hover:text-ink"
+        title="Fold away"
+        aria-label="Fold the close-up away"
+        onclick={onfold}
+      >
+        <PanelRightClose size={16} />
+      </button>
+    </div>
+    <dl class="m-0 grid grid-cols-2 gap-x-3 px-3 pt-1.5">
+      {@render pair('bid', figures.fixed(contract.bid, decimals))}
+      {@render pair('ask', figures.fixed(contract.ask, decimals))}
+      {@render pair('mid', figures.fixed(contract.mid, decimals))}
+      {@render pair('theory', figures.fixed(contract.chosen.theory, decimals))}
+      {@render pair(`vol${shown && shown.quotes !== 'mid' ? ` ${shown.quotes}` : ''}`, figures.vol(contract.vol))}
+      {@render pair(edgeWords, figures.fixed(Math.abs(contract.edge), decimals))}
+      {@render pair('delta', figures.fixed(contract.chosen.delta, 3))}
+      {@render pair('gamma', figures.fixed(contract.chosen.gamma, figures.gammaDecimals(shown?.snapshot.price)))}
+      {@render pair('theta', figures.fixed(contract.chosen.theta, 3))}
+      {@render pair('vega', figures.fixed(contract.chosen.vega, 3))}
+      {@render pair('volume', figures.count(contract.volume))}
+      {@render pair('open int.', figures.count(contract.openInterest))}
+    </dl>
+    {#if contract.reason !== 0}
+      <p class="m-0 px-3 pt-2 text-[12px] text-loss">◆ The quote has no vol: {reasonName(contract.reason)}.</p>
+    {/if}
+    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, four volatilities; odds in %</h3>
+    <table class="w-full border-collapse" data-testid="bases">
+      <thead>
+        <tr class="border-b border-line text-[11px] text-soft">
+          <th class="px-2 text-left font-normal">basis</th>
+          <th class="px-1 text-right font-normal">vol</th>
+          <th class="px-1 text-right font-normal">price</th>
+          <th class="px-1 text-right font-normal">delta</th>
+          <th class="px-1 text-right font-normal">itm</th>
+          <th class="px-2 text-right font-normal">touch</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each contract.views as { basis, view } (basis)}
+          <tr
+            class="cursor-pointer border-b border-line hover:bg-band {basis === shown?.basis
+              ? 'bg-band font-semibold'
+              : ''}"
+            aria-selected={basis === shown?.basis}
+            onclick={() => (bench.context.basis = basis)}
+          >
+            <th class="px-2 py-0.5 text-left font-[inherit]">
+              <button class="cursor-pointer" title="Use the {basis} basis everywhere">{basis}</button>
+            </th>
+            <td class="cell px-1! {basis === 'realized' ? 'text-realized' : ''}">{figures.vol(view.vol)}</td>
+            <td class="cell px-1!">{figures.fixed(view.theory, decimals)}</td>
+            <td class="cell px-1!">{figures.fixed(view.delta, 3)}</td>
+            <td class="cell px-1!">{figures.fixed(100 * view.itm, 1)}</td>
+            <td class="cell">{figures.fixed(100 * view.touch, 1)}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    {#if sentence}<div class="px-3 pt-2.5"><Sentence {sentence} /></div>{/if}
+    <h3 class="px-3 pt-3 text-[12px] font-semibold text-soft">A day, a point, and the expiry</h3>
+    <dl class="m-0 grid grid-cols-2 gap-x-3 px-3 pb-3">
+      {@render pair('1 day', figures.signed(contract.chosen.theta, 2))}
+      {@render pair('+1 vol', figures.signed(contract.chosen.vega, 2))}
+      {@render pair('even at', figures.fixed(contract.breakEven, 2))}
+      {@render pair('exp. move', `±${figures.fixed(fit.straddleMove, 2)}`)}
+      {@render pair('forward', figures.fixed(fit.forward, 2))}
+      {@render pair('±1 dev.', `±${figures.fixed(fit.deviationMove, 2)}`)}
+    </dl>
+    <p class="m-0 mt-auto px-3 pb-2.5 text-[11px] text-soft">
+      Greeks on the {shown?.basis} basis, per unit of the underlying. Realized is Yang–Zhang over 20 sessions.
+      {#if bench.underlying?.exercise === 'american'}<b class="text-loss">◆ American contract, priced as European.</b
+        >{/if}
+    </p>
+  {:else}
+    <p class="m-auto px-6 text-center text-soft">
+      {bench.problem
+        ? 'Nothing to show.'
+        : bench.current?.snapshots.length === 0
+          ? 'No chain of this underlying is held.'
+          : 'Loading …'}
+    </p>
+  {/if}
+</aside>

@@ -1,0 +1,68 @@
+<script lang="ts">
+  import { BASES } from '@umwelt/core';
+  import { figures, rankWords } from '$lib/formats';
+  import { QUOTES, useWorkbench } from '$lib/state';
+
+  let { onfind }: { onfind: () => void } = $props();
+
+  const bench = useWorkbench();
+  const underlying = $derived(bench.underlying);
+  const decimals = $derived(figures.decimalsOf(underlying?.tick));
+  const isAmerican = $derived(underlying?.exercise === 'american');
+</script>
+
+<header class="flex h-12 flex-none items-center gap-3 border-b border-line bg-panel px-3.5">
+  {#if underlying}
+    <h1 class="text-[17px] font-bold">{underlying.symbol}</h1>
+    <span class="truncate text-soft">{underlying.name}</span>
+    <span class="figures text-[17px]! font-semibold" data-testid="price"
+      >{figures.fixed(bench.summary?.price, decimals)}</span
+    >
+    <span class="figures {bench.change < 0 ? 'text-loss' : 'text-gain'}" title="from the close of the session before">
+      {bench.change < 0 ? '▼' : '▲'}
+      {figures.percent(Math.abs(bench.change), 2)}
+    </span>
+    <span
+      class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap text-soft"
+      title={bench.rank
+        ? `of iv30 over the ${figures.counted(bench.rank.sessions, 'session')} held, from ${figures.vol(bench.rank.low)} to ${figures.vol(bench.rank.high)}`
+        : 'no iv30 at this moment'}
+    >
+      iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b> ·
+      <span class="text-ink">{rankWords(bench.rank)}</span>
+      {#if bench.rank}<span class="text-[11px]">of {bench.rank.sessions} sessions</span>{/if}
+    </span>
+  {:else}
+    <h1 class="text-[17px] font-bold">Umwelt</h1>
+  {/if}
+  <span class="flex-1"></span>
+  <label class="flex items-center gap-1 rounded-[5px] border border-line px-2 py-0.5">
+    <span class="text-soft">Basis</span>
+    <select class="cursor-pointer bg-panel font-semibold" bind:value={bench.context.basis} data-testid="basis">
+      {#each BASES as basis (basis)}<option value={basis}>{basis}</option>{/each}
+    </select>
+    <kbd class="kbd kbd-xs">b</kbd>
+  </label>
+  <span
+    class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap {isAmerican ? 'border-loss' : ''}"
+    title={isAmerican
+      ? 'These contracts can be exercised early; they are priced as European until early exercise is built'
+      : 'European exercise, on the forward from put–call parity'}
+    data-testid="model"
+  >
+    <span class="text-soft">Model</span>
+    <b>European{isAmerican ? '' : ', parity forward'}</b>{#if isAmerican}<b class="text-loss"> ◆ for American</b>{/if}
+  </span>
+  <label
+    class="flex items-center gap-1 rounded-[5px] border border-line px-2 py-0.5"
+    title="which quote a contract's own vol is read from"
+  >
+    <span class="text-soft">Quotes</span>
+    <select class="cursor-pointer bg-panel font-semibold" bind:value={bench.context.quotes} data-testid="quotes">
+      {#each QUOTES as side (side)}<option value={side}>{side}</option>{/each}
+    </select>
+  </label>
+  <button class="flex cursor-pointer items-center gap-1 rounded-[5px] border border-line px-2 py-0.5" onclick={onfind}>
+    <kbd class="kbd kbd-xs">/</kbd> find
+  </button>
+</header>

@@ -1,0 +1,67 @@
+import { valueContract, type Basis, type ContractView, type MarketTerms } from '@umwelt/core';
+import type { Focus } from '$lib/state/focus';
+import type { Valued } from '$lib/state/workbench.svelte';
+
+/** The bases in the order in which the close-up compares them. */
+export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'realized'];
+
+/** One contract as the close-up shows it. */
+export interface CloseUp {
+  bid: number;
+  ask: number;
+  mid: number;
+  /** Implied vol of the quote in use. */
+  vol: number;
+  /** Code of the reason why there is none; 0 where there is. */
+  reason: number;
+  volume: number;
+  openInterest: number;
+  /** Mid less the theoretical value of the basis in use. */
+  edge: number;
+  /** How far the strike lies from the forward, as a share. */
+  distance: number;
+  breakEven: number;
+  views: { basis: Basis; view: ContractView }[];
+  /** The view of the basis in use. */
+  chosen: ContractView;
+}
+
+/** The lit contract under every basis. */
+export function closeUpOf(shown: Valued, focus: Focus, kind: MarketTerms['kind']): CloseUp {
+  const slice = shown.snapshot.slices[focus.slice]!;
+  const values = shown.values[focus.slice]!;
+  const isCall = focus.side === 'call';
+  const quotes = isCall ? slice.call : slice.put;
+  const vols = isCall ? values.callVols : values.putVols;
+  const i = focus.index;
+  const sign = isCall ? 1 : -1;
+  const own = vols[shown.quotes][i]!;
+  const views = COMPARED.map((basis) => ({
+    basis,
+    view: valueContract(
+      focus.strike,
+      slice.fit,
+      shown.snapshot.price,
+      kind,
+      { basis, realizedVol: shown.realizedVol },
+      own,
+      sign,
+    ),
+  }));
+  const chosen = views.find(({ basis }) => basis === shown.basis)!.view;
+  const mid = 0.5 * (quotes.bid[i]! + quotes.ask[i]!);
+  return {
+    bid: quotes.bid[i]!,
+    ask: quotes.ask[i]!,
+    mid,
+    vol: own,
+    reason: vols.reason[i]!,
+    volume: quotes.volume[i]!,
+    openInterest: quotes.openInterest[i]!,
+    edge: mid - chosen.theory,
+    distance: focus.strike / slice.fit.forward - 1,
+    breakEven: focus.strike + sign * mid,
+    views,
+    chosen,
+  };
+}

@@ -1,0 +1,72 @@
+import { tinykeys } from 'tinykeys';
+import type { Workbench } from '$lib/state';
+
+/** The keys, as the help lists them. */
+export const KEY_HELP = [
+  { keys: ['['], what: 'one moment back' },
+  { keys: [']'], what: 'one moment on' },
+  { keys: ['space'], what: 'play and pause' },
+  { keys: ['m'], what: 'ghost: keep a moment in view' },
+  { keys: ['↑', '↓'], what: 'focus along strikes' },
+  { keys: ['←', '→'], what: 'focus along expiries' },
+  { keys: ['.'], what: 'flip put and call' },
+  { keys: ['b'], what: 'next vol basis' },
+  { keys: ['g', 'u'], what: 'go to Universe' },
+  { keys: ['g', 'c'], what: 'go to Chain' },
+  { keys: ['g', 's'], what: 'go to Surface' },
+  { keys: ['g', 'h'], what: 'go to History' },
+  { keys: ['/'], what: 'find an underlying' },
+  { keys: ['t'], what: 'light or dark' },
+  { keys: ['?'], what: 'this list' },
+] as const;
+
+export interface KeyActions {
+  bench: Workbench;
+  open: (view: 'universe' | 'chain' | 'surface' | 'history') => void;
+  find: () => void;
+  help: () => void;
+  theme: () => void;
+}
+
+/** Whether the event is for something that takes keys itself. */
+function isTaken(event: KeyboardEvent): boolean {
+  if (document.querySelector('dialog[open]')) return true;
+  const target = event.target instanceof Element ? event.target : null;
+  if (!target) return false;
+  if (target.matches('input, textarea, select, [contenteditable]')) return true;
+  // Space presses the button that has the keyboard.
+  return event.key === ' ' && target.matches('button, a, summary, [role="slider"]');
+}
+
+/**
+ * Listens for the keys of the whole application.
+ *
+ * @returns what stops listening
+ */
+export function listenForKeys({ bench, open, find, help, theme }: KeyActions): () => void {
+  const on = (action: () => void) => (event: KeyboardEvent) => {
+    if (isTaken(event)) return;
+    event.preventDefault();
+    action();
+  };
+  return tinykeys(window, {
+    '[': on(() => bench.step(-1)),
+    ']': on(() => bench.step(1)),
+    ' ': on(() => bench.togglePlay()),
+    m: on(() => bench.toggleGhost()),
+    ArrowUp: on(() => bench.move('strike', 1)),
+    ArrowDown: on(() => bench.move('strike', -1)),
+    ArrowLeft: on(() => bench.move('expiry', -1)),
+    ArrowRight: on(() => bench.move('expiry', 1)),
+    '.': on(() => bench.flipSide()),
+    b: on(() => bench.cycleBasis()),
+    'g u': on(() => open('universe')),
+    'g c': on(() => open('chain')),
+    'g s': on(() => open('surface')),
+    'g h': on(() => open('history')),
+    '/': on(find),
+    t: on(theme),
+    '?': on(help),
+    'Shift+?': on(help),
+  });
+}

@@ -1,0 +1,67 @@
+import type { RequestEvent } from '@sveltejs/kit';
+import Papa from 'papaparse';
+import type { z } from 'zod';
+import { ApiError, invalidInput, problem } from './problem';
+
+/**
+ * A request handler that answers JSON: what `work` returns, or the problem it throws. A Response passes as it is.
+ */
+export function endpoint<Event extends RequestEvent>(work: (event: Event) => Promise<unknown> | unknown) {
+  return async (event: Event): Promise<Response> => {
+    try {
+      const answer = await work(event);
+      // JSON.stringify writes NaN and infinities as null, which is what the API promises of absent values.
+      return answer instanceof Response
+        ? answer
+        : new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } });
+    } catch (error) {
+      if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
+      console.error(error);
+      return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
+    }
+  };
+}
+
+/** The body of a request as its schema describes it. */
+export async function readBody<T extends z.ZodType>(event: RequestEvent, schema: T): Promise<z.infer<T>> {
+  let body: unknown;
+  try {
+    body = await event.request.json();
+  } catch {
+    throw new ApiError(400, 'Invalid input', 'the body is not JSON', {
+      errors: [{ path: '', message: 'the body is not JSON' }],
+    });
+  }
+  const parsed = schema.safeParse(body);
+  if (!parsed.success) throw invalidInput(parsed.error);
+  return parsed.data;
+}
+
+/** The query of a request as its schema describes it. */
+export function readQuery<T extends z.ZodType>(event: RequestEvent, schema: T): z.infer<T> {
+  const parsed = schema.safeParse(Object.fromEntries(event.url.searchParams));
+  if (!parsed.success) throw invalidInput(parsed.error);
+  return parsed.data;
+}
+
+/** A list as JSON under a name, or as CSV where the query asks for it. */
+export function listAnswer(event: RequestEvent, name: string, rows: readonly object[]): unknown {
+  const format = event.url.searchParams.get('format') ?? 'json';
+  if (format === 'json') return { [name]: rows };
+  if (format !== 'csv') {
+    throw new ApiError(400, 'Invalid input', `format: must be json or csv`, {
+      errors: [{ path: 'format', message: 'must be json or csv' }],
+    });
+  }
+  const columns = Object.keys(rows[0] ?? {}).filter((key) => !Array.isArray((rows[0] as Record<string, unknown>)[key]));
+  // Cells that a spreadsheet would run as a formula are escaped.
+  const text = Papa.unparse([...rows], { columns, escapeFormulae: true, newline: '\r\n' });
+  return new Response(`${text}\r\n`, {
+    headers: { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename="${name}.csv"` },
+  });
+}
+
+/** The error for something that is not held. */
+export function notFound(what: string): ApiError {
+  return new ApiError(404, 'Not found', what);
+}

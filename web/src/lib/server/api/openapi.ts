@@ -1,0 +1,148 @@
+import { z } from 'zod';
+import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
+import * as schemas from './schemas';
+import { VERSION } from './version';
+
+const Symbol_ = z.object({ symbol: z.string() });
+
+interface Described {
+  summary: string;
+  body?: z.ZodType;
+  query?: z.ZodObject;
+  path?: z.ZodObject;
+  response: z.ZodType;
+  csv?: boolean;
+}
+
+const problems = Object.fromEntries(
+  [
+    ['400', 'Invalid input, with the place of each fault'],
+    ['404', 'Not held'],
+    ['500', 'Internal error'],
+  ].map(([status, description]) => [
+    status,
+    { description, content: { 'application/problem+json': { schema: schemas.Problem } } },
+  ]),
+);
+
+function operation({ summary, body, query, path, response, csv }: Described): ZodOpenApiOperationObject {
+  return {
+    summary,
+    ...(query || path ? { requestParams: { ...(query && { query }), ...(path && { path }) } } : {}),
+    ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
+    responses: {
+      '200': {
+        description: summary,
+        content: {
+          'application/json': { schema: response },
+          ...(csv ? { 'text/csv': { schema: z.string() } } : {}),
+        },
+      },
+      ...problems,
+    },
+  } as ZodOpenApiOperationObject;
+}
+
+const get = (described: Described) => ({ get: operation(described) });
+
+const file = { schema: z.string().describe('a CSV file') };
+
+const paths: ZodOpenApiPathsObject = {
+  '/health': get({ summary: 'Whether the application and its database answer', response: schemas.Health }),
+  '/price': {
+    post: operation({
+      summary: 'Prices, Greeks and odds of European contracts',
+      body: schemas.PriceRequest,
+      response: schemas.PriceResponse,
+    }),
+  },
+  '/implied-vol': {
+    post: operation({
+      summary: 'Implied vols of prices, or the reason why there is none',
+      body: schemas.ImpliedVolRequest,
+      response: schemas.ImpliedVolResponse,
+    }),
+  },
+  '/underlyings': get({
+    summary: 'All underlyings with their measures at a moment',
+    query: schemas.AsofQuery,
+    response: schemas.UnderlyingsResponse,
+    csv: true,
+  }),
+  '/underlyings/{symbol}': get({
+    summary: 'One underlying with its measures at a moment',
+    path: Symbol_,
+    query: schemas.AsofQuery,
+    response: schemas.UnderlyingMeasures,
+  }),
+  '/underlyings/{symbol}/snapshots': get({
+    summary: 'The moments held, with their measures',
+    path: Symbol_,
+    response: schemas.SnapshotsResponse,
+    csv: true,
+  }),
+  '/underlyings/{symbol}/snapshots/{asof}': get({
+    summary: 'A whole snapshot as columns',
+    path: Symbol_.extend({ asof: z.string().describe('a moment, or latest') }),
+    response: schemas.SnapshotResponse,
+  }),
+  '/underlyings/{symbol}/chain': get({
+    summary: 'Contracts with implied vols, and values under a vol basis',
+    path: Symbol_,
+    query: schemas.ChainQuery,
+    response: schemas.ChainResponse,
+    csv: true,
+  }),
+  '/underlyings/{symbol}/surface': get({
+    summary: 'Skews and term structure',
+    path: Symbol_,
+    query: schemas.AsofQuery,
+    response: schemas.SurfaceResponse,
+  }),
+  '/underlyings/{symbol}/history': get({
+    summary: 'Prices, implied and historical vols by session',
+    path: Symbol_,
+    query: schemas.HistoryQuery,
+    response: schemas.HistoryResponse,
+    csv: true,
+  }),
+  '/underlyings/{symbol}/events': get({
+    summary: 'Dividends and announcements',
+    path: Symbol_,
+    response: schemas.EventsResponse,
+    csv: true,
+  }),
+  '/imports': {
+    get: operation({ summary: 'The latest imports', response: schemas.ImportsResponse }),
+    post: {
+      ...operation({
+        summary: 'Imports a CSV file, streamed',
+        query: schemas.ImportQuery,
+        response: schemas.ImportRecord,
+      }),
+      requestBody: {
+        required: true,
+        content: { 'text/csv': file, 'multipart/form-data': { schema: z.object({ file: z.string() }) } },
+      },
+    },
+  },
+  '/imports/{id}': get({
+    summary: 'One import: progress, counts, and its bad rows',
+    path: z.object({ id: z.string() }),
+    response: schemas.ImportRecord,
+  }),
+};
+
+/** The OpenAPI 3.1 document of the API, generated from the schemas that the endpoints use. */
+export function openApiDocument() {
+  return createDocument({
+    openapi: '3.1.0',
+    info: {
+      title: 'Umwelt',
+      version: VERSION,
+      description: 'Everything that the screens compute. Units as in docs/conventions.md. Errors are problem details.',
+    },
+    servers: [{ url: '/api/v1' }],
+    paths,
+  });
+}

@@ -1,0 +1,371 @@
+/**
+ * Every request and response of the API. The OpenAPI document is generated from these, the screens take their
+ * types from them, and the tests check answers against them.
+ */
+import { BASES, MODEL_IDS, REASONS } from '@umwelt/core';
+import { z } from 'zod';
+
+const number = z.number();
+const orNull = number.nullable();
+const column = z.array(orNull).describe('aligned with the strikes; null where there is none');
+
+export const Problem = z
+  .object({
+    type: z.string(),
+    status: number,
+    title: z.string(),
+    detail: z.string(),
+    errors: z.array(z.object({ path: z.string(), message: z.string() })).optional(),
+  })
+  .meta({ id: 'Problem', description: 'RFC 9457 problem details' });
+
+export const Health = z
+  .object({ status: z.literal('ok'), database: z.literal('ok'), version: z.string() })
+  .meta({ id: 'Health' });
+
+// --- Calculators -----------------------------------------------------------------------------------------
+
+const MOST_ITEMS = 100_000;
+
+const contractTerms = {
+  model: z.enum(MODEL_IDS),
+  side: z.enum(['call', 'put']),
+  exercise: z.literal('european', 'only european exercise is priced so far').optional(),
+  spot: number.optional().describe('price of the underlying, for black-scholes-merton and garman-kohlhagen'),
+  forward: number.optional().describe('forward price, for black-76 and bachelier'),
+  strike: number,
+  years: number.describe('time to expiry, ACT/365F'),
+  rate: number.describe('continuously compounded, decimal per year'),
+  yield: number.optional().describe('dividend yield, or the foreign rate of garman-kohlhagen'),
+  dividends: z.array(z.never('discrete dividends are not priced so far')).optional(),
+};
+
+interface PricedOn {
+  model: (typeof MODEL_IDS)[number];
+  spot?: number | undefined;
+  forward?: number | undefined;
+  strike: number;
+}
+
+/** Demands the price that the model is written on, and positive prices where it takes logarithms. */
+function checkUnderlying(contract: PricedOn, context: z.RefinementCtx): void {
+  const field = contract.model === 'black-76' || contract.model === 'bachelier' ? 'forward' : 'spot';
+  const value = contract[field];
+  const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
+  if (value === undefined) fault(field, `${contract.model} needs ${field}`);
+  if (contract.model === 'bachelier') return;
+  if (value !== undefined && !(value > 0)) fault(field, 'must be greater than 0');
+  if (!(contract.strike > 0)) fault('strike', 'must be greater than 0');
+}
+
+export const PriceContract = z
+  .object({ ...contractTerms, vol: number.min(0).describe('decimal per √year; in price units for bachelier') })
+  .superRefine(checkUnderlying)
+  .meta({ id: 'Contract' });
+
+export const PriceRequest = z
+  .object({ contracts: z.array(PriceContract).max(MOST_ITEMS) })
+  .meta({ id: 'PriceRequest' });
+
+const ItemError = z.object({ error: z.object({ code: z.enum(REASONS), message: z.string() }) });
+
+export const PriceResult = z.object({
+  price: orNull,
+  delta: orNull,
+  gamma: orNull,
+  theta: orNull.describe('per calendar day'),
+  vega: orNull.describe('per vol point'),
+  rho: orNull.describe('per percentage point'),
+  vanna: orNull,
+  volga: orNull,
+  charm: orNull,
+  speed: orNull,
+  color: orNull,
+  veta: orNull,
+  zomma: orNull,
+  itm: orNull.describe('risk-neutral probability to end in the money'),
+  touch: orNull.describe('probability that the price reaches the strike before expiry'),
+});
+
+export const PriceResponse = z
+  .object({ results: z.array(z.union([PriceResult, ItemError])) })
+  .meta({ id: 'PriceResponse' });
+
+export const ImpliedVolContract = z
+  .object({ ...contractTerms, price: number })
+  .superRefine(checkUnderlying)
+  .meta({ id: 'PricedContract' });
+
+export const ImpliedVolRequest = z
+  .object({ contracts: z.array(ImpliedVolContract).max(MOST_ITEMS) })
+  .meta({ id: 'ImpliedVolRequest' });
+
+export const ImpliedVolResponse = z
+  .object({ results: z.array(z.union([z.object({ vol: number }), ItemError])) })
+  .meta({ id: 'ImpliedVolResponse' });
+
+// --- Data ------------------------------------------------------------------------------------------------
+
+const moment = z.iso
+  .datetime({ offset: true, message: 'must be a date and time with zone, like 2031-03-13T16:45:00Z' })
+  .describe('ISO 8601 with zone');
+const day = z.iso.date('must be a date like 2031-03-13');
+
+export const AsofQuery = z.object({
+  asof: moment.optional().describe('the latest snapshot at or before it; the latest of all when left out'),
+  format: z.enum(['json', 'csv']).optional(),
+});
+
+export const Underlying = z
+  .object({
+    symbol: z.string(),
+    name: z.string(),
+    kind: z.enum(['index', 'etf', 'equity', 'future', 'fx']),
+    currency: z.string().nullable(),
+    multiplier: number,
+    exercise: z.enum(['european', 'american']),
+    family: z.string().nullable(),
+    familyRatio: orNull,
+    calendar: z.string().nullable(),
+    root: z.string().nullable(),
+    expires: day.nullable(),
+    tick: orNull,
+  })
+  .meta({ id: 'Underlying' });
+
+export const UnderlyingMeasures = Underlying.extend({
+  asof: moment.nullable(),
+  price: orNull,
+  change: orNull.describe('from the close of the session before, as a share'),
+  iv30: orNull,
+  hv20: orNull.describe('Yang–Zhang over 20 sessions, of the bars that are over at the as-of'),
+  ivToHv: orNull,
+  rank: orNull.describe('0…1, of iv30 over the sessions held, at most 252'),
+  percentile: orNull,
+  low: orNull,
+  high: orNull,
+  rankSessions: orNull.describe('sessions in the lookback'),
+  termSlope: orNull.describe('90-day less 30-day vol'),
+  termState: z.enum(['contango', 'backwardation', 'flat']).nullable(),
+  riskReversal25: orNull,
+  frontExpiry: day.nullable(),
+  frontStraddleMove: orNull,
+  frontDeviationMove: orNull,
+  volume: orNull,
+  openInterest: orNull,
+  contracts: orNull,
+  usable: orNull,
+  series: z.array(orNull).describe('iv30 by snapshot'),
+}).meta({ id: 'UnderlyingMeasures' });
+
+export const UnderlyingsResponse = z
+  .object({ underlyings: z.array(UnderlyingMeasures) })
+  .meta({ id: 'UnderlyingsResponse' });
+
+export const SnapshotSummary = z
+  .object({
+    asof: moment,
+    price: orNull,
+    iv7: orNull,
+    iv30: orNull,
+    iv60: orNull,
+    iv90: orNull,
+    iv180: orNull,
+    iv360: orNull,
+    riskReversal25: orNull,
+    termSlope: orNull,
+    frontExpiry: day.nullable(),
+    frontStraddleMove: orNull,
+    frontDeviationMove: orNull,
+    contracts: number,
+    usable: number,
+    volume: orNull,
+    openInterest: orNull,
+    rmse: orNull.describe('fit error over all expiries, a decimal vol'),
+  })
+  .meta({ id: 'SnapshotSummary' });
+
+export const SnapshotsResponse = z.object({ snapshots: z.array(SnapshotSummary) }).meta({ id: 'SnapshotsResponse' });
+
+const SideColumns = z.object({
+  bid: column,
+  ask: column,
+  bidSize: column,
+  askSize: column,
+  last: column,
+  volume: column,
+  openInterest: column,
+});
+
+export const CurveParameters = z
+  .object({
+    kind: z.enum(['ssvi', 'flat']),
+    years: number,
+    forward: number,
+    theta: number,
+    rho: number,
+    phi: number,
+  })
+  .describe('total variance θ/2·(1 + ρφk + √((φk + ρ)² + 1 − ρ²)), k = ln(K/F)')
+  .meta({ id: 'Curve' });
+
+export const Fit = z
+  .object({
+    expiry: day,
+    settlement: z.enum(['am', 'pm']),
+    years: number,
+    days: number,
+    sessions: number,
+    rate: number,
+    discount: number,
+    forward: orNull,
+    forwardSource: z.enum(['parity', 'carry']),
+    forwardUncertainty: orNull,
+    curve: CurveParameters.nullable(),
+    rmse: orNull,
+    errorInHalfSpreads: orNull,
+    atmVol: orNull,
+    riskReversal25: orNull,
+    butterfly25: orNull,
+    riskReversal10: orNull,
+    butterfly10: orNull,
+    straddleMove: orNull,
+    deviationMove: orNull,
+    contracts: number,
+    usable: number,
+    refused: z.array(number).describe(`contracts by reason: ${REASONS.join(', ')}`),
+  })
+  .meta({ id: 'Fit' });
+
+export const SnapshotResponse = z
+  .object({
+    symbol: z.string(),
+    asof: moment,
+    price: orNull,
+    measures: SnapshotSummary,
+    slices: z.array(z.object({ strike: z.array(number), call: SideColumns, put: SideColumns, fit: Fit })),
+  })
+  .meta({ id: 'Snapshot', description: 'A whole snapshot as columns, with the fit of each expiry' });
+
+export const ChainQuery = AsofQuery.extend({
+  expiry: day.optional(),
+  basis: z.enum(BASES).optional().describe('curve unless given'),
+});
+
+export const ChainContract = z
+  .object({
+    expiry: day,
+    settlement: z.enum(['am', 'pm']),
+    strike: number,
+    side: z.enum(['call', 'put']),
+    bid: orNull,
+    ask: orNull,
+    mid: orNull,
+    bidVol: orNull,
+    midVol: orNull,
+    askVol: orNull,
+    reason: z.enum(REASONS).nullable().describe('why the quote has no vol'),
+    vol: orNull.describe('the vol of the basis'),
+    theory: orNull,
+    delta: orNull,
+    gamma: orNull,
+    theta: orNull,
+    vega: orNull,
+    rho: orNull,
+    itm: orNull,
+    last: orNull,
+    volume: orNull,
+    openInterest: orNull,
+  })
+  .meta({ id: 'ChainContract' });
+
+export const ChainResponse = z
+  .object({
+    symbol: z.string(),
+    asof: moment,
+    price: orNull,
+    basis: z.enum(BASES),
+    expiries: z.array(Fit),
+    contracts: z.array(ChainContract),
+  })
+  .meta({ id: 'Chain' });
+
+export const SurfacePoint = z.object({
+  strike: number,
+  side: z.enum(['call', 'put']),
+  logMoneyness: number,
+  standardized: orNull,
+  bidVol: orNull,
+  midVol: number,
+  askVol: orNull,
+  curveVol: orNull,
+});
+
+export const SurfaceResponse = z
+  .object({
+    symbol: z.string(),
+    asof: moment,
+    price: orNull,
+    slices: z.array(Fit.extend({ points: z.array(SurfacePoint).describe('out-of-the-money side at each strike') })),
+    term: z.array(
+      z.object({
+        expiry: day,
+        days: number,
+        class: z.enum(['weekly', 'monthly', 'quarterly']),
+        atmVol: orNull,
+        forwardVol: orNull.describe('from the expiry before; null where its variance is negative'),
+      }),
+    ),
+    calendarArbitrage: z.array(z.object({ near: day, far: day })),
+  })
+  .meta({ id: 'Surface' });
+
+export const HistoryQuery = z.object({
+  from: day.optional(),
+  to: day.optional(),
+  series: z.string().optional().describe('names separated by commas, such as iv30,hv20.yz,close'),
+  format: z.enum(['json', 'csv']).optional(),
+});
+
+export const HistoryResponse = z
+  .object({
+    symbol: z.string(),
+    series: z.array(z.string()),
+    rows: z.array(z.object({ date: day, asof: moment.nullable() }).catchall(orNull)),
+  })
+  .meta({ id: 'History' });
+
+export const EventsResponse = z
+  .object({
+    events: z.array(
+      z.object({ date: day, start: moment.nullable(), title: z.string(), kind: z.string(), amount: orNull }),
+    ),
+  })
+  .meta({ id: 'Events' });
+
+export const ImportQuery = z.object({
+  name: z.string().optional().describe('name of the file, for the record'),
+  acceptBadRows: z
+    .enum(['true', 'false'])
+    .optional()
+    .describe('import the good rows of a file that has bad ones; without it such a file changes nothing'),
+});
+
+export const ImportRecord = z
+  .object({
+    id: number,
+    file: z.string(),
+    what: z.string().nullable().describe('kind of file, told from its header'),
+    status: z.enum(['running', 'done', 'refused', 'failed', 'interrupted']),
+    detail: z.string().nullable(),
+    rows: number,
+    badRows: number,
+    counts: z.record(z.string(), number),
+    errors: z.array(z.object({ row: number, column: z.string(), value: z.string(), reason: z.string() })),
+    ignoredColumns: z.array(z.string()),
+    started: moment,
+    finished: moment.nullable(),
+  })
+  .meta({ id: 'Import' });
+
+export const ImportsResponse = z.object({ imports: z.array(ImportRecord) }).meta({ id: 'Imports' });

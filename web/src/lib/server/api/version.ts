@@ -1,0 +1,4 @@
+import { version } from '../../../../../package.json';
+
+/** Version of the application. */
+export const VERSION: string = version;

@@ -1,0 +1,13 @@
+import { openDatabase, type Database } from './db';
+
+let opened: Database | null = null;
+
+/** The database of the running application, from DATABASE_URL; opened when it is first asked for. */
+export function database(): Database {
+  if (!opened) {
+    const url = process.env.DATABASE_URL;
+    if (!url) throw new Error('DATABASE_URL is not set: start Umwelt with npm start');
+    opened = openDatabase(url);
+  }
+  return opened;
+}

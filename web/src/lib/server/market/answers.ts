@@ -1,0 +1,227 @@
+import {
+  calendarById,
+  curveVol,
+  dayOf,
+  expiryClass,
+  forwardVol,
+  impliedColumns,
+  reasonName,
+  sideOf,
+  valueSlice,
+  type Basis,
+  type ExpiryFit,
+  type SideVols,
+  type SliceQuotes,
+} from '@umwelt/core';
+import { HISTORICAL_VOLS, historicalVol, lastOfSessions, type Bar } from './history';
+import type { StoredSnapshot } from './queries';
+import type { Underlying } from './terms';
+
+const SIDES = ['call', 'put'] as const;
+const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
+
+/** Slices with their fits, by expiry. */
+function pairs({ snapshot, fits }: StoredSnapshot): { slice: SliceQuotes; fit: ExpiryFit }[] {
+  const fitOf = new Map(fits.map((fit) => [fit.expiry + fit.settlement, fit]));
+  return snapshot.slices.flatMap((slice) => {
+    const fit = fitOf.get(slice.expiry + slice.settlement);
+    return fit ? [{ slice, fit }] : [];
+  });
+}
+
+function plainSide(slice: SliceQuotes, side: 'call' | 'put') {
+  return Object.fromEntries(
+    Object.entries(sideOf(slice, side)).map(([name, values]) => [name, Array.from(values as Float64Array)]),
+  );
+}
+
+/** Measures of a moment as the API writes them. */
+export function summaryOf(measures: StoredSnapshot['measures']) {
+  const { symbol: _symbol, method: _method, asof, ...rest } = measures;
+  return { asof: asof.toISOString(), ...rest };
+}
+
+/** A whole snapshot as columns, with the fit of each expiry. */
+export function snapshotAnswer(stored: StoredSnapshot) {
+  const { snapshot, measures } = stored;
+  return {
+    symbol: snapshot.symbol,
+    asof: new Date(snapshot.asof).toISOString(),
+    price: snapshot.price,
+    measures: summaryOf(measures),
+    slices: pairs(stored).map(({ slice, fit }) => ({
+      strike: Array.from(slice.strike),
+      call: plainSide(slice, 'call'),
+      put: plainSide(slice, 'put'),
+      fit,
+    })),
+  };
+}
+
+function isListed(slice: SliceQuotes, side: 'call' | 'put', i: number): boolean {
+  const quotes = sideOf(slice, side);
+  return Number.isFinite(quotes.bid[i]!) || Number.isFinite(quotes.ask[i]!);
+}
+
+/** Contracts of a snapshot with implied vols and values under a basis. */
+export function chainAnswer(
+  underlying: Underlying,
+  stored: StoredSnapshot,
+  basis: Basis,
+  realizedVol: number,
+  expiry?: string,
+) {
+  const { snapshot } = stored;
+  const chosen = pairs(stored).filter(({ slice }) => expiry === undefined || slice.expiry === expiry);
+  const contracts = chosen.flatMap(({ slice, fit }) =>
+    SIDES.flatMap((side) => {
+      const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side));
+      const values = valueSlice(
+        slice.strike,
+        fit,
+        snapshot.price,
+        underlying.kind,
+        { basis, realizedVol },
+        vols.mid,
+        signOf(side),
+      );
+      return Array.from(slice.strike, (_, i) => i)
+        .filter((i) => isListed(slice, side, i))
+        .map((i) => contractAnswer(slice, side, vols, values, i));
+    }),
+  );
+  return {
+    symbol: snapshot.symbol,
+    asof: new Date(snapshot.asof).toISOString(),
+    price: snapshot.price,
+    basis,
+    expiries: chosen.map(({ fit }) => fit),
+    contracts,
+  };
+}
+
+function contractAnswer(
+  slice: SliceQuotes,
+  side: 'call' | 'put',
+  vols: SideVols,
+  values: ReturnType<typeof valueSlice>,
+  i: number,
+) {
+  const quotes = sideOf(slice, side);
+  const reason = reasonName(vols.reason[i]!);
+  return {
+    expiry: slice.expiry,
+    settlement: slice.settlement,
+    strike: slice.strike[i]!,
+    side,
+    bid: quotes.bid[i]!,
+    ask: quotes.ask[i]!,
+    mid: 0.5 * (quotes.bid[i]! + quotes.ask[i]!),
+    bidVol: vols.bid[i]!,
+    midVol: vols.mid[i]!,
+    askVol: vols.ask[i]!,
+    reason: reason === 'usable' ? null : reason,
+    vol: values.vol[i]!,
+    theory: values.theory[i]!,
+    delta: values.delta[i]!,
+    gamma: values.gamma[i]!,
+    theta: values.theta[i]!,
+    vega: values.vega[i]!,
+    rho: values.rho[i]!,
+    itm: values.itm[i]!,
+    last: quotes.last[i]!,
+    volume: quotes.volume[i]!,
+    openInterest: quotes.openInterest[i]!,
+  };
+}
+
+function surfacePoints(slice: SliceQuotes, fit: ExpiryFit) {
+  const vols = {
+    call: impliedColumns(slice.strike, slice.call, fit, 1),
+    put: impliedColumns(slice.strike, slice.put, fit, -1),
+  };
+  return Array.from(slice.strike).flatMap((strike, i) => {
+    const side = strike < fit.forward ? 'put' : 'call';
+    const columns = vols[side];
+    if (columns.reason[i] !== 0) return [];
+    const logMoneyness = Math.log(strike / fit.forward);
+    return [
+      {
+        strike,
+        side,
+        logMoneyness,
+        standardized: logMoneyness / (fit.atmVol * Math.sqrt(fit.years)),
+        bidVol: columns.bid[i]!,
+        midVol: columns.mid[i]!,
+        askVol: columns.ask[i]!,
+        curveVol: fit.curve ? curveVol(fit.curve, logMoneyness) : NaN,
+      },
+    ];
+  });
+}
+
+/** Skews and term structure of a snapshot. */
+export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
+  const { snapshot } = stored;
+  const calendar = calendarById(underlying.calendar);
+  const fitted = stored.fits.filter((fit) => fit.curve).sort((a, b) => a.years - b.years);
+  const term = fitted.map((fit, i) => {
+    const before = fitted[i - 1];
+    const point = (of: ExpiryFit) => ({ years: of.years, vol: of.atmVol });
+    return {
+      expiry: fit.expiry,
+      days: fit.days,
+      class: expiryClass(calendar, fit.expiry),
+      atmVol: fit.atmVol,
+      forwardVol: before ? forwardVol(point(before), point(fit)) : fit.atmVol,
+    };
+  });
+  return {
+    symbol: snapshot.symbol,
+    asof: new Date(snapshot.asof).toISOString(),
+    price: snapshot.price,
+    slices: pairs(stored).map(({ slice, fit }) => ({ ...fit, points: surfacePoints(slice, fit) })),
+    term,
+    calendarArbitrage: term.flatMap((point, i) =>
+      Number.isNaN(point.forwardVol) ? [{ near: term[i - 1]!.expiry, far: point.expiry }] : [],
+    ),
+  };
+}
+
+const BAR_SERIES = ['open', 'high', 'low', 'close', 'volume'] as const;
+const MEASURE_SERIES = ['iv7', 'iv30', 'iv60', 'iv90', 'iv180', 'iv360', 'riskReversal25', 'termSlope'] as const;
+
+/** The series that the history holds. */
+export const SERIES: readonly string[] = [...BAR_SERIES, ...MEASURE_SERIES, ...HISTORICAL_VOLS.map((vol) => vol.name)];
+
+/**
+ * Prices, implied measures and historical vols by session. Implied ones are those of the session's last
+ * snapshot; a historical vol on a day counts the bar of the day.
+ */
+export function historyRows(
+  underlying: Underlying,
+  bars: readonly Bar[],
+  measures: readonly StoredSnapshot['measures'][],
+  series: readonly string[],
+) {
+  const calendar = calendarById(underlying.calendar);
+  const measuredOn = new Map(
+    lastOfSessions(calendar, measures).map((row) => [dayOf(calendar, row.asof.getTime()), row] as const),
+  );
+  const barOn = new Map(bars.map((bar, i) => [bar.date, i] as const));
+  const vols = HISTORICAL_VOLS.filter(({ name }) => series.includes(name)).map(({ name, estimator, window }) => ({
+    name,
+    values: historicalVol(bars, estimator, window),
+  }));
+  const dates = [...new Set([...barOn.keys(), ...measuredOn.keys()])].sort();
+  return dates.map((date) => {
+    const measured = measuredOn.get(date);
+    const at = barOn.get(date);
+    const bar = at === undefined ? undefined : bars[at];
+    const row: Record<string, string | number | null> = { date, asof: measured?.asof.toISOString() ?? null };
+    for (const name of BAR_SERIES) if (series.includes(name)) row[name] = bar?.[name] ?? null;
+    for (const name of MEASURE_SERIES) if (series.includes(name)) row[name] = measured?.[name] ?? null;
+    for (const { name, values } of vols) row[name] = at === undefined ? NaN : values[at]!;
+    return row;
+  });
+}

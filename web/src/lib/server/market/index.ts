@@ -1,0 +1,21 @@
+/**
+ * Market: reads what is held, as the core and the interface take it. May import the core and db.
+ */
+export { chainAnswer, historyRows, SERIES, snapshotAnswer, summaryOf, surfaceAnswer } from './answers';
+export { barsKnownAt, HISTORICAL_VOLS, historicalVol, type Bar } from './history';
+export {
+  findAsof,
+  findImport,
+  findUnderlying,
+  isAnswering,
+  listBars,
+  listEvents,
+  listImports,
+  listMeasures,
+  listUnderlyings,
+  loadSnapshot,
+  universeAt,
+  type StoredSnapshot,
+  type UniverseRow,
+} from './queries';
+export type { Underlying } from './terms';

@@ -1,0 +1,202 @@
+import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryFit } from '@umwelt/core';
+import { and, asc, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
+import { tables, type Queryable } from '../db';
+import { barsKnownAt, historicalVol, rankOfMeasure, type Bar } from './history';
+import { fitOfRow, sliceOfRow } from './rows';
+import type { Underlying } from './terms';
+
+const { bars, dividends, events, fits, measures, slices, snapshots, underlyings } = tables;
+type MeasureRow = typeof measures.$inferSelect;
+
+/** All underlyings, by symbol. */
+export function listUnderlyings(database: Queryable): Promise<Underlying[]> {
+  return database.select().from(underlyings).orderBy(asc(underlyings.symbol));
+}
+
+/** One underlying, or null. */
+export async function findUnderlying(database: Queryable, symbol: string): Promise<Underlying | null> {
+  const [row] = await database.select().from(underlyings).where(eq(underlyings.symbol, symbol));
+  return row ?? null;
+}
+
+/** The moments held of an underlying with their measures, in order of time. */
+export function listMeasures(database: Queryable, symbol: string): Promise<MeasureRow[]> {
+  return database.select().from(measures).where(eq(measures.symbol, symbol)).orderBy(asc(measures.asof));
+}
+
+/** The latest snapshot of an underlying at or before a moment; without a moment the latest of all. */
+export async function findAsof(database: Queryable, symbol: string, moment?: Date): Promise<Date | null> {
+  const [row] = await database
+    .select({ asof: snapshots.asof })
+    .from(snapshots)
+    .where(and(eq(snapshots.symbol, symbol), moment ? lte(snapshots.asof, moment) : undefined))
+    .orderBy(desc(snapshots.asof))
+    .limit(1);
+  return row?.asof ?? null;
+}
+
+export interface StoredSnapshot {
+  snapshot: Snapshot;
+  fits: ExpiryFit[];
+  measures: MeasureRow;
+}
+
+/** A snapshot with its fits, both in the order of expiry, and its measures. */
+export async function loadSnapshot(database: Queryable, symbol: string, asof: Date): Promise<StoredSnapshot | null> {
+  const at = <T extends typeof slices | typeof fits | typeof measures>(table: T) =>
+    and(eq(table.symbol, symbol), eq(table.asof, asof));
+  const [sliceRows, fitRows, [measured]] = await Promise.all([
+    database.select().from(slices).where(at(slices)).orderBy(asc(slices.expiry), asc(slices.settlement)),
+    database.select().from(fits).where(at(fits)).orderBy(asc(fits.expiry), asc(fits.settlement)),
+    database.select().from(measures).where(at(measures)),
+  ]);
+  if (!measured) return null;
+  return {
+    snapshot: { symbol, asof: asof.getTime(), price: measured.price ?? NaN, slices: sliceRows.map(sliceOfRow) },
+    fits: fitRows.map(fitOfRow),
+    measures: measured,
+  };
+}
+
+/** Bars of some symbols up to a day, in order of time. */
+async function barsUpTo(database: Queryable, symbols: readonly string[], day?: string): Promise<Map<string, Bar[]>> {
+  const rows = await database
+    .select()
+    .from(bars)
+    .where(and(inArray(bars.symbol, [...symbols]), day ? lte(bars.date, day) : undefined))
+    .orderBy(asc(bars.symbol), asc(bars.date));
+  const found = new Map<string, Bar[]>(symbols.map((symbol) => [symbol, []]));
+  for (const row of rows) found.get(row.symbol)?.push(row);
+  return found;
+}
+
+/** Bars of one symbol, in order of time. */
+export async function listBars(database: Queryable, symbol: string): Promise<Bar[]> {
+  return (await barsUpTo(database, [symbol])).get(symbol) ?? [];
+}
+
+/** Dividends and announcements that concern an underlying, in order of time. */
+export async function listEvents(database: Queryable, symbol: string) {
+  const [dividendRows, eventRows] = await Promise.all([
+    database.select().from(dividends).where(eq(dividends.symbol, symbol)).orderBy(asc(dividends.exDate)),
+    database
+      .select()
+      .from(events)
+      .where(or(eq(events.symbol, symbol), eq(events.symbol, '')))
+      .orderBy(asc(events.start)),
+  ]);
+  return { dividends: dividendRows, events: eventRows };
+}
+
+/** What the Universe says of one underlying at a moment. Vols are decimals; null where not to be had. */
+export interface UniverseRow extends Underlying {
+  asof: string | null;
+  price: number | null;
+  /** Share of change from the close of the session before. */
+  change: number | null;
+  iv30: number | null;
+  /** Yang–Zhang over 20 sessions, of the bars over at the moment. */
+  hv20: number | null;
+  ivToHv: number | null;
+  rank: number | null;
+  percentile: number | null;
+  low: number | null;
+  high: number | null;
+  rankSessions: number | null;
+  termSlope: number | null;
+  termState: 'contango' | 'backwardation' | 'flat' | null;
+  riskReversal25: number | null;
+  frontExpiry: string | null;
+  frontStraddleMove: number | null;
+  frontDeviationMove: number | null;
+  volume: number | null;
+  openInterest: number | null;
+  contracts: number | null;
+  usable: number | null;
+  /** iv30 by session, for the line in the row. */
+  series: (number | null)[];
+}
+
+const LONGEST_BARS = 61;
+
+/** All underlyings with their measures at the latest snapshot at or before a moment. */
+export async function universeAt(database: Queryable, moment?: Date): Promise<UniverseRow[]> {
+  const all = await listUnderlyings(database);
+  const measured = await database
+    .select()
+    .from(measures)
+    .where(moment ? lte(measures.asof, moment) : undefined)
+    .orderBy(asc(measures.symbol), asc(measures.asof));
+  const bySymbol = new Map<string, MeasureRow[]>(all.map((row) => [row.symbol, []]));
+  for (const row of measured) bySymbol.get(row.symbol)?.push(row);
+  const barsOf = await barsUpTo(
+    database,
+    all.map((row) => row.symbol),
+    moment?.toISOString().slice(0, 10),
+  );
+  return all.map((underlying) =>
+    universeRow(underlying, bySymbol.get(underlying.symbol) ?? [], barsOf.get(underlying.symbol) ?? []),
+  );
+}
+
+function universeRow(underlying: Underlying, rows: readonly MeasureRow[], allBars: readonly Bar[]): UniverseRow {
+  const calendar = calendarById(underlying.calendar);
+  const last = rows.at(-1);
+  const rank = rankOfMeasure(underlying.calendar, rows, (row) => row.iv30);
+  const asof = last?.asof.getTime() ?? 0;
+  const known = allBars.slice(0, barsKnownAt(allBars, calendar, asof));
+  const hv20 = orNull(historicalVol(known.slice(-LONGEST_BARS), 'yz', 20).at(-1) ?? NaN);
+  const before = known.at(-1)?.close;
+  const iv30 = last?.iv30 ?? null;
+  const termSlope = last?.termSlope ?? null;
+  return {
+    ...underlying,
+    asof: last?.asof.toISOString() ?? null,
+    price: last?.price ?? null,
+    change: last?.price != null && before !== undefined ? last.price / before - 1 : null,
+    iv30,
+    hv20,
+    ivToHv: iv30 !== null && hv20 !== null ? iv30 / hv20 : null,
+    rank: orNull(rank?.rank ?? NaN),
+    percentile: orNull(rank?.percentile ?? NaN),
+    low: rank?.low ?? null,
+    high: rank?.high ?? null,
+    rankSessions: rank?.sessions ?? null,
+    termSlope,
+    termState: termSlope === null ? null : termState(termSlope),
+    riskReversal25: last?.riskReversal25 ?? null,
+    frontExpiry: last?.frontExpiry ?? null,
+    frontStraddleMove: last?.frontStraddleMove ?? null,
+    frontDeviationMove: last?.frontDeviationMove ?? null,
+    volume: last?.volume ?? null,
+    openInterest: last?.openInterest ?? null,
+    contracts: last?.contracts ?? null,
+    usable: last?.usable ?? null,
+    series: rows.slice(-SESSIONS_PER_YEAR).map((row) => row.iv30),
+  };
+}
+
+function orNull(value: number): number | null {
+  return Number.isFinite(value) ? value : null;
+}
+
+/** Whether the database answers. */
+export async function isAnswering(database: Queryable): Promise<boolean> {
+  try {
+    await database.execute(sql`SELECT 1`);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** Imports, the latest first. */
+export function listImports(database: Queryable, limit = 50) {
+  return database.select().from(tables.imports).orderBy(desc(tables.imports.id)).limit(limit);
+}
+
+/** One import, or null. */
+export async function findImport(database: Queryable, id: number) {
+  const [row] = await database.select().from(tables.imports).where(eq(tables.imports.id, id));
+  return row ?? null;
+}

@@ -1,0 +1,71 @@
+import type { z } from 'zod';
+import type { schemas } from '$lib/server/api';
+import { snapshotOfAnswer, type LoadedSnapshot, type Summary } from '$lib/workers/snapshot';
+
+export type UniverseRow = z.infer<typeof schemas.UnderlyingMeasures>;
+export type HistoryRow = { date: string; asof: string | null } & Record<string, number | null | string>;
+export type MarketEvent = z.infer<typeof schemas.EventsResponse>['events'][number];
+
+/** Everything of one underlying that does not hang on the moment in view. */
+export interface Market {
+  symbol: string;
+  snapshots: Summary[];
+  history: HistoryRow[];
+  events: MarketEvent[];
+}
+
+/** Asks the API; an answer that is a problem becomes an error with its detail. */
+async function ask<T>(path: string): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api/v1${path}`);
+  } catch {
+    throw new Error('The server does not answer. Is Umwelt still running?');
+  }
+  if (response.ok) return (await response.json()) as T;
+  const problem = (await response.json().catch(() => null)) as { detail?: string } | null;
+  throw new Error(problem?.detail ?? `The server answered ${response.status}.`);
+}
+
+/** Keeps the answers of a loader by name, the latest used at the end; a failure is not kept. */
+function remembered<T>(most: number, load: (name: string) => Promise<T>): (name: string) => Promise<T> {
+  const answers = new Map<string, Promise<T>>();
+  return (name) => {
+    const known = answers.get(name);
+    const answer = known ?? load(name);
+    answers.delete(name);
+    answers.set(name, answer);
+    if (!known) answer.catch(() => answers.delete(name));
+    for (const key of answers.keys()) if (answers.size > most) answers.delete(key);
+    return answer;
+  };
+}
+
+const path = encodeURIComponent;
+
+const universeByMoment = remembered(64, async (asof) => {
+  const { underlyings } = await ask<{ underlyings: UniverseRow[] }>(`/underlyings${asof ? `?asof=${path(asof)}` : ''}`);
+  return underlyings;
+});
+
+const marketBySymbol = remembered(8, async (symbol): Promise<Market> => {
+  const base = `/underlyings/${path(symbol)}`;
+  const [{ snapshots }, { rows }, { events }] = await Promise.all([
+    ask<{ snapshots: Summary[] }>(`${base}/snapshots`),
+    ask<{ rows: HistoryRow[] }>(`${base}/history`),
+    ask<{ events: MarketEvent[] }>(`${base}/events`),
+  ]);
+  return { symbol, snapshots, history: rows, events };
+});
+
+const snapshotByName = remembered(96, async (name): Promise<LoadedSnapshot> => {
+  const [symbol = '', asof = ''] = name.split(' ');
+  return snapshotOfAnswer(await ask(`/underlyings/${path(symbol)}/snapshots/${path(asof)}`));
+});
+
+/** All underlyings at a moment; null is the latest. */
+export const loadUniverse = (asof: string | null) => universeByMoment(asof ?? '');
+/** What does not hang on the moment. */
+export const loadMarket = (symbol: string) => marketBySymbol(symbol);
+/** A snapshot that is known to be held. */
+export const loadSnapshot = (symbol: string, asof: string) => snapshotByName(`${symbol} ${asof}`);

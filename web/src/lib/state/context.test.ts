@@ -1,0 +1,56 @@
+import fc from 'fast-check';
+import { BASES } from '@umwelt/core';
+import { describe, expect, it } from 'vitest';
+import {
+  AXES,
+  COLUMN_SETS,
+  DEFAULT_CONTEXT,
+  ESTIMATORS,
+  QUOTES,
+  readContext,
+  WINDOWS,
+  writeContext,
+  type Context,
+} from './context';
+
+const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2030, 0, 1 + n)).toISOString().slice(0, 10));
+const moment = day.map((text) => `${text}T16:45:00.000Z`);
+const contexts: fc.Arbitrary<Context> = fc.record({
+  symbol: fc.option(fc.stringMatching(/^[A-Z0-9./]{1,8}$/)),
+  asof: fc.option(moment),
+  ghost: fc.option(moment),
+  basis: fc.constantFrom(...BASES),
+  quotes: fc.constantFrom(...QUOTES),
+  expiry: fc.option(day),
+  strike: fc.option(fc.double({ min: 0.001, max: 1e6, noNaN: true })),
+  side: fc.option(fc.constantFrom('call' as const, 'put' as const)),
+  columns: fc.constantFrom(...COLUMN_SETS),
+  axis: fc.constantFrom(...AXES),
+  weeklies: fc.boolean(),
+  hidden: fc.array(day, { maxLength: 4 }),
+  estimator: fc.constantFrom(...ESTIMATORS),
+  window: fc.constantFrom(...WINDOWS),
+  allBars: fc.boolean(),
+});
+
+describe('the context in the address', () => {
+  it('comes back as it was written', () => {
+    fc.assert(
+      fc.property(contexts, (context) => {
+        expect(readContext(new URLSearchParams(writeContext(context)))).toEqual(context);
+      }),
+    );
+  });
+  it('says nothing of what is as usual', () => {
+    expect(writeContext(DEFAULT_CONTEXT)).toBe('');
+    expect(writeContext({ ...DEFAULT_CONTEXT, symbol: 'CAIR', asof: '2031-03-13T16:45:00Z' })).toBe(
+      '?symbol=CAIR&asof=2031-03-13T16:45:00Z',
+    );
+  });
+  it('falls back where the address says nonsense', () => {
+    const query = new URLSearchParams(
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&hv=x&window=7&hidden=a,2031-04-17',
+    );
+    expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
+  });
+});

@@ -1,0 +1,9 @@
+/**
+ * State: the one context, what is loaded for it, and the theme. Imports workers (for data) and the core.
+ */
+export { AXES, COLUMN_SETS, ESTIMATORS, QUOTES, readContext, WINDOWS, writeContext, type Context } from './context';
+export { centreOf, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
+export { lastBarIndex, momentIndex, valueOf } from './measures';
+export { loadUniverse, type HistoryRow, type Market, type MarketEvent, type UniverseRow } from './api';
+export { provideWorkbench, useWorkbench, type Valued, type Workbench } from './workbench.svelte';
+export { useTheme, type Tokens } from './theme.svelte';

@@ -1,0 +1,35 @@
+import { dayOf, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
+import type { HistoryRow } from './api';
+import type { Summary } from '$lib/workers/snapshot';
+
+/** Position of the latest moment at or before another; −1 when all are later. A null moment is the latest. */
+export function momentIndex(snapshots: readonly Pick<Summary, 'asof'>[], asof: string | null): number {
+  if (asof === null) return snapshots.length - 1;
+  const wanted = Date.parse(asof);
+  let found = -1;
+  for (let i = 0; i < snapshots.length && Date.parse(snapshots[i]!.asof) <= wanted; i++) found = i;
+  return found;
+}
+
+/** Rank of iv30 at a moment among the last moments of the sessions up to it. */
+export function ivRankAt(calendar: Calendar, snapshots: readonly Summary[], index: number): Rank | null {
+  const upTo = snapshots.slice(0, index + 1);
+  const day = (row: Summary) => dayOf(calendar, Date.parse(row.asof));
+  const sessions = upTo.filter((row, i) => i === index || day(upTo[i + 1]!) !== day(row));
+  return rankOf(sessions.map((row) => row.iv30 ?? NaN));
+}
+
+/** The last row whose bar is over at a moment; −1 before the first. */
+export function lastBarIndex(calendar: Calendar, history: readonly HistoryRow[], instant: number): number {
+  for (let i = history.length - 1; i >= 0; i--) {
+    const row = history[i]!;
+    if (row.close !== null && sessionClose(calendar, row.date) <= instant) return i;
+  }
+  return -1;
+}
+
+/** A number of a row; NaN where it has none. */
+export function valueOf(row: HistoryRow | undefined, name: string): number {
+  const value = row?.[name];
+  return typeof value === 'number' ? value : NaN;
+}

@@ -1,0 +1,227 @@
+import { BASES, calendarById, type Basis } from '@umwelt/core';
+import { getContext, setContext, untrack } from 'svelte';
+import { chainWorker } from '$lib/workers/client';
+import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
+import { loadMarket, loadSnapshot, loadUniverse, type Market, type UniverseRow } from './api';
+import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
+import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
+import { ivRankAt, lastBarIndex, momentIndex, valueOf } from './measures';
+
+/** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
+export interface Valued {
+  snapshot: LoadedSnapshot;
+  values: ValuedSlice[];
+  basis: Basis;
+  quotes: QuoteSide;
+  realizedVol: number;
+}
+
+const PLAY_MS = 260;
+const GHOST_SESSIONS = 20;
+
+/** What the whole interface shows, and what moves it. One per page, made by the layout. */
+export class Workbench {
+  context = $state<Context>({ ...DEFAULT_CONTEXT });
+  /** The contract under the pointer, which is lit everywhere while it is there. */
+  pointed = $state.raw<Contract | null>(null);
+  universe = $state.raw<UniverseRow[] | null>(null);
+  market = $state.raw<Market | null>(null);
+  valued = $state.raw<Valued | null>(null);
+  ghost = $state.raw<LoadedSnapshot | null>(null);
+  problem = $state<string | null>(null);
+  isPlaying = $state(false);
+
+  readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
+  readonly calendar = $derived(calendarById(this.underlying?.calendar));
+  /** Markets of another symbol are of no use while the new one loads. */
+  readonly current = $derived(this.market?.symbol === this.context.symbol ? this.market : null);
+  readonly index = $derived(this.current ? momentIndex(this.current.snapshots, this.context.asof) : -1);
+  readonly summary = $derived(this.current?.snapshots[this.index] ?? null);
+  readonly rank = $derived(
+    this.current && this.index >= 0 ? ivRankAt(this.calendar, this.current.snapshots, this.index) : null,
+  );
+  readonly instant = $derived(this.summary ? Date.parse(this.summary.asof) : NaN);
+  readonly lastBar = $derived(
+    this.current && this.summary ? lastBarIndex(this.calendar, this.current.history, this.instant) : -1,
+  );
+  /** The vol of the basis `realized`: Yang–Zhang over 20 sessions, of the bars that are over. */
+  readonly realizedVol = $derived(valueOf(this.current?.history[this.lastBar], 'hv20.yz'));
+  /** Change of the price from the close before, as a share. */
+  readonly change = $derived((this.summary?.price ?? NaN) / valueOf(this.current?.history[this.lastBar], 'close') - 1);
+  readonly ghostIndex = $derived(
+    this.current && this.context.ghost ? momentIndex(this.current.snapshots, this.context.ghost) : -1,
+  );
+  /** What can be shown: values of another symbol are of no use while the new one loads. */
+  readonly shown = $derived(this.valued?.snapshot.symbol === this.context.symbol ? this.valued : null);
+  readonly focus = $derived(this.shown ? resolveFocus(this.shown.snapshot, this.context) : null);
+  /** What is lit: the contract pointed at, else the focus. */
+  readonly lit = $derived(this.shown && this.pointed ? resolveFocus(this.shown.snapshot, this.pointed) : this.focus);
+  readonly query = $derived(writeContext(this.context));
+
+  constructor() {
+    $effect(() => this.follow(loadUniverse(null), (rows) => this.takeUniverse(rows)));
+    $effect(() => {
+      const { symbol } = this.context;
+      if (symbol) return this.follow(loadMarket(symbol), (market) => (this.market = market));
+    });
+    $effect(() => this.followSnapshot());
+    $effect(() => this.followGhost());
+    $effect(() => this.play());
+  }
+
+  /** Takes the answer of a request, unless something newer has been asked meanwhile. */
+  private follow<T>(request: Promise<T>, take: (answer: T) => void): () => void {
+    let isCurrent = true;
+    request.then(
+      (answer) => {
+        if (!isCurrent) return;
+        this.problem = null;
+        take(answer);
+      },
+      (error: unknown) => {
+        if (isCurrent) this.problem = error instanceof Error ? error.message : String(error);
+      },
+    );
+    return () => (isCurrent = false);
+  }
+
+  private takeUniverse(rows: UniverseRow[]): void {
+    this.universe = rows;
+    const isKnown = rows.some((row) => row.symbol === this.context.symbol);
+    if (isKnown) return;
+    const usual = rows.find((row) => row.kind === 'index') ?? rows[0];
+    if (usual) this.context.symbol = usual.symbol;
+  }
+
+  private followSnapshot(): (() => void) | undefined {
+    const { current, summary, underlying, realizedVol } = this;
+    const { basis, quotes } = this.context;
+    if (!current || !summary || !underlying) return;
+    const { symbol, snapshots } = current;
+    const work = async (): Promise<Valued> => {
+      const snapshot = await loadSnapshot(symbol, summary.asof);
+      const worker = chainWorker();
+      const ask = () => worker.value(key, underlying.kind, { basis, realizedVol }, quotes);
+      const key = { symbol, asof: snapshot.asof };
+      let values = await ask();
+      if (!values) {
+        await worker.load(snapshot);
+        values = await ask();
+      }
+      return { snapshot, values: values ?? [], basis, quotes, realizedVol };
+    };
+    const stop = this.follow(work(), (valued) => (this.valued = valued));
+    for (const neighbour of [snapshots[this.index + 1], snapshots[this.index - 1]]) {
+      // The next step is likely; a failure is met when it is taken.
+      if (neighbour) loadSnapshot(symbol, neighbour.asof).catch(() => undefined);
+    }
+    return stop;
+  }
+
+  private followGhost(): (() => void) | undefined {
+    const summary = this.current?.snapshots[this.ghostIndex];
+    if (!this.current || !summary) {
+      this.ghost = null;
+      return;
+    }
+    return this.follow(loadSnapshot(this.current.symbol, summary.asof), (snapshot) => (this.ghost = snapshot));
+  }
+
+  private play(): (() => void) | undefined {
+    if (!this.isPlaying) return;
+    const timer = setInterval(() => {
+      // The picture of the last step comes first.
+      if (this.valued?.snapshot.asof !== this.summary?.asof) return;
+      if (!this.step(1)) this.isPlaying = false;
+    }, PLAY_MS);
+    return () => clearInterval(timer);
+  }
+
+  /** Starts or stops playing; from the end it starts over. */
+  togglePlay(): void {
+    if (!this.current) return;
+    if (!this.isPlaying && this.index === this.current.snapshots.length - 1) this.goTo(0);
+    this.isPlaying = !this.isPlaying;
+  }
+
+  /** Goes to a moment by its position. */
+  goTo(index: number): void {
+    const { snapshots } = this.current ?? { snapshots: [] };
+    const summary = snapshots[index];
+    if (summary) this.context.asof = index === snapshots.length - 1 ? null : summary.asof;
+  }
+
+  /** Steps the moment; false at the end. */
+  step(steps: number): boolean {
+    const count = this.current?.snapshots.length ?? 0;
+    const next = Math.max(0, Math.min(count - 1, this.index + steps));
+    if (count === 0 || next === this.index) return false;
+    this.goTo(next);
+    return true;
+  }
+
+  /** Puts the ghost on a moment by its position, or takes it away. */
+  setGhost(index: number | null): void {
+    this.context.ghost = index === null ? null : (this.current?.snapshots[index]?.asof ?? null);
+  }
+
+  /** Puts the ghost four weeks back, or takes it away. */
+  toggleGhost(): void {
+    this.setGhost(this.context.ghost ? null : Math.max(0, this.index - GHOST_SESSIONS));
+  }
+
+  /** Opens another underlying; the focus of the old one means nothing there. */
+  choose(symbol: string): void {
+    if (symbol === this.context.symbol) return;
+    Object.assign(this.context, { symbol, expiry: null, strike: null, side: null, hidden: [] });
+    this.pointed = null;
+  }
+
+  setFocus(contract: Partial<Contract>): void {
+    Object.assign(this.context, contract);
+  }
+
+  /** Moves the focus along strikes or expiries. */
+  move(along: 'strike' | 'expiry', steps: number): void {
+    if (!this.shown || !this.focus) return;
+    this.pointed = null;
+    const moved = along === 'strike' ? moveStrike : moveExpiry;
+    this.setFocus(moved(this.shown.snapshot, this.focus, steps));
+  }
+
+  flipSide(): void {
+    if (!this.focus) return;
+    this.pointed = null;
+    const { expiry, strike, side } = this.focus;
+    this.setFocus({ expiry, strike, side: side === 'call' ? 'put' : 'call' });
+  }
+
+  cycleBasis(): void {
+    this.context.basis = BASES[(BASES.indexOf(this.context.basis) + 1) % BASES.length]!;
+  }
+
+  /** Shows or leaves out an expiry of the skew. */
+  toggleExpiry(expiry: string): void {
+    const { hidden } = this.context;
+    this.context.hidden = hidden.includes(expiry) ? hidden.filter((other) => other !== expiry) : [...hidden, expiry];
+  }
+
+  /** Takes the context of an address, unless it is the one that is shown. */
+  take(context: Context): void {
+    if (untrack(() => writeContext(context) === writeContext(this.context))) return;
+    const symbol = context.symbol ?? untrack(() => this.context.symbol);
+    this.context = { ...context, symbol };
+  }
+}
+
+const KEY = Symbol('workbench');
+
+/** Makes the workbench of a page; called once, by the layout. */
+export function provideWorkbench(): Workbench {
+  return setContext(KEY, new Workbench());
+}
+
+/** The workbench of the page. */
+export function useWorkbench(): Workbench {
+  return getContext<Workbench>(KEY);
+}

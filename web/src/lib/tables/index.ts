@@ -1,0 +1,15 @@
+/**
+ * Tables: what a table shows, as pure functions of what is loaded. The views only draw it.
+ */
+export {
+  CHAIN_COLUMNS,
+  CHAIN_SETS,
+  chainRows,
+  putColumns,
+  type ChainCell,
+  type ChainColumnId,
+  type ChainRow,
+  type ChainSide,
+  type Verdict,
+} from './chain';
+export { gapOf, nextSorting, sortedUniverse, sparkPath, UNIVERSE_COLUMNS, type UniverseColumn } from './universe';

@@ -1,0 +1,111 @@
+import {
+  createTable,
+  getCoreRowModel,
+  getSortedRowModel,
+  type ColumnDef,
+  type SortingState,
+} from '@tanstack/table-core';
+import type { UniverseRow } from '$lib/state/api';
+
+export interface UniverseColumn {
+  id: string;
+  label: string;
+  title: string;
+  /** What is sorted by; null comes last. */
+  value: (row: UniverseRow) => string | number | null;
+}
+
+/** iv30 less hv20, a decimal. */
+export function gapOf(row: UniverseRow): number | null {
+  return row.iv30 !== null && row.hv20 !== null ? row.iv30 - row.hv20 : null;
+}
+
+export const UNIVERSE_COLUMNS: readonly UniverseColumn[] = [
+  { id: 'symbol', label: 'underlying', title: 'symbol and name', value: (row) => row.symbol },
+  { id: 'price', label: 'price', title: 'price at the as-of', value: (row) => row.price },
+  { id: 'change', label: 'day %', title: 'from the close of the session before', value: (row) => row.change },
+  { id: 'series', label: 'iv30, held', title: 'iv30 over the sessions held', value: (row) => row.series.length },
+  { id: 'iv30', label: 'iv30', title: '30-day at-the-money vol, points', value: (row) => row.iv30 },
+  {
+    id: 'rank',
+    label: 'rank',
+    title: 'of iv30: (now − low) ÷ (high − low) over the sessions held',
+    value: (row) => row.rank,
+  },
+  {
+    id: 'percentile',
+    label: 'pct',
+    title: 'share of the sessions before whose iv30 was lower',
+    value: (row) => row.percentile,
+  },
+  { id: 'hv20', label: 'hv20', title: 'historical vol over 20 sessions, Yang–Zhang', value: (row) => row.hv20 },
+  { id: 'ivToHv', label: 'IV/HV', title: 'iv30 ÷ hv20', value: (row) => row.ivToHv },
+  { id: 'gap', label: 'gap', title: 'iv30 less hv20, points', value: gapOf },
+  { id: 'termSlope', label: 'term', title: '90-day less 30-day vol, points', value: (row) => row.termSlope },
+  {
+    id: 'riskReversal25',
+    label: 'RR 25',
+    title: '25-delta call vol less put vol at 30 days, points',
+    value: (row) => row.riskReversal25,
+  },
+  {
+    id: 'frontMove',
+    label: 'move, front',
+    title: 'at-the-money straddle of the front expiry',
+    value: (row) => row.frontStraddleMove,
+  },
+  { id: 'volume', label: 'opt. volume', title: 'contracts traded in the session', value: (row) => row.volume },
+  { id: 'openInterest', label: 'open int.', title: 'contracts open', value: (row) => row.openInterest },
+  { id: 'usable', label: 'usable', title: 'contracts with a vol, of all quoted', value: (row) => share(row) },
+];
+
+function share(row: UniverseRow): number | null {
+  return row.contracts ? (row.usable ?? 0) / row.contracts : null;
+}
+
+const DEFINITIONS: ColumnDef<UniverseRow>[] = UNIVERSE_COLUMNS.map(({ id, value }) => ({
+  id,
+  accessorFn: (row) => value(row) ?? undefined,
+  sortUndefined: 'last',
+  sortDescFirst: id !== 'symbol',
+}));
+
+/** The rows in an order; what has no value comes last either way. */
+export function sortedUniverse(rows: readonly UniverseRow[], sorting: SortingState): UniverseRow[] {
+  const table = createTable<UniverseRow>({
+    data: rows as UniverseRow[],
+    columns: DEFINITIONS,
+    state: { sorting, columnPinning: { left: [], right: [] } },
+    onStateChange: () => undefined,
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    renderFallbackValue: null,
+  });
+  return table.getSortedRowModel().rows.map((row) => row.original);
+}
+
+/** The order after a click on a column: falling first for numbers, then rising. */
+export function nextSorting(sorting: SortingState, id: string): SortingState {
+  const current = sorting[0]?.id === id ? sorting[0] : undefined;
+  return [{ id, desc: current ? !current.desc : id !== 'symbol' }];
+}
+
+/** The points of a small line, scaled into a box, as an SVG path; gaps where there is nothing. */
+export function sparkPath(values: readonly (number | null)[], width: number, height: number): string {
+  const known = values.filter((value): value is number => value !== null);
+  const low = Math.min(...known);
+  const span = Math.max(...known) - low || 1;
+  let isDrawing = false;
+  return values
+    .map((value, i) => {
+      if (value === null) {
+        isDrawing = false;
+        return '';
+      }
+      const x = values.length > 1 ? (i / (values.length - 1)) * width : width;
+      const command = isDrawing ? 'L' : 'M';
+      isDrawing = true;
+      return `${command}${x.toFixed(1)} ${(height - ((value - low) / span) * height).toFixed(1)}`;
+    })
+    .join('');
+}

@@ -1,0 +1,91 @@
+<script lang="ts">
+  import '../app.css';
+  import PanelRightOpen from '@lucide/svelte/icons/panel-right-open';
+  import type { Snippet } from 'svelte';
+  import { afterNavigate, goto, replaceState } from '$app/navigation';
+  import { page } from '$app/state';
+  import { BottomLine, CloseUp, Find, Keys, listenForKeys, Rail, Tideline, TopBar } from '$lib/frame';
+  import { provideWorkbench, readContext, useTheme } from '$lib/state';
+
+  let { children }: { children: Snippet } = $props();
+
+  const bench = provideWorkbench();
+  const theme = useTheme();
+  bench.take(readContext(page.url.searchParams));
+
+  let isReady = $state(false);
+  let showsKeys = $state(false);
+  let showsFind = $state(false);
+  let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
+
+  /** While a moment plays the address need not follow every step. */
+  const PLAYING_DELAY = 400;
+
+  const view = $derived(page.url.pathname.slice(1));
+  const hasCloseUp = $derived(view === 'chain' || view === 'surface');
+
+  function fold(state: boolean): void {
+    isFolded = state;
+    localStorage.setItem('umwelt-close-up', state ? 'folded' : 'open');
+  }
+
+  afterNavigate(({ to }) => {
+    isReady = true;
+    if (to) bench.take(readContext(to.url.searchParams));
+  });
+
+  $effect(() => {
+    const { query } = bench;
+    if (!isReady || query === location.search) return;
+    const timer = setTimeout(
+      () => replaceState(`${location.pathname}${query}`, {}),
+      bench.isPlaying ? PLAYING_DELAY : 0,
+    );
+    return () => clearTimeout(timer);
+  });
+
+  $effect(() =>
+    listenForKeys({
+      bench,
+      open: (name) => void goto(`/${name}${bench.query}`),
+      find: () => (showsFind = true),
+      help: () => (showsKeys = true),
+      theme: () => theme.toggle(),
+    }),
+  );
+
+  const title = $derived(view ? `${view.charAt(0).toUpperCase()}${view.slice(1)}` : '');
+</script>
+
+<svelte:head>
+  <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{title} · Umwelt</title>
+</svelte:head>
+
+<div class="flex h-screen min-w-[1024px]">
+  <Rail />
+  <div class="flex min-w-0 flex-1 flex-col">
+    <TopBar onfind={() => (showsFind = true)} />
+    <Tideline />
+    <div class="flex min-h-0 flex-1 gap-2 p-2">
+      <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
+      {#if hasCloseUp}
+        {#if isFolded}
+          <button
+            class="panel w-7 cursor-pointer items-center pt-3 text-soft hover:text-ink"
+            title="Open the close-up"
+            aria-label="Open the close-up"
+            onclick={() => fold(false)}
+          >
+            <PanelRightOpen size={16} />
+          </button>
+        {:else}
+          <div class="flex w-[292px] flex-none"><CloseUp onfold={() => fold(true)} /></div>
+        {/if}
+      {/if}
+    </div>
+    <BottomLine onkeys={() => (showsKeys = true)} />
+  </div>
+</div>
+
+<Keys bind:isOpen={showsKeys} />
+<Find bind:isOpen={showsFind} />

@@ -1,0 +1,3 @@
+import { endpoint, openApiDocument } from '$lib/server/api';
+
+export const GET = endpoint(() => openApiDocument());

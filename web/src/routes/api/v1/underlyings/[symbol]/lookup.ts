@@ -1,0 +1,32 @@
+import { notFound, readQuery, schemas } from '$lib/server/api';
+import { database } from '$lib/server/database';
+import { findAsof, findUnderlying, loadSnapshot, type StoredSnapshot, type Underlying } from '$lib/server/market';
+import type { RequestEvent } from '@sveltejs/kit';
+
+/** The underlying of a request. @throws ApiError 404 */
+export async function knownUnderlying(symbol: string): Promise<Underlying> {
+  const underlying = await findUnderlying(database(), symbol);
+  if (!underlying) throw notFound(`there is no underlying ${symbol}`);
+  return underlying;
+}
+
+/** The latest snapshot at or before a moment. @throws ApiError 404 */
+export async function knownSnapshot(symbol: string, moment?: Date): Promise<StoredSnapshot> {
+  const asof = await findAsof(database(), symbol, moment);
+  const stored = asof && (await loadSnapshot(database(), symbol, asof));
+  if (!stored) {
+    throw notFound(
+      moment
+        ? `no snapshot of ${symbol} at or before ${moment.toISOString()} is held`
+        : `no snapshot of ${symbol} is held`,
+    );
+  }
+  return stored;
+}
+
+/** The underlying and the snapshot that the path and the query of a request mean. */
+export async function requestedSnapshot(event: RequestEvent & { params: { symbol: string } }) {
+  const { asof } = readQuery(event, schemas.AsofQuery);
+  const underlying = await knownUnderlying(event.params.symbol);
+  return { underlying, stored: await knownSnapshot(underlying.symbol, asof ? new Date(asof) : undefined) };
+}

@@ -1,0 +1,194 @@
+<script lang="ts">
+  import { expiryClass } from '@umwelt/core';
+  import { tick } from 'svelte';
+  import { chainSentence, figures, shortDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { depthColor } from '$lib/charts/depth';
+  import { COLUMN_SETS, useTheme, useWorkbench } from '$lib/state';
+  import { CHAIN_COLUMNS, CHAIN_SETS, chainRows, putColumns, type ChainSide } from '$lib/tables';
+  import type { FittedSlice } from '$lib/workers';
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+
+  const shown = $derived(bench.shown);
+  const lit = $derived(bench.lit);
+  // Pointing does not open another expiry; only the focus does.
+  const openAt = $derived(bench.focus?.slice ?? -1);
+  const slice = $derived(shown?.snapshot.slices[openAt] ?? null);
+  const values = $derived(shown?.values[openAt] ?? null);
+  const rows = $derived(
+    slice && values && shown ? chainRows(slice, values, bench.context.columns, shown.quotes, shown.snapshot.price) : [],
+  );
+  const callColumns = $derived(CHAIN_SETS[bench.context.columns]);
+  const puts = $derived(putColumns(callColumns));
+  const width = $derived(callColumns.length + puts.length + 1);
+  /** The row before which the forward lies. */
+  const waterAt = $derived(slice ? rows.findIndex((row) => row.strike <= slice.fit.forward) : -1);
+  const sentence = $derived.by(() => {
+    if (!slice || !values || !shown) return null;
+    const edges: number[] = [];
+    const halves: number[] = [];
+    for (const [quotes, side, vols] of [
+      [slice.call, values.call, values.callVols],
+      [slice.put, values.put, values.putVols],
+    ] as const) {
+      quotes.bid.forEach((bid, i) => {
+        if (vols.reason[i] !== 0) return;
+        edges.push(0.5 * (bid + quotes.ask[i]!) - side.theory[i]!);
+        halves.push(0.5 * (quotes.ask[i]! - bid));
+      });
+    }
+    return chainSentence(slice.expiry, edges, halves, shown.basis);
+  });
+
+  let scroller = $state<HTMLDivElement>();
+
+  // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
+  let lastOpened = '';
+  $effect(() => {
+    const { focus } = bench;
+    if (!focus || !scroller) return;
+    const opened = `${shown?.snapshot.symbol} ${focus.expiry}`;
+    const block = opened === lastOpened ? 'nearest' : 'center';
+    lastOpened = opened;
+    void tick().then(() => scroller?.querySelector('[data-focus="true"]')?.scrollIntoView({ block }));
+  });
+
+  function headerWords({ fit, expiry }: FittedSlice): string {
+    return `${figures.days(fit.days)} d · ${figures.counted(fit.sessions, 'session')} · ${expiryClass(bench.calendar, expiry)}`;
+  }
+
+  const marks = { rich: '▲', cheap: '▼', inside: '', none: '' };
+</script>
+
+{#snippet expiryHead(other: FittedSlice, i: number)}
+  {@const isOpen = i === openAt}
+  <button
+    class="flex h-[25px] flex-none cursor-pointer items-center gap-3 border-t border-line px-2.5 text-left whitespace-nowrap hover:bg-band {isOpen
+      ? 'bg-band'
+      : 'bg-page'}"
+    aria-expanded={isOpen}
+    onclick={() => bench.setFocus({ expiry: other.expiry })}
+  >
+    <span class="size-2.5 flex-none rounded-[2px]" style="background: {depthColor(other.fit.days, theme.tokens)}"
+    ></span>
+    <b class="w-20">{isOpen ? '▾' : '▸'} {shortDay(other.expiry, shown?.snapshot.asof.slice(0, 4))}</b>
+    <span class="w-44 text-soft">{headerWords(other)}</span>
+    <span class="w-28">forward <b class="figures">{figures.fixed(other.fit.forward, 2)}</b></span>
+    <span class="w-16">ATM <b class="figures">{figures.vol(other.fit.atmVol)}</b></span>
+    <span class="w-32" title="straddle; one deviation ±{figures.fixed(other.fit.deviationMove, 2)}">
+      move <b class="figures">±{figures.fixed(other.fit.straddleMove, 2)}</b>
+    </span>
+    <span class="text-soft"
+      >{figures.count(other.fit.usable)} of {figures.counted(other.fit.contracts, 'contract')} used</span
+    >
+  </button>
+{/snippet}
+
+{#snippet sideCells(side: ChainSide, strike: number, name: 'call' | 'put', isUnderWater: boolean)}
+  {#each side.cells as { id, text } (id)}
+    <td
+      class="cell relative {isUnderWater ? 'bg-band' : ''} {side.reason && id !== 'volume' && id !== 'openInterest'
+        ? 'text-soft'
+        : ''}"
+      title={side.reason ? `no vol: ${side.reason}` : undefined}
+      data-cell="{name} {id}"
+      data-strike={strike}
+      onpointerenter={() => slice && (bench.pointed = { expiry: slice.expiry, strike, side: name })}
+      onclick={() => slice && bench.setFocus({ expiry: slice.expiry, strike, side: name })}
+    >
+      {#if id === 'openInterest'}
+        <span class="absolute inset-y-[3px] right-0 bg-gain/20" style="width: {100 * side.openShare}%"></span>
+        <span class="relative">{text}</span>
+      {:else if id === 'theory'}
+        <span class="absolute left-0 text-[9px] {side.verdict === 'rich' ? 'text-loss' : 'text-gain'}"
+          >{marks[side.verdict]}</span
+        >{text}
+      {:else}{text}{/if}
+    </td>
+  {/each}
+{/snippet}
+
+<section class="panel flex-1" aria-label="Chain">
+  <header class="flex items-center gap-2.5 px-3 py-2">
+    <h2 class="text-[15px] font-bold">Chain</h2>
+    <span class="text-soft">
+      theory on the <b class="text-ink">{shown?.basis ?? bench.context.basis}</b> basis, per unit
+      {#if bench.underlying?.exercise === 'american'}· <b class="text-loss">◆ American, priced as European</b>{/if}
+    </span>
+    <span class="flex-1"></span>
+    <div class="toggle-group" role="group" aria-label="Columns">
+      {#each COLUMN_SETS as set (set)}
+        <button aria-pressed={bench.context.columns === set} onclick={() => (bench.context.columns = set)}>{set}</button
+        >
+      {/each}
+    </div>
+  </header>
+  {#if shown && slice && values}
+    {#each shown.snapshot.slices.slice(0, openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
+        other,
+        i,
+      )}{/each}
+    <!-- svelte-ignore a11y_no_static_element_interactions -->
+    <div class="min-h-0 flex-1 overflow-auto" bind:this={scroller} onpointerleave={() => (bench.pointed = null)}>
+      <table
+        class="w-full border-collapse"
+        data-testid="chain"
+        data-basis={shown.basis}
+        data-asof={shown.snapshot.asof}
+      >
+        <thead>
+          <tr>
+            {#each callColumns as id, i (id)}
+              <th class="head-cell" title={CHAIN_COLUMNS[id].title}
+                >{CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}</th
+              >
+            {/each}
+            <th class="head-cell text-center!">strike</th>
+            {#each puts as id, i (id)}
+              <th class="head-cell" title={CHAIN_COLUMNS[id].title}>{i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}</th>
+            {/each}
+          </tr>
+        </thead>
+        <tbody>
+          {#each rows as row, i (row.strike)}
+            {@const isLit = lit?.strike === row.strike && lit.slice === openAt}
+            {#if i === waterAt}
+              <tr class="bg-panel" data-testid="waterline">
+                <td colspan={width} class="border-y-[1.5px] border-implied p-0 text-center">
+                  <span class="figures text-[11px]! font-semibold text-implied"
+                    >≈ forward {figures.fixed(slice.fit.forward, 2)} ≈</span
+                  >
+                </td>
+              </tr>
+            {/if}
+            <tr
+              class="h-[22px] cursor-pointer border-b border-line {isLit
+                ? 'outline-1 -outline-offset-1 outline-focus'
+                : ''}"
+              data-focus={bench.focus?.strike === row.strike}
+            >
+              {@render sideCells(row.call, row.strike, 'call', row.strike < slice.fit.forward)}
+              <th class="cell text-center! font-semibold {isLit ? 'text-focus' : ''}">
+                {isLit && lit?.side === 'call' ? '◂ ' : ''}{figures.strike(row.strike)}{isLit && lit?.side === 'put'
+                  ? ' ▸'
+                  : ''}
+              </th>
+              {@render sideCells(row.put, row.strike, 'put', row.strike > slice.fit.forward)}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
+    {#each shown.snapshot.slices.slice(openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
+        other,
+        i + openAt + 1,
+      )}{/each}
+    {#if sentence}<div class="border-t border-line p-2"><Sentence {sentence} /></div>{/if}
+  {:else}
+    <p class="m-auto text-center text-soft">
+      {bench.problem ?? (bench.current && bench.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
+    </p>
+  {/if}
+</section>
