@@ -13,14 +13,19 @@ export default ts.config(
     rules: {
       // Loops over typed arrays read in bounds; the compiler's noUncheckedIndexedAccess wants it said.
       '@typescript-eslint/no-non-null-assertion': 'off',
-      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      // Published coefficients stand with all their digits.
+      'no-loss-of-precision': 'off',
       // TypeScript knows the globals.
       'no-undef': 'off',
     },
   },
   {
     files: ['**/*.svelte', '**/*.svelte.ts'],
-    languageOptions: { globals: { ...globals.browser }, parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'] } },
+    languageOptions: {
+      globals: { ...globals.browser },
+      parserOptions: { parser: ts.parser, extraFileExtensions: ['.svelte'] },
+    },
     rules: {
       // Links carry the whole context as their query, which the helper of the framework does not know.
       'svelte/no-navigation-without-resolve': 'off',

@@ -151,7 +151,7 @@ export function historyFigure(input: HistoryInput): Figure {
     layout: {
       ...baseLayout(tokens),
       hovermode: 'x unified',
-      margin: { l: 52, r: 12, t: 8, b: 28 },
+      margin: { l: 52, r: 12, t: 8, b: 36 },
       bargap: 0.25,
       // Held from the first picture on for the whole of what is stored, so that nothing jumps while playing.
       xaxis: {
@@ -160,6 +160,8 @@ export function historyFigure(input: HistoryInput): Figure {
         range: [from, dayAfter(rows.at(-1)?.date ?? from)],
         anchor: 'y3',
         hoverformat: '%a %-d %b %Y',
+        // Weekends take no room.
+        rangebreaks: [{ bounds: ['sat', 'mon'] }],
         tickformat: '%-d %b\n%Y',
       },
       yaxis: {
@@ -185,7 +187,7 @@ export function historyFigure(input: HistoryInput): Figure {
         title: title('gap'),
         zeroline: true,
         zerolinecolor: tokens.soft,
-        tickformat: '+.0f',
+        tickformat: '.0f',
       } as Layout['yaxis'],
       shapes: [
         {

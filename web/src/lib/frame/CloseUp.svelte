@@ -112,10 +112,9 @@
       {@render pair('forward', figures.fixed(fit.forward, 2))}
       {@render pair('±1 dev.', `±${figures.fixed(fit.deviationMove, 2)}`)}
     </dl>
-    <p class="m-0 mt-auto px-3 pb-2.5 text-[11px] text-soft">
-      Greeks on the {shown?.basis} basis, per unit of the underlying. Realized is Yang–Zhang over 20 sessions.
-      {#if bench.underlying?.exercise === 'american'}<b class="text-loss">◆ American contract, priced as European.</b
-        >{/if}
+    <p class="m-0 mt-auto px-3 pb-2 text-[11px] text-soft">
+      Greeks on the {shown?.basis} basis, per unit. Realized: Yang–Zhang, 20 sessions.
+      {#if bench.underlying?.exercise === 'american'}<b class="text-loss">◆ Priced as European.</b>{/if}
     </p>
   {:else}
     <p class="m-auto px-6 text-center text-soft">

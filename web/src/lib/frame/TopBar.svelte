@@ -11,10 +11,10 @@
   const isAmerican = $derived(underlying?.exercise === 'american');
 </script>
 
-<header class="flex h-12 flex-none items-center gap-3 border-b border-line bg-panel px-3.5">
+<header class="flex h-12 flex-none items-center gap-2.5 overflow-hidden border-b border-line bg-panel px-3.5 xl:gap-3">
   {#if underlying}
     <h1 class="text-[17px] font-bold">{underlying.symbol}</h1>
-    <span class="truncate text-soft">{underlying.name}</span>
+    <span class="hidden truncate text-soft xl:inline">{underlying.name}</span>
     <span class="figures text-[17px]! font-semibold" data-testid="price"
       >{figures.fixed(bench.summary?.price, decimals)}</span
     >
@@ -30,7 +30,7 @@
     >
       iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b> ·
       <span class="text-ink">{rankWords(bench.rank)}</span>
-      {#if bench.rank}<span class="text-[11px]">of {bench.rank.sessions} sessions</span>{/if}
+      {#if bench.rank}<span class="hidden text-[11px] xl:inline">of {bench.rank.sessions} sessions</span>{/if}
     </span>
   {:else}
     <h1 class="text-[17px] font-bold">Umwelt</h1>
@@ -51,7 +51,10 @@
     data-testid="model"
   >
     <span class="text-soft">Model</span>
-    <b>European{isAmerican ? '' : ', parity forward'}</b>{#if isAmerican}<b class="text-loss"> ◆ for American</b>{/if}
+    <b
+      >European{#if !isAmerican}<span class="hidden xl:inline">, parity forward</span>{/if}</b
+    >
+    {#if isAmerican}<b class="text-loss">◆ for American</b>{/if}
   </span>
   <label
     class="flex items-center gap-1 rounded-[5px] border border-line px-2 py-0.5"

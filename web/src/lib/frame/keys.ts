@@ -35,7 +35,7 @@ function isTaken(event: KeyboardEvent): boolean {
   if (!target) return false;
   if (target.matches('input, textarea, select, [contenteditable]')) return true;
   // Space presses the button that has the keyboard.
-  return event.key === ' ' && target.matches('button, a, summary, [role="slider"]');
+  return event.key === ' ' && target.matches('button, a, summary');
 }
 
 /**
@@ -52,7 +52,7 @@ export function listenForKeys({ bench, open, find, help, theme }: KeyActions): (
   return tinykeys(window, {
     '[': on(() => bench.step(-1)),
     ']': on(() => bench.step(1)),
-    ' ': on(() => bench.togglePlay()),
+    Space: on(() => bench.togglePlay()),
     m: on(() => bench.toggleGhost()),
     ArrowUp: on(() => bench.move('strike', 1)),
     ArrowDown: on(() => bench.move('strike', -1)),

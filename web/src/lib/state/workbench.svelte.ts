@@ -61,7 +61,7 @@ export class Workbench {
   constructor() {
     $effect(() => this.follow(loadUniverse(null), (rows) => this.takeUniverse(rows)));
     $effect(() => {
-      const { symbol } = this.context;
+      const symbol = this.underlying?.symbol;
       if (symbol) return this.follow(loadMarket(symbol), (market) => (this.market = market));
     });
     $effect(() => this.followSnapshot());

@@ -13,7 +13,7 @@ interface ColumnText {
 
 export const CHAIN_COLUMNS: Record<ChainColumnId, ColumnText> = {
   volume: { label: 'volume', title: 'contracts traded in the session' },
-  openInterest: { label: 'open int.', title: 'contracts open' },
+  openInterest: { label: 'open', title: 'contracts open' },
   itm: { label: 'itm %', title: 'odds to end in the money, by the basis in use' },
   vega: { label: 'vega', title: 'per vol point' },
   theta: { label: 'theta', title: 'per calendar day' },

@@ -11,7 +11,9 @@
   const names = { yz: 'Yang–Zhang', close: 'close', both: 'both' };
 
   const market = $derived(bench.current);
-  const series = $derived(seriesOf(bench.context.estimator, bench.context.window)[0]!);
+  const drawn = $derived(seriesOf(bench.context.estimator, bench.context.window));
+  /** The one that the gap is taken against. */
+  const series = $derived(drawn[0]!);
   const estimator = $derived(bench.context.estimator === 'close' ? ESTIMATOR_NAMES.close : ESTIMATOR_NAMES.yz);
   const knownBar = $derived(market?.history[bench.lastBar]);
   const hv = $derived(valueOf(knownBar, series));
@@ -73,10 +75,12 @@
       <dt class="inline text-soft">iv30</dt>
       <dd class="figures m-0 inline font-semibold text-implied">{figures.vol(bench.summary?.iv30)}</dd>
     </div>
-    <div>
-      <dt class="inline text-soft">{series}</dt>
-      <dd class="figures m-0 inline font-semibold text-realized">{figures.vol(hv)}</dd>
-    </div>
+    {#each drawn as name, i (name)}
+      <div>
+        <dt class="inline text-soft">{i === 0 ? '- -' : '···'} {name}</dt>
+        <dd class="figures m-0 inline font-semibold text-realized">{figures.vol(valueOf(knownBar, name))}</dd>
+      </div>
+    {/each}
     <div>
       <dt class="inline text-soft">gap</dt>
       <dd class="figures m-0 inline font-semibold">{figures.volChange((bench.summary?.iv30 ?? NaN) - hv)}</dd>

@@ -20,7 +20,8 @@ interface IncomingFile {
 
 /** The file of a request: the body itself, or the first file of a form. It is read as it comes. */
 async function incomingFile(request: Request, name: string | undefined): Promise<IncomingFile> {
-  if (!request.body) throw new ApiError(400, 'Invalid input', 'the body is empty: send a CSV file');
+  if (!request.body)
+    throw new ApiError(400, 'Invalid input', 'there is no body: send a CSV file with its Content-Type, text/csv');
   const body = Readable.fromWeb(request.body as ReadableStream);
   const type = request.headers.get('content-type') ?? '';
   if (!type.startsWith('multipart/form-data')) return { name: name ?? 'upload.csv', source: body };

@@ -1,0 +1,16 @@
+/** Serves the built application alone, on HOST and PORT with DATABASE_URL: for tests, and for servers of one's own. */
+import { fail, Stop } from './lib/phases.mjs';
+import { serveBuild } from './lib/serve.mjs';
+
+async function main() {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Stop('DATABASE_URL is not set.');
+  const port = Number(process.env.PORT || 4890);
+  const server = await serveBuild(process.env.HOST || '127.0.0.1', port, url);
+  for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) {
+    process.on(signal, () => void server.stop().then(() => process.exit(0)));
+  }
+  console.log(`listening on ${port}`);
+}
+
+main().catch(fail);

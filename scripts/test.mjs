@@ -1,0 +1,133 @@
+/**
+ * `npm test`: on a fresh machine installs what the tests need, starts a database of its own in a temporary
+ * folder, builds, and runs format, lint, types, unit, API and browser tests. The last line counts them all.
+ */
+import { spawn } from 'node:child_process';
+import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres, ROOT } from './lib/packages.mjs';
+import { fail, phase, Stop } from './lib/phases.mjs';
+import { freePort, startCluster } from './lib/postgres.mjs';
+import { run, stopChildren } from './lib/processes.mjs';
+
+/** What is to be undone, whatever happens. @type {(() => Promise<void> | void)[]} */
+const cleanUp = [];
+const total = { passed: 0, failed: 0 };
+
+async function undo() {
+  stopChildren();
+  for (const step of cleanUp.splice(0).reverse()) await Promise.resolve(step()).catch(() => undefined);
+}
+
+/** A check that passes or fails as one. @param {string} name @param {string[]} command */
+async function check(name, command) {
+  const [program = '', ...args] = command;
+  try {
+    await phase(name, () => run(program, args, { cwd: ROOT }));
+    total.passed++;
+  } catch (error) {
+    console.error(error instanceof Stop ? error.message : error);
+    total.failed++;
+  }
+}
+
+/**
+ * Runs tests that write a JSON report, and adds up what it says.
+ *
+ * @param {string} name
+ * @param {string[]} command
+ * @param {NodeJS.ProcessEnv} env
+ * @param {string} report
+ * @param {(report: any) => { passed: number, failed: number }} read
+ */
+async function suite(name, command, env, report, read) {
+  const [program = '', ...args] = command;
+  console.log(`\n${name}`);
+  let isWell = true;
+  await run(program, args, { cwd: ROOT, env: { ...process.env, ...env }, show: true }).catch(() => (isWell = false));
+  const counts = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1 };
+  // A runner that fails without a failed test (a file that does not load, say) has failed all the same.
+  if (!isWell && counts.failed === 0) counts.failed = 1;
+  total.passed += counts.passed;
+  total.failed += counts.failed;
+}
+
+/** Serves a database in a process of its own. @param {string} databaseUrl */
+async function serve(databaseUrl) {
+  const port = await freePort();
+  const env = { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1' };
+  const child = spawn(process.execPath, [join(ROOT, 'scripts/serve.mjs')], {
+    env,
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  cleanUp.push(() => void child.kill('SIGTERM'));
+  await new Promise((resolve, reject) => {
+    child.stdout.once('data', resolve);
+    child.once('exit', () => reject(new Stop('the server did not start')));
+  });
+  return `http://127.0.0.1:${port}`;
+}
+
+/** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for the API tests. */
+async function prepare() {
+  const programs = await ensurePostgres();
+  const folder = mkdtempSync(join(tmpdir(), 'umwelt-test-'));
+  cleanUp.push(() => rmSync(folder, { recursive: true, force: true }));
+  // The database may run as another user, who must reach its folder.
+  chmodSync(folder, 0o755);
+  const cluster = await startCluster(programs, folder, { isThrowaway: true });
+  cleanUp.push(async () => {
+    await cluster.stop();
+    rmSync(dirname(cluster.folder), { recursive: true, force: true });
+  });
+  await import('./lib/application.mjs');
+  const { ensureDatabase, ensureDemo, prepareDatabase } = await import('./lib/data.ts');
+  await ensureDatabase(cluster.url('postgres'), 'umwelt');
+  const database = await prepareDatabase(cluster.url());
+  await ensureDemo(database, folder);
+  await database.$client.end();
+  await ensureDatabase(cluster.url('postgres'), 'umwelt_api', 'umwelt');
+  return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api') };
+}
+
+async function main() {
+  checkNode();
+  await ensureNpmPackages();
+  const chromium = await ensureChromium();
+  const { folder, demoUrl, apiUrl } = await prepare();
+  const { ensureBuild } = await import('./lib/build.mjs');
+  await ensureBuild();
+  const [demo, api] = [await serve(demoUrl), await serve(apiUrl)];
+  await check('format', ['npx', 'prettier', '--check', '.']);
+  await check('lint', ['npm', 'run', 'lint']);
+  await check('types', ['npm', 'run', 'types']);
+  const unitReport = join(folder, 'unit.json');
+  await suite(
+    'unit and API tests',
+    ['npx', 'vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unitReport}`],
+    { API_URL: api },
+    unitReport,
+    (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites }),
+  );
+  const browserReport = join(folder, 'browser.json');
+  await suite(
+    'browser tests',
+    ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
+    { E2E_URL: demo, E2E_REPORT: browserReport, CHROMIUM: chromium },
+    browserReport,
+    ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
+  );
+  await undo();
+  console.log(`\n${total.passed} passed, ${total.failed} failed`);
+  process.exit(total.failed > 0 ? 1 : 0);
+}
+
+for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) {
+  process.on(signal, () => void undo().then(() => process.exit(130)));
+}
+
+main().catch(async (error) => {
+  await undo();
+  fail(error);
+});

@@ -1,0 +1,124 @@
+import { describe, expect, it } from 'vitest';
+import reference from '../../core/fixtures/reference.json';
+import { Health, ImpliedVolResponse, PriceResponse } from '../../web/src/lib/server/api/schemas';
+import { get, post, problemOf, request } from './client';
+
+const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });
+const european = { model: 'black-scholes-merton', side: 'call', spot: 100, strike: 100, years: 1, rate: 0.05 } as const;
+
+describe('health and document', () => {
+  it('answers for itself and for the database', async () => {
+    expect(await get('/health', Health)).toMatchObject({ status: 'ok', database: 'ok' });
+  });
+  it('the OpenAPI document names every path and resolves its references', async () => {
+    const document = (await (await request('/openapi.json')).json()) as Record<string, never>;
+    expect(document['openapi']).toBe('3.1.0');
+    const paths = Object.keys(document['paths']!);
+    for (const path of [
+      '/health',
+      '/price',
+      '/implied-vol',
+      '/underlyings',
+      '/underlyings/{symbol}/chain',
+      '/imports/{id}',
+    ]) {
+      expect(paths).toContain(path);
+    }
+    const text = JSON.stringify(document);
+    for (const [, name] of text.matchAll(/"#\/components\/schemas\/([^"]+)"/g)) {
+      expect(document['components']!['schemas']![name!], name).toBeDefined();
+    }
+  });
+});
+
+describe('price', () => {
+  it('agrees with mpmath for all four models and every Greek', async () => {
+    const contracts = reference.contracts.map(({ contract }) => contract);
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    results.forEach((result, i) => {
+      for (const [name, expected] of Object.entries(reference.contracts[i]!.values)) {
+        const got = (result as Record<string, number>)[name]!;
+        expect(Math.abs(got - expected), `${i} ${name}`).toBeLessThan(2e-13 * Math.max(1, Math.abs(expected)));
+      }
+    });
+  });
+  it('writes values that do not exist as null', async () => {
+    const { results } = await post('/price', { contracts: [{ ...european, years: 0, vol: 0.2 }] }, PriceResponse);
+    expect(results[0]).toMatchObject({ price: 0, delta: 0.5, gamma: null });
+  });
+  it('an item without an answer does not fail the batch', async () => {
+    const contracts = [
+      { ...european, vol: 0.2, years: -1 },
+      { ...european, vol: 0.2 },
+    ];
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    expect(results[0]).toMatchObject({ error: { code: 'expired' } });
+    // Hull, chapter 15 (from memory): 10.45 for an at-the-money year at 20 % and 5 %.
+    expect((results[1] as { price: number }).price).toBeCloseTo(10.4506, 4);
+  });
+  it.each([
+    ['a missing forward', { ...european, model: 'black-76', vol: 0.2 }, 'contracts.0.forward'],
+    ['an unknown model', { ...european, model: 'guess', vol: 0.2 }, 'contracts.0.model'],
+    ['a negative vol', { ...european, vol: -0.2 }, 'contracts.0.vol'],
+    ['a strike of zero', { ...european, strike: 0, vol: 0.2 }, 'contracts.0.strike'],
+    ['a number as text', { ...european, vol: '0.2' }, 'contracts.0.vol'],
+    [
+      'discrete dividends',
+      { ...european, vol: 0.2, dividends: [{ years: 0.5, amount: 1 }] },
+      'contracts.0.dividends.0',
+    ],
+    ['early exercise', { ...european, vol: 0.2, exercise: 'american' }, 'contracts.0.exercise'],
+  ])('%s is named by its place', async (_, contract, path) => {
+    const { errors } = await problemOf('/price', 400, json({ contracts: [contract] }));
+    expect(errors!.map((error) => error.path)).toContain(path);
+  });
+  it('a body that is not JSON is refused, and so is a page of another origin', async () => {
+    expect((await problemOf('/price', 400, { method: 'POST', body: 'price it' })).detail).toContain('not JSON');
+    await problemOf('/price', 403, { ...json({ contracts: [] }), headers: { origin: 'http://elsewhere.example' } });
+  });
+  it('a batch of 20 000 comes back whole', async () => {
+    const contracts = Array.from({ length: 20_000 }, (_, i) => ({ ...european, strike: 50 + i / 200, vol: 0.2 }));
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    expect(results).toHaveLength(20_000);
+    const prices = results.map((result) => (result as { price: number }).price);
+    expect(prices.every((price, i) => i === 0 || price < prices[i - 1]!)).toBe(true);
+  });
+});
+
+describe('implied vol', () => {
+  it('gives back the vols that mpmath made the prices with', async () => {
+    const contracts = reference.impliedVols.map(({ side, forward, strike, years, price }) => ({
+      model: 'black-76',
+      side,
+      forward,
+      strike,
+      years,
+      rate: 0,
+      price,
+    }));
+    const { results } = await post('/implied-vol', { contracts }, ImpliedVolResponse);
+    results.forEach((result, i) => {
+      expect(Math.abs((result as { vol: number }).vol / reference.impliedVols[i]!.vol - 1)).toBeLessThan(2e-14);
+    });
+  });
+  it('gives a reason where there is none, item by item', async () => {
+    const prices = [3, 101, 10.4506];
+    const { results } = await post(
+      '/implied-vol',
+      { contracts: prices.map((price) => ({ ...european, price })) },
+      ImpliedVolResponse,
+    );
+    expect(results[0]).toMatchObject({ error: { code: 'below-intrinsic' } });
+    expect(results[1]).toMatchObject({ error: { code: 'above-maximum' } });
+    expect((results[2] as { vol: number }).vol).toBeCloseTo(0.2, 5);
+  });
+});
+
+describe('what is not answered', () => {
+  it.each([
+    ['/nothing', 404],
+    ['/price', 405],
+  ])('GET %s is a problem with status %i', async (path, status) => {
+    await problemOf(path, status);
+  });
+});

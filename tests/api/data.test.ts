@@ -1,0 +1,188 @@
+import { describe, expect, it } from 'vitest';
+import { constantMaturityVol, impliedVol, priceContract, rankOf, yangZhangVol } from '@umwelt/core';
+import {
+  ChainResponse,
+  EventsResponse,
+  HistoryResponse,
+  SnapshotResponse,
+  SnapshotsResponse,
+  SurfaceResponse,
+  UnderlyingMeasures,
+  UnderlyingsResponse,
+} from '../../web/src/lib/server/api/schemas';
+import { get, problemOf, request } from './client';
+
+const universe = async (query = '') => (await get(`/underlyings${query}`, UnderlyingsResponse)).underlyings;
+const one = async (symbol: string) => (await universe()).find((row) => row.symbol === symbol)!;
+
+describe('underlyings', () => {
+  it('holds the three stories of the demo, as the measures tell them', async () => {
+    const [cair, lmnq, index] = await Promise.all([one('CAIR'), one('LMNQ'), one('MRX40')]);
+    for (const row of [cair, lmnq, index]) expect(row.rankSessions).toBe(60);
+    // A textbook contango; results ahead; put-rich with a bid front.
+    expect(cair.termState).toBe('contango');
+    expect(lmnq.termState).toBe('backwardation');
+    expect(index.riskReversal25).toBeLessThan(-0.04);
+    expect(index.price).toBe(4208.15);
+    const { slices } = await get('/underlyings/MRX40/surface', SurfaceResponse);
+    expect(slices[0]!.atmVol).toBeGreaterThan(slices[1]!.atmVol!);
+  });
+  it('rank, percentile, hv20 and change can be worked out from what the API holds', async () => {
+    const row = await one('CAIR');
+    const { snapshots } = await get('/underlyings/CAIR/snapshots', SnapshotsResponse);
+    expect(snapshots).toHaveLength(60);
+    const rank = rankOf(snapshots.map((snapshot) => snapshot.iv30!))!;
+    expect(row.rank).toBeCloseTo(rank.rank, 12);
+    expect(row.percentile).toBeCloseTo(rank.percentile, 12);
+    expect(row.series).toEqual(snapshots.map((snapshot) => snapshot.iv30));
+    const { rows } = await get('/underlyings/CAIR/history?series=open,high,low,close,hv20.yz', HistoryResponse);
+    const bars = rows.filter((bar) => bar['close'] !== null);
+    const column = (name: string) => Float64Array.from(bars, (bar) => bar[name] as number);
+    const vols = yangZhangVol(
+      { open: column('open'), high: column('high'), low: column('low'), close: column('close') },
+      20,
+    );
+    expect(row.hv20).toBeCloseTo(vols.at(-1)!, 12);
+    expect(row.ivToHv).toBeCloseTo(row.iv30! / row.hv20!, 12);
+    expect(row.change).toBeCloseTo(row.price! / column('close').at(-1)! - 1, 12);
+  });
+  it('knows nothing of later than the moment asked for', async () => {
+    const [then] = (await universe('?asof=2031-01-15T16:45:00Z')).filter((row) => row.symbol === 'CAIR');
+    expect(then!.asof).toBe('2031-01-15T16:45:00.000Z');
+    expect(then!.rankSessions).toBeLessThan(60);
+    const { rows } = await get('/underlyings/CAIR/history?to=2031-01-14&series=hv20.yz', HistoryResponse);
+    // At 15:45 the session is not over, so the last bar is the one of the day before.
+    expect(then!.hv20).toBeCloseTo(rows.at(-1)!['hv20.yz'] as number, 12);
+    const before = await universe('?asof=2020-01-01T00:00:00Z');
+    expect(before.every((row) => row.asof === null && row.iv30 === null)).toBe(true);
+  });
+  it('one alone is the same row', async () => {
+    expect(await get('/underlyings/LMNQ', UnderlyingMeasures)).toEqual(await one('LMNQ'));
+  });
+  it('as CSV, without the arrays', async () => {
+    const response = await request('/underlyings?format=csv');
+    expect(response.headers.get('content-type')).toContain('text/csv');
+    const lines = (await response.text()).trim().split('\r\n');
+    expect(lines[0]).toMatch(/^symbol,name,kind/);
+    expect(lines[0]).not.toContain('series');
+    expect(lines.some((line) => line.startsWith('MRX40,Meridian 40 Index,index'))).toBe(true);
+  });
+});
+
+describe('a snapshot', () => {
+  it('agrees with its measures: iv30 lies between its expiries by total variance', async () => {
+    const { measures, slices, price } = await get('/underlyings/MRX40/snapshots/latest', SnapshotResponse);
+    const points = slices.map(({ fit }) => ({ years: fit.years, vol: fit.atmVol! })).sort((a, b) => a.years - b.years);
+    expect(measures.iv30).toBeCloseTo(constantMaturityVol(points, 30 / 365), 12);
+    expect(measures.price).toBe(price);
+    expect(measures.contracts).toBe(slices.reduce((sum, { fit }) => sum + fit.contracts, 0));
+    for (const { fit, strike, call } of slices) {
+      expect(fit.refused.reduce((sum, count) => sum + count)).toBe(fit.contracts);
+      expect(call.bid).toHaveLength(strike.length);
+      expect(fit.forwardSource).toBe('parity');
+    }
+  });
+  it('is the latest at or before a moment', async () => {
+    const answer = await get('/underlyings/CAIR/snapshots/2031-03-01T12:00:00Z', SnapshotResponse);
+    expect(answer.asof).toBe('2031-02-28T16:45:00.000Z');
+  });
+  it('unknown symbols, times and moments are told', async () => {
+    expect((await problemOf('/underlyings/NOSUCH/chain', 404)).detail).toContain('NOSUCH');
+    expect((await problemOf('/underlyings/CAIR/snapshots/soon', 400)).detail).toContain('soon');
+    await problemOf('/underlyings/CAIR/surface?asof=2020-01-01T00:00:00Z', 404);
+    expect((await problemOf('/underlyings/CAIR/surface?asof=yesterday', 400)).errors![0]!.path).toBe('asof');
+  });
+});
+
+describe('chain', () => {
+  const chain = (query: string) => get(`/underlyings/MRX40/chain?expiry=2031-04-17${query}`, ChainResponse);
+  it('own vols price the mid back, by the calculators', async () => {
+    const { contracts, expiries } = await chain('&basis=own');
+    const [fit] = expiries;
+    const priced = contracts.filter((contract) => contract.reason === null);
+    expect(priced.length).toBeGreaterThan(40);
+    for (const { side, strike, mid, midVol, theory, delta } of priced) {
+      const terms = {
+        model: 'black-76',
+        side,
+        forward: fit!.forward!,
+        strike,
+        years: fit!.years,
+        rate: fit!.rate,
+      } as const;
+      expect(Math.abs(theory! - mid!)).toBeLessThan(1e-9 * 4208);
+      expect(priceContract({ ...terms, vol: midVol! }).price).toBeCloseTo(mid!, 9);
+      const again = impliedVol({ ...terms, price: mid! });
+      expect('vol' in again && again.vol).toBeCloseTo(midVol!, 10);
+      expect(Math.sign(delta!)).toBe(side === 'call' ? 1 : -1);
+    }
+  });
+  it('call less put is the discounted forward less the strike, on one vol for both', async () => {
+    const { contracts, expiries } = await chain('&basis=curve');
+    const fit = expiries[0]!;
+    const calls = contracts.filter((contract) => contract.side === 'call');
+    for (const call of calls) {
+      const put = contracts.find((contract) => contract.side === 'put' && contract.strike === call.strike)!;
+      expect(call.theory! - put.theory!).toBeCloseTo(fit.discount * (fit.forward! - call.strike), 7);
+      expect(call.itm! + put.itm!).toBeCloseTo(1, 10);
+      expect(call.gamma).toBeCloseTo(put.gamma!, 12);
+    }
+    // Odds to end over a strike fall with it.
+    expect(calls.every((call, i) => i === 0 || call.itm! < calls[i - 1]!.itm!)).toBe(true);
+  });
+  it('level and realized hold one vol for all strikes', async () => {
+    const row = await one('MRX40');
+    for (const [basis, vol] of [
+      ['level', null],
+      ['realized', row.hv20],
+    ] as const) {
+      const { contracts, expiries } = await chain(`&basis=${basis}`);
+      const vols = new Set(contracts.map((contract) => contract.vol!.toFixed(12)));
+      expect(vols).toEqual(new Set([(vol ?? expiries[0]!.atmVol!).toFixed(12)]));
+    }
+  });
+  it('planted faults have reasons and no vols', async () => {
+    const { contracts } = await get('/underlyings/MRX40/chain', ChainResponse);
+    const refused = contracts.filter((contract) => contract.reason !== null);
+    expect(refused.length).toBeGreaterThan(0);
+    for (const { midVol, reason } of refused) expect([midVol, reason !== null]).toEqual([null, true]);
+    expect(refused.map((contract) => contract.reason)).toContain('crossed');
+    expect(refused.map((contract) => contract.reason)).toContain('zero-bid');
+  });
+  it('refuses a basis and an expiry that do not exist', async () => {
+    expect((await problemOf('/underlyings/MRX40/chain?basis=magic', 400)).errors![0]!.path).toBe('basis');
+    await problemOf('/underlyings/MRX40/chain?expiry=2031-04-18', 404);
+  });
+});
+
+describe('surface and history', () => {
+  it('forward vols add up to the far variance', async () => {
+    const { term, slices, calendarArbitrage } = await get('/underlyings/LMNQ/surface', SurfaceResponse);
+    expect(calendarArbitrage).toEqual([]);
+    const years = slices.map((slice) => slice.years);
+    const variance = term.reduce(
+      (sum, point, i) => sum + point.forwardVol! ** 2 * (years[i]! - (years[i - 1] ?? 0)),
+      0,
+    );
+    expect(variance).toBeCloseTo(term.at(-1)!.atmVol! ** 2 * years.at(-1)!, 10);
+    expect(term.map((point) => point.class)).toContain('weekly');
+    for (const slice of slices) {
+      expect(slice.points.length).toBeGreaterThan(5);
+      for (const point of slice.points) expect(point.side).toBe(point.strike < slice.forward! ? 'put' : 'call');
+    }
+  });
+  it('history holds what is asked for, and names what it does not know', async () => {
+    const { rows, series } = await get('/underlyings/MRX40/history?series=iv30,close&from=2031-03-10', HistoryResponse);
+    expect(series).toEqual(['iv30', 'close']);
+    expect(rows.map((row) => row.date)).toEqual(['2031-03-10', '2031-03-11', '2031-03-12', '2031-03-13']);
+    expect(rows.at(-1)!['close']).toBeNull();
+    expect(rows.at(-1)!['iv30']).toBeGreaterThan(0.1);
+    expect((await problemOf('/underlyings/MRX40/history?series=iv31', 400)).errors![0]!.path).toBe('series');
+  });
+  it('events are the dividends and the announcements', async () => {
+    const cair = await get('/underlyings/CAIR/events', EventsResponse);
+    expect(cair.events.map((event) => event.amount)).toContain(0.85);
+    const lmnq = await get('/underlyings/LMNQ/events', EventsResponse);
+    expect(lmnq.events.find((event) => event.date === '2031-03-21')).toMatchObject({ kind: 'results', amount: null });
+  });
+});

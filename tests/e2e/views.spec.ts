@@ -1,0 +1,117 @@
+import { drawn, expect, numberOf, open, test } from './fixtures';
+
+test('pointing at a mark of the skew lights the contract, choosing it keeps it', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40&expiry=2031-04-17');
+  await drawn(page, 'Skew');
+  const focused = await page.getByTestId('lit').textContent();
+  const skew = page.getByRole('region', { name: 'Skew', exact: true });
+  // The focused expiry is drawn last; its marks are the large ones.
+  const mark = skew
+    .locator('.scatterlayer .trace')
+    .filter({ has: page.locator('.point') })
+    .nth(-2)
+    .locator('.point')
+    .nth(6);
+  const box = (await mark.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2 - 20, box.y - 20);
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2, { steps: 4 });
+  await expect(page.getByTestId('lit')).not.toHaveText(focused!);
+  const lit = (await page.getByTestId('lit').textContent())!;
+  await expect(skew).toContainText(lit);
+  await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(page).toHaveURL(/strike=\d+&side=(put|call)/);
+  await page.mouse.move(10, 400);
+  await expect(page.getByTestId('lit')).toHaveText(lit);
+});
+
+test('expiries are hidden from the skew, and weeklies from the term structure', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40');
+  await drawn(page, 'Skew');
+  await drawn(page, 'Term structure');
+  const skewLines = page.getByRole('region', { name: 'Skew', exact: true }).locator('.scatterlayer .trace');
+  const lines = await skewLines.count();
+  await page.getByRole('button', { name: 'Hide the skew of 20 Mar' }).click();
+  await expect(page).toHaveURL(/hidden=2031-03-20/);
+  await expect(skewLines).toHaveCount(lines - 2);
+  const points = page.getByRole('region', { name: 'Term structure' }).locator('.scatterlayer .point');
+  await expect(points).toHaveCount(9);
+  await page.getByRole('button', { name: 'monthly' }).click();
+  await expect(points).toHaveCount(6);
+});
+
+test('the chart can be read as a table, and the table agrees with the expiries', async ({ page }) => {
+  await open(page, '/surface?symbol=CAIR');
+  await drawn(page, 'Term structure');
+  const term = page.getByRole('region', { name: 'Term structure', exact: true });
+  await term.getByRole('button', { name: 'As a table' }).click();
+  const cells = await term.locator('tbody tr').first().locator('td').allTextContents();
+  const first = page.getByTestId('expiries').locator('tbody tr').first();
+  expect(numberOf(cells[1]!)).toBe(numberOf(await first.locator('td').nth(1).textContent()));
+  expect(numberOf(cells[2]!).toFixed(1)).toBe(numberOf(await first.locator('td').nth(2).textContent()).toFixed(1));
+  await term.getByRole('button', { name: 'As a chart' }).click();
+});
+
+test('History: estimators, windows and the gap against what was known', async ({ page }) => {
+  await open(page, '/history?symbol=CAIR');
+  await drawn(page, 'History');
+  const figures = page.getByTestId('history-figures');
+  const value = async (name: string) =>
+    numberOf(await figures.locator('div', { hasText: name }).locator('dd').textContent());
+  const iv30 = await value('iv30');
+  expect(await value('gap')).toBeCloseTo(iv30 - (await value('hv20.yz')), 0);
+  await page.getByRole('button', { name: 'close', exact: true }).click();
+  await page.getByRole('button', { name: '60', exact: true }).click();
+  await expect(figures).toContainText('hv60.close');
+  await expect(page).toHaveURL(/hv=close&window=60/);
+  await page.getByRole('button', { name: 'both' }).click();
+  await expect(figures).toContainText('hv60.yz');
+  await page.getByRole('button', { name: 'all bars' }).click();
+  await expect(page.getByRole('region', { name: 'History', exact: true }).locator('.xtick').first()).toBeAttached();
+  await expect(page).toHaveURL(/span=bars/);
+});
+
+test('by keyboard alone: help, find, views, focus, theme', async ({ page }) => {
+  await open(page, '/universe');
+  await page.keyboard.press('?');
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await expect(keys).toBeVisible();
+  await expect(keys).toContainText('next vol basis');
+  await page.keyboard.press('Escape');
+  await expect(keys).toBeHidden();
+  await page.keyboard.press('/');
+  await page.keyboard.type('cairn');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('CAIR');
+  await page.keyboard.press('g');
+  await page.keyboard.press('c');
+  await expect(page).toHaveURL(/\/chain\?symbol=CAIR/);
+  await expect(page.getByTestId('lit')).toBeVisible();
+  const strikeOf = async () => numberOf((await page.getByTestId('lit').innerText()).split(' ')[2]!);
+  const strike = await strikeOf();
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(strikeOf).toBeGreaterThan(strike);
+  await page.keyboard.press('g');
+  await page.keyboard.press('h');
+  await expect(page).toHaveURL(/\/history/);
+  await page.keyboard.press('t');
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'umwelt-night');
+  await page.reload();
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'umwelt-night');
+});
+
+test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', async ({ page }) => {
+  for (const [width, height] of [
+    [1280, 800],
+    [1024, 700],
+    [2560, 1300],
+  ] as const) {
+    await page.setViewportSize({ width, height });
+    for (const view of ['universe', 'chain', 'surface', 'history']) {
+      await open(page, `/${view}?symbol=MRX40`);
+      // As text: these tests are compiled without the types of the browser.
+      const size = await page.evaluate('[document.documentElement.scrollWidth, document.documentElement.scrollHeight]');
+
+      expect(size, view).toEqual([width, height]);
+    }
+  }
+});

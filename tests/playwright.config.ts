@@ -1,0 +1,30 @@
+import { defineConfig } from '@playwright/test';
+
+/** Browser tests on Debian's Chromium, against the server that scripts/test.mjs has started. */
+export default defineConfig({
+  testDir: './e2e',
+  outputDir: '../test-results',
+  fullyParallel: true,
+  workers: 2,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  forbidOnly: Boolean(process.env.CI),
+  reporter: [['list'], ...(process.env.E2E_REPORT ? [['json', { outputFile: process.env.E2E_REPORT }] as const] : [])],
+  use: {
+    baseURL: process.env.E2E_URL ?? 'http://127.0.0.1:4890',
+    viewport: { width: 1280, height: 800 },
+    trace: 'retain-on-failure',
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});
