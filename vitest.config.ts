@@ -1,6 +1,8 @@
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
+  resolve: { alias: { $lib: fileURLToPath(new URL('./web/src/lib', import.meta.url)) } },
   test: {
     include: [
       'core/src/**/*.test.ts',

@@ -27,6 +27,8 @@ export async function* csvBatches(source: Readable): AsyncGenerator<CsvRow[]> {
   let number = 0;
   const rowsOf = (text: string) => {
     const rows: CsvRow[] = [];
+    // One blank line alone is a row too; the parser sees nothing in it.
+    if (text === '') number++;
     for (const cells of Papa.parse<string[]>(text, { delimiter: ',' }).data) {
       number++;
       if (cells.some((cell) => cell.trim() !== '')) rows.push({ number, cells });

@@ -1,0 +1,138 @@
+import { calendarById, curveVol } from '@umwelt/core';
+import type { Data } from 'plotly.js';
+import { describe, expect, it } from 'vitest';
+import { resolveFocus } from '$lib/state/focus';
+import { ASOF, makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
+import { depthColor } from './depth';
+import { HeldRange } from './figure';
+import { axisValue, skewFigure, skewPoints } from './skew';
+import { comingEvents, termFigure, termSlices } from './term';
+
+const calendar = calendarById('MRX');
+const snapshot = makeSnapshot();
+const { values } = makeValued(snapshot);
+const lit = resolveFocus(snapshot, { expiry: '2031-04-17', strike: 94, side: 'put' })!;
+const ranges = () => ({ x: new HeldRange(), y: new HeldRange() });
+type Trace = {
+  x: number[];
+  y: number[];
+  mode: string;
+  customdata?: [string, number, string][];
+  marker?: { symbol: string[] | string };
+  line?: { dash: string };
+};
+const traces = (data: Data[]) => data as unknown as Trace[];
+
+describe('depth', () => {
+  it('near is shallow, far is deep, and the ends hold', () => {
+    expect(depthColor(0.01, TOKENS)).toBe('#b97a00');
+    expect(depthColor(5, TOKENS)).toBe('#b97a00');
+    expect(depthColor(365, TOKENS)).toBe('#4a1a66');
+    expect(depthColor(3650, TOKENS)).toBe('#4a1a66');
+    // The middle of the logarithms is the middle of the colours.
+    expect(depthColor(Math.sqrt(5 * 365), TOKENS)).toBe('#1f7aa8');
+  });
+});
+
+describe('ranges that hold still', () => {
+  it('grow for what does not fit, do not shrink, and start anew for another purpose', () => {
+    const range = new HeldRange();
+    expect(range.of('a', [0, 10], 0.1)).toEqual([-1, 11]);
+    expect(range.of('a', [4, 5], 0.1)).toEqual([-1, 11]);
+    expect(range.of('a', [4, 20], 0.1)).toEqual([-1, 21.6]);
+    expect(range.of('b', [4, 5], 0)).toEqual([4, 5]);
+    expect(range.of('b', [NaN], 0)).toEqual([4, 5]);
+    expect(new HeldRange().of('a', [7, 7], 0.1)).toEqual([6.3, 7.7]);
+  });
+});
+
+describe('skew', () => {
+  const input = { snapshot, values, ghost: null, axis: 'strike' as const, hidden: [], lit, framed: 1, tokens: TOKENS };
+  it('shows the out-of-the-money side of each strike, and what its vol is', () => {
+    const points = skewPoints(snapshot.slices[1]!, values[1]!);
+    expect(points.map((point) => point.side)).toEqual([...Array(7).fill('put'), ...Array(6).fill('call')]);
+    for (const point of points) {
+      expect(point.bid).toBeLessThan(point.mid);
+      expect(point.mid).toBeLessThan(point.ask);
+    }
+  });
+  it('draws a curve and marks per expiry, the focused one last, and the lit mark on top', () => {
+    const { data, layout, table } = skewFigure({ ...input, ranges: ranges() });
+    // Three expiries, each a line and marks; the ghost's empty line; the lit mark.
+    expect(data).toHaveLength(8);
+    const focused = traces(data)[5]!;
+    expect(focused.customdata![0]![0]).toBe('2031-04-17');
+    expect(focused.marker!.symbol).toContain('triangle-down-open');
+    const mark = traces(data)[7]!;
+    expect(mark.x).toEqual([94]);
+    expect(mark.marker!.symbol).toBe('triangle-down');
+    const texts = layout.annotations!.map((annotation) => annotation.text);
+    expect(texts[0]).toBe('forward 100.30');
+    expect(texts[1]).toMatch(/^<b>17 Apr 94 put · \d+\.\d %<\/b>$/);
+    const shown = snapshot.slices.map((slice, i) => skewPoints(slice, values[i]!).length);
+    expect(table.rows).toHaveLength(shown.reduce((sum, count) => sum + count));
+    expect(table.rows.length).toBeGreaterThan(30);
+    expect(table.columns).toHaveLength(table.rows[0]!.length);
+  });
+  it('the line is the fitted curve', () => {
+    const { data } = skewFigure({ ...input, ranges: ranges() });
+    const { fit } = snapshot.slices[1]!;
+    const line = traces(data)[4]!;
+    line.x.forEach((strike, i) => {
+      expect(line.y[i]).toBeCloseTo(100 * curveVol(fit.curve!, Math.log(strike / fit.forward)), 9);
+    });
+  });
+  it('leaves out what is hidden, but never the focus', () => {
+    const { data } = skewFigure({ ...input, hidden: ['2031-03-27', '2031-04-17'], ranges: ranges() });
+    expect(data).toHaveLength(6);
+    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(4);
+  });
+  it('the ghost is the same expiry then, dashed; nothing where it did not trade', () => {
+    const ghost = makeSnapshot(0.05);
+    const dashed = traces(skewFigure({ ...input, ghost, ranges: ranges() }).data)[6]!;
+    expect(dashed.line!.dash).toBe('dash');
+    expect(dashed.x.length).toBeGreaterThan(10);
+    const without = { ...ghost, slices: ghost.slices.filter((slice) => slice.expiry !== '2031-04-17') };
+    expect(traces(skewFigure({ ...input, ghost: without, ranges: ranges() }).data)[6]!.x).toEqual([]);
+  });
+  it('the standardized axis counts deviations from the forward', () => {
+    const slice = snapshot.slices[1]!;
+    const { forward, atmVol, years } = slice.fit;
+    expect(axisValue('standardized', forward, slice)).toBe(0);
+    expect(axisValue('standardized', forward * Math.exp(atmVol * Math.sqrt(years)), slice)).toBeCloseTo(1, 12);
+    expect(axisValue('strike', 94, slice)).toBe(94);
+  });
+});
+
+describe('term structure', () => {
+  const events = [
+    { date: '2031-03-20', start: '2031-03-20T15:00:00Z', title: 'Decision', kind: 'rates', amount: null },
+    { date: '2031-03-01', start: '2031-03-01T15:00:00Z', title: 'Past', kind: 'rates', amount: null },
+    { date: '2031-03-25', start: null, title: 'Dividend', kind: 'dividend cash', amount: 1 },
+    { date: '2032-01-01', start: null, title: 'Far', kind: 'results', amount: null },
+  ];
+  const input = { snapshot, ghost: null, calendar, weeklies: true, events, realizedVol: 0.15, lit, tokens: TOKENS };
+  it('takes weeklies in or out', () => {
+    expect(termSlices(snapshot, calendar, true)).toHaveLength(3);
+    expect(termSlices(snapshot, calendar, false).map((slice) => slice.expiry)).toEqual(['2031-04-17', '2031-06-19']);
+  });
+  it('events ahead, before the last expiry', () => {
+    const coming = comingEvents(events, ASOF, 98, calendar);
+    expect(coming.map((event) => event.title)).toEqual(['Decision', 'Dividend']);
+    expect(coming[0]!.days).toBeCloseTo((Date.parse('2031-03-20T15:00Z') - ASOF) / 86_400_000, 9);
+  });
+  it('draws ATM vols, realized vol, announcements without dividends, and the lit expiry larger', () => {
+    const { data, layout, table } = termFigure({ ...input, ranges: ranges() });
+    const line = traces(data)[1]!;
+    expect(line.y).toEqual(snapshot.slices.map(({ fit }) => 100 * fit.atmVol));
+    expect((line.marker as unknown as { size: number[] }).size).toEqual([8, 12, 8]);
+    expect(layout.shapes).toHaveLength(2);
+    expect(layout.annotations!.map((annotation) => annotation.text)).toEqual(['◆ rates', 'realized 20 d 15.0']);
+    expect(table.rows.map((row) => row[0])).toEqual(['2031-03-27', '2031-04-17', '2031-06-19']);
+  });
+  it('does without a realized vol that is not held', () => {
+    const { layout } = termFigure({ ...input, realizedVol: NaN, events: [], ranges: ranges() });
+    expect(layout.shapes).toEqual([]);
+    expect(layout.annotations).toEqual([]);
+  });
+});

@@ -1,0 +1,84 @@
+import { calendarById, type ExpiryFit } from '@umwelt/core';
+import { describe, expect, it } from 'vitest';
+import { makeSnapshot } from '$lib/testing/snapshot';
+import { surfaceAnswer } from './answers';
+import { barsKnownAt, historicalVol, lastOfSessions, rankOfMeasure } from './history';
+import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
+import type { Underlying } from './terms';
+
+const calendar = calendarById('MRX');
+const key = { symbol: 'TEST', asof: new Date('2031-03-13T16:45:00Z') };
+const snapshot = makeSnapshot();
+
+describe('rows of the database', () => {
+  it('a slice and a fit come back as they were', () => {
+    const [slice] = snapshot.slices;
+    const { fit, ...quotes } = slice!;
+    expect(sliceOfRow(sliceRow(key, quotes))).toEqual(quotes);
+    expect(fitOfRow(fitRow(key, fit))).toEqual(fit);
+  });
+  it('what does not exist is null there, and NaN or nothing here', () => {
+    const bare: ExpiryFit = { ...snapshot.slices[0]!.fit, curve: null, atmVol: NaN, rmse: NaN, forward: NaN };
+    const row = fitRow(key, bare);
+    expect([row.atmVol, row.rmse, row.forward, row.curveKind, row.theta]).toEqual([null, null, null, null, null]);
+    expect(fitOfRow(row)).toEqual(bare);
+    const measures = { ...snapshot.measures, iv7: NaN, frontExpiry: null } as never;
+    expect(measureRow(key, measures)).toMatchObject({ iv7: null, frontExpiry: null, symbol: 'TEST' });
+  });
+});
+
+describe('bars and moments', () => {
+  const bars = ['2031-03-11', '2031-03-12', '2031-03-13'].map((date, i) => ({
+    date,
+    open: 10,
+    high: 12,
+    low: 9,
+    close: 10 + i,
+    volume: null,
+  }));
+  it('a bar is known once its session is over', () => {
+    expect(barsKnownAt(bars, calendar, Date.parse('2031-03-13T16:45:00Z'))).toBe(2);
+    expect(barsKnownAt(bars, calendar, Date.parse('2031-03-13T17:00:00Z'))).toBe(3);
+    expect(barsKnownAt([], calendar, 0)).toBe(0);
+  });
+  it('both estimators answer by bar', () => {
+    // Returns ln 1.1 and ln(12/11): their deviation, n − 1, over two bars.
+    const [a, b] = [Math.log(1.1), Math.log(12 / 11)];
+    expect(historicalVol(bars, 'close', 2)[2]).toBeCloseTo((Math.abs(a - b) / Math.SQRT2) * Math.sqrt(252), 12);
+    expect(historicalVol(bars, 'yz', 2)[2]).toBeGreaterThan(0);
+    expect(historicalVol(bars, 'yz', 60)[2]).toBeNaN();
+  });
+  it('of a session the last moment counts', () => {
+    const rows = ['2031-03-12T16:45:00Z', '2031-03-13T15:00:00Z', '2031-03-13T16:45:00Z'].map((text, i) => ({
+      asof: new Date(text),
+      value: i,
+    }));
+    expect(lastOfSessions(calendar, rows).map((row) => row.value)).toEqual([0, 2]);
+    expect(rankOfMeasure('MRX', rows, (row) => row.value)).toMatchObject({ sessions: 2, rank: 1, percentile: 1 });
+  });
+});
+
+describe('the surface', () => {
+  const underlying = { calendar: 'MRX', kind: 'index' } as Underlying;
+  const fits = snapshot.slices.map((slice) => slice.fit);
+  const stored = (own: ExpiryFit[]) => ({
+    snapshot: { symbol: 'TEST', asof: snapshot.instant, price: 100, slices: snapshot.slices },
+    fits: own,
+    measures: { ...snapshot.measures, symbol: 'TEST', asof: key.asof, method: 1 } as never,
+  });
+  it('reports a calendar arbitrage and never hides it', () => {
+    expect(surfaceAnswer(underlying, stored(fits)).calendarArbitrage).toEqual([]);
+    const inverted = fits.map((fit, i) => (i === 0 ? { ...fit, atmVol: 3 * fit.atmVol } : fit));
+    const { calendarArbitrage, term } = surfaceAnswer(underlying, stored(inverted));
+    expect(calendarArbitrage).toEqual([{ near: '2031-03-27', far: '2031-04-17' }]);
+    expect(term[1]!.forwardVol).toBeNaN();
+  });
+  it('the points lie on the curve that they were quoted around', () => {
+    for (const slice of surfaceAnswer(underlying, stored(fits)).slices) {
+      for (const point of slice.points) {
+        expect(point.curveVol).toBeCloseTo(point.midVol, 3);
+        expect(point.logMoneyness).toBeCloseTo(Math.log(point.strike / slice.forward), 12);
+      }
+    }
+  });
+});

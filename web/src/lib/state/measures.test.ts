@@ -1,0 +1,49 @@
+import { calendarById } from '@umwelt/core';
+import { describe, expect, it } from 'vitest';
+import type { Summary } from '$lib/workers/snapshot';
+import { ivRankAt, lastBarIndex, momentIndex, valueOf } from './measures';
+
+const calendar = calendarById('MRX');
+const at = (asof: string, iv30: number | null = null) => ({ asof, iv30 }) as Summary;
+const moments = [
+  at('2031-03-11T16:45:00Z', 0.2),
+  at('2031-03-12T16:45:00Z', 0.3),
+  at('2031-03-13T15:00:00Z', 0.1),
+  at('2031-03-13T16:45:00Z', 0.25),
+];
+
+describe('moments', () => {
+  it('the latest at or before', () => {
+    expect(momentIndex(moments, null)).toBe(3);
+    expect(momentIndex(moments, '2031-03-12T16:45:00Z')).toBe(1);
+    expect(momentIndex(moments, '2031-03-13T00:00:00Z')).toBe(1);
+    expect(momentIndex(moments, '2031-03-11T17:45:00+01:00')).toBe(0);
+    expect(momentIndex(moments, '2020-01-01T00:00:00Z')).toBe(-1);
+    expect(momentIndex([], null)).toBe(-1);
+  });
+  it('rank by session: of an earlier session only the last moment counts', () => {
+    expect(ivRankAt(calendar, moments, 3)).toMatchObject({
+      sessions: 3,
+      low: 0.2,
+      high: 0.3,
+      rank: 0.5,
+      percentile: 0.5,
+    });
+    expect(ivRankAt(calendar, moments, 2)).toMatchObject({ sessions: 3, low: 0.1, rank: 0 });
+    expect(ivRankAt(calendar, [at('2031-03-11T16:45:00Z')], 0)).toBeNull();
+  });
+});
+
+describe('bars', () => {
+  const row = (date: string, close: number | null) => ({ date, asof: null, close });
+  const rows = [row('2031-03-11', 10), row('2031-03-12', 11), row('2031-03-13', 12)];
+  it('count once their session is over, in the zone of the exchange', () => {
+    expect(lastBarIndex(calendar, rows, Date.parse('2031-03-13T16:59:00Z'))).toBe(1);
+    expect(lastBarIndex(calendar, rows, Date.parse('2031-03-13T17:00:00Z'))).toBe(2);
+    expect(lastBarIndex(calendar, rows, Date.parse('2031-03-01T17:00:00Z'))).toBe(-1);
+    expect(lastBarIndex(calendar, [rows[0]!, row('2031-03-12', null)], Date.parse('2031-03-14T00:00:00Z'))).toBe(0);
+  });
+  it('what a row does not have is NaN', () => {
+    expect([valueOf(rows[0], 'close'), valueOf(rows[0], 'date'), valueOf(undefined, 'close')]).toEqual([10, NaN, NaN]);
+  });
+});
