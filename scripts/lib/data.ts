@@ -54,11 +54,15 @@ export async function prepareDatabase(url: string): Promise<Database> {
   return database;
 }
 
-/** Makes and imports the demo data, unless the database holds this version of it. */
-export async function ensureDemo(database: Database, dataFolder: string): Promise<void> {
+/**
+ * Makes and imports the demo data, unless the database holds this version of it.
+ *
+ * @returns the files that were made; none when nothing had to be
+ */
+export async function ensureDemo(database: Database, dataFolder: string): Promise<string[]> {
   const { settings } = tables;
   const [held] = await database.select().from(settings).where(eq(settings.key, 'demo'));
-  if (held?.value === String(DEMO_VERSION)) return;
+  if (held?.value === String(DEMO_VERSION)) return [];
   const folder = join(dataFolder, 'demo');
   const files = await phase('demo data', async (progress, say): Promise<string[]> => {
     const written = await writeDemo(folder, progress);
@@ -80,6 +84,7 @@ export async function ensureDemo(database: Database, dataFolder: string): Promis
     await database.execute(sql`ANALYZE`);
     say(`${rows} rows from ${files.length} files`);
   });
+  return files;
 }
 
 /** Imports a file of the disk. */

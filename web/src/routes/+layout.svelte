@@ -18,7 +18,8 @@
   let showsFind = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
 
-  /** While a moment plays the address need not follow every step. */
+  /** The address follows when the picture is there; while a moment plays it need not follow every step. */
+  const ADDRESS_DELAY = 150;
   const PLAYING_DELAY = 400;
 
   const view = $derived(page.url.pathname.slice(1));
@@ -39,7 +40,7 @@
     if (!isReady || query === location.search) return;
     const timer = setTimeout(
       () => replaceState(`${location.pathname}${query}`, {}),
-      bench.isPlaying ? PLAYING_DELAY : 0,
+      bench.isPlaying ? PLAYING_DELAY : ADDRESS_DELAY,
     );
     return () => clearTimeout(timer);
   });

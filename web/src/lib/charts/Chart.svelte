@@ -3,7 +3,7 @@
   import ChartLine from '@lucide/svelte/icons/chart-line';
   import type { PlotlyHTMLElement } from 'plotly.js';
   import { CONFIG, type Figure } from './figure';
-  import { loadPlotly } from './plotly';
+  import { inTurn, loadPlotly } from './plotly';
 
   interface Props {
     figure: Figure;
@@ -23,8 +23,7 @@
   let failed = $state(false);
   let asTable = $state(false);
   let element = $state<HTMLDivElement>();
-  let drawn: PlotlyHTMLElement | null = null;
-  // While the page reacts to a mark, Plotly may not be redrawn: the mark would be lost under the pointer.
+  let isDrawn = false;
   let size = $state({ width: 0, height: 0 });
 
   loadPlotly().then(
@@ -43,7 +42,7 @@
     return () => {
       observer.disconnect();
       plotly?.purge(target);
-      drawn = null;
+      isDrawn = false;
     };
   });
 
@@ -56,23 +55,35 @@
     const { data, layout } = figure;
     const { width, height } = size;
     if (!plotly || !element || width === 0 || height === 0) return;
-    const isFirst = drawn === null;
-    const target = element as unknown as PlotlyHTMLElement;
-    drawn = target;
-    void plotly.react(element, data, { ...layout, width, height }, CONFIG).then(() => {
-      target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
-      if (!isFirst) return;
-      target.on('plotly_hover', (event) => {
-        const mark = customdata(event as never);
-        if (mark) onpoint?.(mark);
-      });
-      target.on('plotly_unhover', () => onpoint?.(null));
-      target.on('plotly_click', (event) => {
-        const mark = customdata(event as never);
-        if (mark) onchoose?.(mark);
-      });
+    const [loaded, target] = [plotly, element];
+    let isWanted = true;
+    inTurn(() => {
+      if (isWanted) draw(loaded, target, data, { ...layout, width, height });
     });
+    return () => (isWanted = false);
   });
+
+  function draw(loaded: Plotly, target: HTMLDivElement, data: Figure['data'], layout: Figure['layout']): void {
+    const isFirst = !isDrawn;
+    isDrawn = true;
+    // The configuration never changes; handing it in again costs a deep copy at every step.
+    void loaded.react(target, data, layout, isFirst ? CONFIG : undefined).then((plot) => {
+      target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1);
+      if (isFirst) listen(plot);
+    });
+  }
+
+  function listen(plot: PlotlyHTMLElement): void {
+    plot.on('plotly_hover', (event) => {
+      const mark = customdata(event as never);
+      if (mark) onpoint?.(mark);
+    });
+    plot.on('plotly_unhover', () => onpoint?.(null));
+    plot.on('plotly_click', (event) => {
+      const mark = customdata(event as never);
+      if (mark) onchoose?.(mark);
+    });
+  }
 
   function copy(event: ClipboardEvent): void {
     // A table without a selection copies whole, as tabs.
@@ -83,7 +94,7 @@
   }
 </script>
 
-<figure class="relative m-0 min-h-0 min-w-0 flex-1" aria-label={label} oncopy={copy}>
+<figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label} oncopy={copy}>
   <div bind:this={element} class="absolute inset-0" class:invisible={asTable} data-testid="plot"></div>
   {#if asTable}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->

@@ -47,7 +47,17 @@ describe('ranges that hold still', () => {
 });
 
 describe('skew', () => {
-  const input = { snapshot, values, ghost: null, axis: 'strike' as const, hidden: [], lit, framed: 1, tokens: TOKENS };
+  const input = {
+    snapshot,
+    values,
+    ghost: null,
+    axis: 'strike' as const,
+    hidden: [],
+    lit,
+    framed: 1,
+    isDetailed: true,
+    tokens: TOKENS,
+  };
   it('shows the out-of-the-money side of each strike, and what its vol is', () => {
     const points = skewPoints(snapshot.slices[1]!, values[1]!);
     expect(points.map((point) => point.side)).toEqual([...Array(7).fill('put'), ...Array(6).fill('call')]);
@@ -58,12 +68,12 @@ describe('skew', () => {
   });
   it('draws a curve and marks per expiry, the focused one last, and the lit mark on top', () => {
     const { data, layout, table } = skewFigure({ ...input, ranges: ranges() });
-    // Three expiries, each a line and marks; the ghost's empty line; the lit mark.
-    expect(data).toHaveLength(8);
-    const focused = traces(data)[5]!;
+    // Two other lines with their bars and marks; the focused line, bars and marks; no ghost; the lit mark.
+    expect(data).toHaveLength(9);
+    const focused = traces(data)[6]!;
     expect(focused.customdata![0]![0]).toBe('2031-04-17');
     expect(focused.marker!.symbol).toContain('triangle-down-open');
-    const mark = traces(data)[7]!;
+    const mark = traces(data)[8]!;
     expect(mark.x).toEqual([94]);
     expect(mark.marker!.symbol).toBe('triangle-down');
     const texts = layout.annotations!.map((annotation) => annotation.text);
@@ -73,6 +83,20 @@ describe('skew', () => {
     expect(table.rows).toHaveLength(shown.reduce((sum, count) => sum + count));
     expect(table.rows.length).toBeGreaterThan(30);
     expect(table.columns).toHaveLength(table.rows[0]!.length);
+  });
+  it('while the moment moves only the focused quotes are drawn, in the same traces', () => {
+    const { data, table } = skewFigure({ ...input, isDetailed: false, ranges: ranges() });
+    expect(data).toHaveLength(9);
+    expect(traces(data)[3]!.x).toEqual([]);
+    expect(traces(data)[6]!.x.length).toBeGreaterThan(5);
+    expect(table.rows.length).toBeGreaterThan(30);
+  });
+  it('the bars run from bid to ask at each strike', () => {
+    const { data } = skewFigure({ ...input, ranges: ranges() });
+    const points = skewPoints(snapshot.slices[1]!, values[1]!);
+    const bars = traces(data)[5]!;
+    expect(bars.x).toEqual(points.flatMap((point) => [point.strike, point.strike, null]));
+    expect(bars.y).toEqual(points.flatMap((point) => [100 * point.bid, 100 * point.ask, null]));
   });
   it('the line is the fitted curve', () => {
     const { data } = skewFigure({ ...input, ranges: ranges() });
@@ -84,16 +108,17 @@ describe('skew', () => {
   });
   it('leaves out what is hidden, but never the focus', () => {
     const { data } = skewFigure({ ...input, hidden: ['2031-03-27', '2031-04-17'], ranges: ranges() });
-    expect(data).toHaveLength(6);
-    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(4);
+    expect(data).toHaveLength(8);
+    expect(new Set(traces(data)[2]!.customdata!.map(([expiry]) => expiry))).toEqual(new Set(['2031-06-19']));
+    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(7);
   });
   it('the ghost is the same expiry then, dashed; nothing where it did not trade', () => {
     const ghost = makeSnapshot(0.05);
-    const dashed = traces(skewFigure({ ...input, ghost, ranges: ranges() }).data)[6]!;
+    const dashed = traces(skewFigure({ ...input, ghost, ranges: ranges() }).data)[7]!;
     expect(dashed.line!.dash).toBe('dash');
     expect(dashed.x.length).toBeGreaterThan(10);
     const without = { ...ghost, slices: ghost.slices.filter((slice) => slice.expiry !== '2031-04-17') };
-    expect(traces(skewFigure({ ...input, ghost: without, ranges: ranges() }).data)[6]!.x).toEqual([]);
+    expect(traces(skewFigure({ ...input, ghost: without, ranges: ranges() }).data)[7]!.x).toEqual([]);
   });
   it('the standardized axis counts deviations from the forward', () => {
     const slice = snapshot.slices[1]!;

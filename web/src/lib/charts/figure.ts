@@ -43,6 +43,9 @@ export function baseAxis(tokens: Tokens): Partial<Layout['xaxis']> {
     fixedrange: false,
     tickfont: { family: MONO, size: 11, color: tokens.soft },
     automargin: false,
+    // Both make Plotly measure every label, and the browser lay the page out for each.
+    tickangle: 0,
+    ticklabeloverflow: 'allow',
   };
 }
 

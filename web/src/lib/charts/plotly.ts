@@ -21,3 +21,24 @@ export function loadPlotly(): Promise<Plotly> {
   });
   return loading;
 }
+
+const waiting: (() => void)[] = [];
+let isDrawing = false;
+
+function drawNext(): void {
+  const draw = waiting.shift();
+  isDrawing = draw !== undefined;
+  if (!draw) return;
+  draw();
+  // A task set up in a frame comes after that frame has been painted.
+  requestAnimationFrame(() => setTimeout(drawNext));
+}
+
+/**
+ * Draws at once, or after the charts that are being drawn: one chart a task, so that the first is painted before
+ * the second is worked out.
+ */
+export function inTurn(draw: () => void): void {
+  waiting.push(draw);
+  if (!isDrawing) drawNext();
+}

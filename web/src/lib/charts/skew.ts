@@ -17,6 +17,8 @@ export interface SkewInput {
   lit: Focus | null;
   /** Position of the expiry that the axes are made for; longer ones run out of the picture. */
   framed: number;
+  /** Whether the quotes of the other expiries are drawn: while the moment moves their lines are enough. */
+  isDetailed: boolean;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
 }
@@ -67,36 +69,51 @@ function curveLine(slice: FittedSlice, axis: Axis): { x: number[]; y: number[] }
   return { x, y };
 }
 
-function marks(slice: FittedSlice, points: readonly Point[], color: string, axis: Axis, isFocus: boolean): Data {
-  return {
+/** An expiry as it is drawn. */
+interface Drawn {
+  slice: FittedSlice;
+  points: readonly Point[];
+  isFocus: boolean;
+  curve: { x: number[]; y: number[] };
+  color: string;
+}
+
+/**
+ * The mids of some expiries as one trace, and their bid–ask bars as one broken line: a trace for each expiry, or
+ * an element for each bar, would take several times as long to draw.
+ */
+function quotes(drawn: readonly Drawn[], axis: Axis, barColor: string, isFocus: boolean): Data[] {
+  const all = drawn.flatMap(({ slice, points, color }) =>
+    points.map((point) => ({ ...point, color, expiry: slice.expiry, x: axisValue(axis, point.strike, slice) })),
+  );
+  const opacity = isFocus ? 1 : 0.5;
+  const ends = all.flatMap(({ x }) => [x, x, null]) as number[];
+  // A bid without a vol leaves no lower half.
+  const vols = all.flatMap(({ bid, mid, ask }) => [
+    100 * (Number.isFinite(bid) ? bid : mid),
+    100 * ask,
+    null,
+  ]) as number[];
+  const marks: Data = {
     type: 'scatter',
     mode: 'markers',
-    x: points.map((point) => axisValue(axis, point.strike, slice)),
-    y: points.map((point) => 100 * point.mid),
-    customdata: points.map((point) => [slice.expiry, point.strike, point.side]) as never,
-    text: points.map(
-      (point) =>
-        `${shortDay(slice.expiry)} ${figures.strike(point.strike)} ${point.side}<br>mid ${figures.vol(point.mid, 2)} %` +
-        `<br>bid ${figures.vol(point.bid, 2)} · ask ${figures.vol(point.ask, 2)}`,
+    x: all.map(({ x }) => x),
+    y: all.map(({ mid }) => 100 * mid),
+    customdata: all.map(({ expiry, strike, side }) => [expiry, strike, side]) as never,
+    text: all.map(
+      ({ expiry, strike, side, bid, mid, ask }) =>
+        `${shortDay(expiry)} ${figures.strike(strike)} ${side}<br>mid ${figures.vol(mid, 2)} %` +
+        `<br>bid ${figures.vol(bid, 2)} · ask ${figures.vol(ask, 2)}`,
     ),
     hovertemplate: '%{text}<extra></extra>',
-    error_y: {
-      type: 'data',
-      symmetric: false,
-      array: points.map((point) => 100 * (point.ask - point.mid)),
-      // A bid without a vol leaves no lower bar.
-      arrayminus: points.map((point) => (Number.isFinite(point.bid) ? 100 * (point.mid - point.bid) : 0)),
-      color,
-      thickness: isFocus ? 1.2 : 0.8,
-      width: 0,
-    },
     marker: {
-      symbol: points.map((point) => (point.side === 'put' ? 'triangle-down-open' : 'triangle-up-open')),
+      symbol: all.map(({ side }) => (side === 'put' ? 'triangle-down-open' : 'triangle-up-open')),
       size: isFocus ? 7 : 4,
-      color,
+      color: isFocus ? barColor : all.map(({ color }) => color),
     },
-    opacity: isFocus ? 1 : 0.45,
+    opacity,
   };
+  return [{ ...line(ends, vols, barColor, isFocus ? 1.2 : 0.8), opacity } as Data, marks];
 }
 
 function line(x: number[], y: number[], color: string, width: number, dash: 'solid' | 'dash' = 'solid'): Data {
@@ -146,16 +163,18 @@ export function skewFigure(input: SkewInput): Figure {
       curve: curveLine(slice, axis),
     }))
     .filter(({ slice, isFocus }) => slice.fit.curve && (isFocus || !hidden.includes(slice.expiry)))
-    .sort((a, b) => Number(a.isFocus) - Number(b.isFocus));
-  const data: Data[] = [];
-  for (const { slice, points, isFocus, curve } of visible) {
-    const color = depthColor(slice.fit.days, tokens);
-    data.push(line(curve.x, curve.y, color, isFocus ? 2.4 : 1.3), marks(slice, points, color, axis, isFocus));
-  }
+    .map((drawn): Drawn => ({ ...drawn, color: depthColor(drawn.slice.fit.days, tokens) }));
+  const others = visible.filter(({ isFocus }) => !isFocus);
   const focused = visible.find(({ isFocus }) => isFocus);
   const ghostSlice = focused && ghost?.slices.find((slice) => slice.expiry === focused.slice.expiry);
   const ghostCurve = ghostSlice ? curveLine(ghostSlice, axis) : { x: [], y: [] };
-  data.push(line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'));
+  const data: Data[] = [
+    ...others.map(({ curve, color }) => line(curve.x, curve.y, color, 1.3)),
+    ...quotes(input.isDetailed ? others : [], axis, tokens.faint, false),
+    ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
+    ...(focused ? quotes([focused], axis, focused.color, true) : []),
+    line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
+  ];
   const litPoint = focused?.points.find((point) => point.strike === lit?.strike);
   if (focused && litPoint) {
     data.push({

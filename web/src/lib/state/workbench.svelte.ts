@@ -1,6 +1,6 @@
 import { BASES, calendarById, type Basis } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
-import { chainWorker } from '$lib/workers/client';
+import { prepareSnapshot, valueSnapshot } from '$lib/workers/client';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
 import { loadMarket, loadSnapshot, loadUniverse, type Market, type UniverseRow } from './api';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
@@ -65,6 +65,7 @@ export class Workbench {
       if (symbol) return this.follow(loadMarket(symbol), (market) => (this.market = market));
     });
     $effect(() => this.followSnapshot());
+    $effect(() => this.followNeighbours());
     $effect(() => this.followGhost());
     $effect(() => this.play());
   }
@@ -97,25 +98,26 @@ export class Workbench {
     const { current, summary, underlying, realizedVol } = this;
     const { basis, quotes } = this.context;
     if (!current || !summary || !underlying) return;
-    const { symbol, snapshots } = current;
+    const { symbol } = current;
     const work = async (): Promise<Valued> => {
       const snapshot = await loadSnapshot(symbol, summary.asof);
-      const worker = chainWorker();
-      const ask = () => worker.value(key, underlying.kind, { basis, realizedVol }, quotes);
-      const key = { symbol, asof: snapshot.asof };
-      let values = await ask();
-      if (!values) {
-        await worker.load(snapshot);
-        values = await ask();
-      }
-      return { snapshot, values: values ?? [], basis, quotes, realizedVol };
+      const values = await valueSnapshot(snapshot, underlying.kind, { basis, realizedVol }, quotes);
+      return { snapshot, values, basis, quotes, realizedVol };
     };
-    const stop = this.follow(work(), (valued) => (this.valued = valued));
+    return this.follow(work(), (valued) => (this.valued = valued));
+  }
+
+  /** Fetches the moments before and after the one in view, and lets the worker solve them: a step is likely. */
+  private followNeighbours(): void {
+    if (!this.current || this.index < 0) return;
+    const { symbol, snapshots } = this.current;
     for (const neighbour of [snapshots[this.index + 1], snapshots[this.index - 1]]) {
-      // The next step is likely; a failure is met when it is taken.
-      if (neighbour) loadSnapshot(symbol, neighbour.asof).catch(() => undefined);
+      // A failure is met when the step is taken.
+      if (neighbour)
+        loadSnapshot(symbol, neighbour.asof)
+          .then(prepareSnapshot)
+          .catch(() => undefined);
     }
-    return stop;
   }
 
   private followGhost(): (() => void) | undefined {

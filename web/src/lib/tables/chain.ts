@@ -8,23 +8,28 @@ export type ChainColumnId =
 
 interface ColumnText {
   label: string;
+  /** Least width in pixels: a table of fixed columns need not be laid out anew when its numbers change. */
+  width: number;
   title: string;
 }
 
 export const CHAIN_COLUMNS: Record<ChainColumnId, ColumnText> = {
-  volume: { label: 'volume', title: 'contracts traded in the session' },
-  openInterest: { label: 'open', title: 'contracts open' },
-  itm: { label: 'itm %', title: 'odds to end in the money, by the basis in use' },
-  vega: { label: 'vega', title: 'per vol point' },
-  theta: { label: 'theta', title: 'per calendar day' },
-  gamma: { label: 'gamma', title: 'change of delta per unit of price' },
-  delta: { label: 'delta', title: 'change of the price per unit of price' },
-  vol: { label: 'IV', title: 'implied vol of the quote in use, in points' },
-  theory: { label: 'theory', title: 'value on the basis in use; ▲ quote rich, ▼ quote cheap' },
-  bid: { label: 'bid', title: 'best bid' },
-  mid: { label: 'mid', title: 'middle of bid and ask' },
-  ask: { label: 'ask', title: 'best ask' },
+  volume: { label: 'volume', width: 46, title: 'contracts traded in the session' },
+  openInterest: { label: 'open', width: 48, title: 'contracts open' },
+  itm: { label: 'itm %', width: 36, title: 'odds to end in the money, by the basis in use' },
+  vega: { label: 'vega', width: 44, title: 'per vol point' },
+  theta: { label: 'theta', width: 50, title: 'per calendar day' },
+  gamma: { label: 'gamma', width: 54, title: 'change of delta per unit of price' },
+  delta: { label: 'delta', width: 40, title: 'change of the price per unit of price' },
+  vol: { label: 'IV', width: 36, title: 'implied vol of the quote in use, in points' },
+  theory: { label: 'theory', width: 58, title: 'value on the basis in use; ▲ quote rich, ▼ quote cheap' },
+  bid: { label: 'bid', width: 52, title: 'best bid' },
+  mid: { label: 'mid', width: 52, title: 'middle of bid and ask' },
+  ask: { label: 'ask', width: 52, title: 'best ask' },
 };
+
+/** Width of the column of strikes. */
+export const STRIKE_WIDTH = 60;
 
 /** Columns of a set, from the edge of the table to the strikes on the side of the calls. */
 export const CHAIN_SETS: Record<ColumnSet, readonly ChainColumnId[]> = {
@@ -44,14 +49,10 @@ export function putColumns(calls: readonly ChainColumnId[]): ChainColumnId[] {
 /** Where theory lies against the quote: under the bid the quote is rich, over the ask it is cheap. */
 export type Verdict = 'rich' | 'cheap' | 'inside' | 'none';
 
-export interface ChainCell {
-  id: ChainColumnId;
-  text: string;
-}
-
 /** One side of a row. */
 export interface ChainSide {
-  cells: ChainCell[];
+  /** Texts of the cells, in the order of the columns of the side. */
+  texts: string[];
   verdict: Verdict;
   /** Why the quote has no vol; empty where it has. */
   reason: string;
@@ -136,7 +137,7 @@ export function chainRows(
     const input = inputs[side];
     const code = input.vols.reason[i]!;
     return {
-      cells: input.ids.map((id) => ({ id, text: textOf(id, input, input.vols[quotesInUse], i, decimals) })),
+      texts: input.ids.map((id) => textOf(id, input, input.vols[quotesInUse], i, decimals)),
       verdict: verdictOf(input.quotes.bid[i]!, input.quotes.ask[i]!, input.values.theory[i]!, code === 0),
       reason: code === 0 ? '' : reasonName(code),
       openShare: (input.quotes.openInterest[i]! || 0) / most,

@@ -6,7 +6,7 @@ export {
   CHAIN_SETS,
   chainRows,
   putColumns,
-  type ChainCell,
+  STRIKE_WIDTH,
   type ChainColumnId,
   type ChainRow,
   type ChainSide,

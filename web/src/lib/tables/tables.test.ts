@@ -1,21 +1,24 @@
 import { describe, expect, it } from 'vitest';
 import type { UniverseRow } from '$lib/state/api';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import { CHAIN_SETS, chainRows, putColumns } from './chain';
+import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
 import { gapOf, nextSorting, sortedUniverse, sparkPath, UNIVERSE_COLUMNS } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
 const rowsOf = (set: 'quotes' | 'greeks' | 'all' = 'all') =>
   chainRows(snapshot.slices[1]!, valued.values[1]!, set, 'mid', 100);
-const cell = (side: { cells: { id: string; text: string }[] }, id: string) =>
-  side.cells.find((found) => found.id === id)!.text;
+const cell = (side: ChainSide, id: ChainColumnId) => {
+  const columns = side.texts.length === CHAIN_SETS.all.length ? CHAIN_SETS.all : CHAIN_SETS.quotes;
+  return side.texts[columns.indexOf(id)]!;
+};
+const putCell = (side: ChainSide, id: ChainColumnId) => side.texts[putColumns(CHAIN_SETS.all).indexOf(id)]!;
 
 describe('chain', () => {
   it('has the highest strike first, calls to the left and mirrored puts', () => {
     const rows = rowsOf('quotes');
     expect(rows.map((row) => row.strike)).toEqual(Array.from({ length: 13 }, (_, i) => 112 - 2 * i));
-    expect(rows[0]!.call.cells.map((found) => found.id)).toEqual(CHAIN_SETS.quotes);
+    expect(rows[0]!.call.texts).toHaveLength(CHAIN_SETS.quotes.length);
     expect(putColumns(CHAIN_SETS.quotes)).toEqual([
       'bid',
       'mid',
@@ -35,8 +38,8 @@ describe('chain', () => {
     expect(cell(row.call, 'theory')).toBe(values[1]!.call.theory[i]!.toFixed(2));
     expect(cell(row.call, 'delta')).toBe(values[1]!.call.delta[i]!.toFixed(2));
     expect(cell(row.call, 'gamma')).toBe(values[1]!.call.gamma[i]!.toFixed(4));
-    expect(cell(row.put, 'delta')).toBe(`−${Math.abs(values[1]!.put.delta[i]!).toFixed(2)}`);
-    expect(cell(row.put, 'itm')).toBe((100 * values[1]!.put.itm[i]!).toFixed(1));
+    expect(putCell(row.put, 'delta')).toBe(`−${Math.abs(values[1]!.put.delta[i]!).toFixed(2)}`);
+    expect(putCell(row.put, 'itm')).toBe((100 * values[1]!.put.itm[i]!).toFixed(1));
     expect(cell(row.call, 'mid')).toBe(
       (0.5 * (snapshot.slices[1]!.call.bid[i]! + snapshot.slices[1]!.call.ask[i]!)).toFixed(2),
     );

@@ -1,53 +1,38 @@
-import {
-  impliedColumns,
-  valueSlice,
-  type BasisChoice,
-  type MarketTerms,
-  type SideValues,
-  type SideVols,
-} from '@umwelt/core';
+import { impliedColumns, valueSlice, type BasisChoice, type MarketTerms, type SideVols } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
-import type { LoadedSnapshot, ValuedSlice } from './snapshot';
+import { packValues, packVols, type Sides } from './block';
+import type { LoadedSnapshot } from './snapshot';
 
 /**
- * Turns snapshots into vols, prices, Greeks and odds off the page's thread. It keeps the last snapshots that it
- * was given, so that a change of basis sends a word and gets columns back.
+ * Turns snapshots into vols, prices, Greeks and odds off the page's thread. It keeps the snapshots that it was
+ * given last, so that a change of basis sends a word and gets one block of doubles back.
  */
 interface Held {
   snapshot: LoadedSnapshot;
-  vols: { call: SideVols; put: SideVols }[];
+  vols: Sides<SideVols>[];
 }
 
-const MOST_HELD = 4;
+/** The moment in view, its neighbours and those of a quick hand. */
+const MOST_HELD = 12;
 const held = new Map<string, Held>();
 
 const keyOf = (snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>) => `${snapshot.symbol} ${snapshot.asof}`;
 
-function buffersOf(values: ValuedSlice): ArrayBuffer[] {
-  const arrays = [values.call, values.put, values.callVols, values.putVols].flatMap(
-    (columns: SideValues | SideVols) => Object.values(columns) as (Float64Array | Uint8Array)[],
-  );
-  return [...new Set(arrays.map((array) => array.buffer as ArrayBuffer))];
-}
-
-const copyOf = (vols: SideVols): SideVols => ({
-  bid: vols.bid.slice(),
-  mid: vols.mid.slice(),
-  ask: vols.ask.slice(),
-  reason: vols.reason.slice(),
-});
-
 const worker = {
-  /** Takes a snapshot and solves its implied vols. */
+  /** Takes a snapshot and solves its implied vols; one that is held already is not solved again. */
   load(snapshot: LoadedSnapshot): void {
-    const vols = snapshot.slices.map((slice) => ({
-      call: impliedColumns(slice.strike, slice.call, slice.fit, 1),
-      put: impliedColumns(slice.strike, slice.put, slice.fit, -1),
-    }));
-    held.delete(keyOf(snapshot));
-    held.set(keyOf(snapshot), { snapshot, vols });
-    for (const key of held.keys()) if (held.size > MOST_HELD) held.delete(key);
+    const key = keyOf(snapshot);
+    const found = held.get(key) ?? {
+      snapshot,
+      vols: snapshot.slices.map((slice) => ({
+        call: impliedColumns(slice.strike, slice.call, slice.fit, 1),
+        put: impliedColumns(slice.strike, slice.put, slice.fit, -1),
+      })),
+    };
+    held.delete(key);
+    held.set(key, found);
+    for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
   },
 
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
@@ -56,20 +41,21 @@ const worker = {
     kind: MarketTerms['kind'],
     choice: BasisChoice,
     quotes: QuoteSide,
-  ): ValuedSlice[] | null {
+  ): { values: Float64Array; vols: Float64Array } | null {
     const found = held.get(keyOf(snapshot));
     if (!found) return null;
     const { price, slices } = found.snapshot;
-    const values = slices.map((slice, i) => {
-      const { call, put } = found.vols[i]!;
-      return {
-        call: valueSlice(slice.strike, slice.fit, price, kind, choice, call[quotes], 1),
-        put: valueSlice(slice.strike, slice.fit, price, kind, choice, put[quotes], -1),
-        callVols: copyOf(call),
-        putVols: copyOf(put),
-      };
-    });
-    return Comlink.transfer(values, values.flatMap(buffersOf));
+    const values = packValues(
+      slices.map((slice, i) => {
+        const { call, put } = found.vols[i]!;
+        return {
+          call: valueSlice(slice.strike, slice.fit, price, kind, choice, call[quotes], 1),
+          put: valueSlice(slice.strike, slice.fit, price, kind, choice, put[quotes], -1),
+        };
+      }),
+    );
+    const vols = packVols(found.vols);
+    return Comlink.transfer({ values, vols }, [values.buffer as ArrayBuffer, vols.buffer as ArrayBuffer]);
   },
 };
 

@@ -1,12 +1,43 @@
+import type { BasisChoice, MarketTerms } from '@umwelt/core';
 import * as Comlink from 'comlink';
+import type { QuoteSide } from '$lib/state/context';
+import { unpackSlices } from './block';
 import type { ChainWorker } from './chain.worker';
+import type { LoadedSnapshot, ValuedSlice } from './snapshot';
 
 let remote: Comlink.Remote<ChainWorker> | null = null;
 
 /** The worker that values chains; started when it is first asked for. */
-export function chainWorker(): Comlink.Remote<ChainWorker> {
+function chainWorker(): Comlink.Remote<ChainWorker> {
   remote ??= Comlink.wrap<ChainWorker>(
     new Worker(new URL('./chain.worker.ts', import.meta.url), { type: 'module', name: 'chain' }),
   );
   return remote;
+}
+
+/** Hands a snapshot to the worker before it is asked for. */
+export function prepareSnapshot(snapshot: LoadedSnapshot): Promise<void> {
+  return chainWorker().load(snapshot);
+}
+
+/** Values of a snapshot under a basis, from the worker. */
+export async function valueSnapshot(
+  snapshot: LoadedSnapshot,
+  kind: MarketTerms['kind'],
+  choice: BasisChoice,
+  quotes: QuoteSide,
+): Promise<ValuedSlice[]> {
+  const worker = chainWorker();
+  const key = { symbol: snapshot.symbol, asof: snapshot.asof };
+  let blocks = await worker.value(key, kind, choice, quotes);
+  if (!blocks) {
+    await worker.load(snapshot);
+    blocks = await worker.value(key, kind, choice, quotes);
+  }
+  if (!blocks) throw new Error('The worker lost the snapshot. Reload the page.');
+  return unpackSlices(
+    blocks.values,
+    blocks.vols,
+    snapshot.slices.map((slice) => slice.strike.length),
+  );
 }

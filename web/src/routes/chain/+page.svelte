@@ -4,8 +4,16 @@
   import { chainSentence, figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { depthColor } from '$lib/charts/depth';
-  import { COLUMN_SETS, useTheme, useWorkbench } from '$lib/state';
-  import { CHAIN_COLUMNS, CHAIN_SETS, chainRows, putColumns, type ChainSide } from '$lib/tables';
+  import { COLUMN_SETS, useTheme, useWorkbench, type Contract } from '$lib/state';
+  import {
+    CHAIN_COLUMNS,
+    CHAIN_SETS,
+    chainRows,
+    putColumns,
+    STRIKE_WIDTH,
+    type ChainColumnId,
+    type ChainSide,
+  } from '$lib/tables';
   import type { FittedSlice } from '$lib/workers';
 
   const bench = useWorkbench();
@@ -23,6 +31,9 @@
   const callColumns = $derived(CHAIN_SETS[bench.context.columns]);
   const puts = $derived(putColumns(callColumns));
   const width = $derived(callColumns.length + puts.length + 1);
+  const least = $derived(
+    STRIKE_WIDTH + [...callColumns, ...puts].reduce((sum, id) => sum + CHAIN_COLUMNS[id].width, 0),
+  );
   /** The row before which the forward lies. */
   const waterAt = $derived(slice ? rows.findIndex((row) => row.strike <= slice.fit.forward) : -1);
   const sentence = $derived.by(() => {
@@ -44,19 +55,37 @@
 
   let scroller = $state<HTMLDivElement>();
 
-  // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
-  let lastOpened = '';
+  // The focus stays in sight while the keys move it, and is in the middle when another expiry opens. Only then:
+  // asking the browser where a row lies makes it lay the whole table out.
+  const place = $derived(bench.focus ? `${shown?.snapshot.symbol} ${bench.focus.expiry} ${bench.focus.strike}` : '');
+  let lastPlace = '';
   $effect(() => {
-    const { focus } = bench;
-    if (!focus || !scroller) return;
-    const opened = `${shown?.snapshot.symbol} ${focus.expiry}`;
-    const block = opened === lastOpened ? 'nearest' : 'center';
-    lastOpened = opened;
+    if (!place || !scroller) return;
+    const expiryOf = (text: string) => text.slice(0, text.lastIndexOf(' '));
+    const block = expiryOf(place) === expiryOf(lastPlace) ? 'nearest' : 'center';
+    lastPlace = place;
     void tick().then(() => scroller?.querySelector('[data-focus="true"]')?.scrollIntoView({ block }));
   });
 
   function headerWords({ fit, expiry }: FittedSlice): string {
     return `${figures.days(fit.days)} d · ${figures.counted(fit.sessions, 'session')} · ${expiryClass(bench.calendar, expiry)}`;
+  }
+
+  /** The contract of the cell that an event comes from. */
+  function contractOf(event: Event): Contract | null {
+    const cell = event.target instanceof Element ? event.target.closest<HTMLElement>('[data-cell]') : null;
+    if (!cell || !slice) return null;
+    const side = cell.dataset.cell?.startsWith('call') ? 'call' : 'put';
+    return { expiry: slice.expiry, strike: Number(cell.dataset.strike), side };
+  }
+
+  function point(event: PointerEvent): void {
+    bench.pointed = contractOf(event);
+  }
+
+  function choose(event: MouseEvent): void {
+    const contract = contractOf(event);
+    if (contract) bench.setFocus(contract);
   }
 
   const marks = { rich: '▲', cheap: '▼', inside: '', none: '' };
@@ -86,27 +115,29 @@
   </button>
 {/snippet}
 
-{#snippet sideCells(side: ChainSide, strike: number, name: 'call' | 'put', isUnderWater: boolean)}
-  {#each side.cells as { id, text } (id)}
-    <td
-      class="cell relative {isUnderWater ? 'bg-band' : ''} {side.reason && id !== 'volume' && id !== 'openInterest'
-        ? 'text-soft'
-        : ''}"
-      title={side.reason ? `no vol: ${side.reason}` : undefined}
-      data-cell="{name} {id}"
-      data-strike={strike}
-      onpointerenter={() => slice && (bench.pointed = { expiry: slice.expiry, strike, side: name })}
-      onclick={() => slice && bench.setFocus({ expiry: slice.expiry, strike, side: name })}
-    >
-      {#if id === 'openInterest'}
+{#snippet sideCells(ids: readonly ChainColumnId[], side: ChainSide, strike: number, name: 'call' | 'put')}
+  {#each ids as id, c (id)}
+    {#if id === 'openInterest'}
+      <td class="cell relative {name}" data-cell="{name} {id}" data-strike={strike}>
         <span class="absolute inset-y-[3px] right-0 bg-gain/20" style="width: {100 * side.openShare}%"></span>
-        <span class="relative">{text}</span>
-      {:else if id === 'theory'}
+        <span class="relative">{side.texts[c]}</span>
+      </td>
+    {:else if id === 'theory'}
+      <td class="cell relative {name}" data-cell="{name} {id}" data-strike={strike}>
         <span class="absolute left-0 text-[9px] {side.verdict === 'rich' ? 'text-loss' : 'text-gain'}"
           >{marks[side.verdict]}</span
-        >{text}
-      {:else}{text}{/if}
-    </td>
+        >{side.texts[c]}
+      </td>
+    {:else if id === 'vol'}
+      <td
+        class="cell {name}"
+        data-cell="{name} {id}"
+        data-strike={strike}
+        title={side.reason ? `no vol: ${side.reason}` : undefined}>{side.texts[c]}</td
+      >
+    {:else}
+      <td class="cell {name}" data-cell="{name} {id}" data-strike={strike}>{side.texts[c]}</td>
+    {/if}
   {/each}
 {/snippet}
 
@@ -131,13 +162,23 @@
         i,
       )}{/each}
     <!-- svelte-ignore a11y_no_static_element_interactions -->
-    <div class="min-h-0 flex-1 overflow-auto" bind:this={scroller} onpointerleave={() => (bench.pointed = null)}>
+    <div
+      class="min-h-0 flex-1 overflow-auto contain-content"
+      bind:this={scroller}
+      onpointerleave={() => (bench.pointed = null)}
+    >
       <table
-        class="w-full border-collapse"
+        class="dense w-full table-fixed border-collapse"
+        style="min-width: {least}px"
         data-testid="chain"
         data-basis={shown.basis}
         data-asof={shown.snapshot.asof}
       >
+        <colgroup>
+          {#each callColumns as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
+          <col style="width: {STRIKE_WIDTH}px" />
+          {#each puts as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
+        </colgroup>
         <thead>
           <tr>
             {#each callColumns as id, i (id)}
@@ -151,7 +192,9 @@
             {/each}
           </tr>
         </thead>
-        <tbody>
+        <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side. -->
+        <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
+        <tbody onpointerover={point} onclick={choose}>
           {#each rows as row, i (row.strike)}
             {@const isLit = lit?.strike === row.strike && lit.slice === openAt}
             {#if i === waterAt}
@@ -167,15 +210,19 @@
               class="h-[22px] cursor-pointer border-b border-line {isLit
                 ? 'outline-1 -outline-offset-1 outline-focus'
                 : ''}"
+              class:call-under={row.strike < slice.fit.forward}
+              class:put-under={row.strike > slice.fit.forward}
+              class:call-refused={row.call.reason !== ''}
+              class:put-refused={row.put.reason !== ''}
               data-focus={bench.focus?.strike === row.strike}
             >
-              {@render sideCells(row.call, row.strike, 'call', row.strike < slice.fit.forward)}
+              {@render sideCells(callColumns, row.call, row.strike, 'call')}
               <th class="cell text-center! font-semibold {isLit ? 'text-focus' : ''}">
                 {isLit && lit?.side === 'call' ? '◂ ' : ''}{figures.strike(row.strike)}{isLit && lit?.side === 'put'
                   ? ' ▸'
                   : ''}
               </th>
-              {@render sideCells(row.put, row.strike, 'put', row.strike > slice.fit.forward)}
+              {@render sideCells(puts, row.put, row.strike, 'put')}
             </tr>
           {/each}
         </tbody>

@@ -18,6 +18,16 @@
   const litFit = $derived(lit ? fits[lit.slice]! : null);
   const axisNames = { strike: 'strike', standardized: 'standardized' };
 
+  /** How long the moment must rest before the quotes of all expiries are drawn. */
+  const REST_MS = 250;
+  let restedAt = $state.raw('');
+  const moment = $derived(shown ? `${shown.snapshot.symbol} ${shown.snapshot.asof}` : '');
+  $effect(() => {
+    const now = moment;
+    const timer = setTimeout(() => (restedAt = now), REST_MS);
+    return () => clearTimeout(timer);
+  });
+
   const skew = $derived(
     shown
       ? skewFigure({
@@ -28,6 +38,7 @@
           hidden: bench.context.hidden,
           lit,
           framed: bench.focus?.slice ?? 0,
+          isDetailed: restedAt === moment,
           tokens: theme.tokens,
           ranges: skewRanges,
         })
@@ -64,10 +75,10 @@
   });
   const sentence = $derived(litFit ? skewSentence(fits, litFit, before, month) : null);
   const termWords = $derived.by(() => {
-    const { summary, current } = bench;
-    if (!summary || !current || !shown) return null;
-    const [next] = comingEvents(current.events, shown.snapshot.instant, Infinity, bench.calendar);
-    return termSentence(summary.termSlope ?? NaN, summary.iv30 ?? NaN, summary.iv90 ?? NaN, next ?? null);
+    if (!shown || !bench.current) return null;
+    const { measures, instant } = shown.snapshot;
+    const [next] = comingEvents(bench.current.events, instant, Infinity, bench.calendar);
+    return termSentence(measures.termSlope ?? NaN, measures.iv30 ?? NaN, measures.iv90 ?? NaN, next ?? null);
   });
 
   function point(mark: unknown[] | null): void {
@@ -112,7 +123,9 @@
   <div class="figures flex justify-between px-11 text-[11px]! text-soft">
     <span>▽ puts</span><span>{bench.context.axis === 'strike' ? 'strike' : 'ln(K/F) ÷ σ√T'}</span><span>calls △</span>
   </div>
-  {#if sentence}<div class="p-2"><Sentence {sentence} /></div>{/if}
+  <div class="h-[62px] p-2">
+    {#if sentence}<Sentence {sentence} />{/if}
+  </div>
 </section>
 
 <div class="flex min-h-0 min-w-0 flex-[5] flex-col gap-2">
@@ -129,7 +142,10 @@
     <div class="flex min-h-0 flex-1 px-2">
       {#if term}<Chart figure={term} label="Term structure of {bench.context.symbol}" onchoose={choose} />{/if}
     </div>
-    {#if termWords}<div class="p-2 pt-1"><Sentence sentence={termWords} /></div>{/if}
+    <!-- Of one height, so that the chart does not jump while the words change. -->
+    <div class="h-[76px] p-2 pt-1">
+      {#if termWords}<Sentence sentence={termWords} />{/if}
+    </div>
   </section>
   <section class="panel flex-[4]" aria-label="Expiries">
     <header class="flex items-baseline gap-2.5 px-3 pt-2 pb-1">
