@@ -52,7 +52,7 @@
         <PanelRightClose size={16} />
       </button>
     </div>
-    <dl class="m-0 grid grid-cols-2 gap-x-3 px-3 pt-1.5">
+    <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pt-1.5 xl:gap-x-3">
       {@render pair('bid', figures.fixed(contract.bid, decimals))}
       {@render pair('ask', figures.fixed(contract.ask, decimals))}
       {@render pair('mid', figures.fixed(contract.mid, decimals))}
@@ -104,7 +104,7 @@
     </table>
     {#if sentence}<div class="px-3 pt-2.5"><Sentence {sentence} /></div>{/if}
     <h3 class="px-3 pt-3 text-[12px] font-semibold text-soft">A day, a point, and the expiry</h3>
-    <dl class="m-0 grid grid-cols-2 gap-x-3 px-3 pb-3">
+    <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pb-3 xl:gap-x-3">
       {@render pair('1 day', figures.signed(contract.chosen.theta, 2))}
       {@render pair('+1 vol', figures.signed(contract.chosen.vega, 2))}
       {@render pair('even at', figures.fixed(contract.breakEven, 2))}

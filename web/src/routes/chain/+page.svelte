@@ -207,9 +207,8 @@
               </tr>
             {/if}
             <tr
-              class="h-[22px] cursor-pointer border-b border-line {isLit
-                ? 'outline-1 -outline-offset-1 outline-focus'
-                : ''}"
+              class="h-[22px] cursor-pointer border-b border-line"
+              class:lit={isLit}
               class:call-under={row.strike < slice.fit.forward}
               class:put-under={row.strike > slice.fit.forward}
               class:call-refused={row.call.reason !== ''}

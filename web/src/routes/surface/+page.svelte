@@ -98,10 +98,10 @@
   }
 </script>
 
-<section class="panel min-w-0 flex-[8]" aria-label="Skew">
+<section class="panel min-w-0 flex-[7] xl:flex-[8]" aria-label="Skew">
   <header class="flex items-center gap-2.5 px-3 py-2">
     <h2 class="text-[15px] font-bold">Skew</h2>
-    <span class="truncate text-soft">OTM mids with bid–ask, fitted curves{ghost ? ', ghost dashed' : ''}</span>
+    <span class="min-w-0 truncate text-soft">OTM mids with bid–ask, fitted curves{ghost ? ', ghost dashed' : ''}</span>
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Axis">
       {#each AXES as axis (axis)}
@@ -132,7 +132,7 @@
   <section class="panel flex-[5]" aria-label="Term structure">
     <header class="flex items-center gap-2.5 px-3 py-2">
       <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
-      <span class="truncate text-soft">ATM vol by days</span>
+      <span class="min-w-0 truncate text-soft">ATM vol by days</span>
       <span class="flex-1"></span>
       <div class="toggle-group" role="group" aria-label="Weeklies">
         <button aria-pressed={bench.context.weeklies} onclick={() => (bench.context.weeklies = true)}>all</button>
@@ -143,7 +143,7 @@
       {#if term}<Chart figure={term} label="Term structure of {bench.context.symbol}" onchoose={choose} />{/if}
     </div>
     <!-- Of one height, so that the chart does not jump while the words change. -->
-    <div class="h-[76px] p-2 pt-1">
+    <div class="h-[92px] overflow-hidden p-2 pt-1 xl:h-[76px]">
       {#if termWords}<Sentence sentence={termWords} />{/if}
     </div>
   </section>
@@ -160,7 +160,7 @@
             <th class="head-cell" title="calendar days">days</th>
             <th class="head-cell" title="curve at the forward, points">ATM</th>
             <th class="head-cell" title="25-delta call less put, points">RR 25</th>
-            <th class="head-cell" title="25-delta wings over the middle, points">BF 25</th>
+            <th class="head-cell hidden xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
             <th class="head-cell" title="at-the-money straddle">move</th>
             <th class="head-cell pr-3!" title="contracts used, of all quoted">used</th>
           </tr>
@@ -197,7 +197,7 @@
               <td class="cell">{figures.days(fit.days)}</td>
               <td class="cell">{figures.vol(fit.atmVol)}</td>
               <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
-              <td class="cell">{figures.volChange(fit.butterfly25)}</td>
+              <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
               <td class="cell">±{figures.fixed(fit.straddleMove, fit.straddleMove >= 100 ? 0 : 2)}</td>
               <td class="cell pr-3!"
                 >{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
