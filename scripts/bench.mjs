@@ -118,9 +118,8 @@ async function benchScreen(url, chromium) {
   await page.goto(`${url}/chain?symbol=MRX40`);
   await page.getByTestId('chain').waitFor();
   const contracts = await page.evaluate(async () => {
-    /** @type {{ measures: { contracts: number } }} */
     const answer = await fetch('/api/v1/underlyings/MRX40/snapshots/latest');
-    const snapshot = await answer.json();
+    const snapshot = /** @type {{ measures: { contracts: number } }} */ (await answer.json());
     return snapshot.measures.contracts;
   });
   const measure = async (/** @type {Parameters<typeof timeKey>[1]} */ what) => {

@@ -12,7 +12,7 @@ const SHOWN_FAULTS = 20;
 /** @param {import('../web/src/lib/server/ingest').ImportRecord} record */
 function report(record) {
   const counts = Object.entries(record.counts).map(([name, number]) => `${number} ${COUNT_WORDS[name] ?? name}`);
-  console.log(`  ${record.what ?? 'unknown kind'}, ${record.rows} rows: ${counts.join(', ') || record.detail}`);
+  console.log(`  ${record.what ?? 'no known file'}, ${record.rows} rows: ${counts.join(', ') || record.detail}`);
   if (record.ignoredColumns.length > 0) console.log(`  columns kept aside: ${record.ignoredColumns.join(', ')}`);
   for (const { row, column, value, reason } of record.faults.slice(0, SHOWN_FAULTS)) {
     console.log(`  row ${row}, column ${column}: “${value}” ${reason}`);

@@ -89,6 +89,7 @@ describe('npm start', { timeout: 180_000 }, () => {
     writeFileSync(file, 'symbol,date,open,high,low,close\nCAIR,2031-03-14,110,112,109,x\n');
     const bad = run('import.mjs', [file]);
     expect(await bad.ended).toBe(1);
+    expect(bad.output()).toContain('bars, 1 rows: 1 of 1 rows are bad; nothing was imported');
     expect(bad.output()).toContain('row 2, column close: “x” is not a number');
     writeFileSync(file, 'symbol,date,open,high,low,close\nCAIR,2031-03-14,110,112,109,111\n');
     const good = run('import.mjs', [file]);

@@ -125,7 +125,7 @@ describe('bad rows', () => {
     expect(problem.errors).toEqual([{ path: 'row 26, column bid', message: '“1O.5” is not a number' }]);
     expect(await snapshotsOf('BAD1')).toEqual([]);
     const record = await get(`/imports/${problem['id']}`, ImportRecord);
-    expect(record).toMatchObject({ status: 'refused', rows: 40, badRows: 1, counts: {} });
+    expect(record).toMatchObject({ status: 'refused', what: 'chain', rows: 40, badRows: 1, counts: {} });
     expect(record.errors).toEqual([{ row: 26, column: 'bid', value: '1O.5', reason: 'is not a number' }]);
   });
 

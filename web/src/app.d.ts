@@ -1,10 +1,6 @@
 declare global {
-  namespace App {
-    interface PageState {
-      /** Whether the address was written by the page itself, and not by a link. */
-      isOwn?: boolean;
-    }
-  }
+  // The types of the framework are used as they are.
+  namespace App {}
 }
 
 export {};

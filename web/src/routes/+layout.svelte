@@ -80,7 +80,7 @@
             <PanelRightOpen size={16} />
           </button>
         {:else}
-          <div class="flex w-[256px] flex-none xl:w-[292px]"><CloseUp onfold={() => fold(true)} /></div>
+          <div class="flex w-[274px] flex-none xl:w-[292px]"><CloseUp onfold={() => fold(true)} /></div>
         {/if}
       {/if}
     </div>

@@ -70,7 +70,7 @@
       <p class="m-0 px-3 pt-2 text-[12px] text-loss">◆ The quote has no vol: {reasonName(contract.reason)}.</p>
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, four volatilities; odds in %</h3>
-    <table class="w-full border-collapse" data-testid="bases">
+    <table class="dense w-full border-collapse" data-testid="bases">
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">
           <th class="px-2 text-left font-normal">basis</th>

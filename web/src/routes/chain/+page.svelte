@@ -94,7 +94,7 @@
 {#snippet expiryHead(other: FittedSlice, i: number)}
   {@const isOpen = i === openAt}
   <button
-    class="flex h-[25px] flex-none cursor-pointer items-center gap-3 border-t border-line px-2.5 text-left whitespace-nowrap hover:bg-band {isOpen
+    class="flex h-[25px] flex-none cursor-pointer items-center gap-3 overflow-hidden border-t border-line px-2.5 text-left whitespace-nowrap hover:bg-band {isOpen
       ? 'bg-band'
       : 'bg-page'}"
     aria-expanded={isOpen}
@@ -109,7 +109,7 @@
     <span class="w-32" title="straddle; one deviation ±{figures.fixed(other.fit.deviationMove, 2)}">
       move <b class="figures">±{figures.fixed(other.fit.straddleMove, 2)}</b>
     </span>
-    <span class="text-soft"
+    <span class="hidden text-soft xl:inline"
       >{figures.count(other.fit.usable)} of {figures.counted(other.fit.contracts, 'contract')} used</span
     >
   </button>

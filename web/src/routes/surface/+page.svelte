@@ -200,7 +200,9 @@
               <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
               <td class="cell">±{figures.fixed(fit.straddleMove, fit.straddleMove >= 100 ? 0 : 2)}</td>
               <td class="cell pr-3!"
-                >{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
+                >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline"
+                  >/{figures.count(fit.contracts)}</span
+                ></td
               >
             </tr>
           {/each}

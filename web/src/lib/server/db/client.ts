@@ -23,7 +23,17 @@ export function openDatabase(url: string): Database {
   return drizzle(pool, { schema });
 }
 
+/** Whoever migrates holds this lock, so that two starts at once do it one after the other. */
+const MIGRATION_LOCK = 4891;
+
 /** Brings the tables to the state of the migrations in a folder. */
 export async function migrateDatabase(database: Database, folder: string): Promise<void> {
-  await migrate(database, { migrationsFolder: folder });
+  const client = await database.$client.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock($1)', [MIGRATION_LOCK]);
+    await migrate(database, { migrationsFolder: folder });
+  } finally {
+    await client.query('SELECT pg_advisory_unlock($1)', [MIGRATION_LOCK]);
+    client.release();
+  }
 }

@@ -39,6 +39,7 @@ class Run {
   badRows = 0;
   readonly faults: RowFault[] = [];
   counts: Record<string, number> = {};
+  header: MatchedHeader | null = null;
 
   fault(row: number, error: unknown): void {
     if (!(error instanceof CellError)) throw error;
@@ -69,26 +70,34 @@ export async function importFile(database: Database, options: ImportOptions): Pr
   const id = started!.id;
   const run = new Run();
   const finish = async (change: Partial<ImportRecord>) => {
-    const { rows, badRows, counts, faults } = run;
+    const { rows, badRows, counts, faults, header } = run;
     const [record] = await database
       .update(imports)
-      .set({ rows, badRows, counts, faults, finished: new Date(), ...change })
+      .set({
+        rows,
+        badRows,
+        counts,
+        faults,
+        what: header?.kind ?? null,
+        ignoredColumns: header?.ignored ?? [],
+        finished: new Date(),
+        ...change,
+      })
       .where(eq(imports.id, id))
       .returning();
     return record!;
   };
   try {
-    const header = await database.transaction(async (transaction) => {
+    await database.transaction(async (transaction) => {
       await transaction.execute(sql`SELECT pg_advisory_xact_lock(${IMPORT_LOCK})`);
       const report = async () => {
         options.onProgress?.(run.rows);
         await database.update(imports).set({ rows: run.rows, badRows: run.badRows }).where(eq(imports.id, id));
       };
-      const matched = await importRows(transaction, options.source, run, id, report);
+      await importRows(transaction, options.source, run, id, report);
       if (run.badRows > 0 && !options.acceptBadRows) throw new Refused();
-      return matched;
     });
-    return await finish({ status: 'done', what: header.kind, ignoredColumns: header.ignored });
+    return await finish({ status: 'done' });
   } catch (error) {
     options.source.destroy();
     run.counts = {};
@@ -104,17 +113,25 @@ export async function importFile(database: Database, options: ImportOptions): Pr
   }
 }
 
-/** Marks imports that a stopped process has left behind; what they wrote was rolled back. */
+/**
+ * Marks imports that a stopped process has left behind; what they wrote was rolled back. While another process
+ * imports, nothing is touched.
+ */
 export async function closeInterruptedImports(database: Database): Promise<void> {
   const { imports } = tables;
-  await database
-    .update(imports)
-    .set({
-      status: 'interrupted',
-      finished: new Date(),
-      detail: 'the process ended before the import did; nothing was imported',
-    })
-    .where(eq(imports.status, 'running'));
+  await database.transaction(async (transaction) => {
+    const lock = sql<{ held: boolean }>`SELECT pg_try_advisory_xact_lock(${IMPORT_LOCK}) AS held`;
+    const { rows } = await transaction.execute<{ held: boolean }>(lock);
+    if (!rows[0]?.held) return;
+    await transaction
+      .update(imports)
+      .set({
+        status: 'interrupted',
+        finished: new Date(),
+        detail: 'the process ended before the import did; nothing was imported',
+      })
+      .where(eq(imports.status, 'running'));
+  });
 }
 
 async function importRows(
@@ -123,20 +140,20 @@ async function importRows(
   run: Run,
   importId: number,
   report: () => Promise<void>,
-): Promise<MatchedHeader> {
-  let header: MatchedHeader | null = null;
+): Promise<void> {
   let sink: Sink | null = null;
   let width = 0;
   let current: string[] = [];
   const cells: Cells = (column) => {
-    const at = header?.position.get(column);
+    const at = run.header?.position.get(column);
     return at === undefined ? undefined : current[at]?.trim();
   };
   for await (const batch of csvBatches(source)) {
     for (const row of batch) {
       current = row.cells;
-      if (!header || !sink) {
-        header = matchHeader(current);
+      if (!sink) {
+        const header = matchHeader(current);
+        run.header = header;
         width = current.length;
         sink = header.kind === 'chain' ? chainSink(database, run, importId) : recordSink(database, run, header.kind);
         continue;
@@ -153,10 +170,9 @@ async function importRows(
       if (run.rows % ROWS_PER_REPORT === 0) await report();
     }
   }
-  if (!header || !sink) throw new HeaderError('the file is empty');
+  if (!sink) throw new HeaderError('the file is empty');
   await sink.end();
   await report();
-  return header;
 }
 
 function widthFault(cells: readonly string[], width: number): CellError | null {
