@@ -142,10 +142,10 @@ function higherGreeks(
  * @param spot price now
  * @param level level to be reached
  * @param drift growth rate of the forward, r − q (0 for a future)
- * @returns 1 when the price is on the level; NaN for a spot or level that is not positive
+ * @returns 1 when the price is on the level; NaN for a spot or level that is not positive, or without a vol
  */
 export function touchProbability(spot: number, level: number, years: number, drift: number, vol: number): number {
-  if (!(spot > 0 && level > 0)) return NaN;
+  if (!(spot > 0 && level > 0) || Number.isNaN(vol)) return NaN;
   const distance = Math.log(level / spot);
   if (distance === 0) return 1;
   const deviation = vol * Math.sqrt(years);

@@ -264,6 +264,13 @@ describe('touch', () => {
       3.3 * Math.sqrt(0.25 / walks),
     );
   });
+  it('does not exist without a vol or a positive price', () => {
+    expect([
+      touchProbability(100, 100, 1, 0, NaN),
+      touchProbability(100, 120, 1, 0, NaN),
+      touchProbability(0, 120, 1, 0, 0.2),
+    ]).toEqual([NaN, NaN, NaN]);
+  });
   it('stays a probability against an extreme drift', () => {
     for (const drift of [-3, -0.1, 0.1, 3]) {
       for (const vol of [0.001, 0.05, 4]) {

@@ -102,9 +102,14 @@ export function sessionOpen(calendar: Calendar, day: string): number {
   return instantOf(calendar, day, calendar.open);
 }
 
-/** The instant at which the session of a day closes, half days included. */
+/** The wall-clock time at which the session of a day closes, half days included. */
+export function closeOf(calendar: Calendar, day: string): string {
+  return calendar.halfDays.has(day) ? calendar.halfDayClose : calendar.close;
+}
+
+/** The instant at which the session of a day closes. */
 export function sessionClose(calendar: Calendar, day: string): number {
-  return instantOf(calendar, day, calendar.halfDays.has(day) ? calendar.halfDayClose : calendar.close);
+  return instantOf(calendar, day, closeOf(calendar, day));
 }
 
 function shift(day: string, days: number): string {

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import {
   count,
+  plusMinus,
   days,
   decimalsOf,
   fixed,
@@ -34,6 +35,7 @@ describe('figures', () => {
       '−7.9',
     ]);
     expect(percentChange(-0.0062)).toBe('−0.62 %');
+    expect([plusMinus(4.3, 2), plusMinus(NaN, 2)]).toEqual(['±4.30', '–']);
   });
   it('turn vols into points and shares into per cent', () => {
     expect([vol(0.2264), vol(1.184), percent(0.2414), percent(0.05, 0)]).toEqual(['22.6', '118.4', '24.1 %', '5 %']);

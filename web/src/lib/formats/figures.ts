@@ -26,6 +26,11 @@ export function signed(value: Maybe, decimals: number): string {
   return isNumber(value) && value > 0 && /[1-9]/.test(text) ? `+${text}` : text;
 }
 
+/** A distance to both sides: ±4.30. */
+export function plusMinus(value: Maybe, decimals: number): string {
+  return isNumber(value) ? `±${fixed(value, decimals)}` : NOTHING;
+}
+
 /** A decimal vol in vol points: 0.226 → 22.6. */
 export function vol(value: Maybe, decimals = 1): string {
   return fixed(isNumber(value) ? 100 * value : null, decimals);

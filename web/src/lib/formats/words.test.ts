@@ -38,6 +38,9 @@ describe('sentences', () => {
       'too few strikes',
     );
   });
+  it('of nothing to lean', () => {
+    expect(skewSentence([fit('2031-03-20', NaN)], fit('2031-03-20', NaN), null).lead).toBe('No skew.');
+  });
   it('of the lean, with half a point as its limit', () => {
     expect([-0.0051, 0.0049, 0.0051, NaN].map(leanOf)).toEqual(['put-rich', 'even', 'call-rich', 'even']);
   });

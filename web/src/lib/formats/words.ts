@@ -53,6 +53,7 @@ export function skewSentence(
   month: { day: string; then: number; now: number } | null = null,
 ): Sentence {
   const leans = fits.filter((fit) => Number.isFinite(fit.riskReversal25)).map((fit) => leanOf(fit.riskReversal25));
+  if (leans.length === 0) return { lead: 'No skew.', rest: 'No expiry has enough strikes for a curve.' };
   const most = (['put-rich', 'call-rich', 'even'] as const).toSorted(
     (a, b) => leans.filter((lean) => lean === b).length - leans.filter((lean) => lean === a).length,
   )[0]!;

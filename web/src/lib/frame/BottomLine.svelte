@@ -24,7 +24,7 @@
         refused,
       )} refused</span
     >
-    <span>fit ±{figures.vol(summary.rmse, 2)} points</span>
+    <span>fit {figures.plusMinus(summary.rmse === null ? null : 100 * summary.rmse, 2)} points</span>
   {/if}
   <span class="flex-1"></span>
   {#if fit && bench.underlying}

@@ -108,9 +108,9 @@
       {@render pair('1 day', figures.signed(contract.chosen.theta, 2))}
       {@render pair('+1 vol', figures.signed(contract.chosen.vega, 2))}
       {@render pair('even at', figures.fixed(contract.breakEven, 2))}
-      {@render pair('exp. move', `±${figures.fixed(fit.straddleMove, 2)}`)}
+      {@render pair('exp. move', figures.plusMinus(fit.straddleMove, 2))}
       {@render pair('forward', figures.fixed(fit.forward, 2))}
-      {@render pair('±1 dev.', `±${figures.fixed(fit.deviationMove, 2)}`)}
+      {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, 2))}
     </dl>
     <p class="m-0 mt-auto px-3 pb-2 text-[11px] text-soft">
       Greeks on the {shown?.basis} basis, per unit. Realized: Yang–Zhang, 20 sessions.

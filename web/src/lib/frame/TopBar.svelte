@@ -8,6 +8,9 @@
   const bench = useWorkbench();
   const underlying = $derived(bench.underlying);
   const decimals = $derived(figures.decimalsOf(underlying?.tick));
+  const source = $derived(
+    (bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit.forwardSource : null) ?? 'parity',
+  );
   const isAmerican = $derived(underlying?.exercise === 'american');
 </script>
 
@@ -18,10 +21,12 @@
     <span class="figures text-[17px]! font-semibold" data-testid="price"
       >{figures.fixed(bench.summary?.price, decimals)}</span
     >
-    <span class="figures {bench.change < 0 ? 'text-loss' : 'text-gain'}" title="from the close of the session before">
-      {bench.change < 0 ? '▼' : '▲'}
-      {figures.percent(Math.abs(bench.change), 2)}
-    </span>
+    {#if Number.isFinite(bench.change)}
+      <span class="figures {bench.change < 0 ? 'text-loss' : 'text-gain'}" title="from the close of the session before">
+        {bench.change < 0 ? '▼' : '▲'}
+        {figures.percent(Math.abs(bench.change), 2)}
+      </span>
+    {/if}
     <span
       class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap text-soft"
       title={bench.rank
@@ -30,7 +35,9 @@
     >
       iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b> ·
       <span class="text-ink">{rankWords(bench.rank)}</span>
-      {#if bench.rank}<span class="hidden text-[11px] xl:inline">of {bench.rank.sessions} sessions</span>{/if}
+      {#if bench.rank}<span class="hidden text-[11px] xl:inline"
+          >of {figures.counted(bench.rank.sessions, 'session')}</span
+        >{/if}
     </span>
   {:else}
     <h1 class="text-[17px] font-bold">Umwelt</h1>
@@ -47,12 +54,12 @@
     class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap {isAmerican ? 'border-loss' : ''}"
     title={isAmerican
       ? 'These contracts can be exercised early; they are priced as European until early exercise is built'
-      : 'European exercise, on the forward from put–call parity'}
+      : `European exercise, on the forward by ${source === 'parity' ? 'put–call parity' : 'carry, where parity has too few quotes'}`}
     data-testid="model"
   >
     <span class="text-soft">Model</span>
     <b
-      >European{#if !isAmerican}<span class="hidden xl:inline">, parity forward</span>{/if}</b
+      >European{#if !isAmerican}<span class="hidden xl:inline">, {source} forward</span>{/if}</b
     >
     {#if isAmerican}<b class="text-loss">◆ for American</b>{/if}
   </span>

@@ -106,8 +106,8 @@
     <span class="w-44 text-soft">{headerWords(other)}</span>
     <span class="w-28">forward <b class="figures">{figures.fixed(other.fit.forward, 2)}</b></span>
     <span class="w-16">ATM <b class="figures">{figures.vol(other.fit.atmVol)}</b></span>
-    <span class="w-32" title="straddle; one deviation ±{figures.fixed(other.fit.deviationMove, 2)}">
-      move <b class="figures">±{figures.fixed(other.fit.straddleMove, 2)}</b>
+    <span class="w-32" title="straddle; one deviation {figures.plusMinus(other.fit.deviationMove, 2)}">
+      move <b class="figures">{figures.plusMinus(other.fit.straddleMove, 2)}</b>
     </span>
     <span class="hidden text-soft xl:inline"
       >{figures.count(other.fit.usable)} of {figures.counted(other.fit.contracts, 'contract')} used</span
@@ -157,80 +157,84 @@
     </div>
   </header>
   {#if shown && slice && values}
-    {#each shown.snapshot.slices.slice(0, openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
-        other,
-        i,
-      )}{/each}
-    <!-- svelte-ignore a11y_no_static_element_interactions -->
-    <div
-      class="min-h-0 flex-1 overflow-auto contain-content"
-      bind:this={scroller}
-      onpointerleave={() => (bench.pointed = null)}
-    >
-      <table
-        class="dense w-full table-fixed border-collapse"
-        style="min-width: {least}px"
-        data-testid="chain"
-        data-basis={shown.basis}
-        data-asof={shown.snapshot.asof}
+    <!-- With very many expiries their heads scroll, and the open one keeps room for its rows. -->
+    <div class="flex min-h-0 flex-1 flex-col overflow-y-auto">
+      {#each shown.snapshot.slices.slice(0, openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
+          other,
+          i,
+        )}{/each}
+      <!-- svelte-ignore a11y_no_static_element_interactions -->
+      <div
+        class="min-h-[240px] flex-1 overflow-auto contain-content"
+        bind:this={scroller}
+        onpointerleave={() => (bench.pointed = null)}
       >
-        <colgroup>
-          {#each callColumns as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
-          <col style="width: {STRIKE_WIDTH}px" />
-          {#each puts as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
-        </colgroup>
-        <thead>
-          <tr>
-            {#each callColumns as id, i (id)}
-              <th class="head-cell" title={CHAIN_COLUMNS[id].title}
-                >{CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}</th
-              >
-            {/each}
-            <th class="head-cell text-center!">strike</th>
-            {#each puts as id, i (id)}
-              <th class="head-cell" title={CHAIN_COLUMNS[id].title}>{i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}</th>
-            {/each}
-          </tr>
-        </thead>
-        <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side. -->
-        <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
-        <tbody onpointerover={point} onclick={choose}>
-          {#each rows as row, i (row.strike)}
-            {@const isLit = lit?.strike === row.strike && lit.slice === openAt}
-            {#if i === waterAt}
-              <tr class="bg-panel" data-testid="waterline">
-                <td colspan={width} class="border-y-[1.5px] border-implied p-0 text-center">
-                  <span class="figures text-[11px]! font-semibold text-implied"
-                    >≈ forward {figures.fixed(slice.fit.forward, 2)} ≈</span
-                  >
-                </td>
-              </tr>
-            {/if}
-            <tr
-              class="h-[22px] cursor-pointer border-b border-line"
-              class:lit={isLit}
-              class:call-under={row.strike < slice.fit.forward}
-              class:put-under={row.strike > slice.fit.forward}
-              class:call-refused={row.call.reason !== ''}
-              class:put-refused={row.put.reason !== ''}
-              data-focus={bench.focus?.strike === row.strike}
-            >
-              {@render sideCells(callColumns, row.call, row.strike, 'call')}
-              <th class="cell text-center! font-semibold {isLit ? 'text-focus' : ''}">
-                {isLit && lit?.side === 'call' ? '◂ ' : ''}{figures.strike(row.strike)}{isLit && lit?.side === 'put'
-                  ? ' ▸'
-                  : ''}
-              </th>
-              {@render sideCells(puts, row.put, row.strike, 'put')}
+        <table
+          class="dense w-full table-fixed border-collapse"
+          style="min-width: {least}px"
+          data-testid="chain"
+          data-basis={shown.basis}
+          data-asof={shown.snapshot.asof}
+        >
+          <colgroup>
+            {#each callColumns as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
+            <col style="width: {STRIKE_WIDTH}px" />
+            {#each puts as id (id)}<col style="width: {CHAIN_COLUMNS[id].width}px" />{/each}
+          </colgroup>
+          <thead>
+            <tr>
+              {#each callColumns as id, i (id)}
+                <th class="head-cell" title={CHAIN_COLUMNS[id].title}
+                  >{CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}</th
+                >
+              {/each}
+              <th class="head-cell text-center!">strike</th>
+              {#each puts as id, i (id)}
+                <th class="head-cell" title={CHAIN_COLUMNS[id].title}>{i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}</th
+                >
+              {/each}
             </tr>
-          {/each}
-        </tbody>
-      </table>
+          </thead>
+          <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side. -->
+          <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
+          <tbody onpointerover={point} onclick={choose}>
+            {#each rows as row, i (row.strike)}
+              {@const isLit = lit?.strike === row.strike && lit.slice === openAt}
+              {#if i === waterAt}
+                <tr class="bg-panel" data-testid="waterline">
+                  <td colspan={width} class="border-y-[1.5px] border-implied p-0 text-center">
+                    <span class="figures text-[11px]! font-semibold text-implied"
+                      >≈ forward {figures.fixed(slice.fit.forward, 2)} ≈</span
+                    >
+                  </td>
+                </tr>
+              {/if}
+              <tr
+                class="h-[22px] cursor-pointer border-b border-line"
+                class:lit={isLit}
+                class:call-under={row.strike < slice.fit.forward}
+                class:put-under={row.strike > slice.fit.forward}
+                class:call-refused={row.call.reason !== ''}
+                class:put-refused={row.put.reason !== ''}
+                data-focus={bench.focus?.strike === row.strike}
+              >
+                {@render sideCells(callColumns, row.call, row.strike, 'call')}
+                <th class="cell text-center! font-semibold {isLit ? 'text-focus' : ''}">
+                  {isLit && lit?.side === 'call' ? '◂ ' : ''}{figures.strike(row.strike)}{isLit && lit?.side === 'put'
+                    ? ' ▸'
+                    : ''}
+                </th>
+                {@render sideCells(puts, row.put, row.strike, 'put')}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
+      {#each shown.snapshot.slices.slice(openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
+          other,
+          i + openAt + 1,
+        )}{/each}
     </div>
-    {#each shown.snapshot.slices.slice(openAt + 1) as other, i (other.expiry + other.settlement)}{@render expiryHead(
-        other,
-        i + openAt + 1,
-      )}{/each}
     {#if sentence}<div class="border-t border-line p-2"><Sentence {sentence} /></div>{/if}
   {:else}
     <p class="m-auto text-center text-soft">

@@ -144,10 +144,10 @@
               <td
                 class="cell"
                 title={row.frontExpiry
-                  ? `straddle of ${row.frontExpiry}; one deviation ±${figures.fixed(row.frontDeviationMove, 2)}`
+                  ? `straddle of ${row.frontExpiry}; one deviation ${figures.plusMinus(row.frontDeviationMove, 2)}`
                   : ''}
               >
-                ±{figures.fixed(row.frontStraddleMove, 2)}
+                {figures.plusMinus(row.frontStraddleMove, 2)}
                 <span class="font-sans text-[11px] text-soft">{row.frontExpiry ? shortDay(row.frontExpiry) : ''}</span>
               </td>
               <td class="cell">{figures.count(row.volume)}</td>

@@ -1,4 +1,4 @@
-import { calendarById, instantOf, sessionClose, type Calendar } from '@umwelt/core';
+import { calendarById, closeOf, instantOf, type Calendar } from '@umwelt/core';
 import { DateTime } from 'luxon';
 
 /** A cell that cannot be read: says which column, what stood there and why it will not do. */
@@ -24,16 +24,19 @@ function isPrefixed(text: string): boolean {
 
 const DAY = /^\d{4}-\d\d-\d\d$/;
 
-/** Text that must be there. */
-export function requiredText(cells: Cells, column: string): string {
-  const value = cells(column) ?? '';
-  if (value === '') throw new CellError(column, value, 'is missing');
+/** Text, or null for a blank cell. */
+export function optionalText(cells: Cells, column: string): string | null {
+  const value = cells(column) || null;
+  // The database cannot hold it, and nobody means it.
+  if (value?.includes('\0')) throw new CellError(column, value.replaceAll('\0', '␀'), 'holds a zero character');
   return value;
 }
 
-/** Text, or null for a blank cell. */
-export function optionalText(cells: Cells, column: string): string | null {
-  return cells(column) || null;
+/** Text that must be there. */
+export function requiredText(cells: Cells, column: string): string {
+  const value = optionalText(cells, column);
+  if (value === null) throw new CellError(column, '', 'is missing');
+  return value;
 }
 
 interface Range {
@@ -41,6 +44,8 @@ interface Range {
   min?: number;
   /** Larger than this, not equal. */
   above?: number;
+  /** The largest value allowed. */
+  max?: number;
 }
 
 /** A number with a decimal point, or NaN for a blank cell. */
@@ -53,6 +58,7 @@ export function optionalNumber(cells: Cells, column: string, range: Range = {}):
     throw new CellError(column, text, `must be greater than ${range.above}`);
   }
   if (range.min !== undefined && value < range.min) throw new CellError(column, text, `must be at least ${range.min}`);
+  if (range.max !== undefined && value > range.max) throw new CellError(column, text, `must be at most ${range.max}`);
   return value;
 }
 
@@ -95,15 +101,24 @@ export function optionalDay(cells: Cells, column: string): string | null {
  */
 export function requiredInstant(cells: Cells, column: string, calendar: Calendar = calendarById(null)): number {
   const text = requiredText(cells, column);
-  if (DAY.test(text)) return sessionClose(calendar, requiredDay(cells, column));
+  if (DAY.test(text)) {
+    const bare = requiredDay(cells, column);
+    return requiredInstant(() => `${bare}T${closeOf(calendar, bare)}`, column, calendar);
+  }
   const [day, time] = text.split(/[T ]/);
   const hasZone = /(Z|[+-]\d\d:?\d\d)$/i.test(time ?? '');
   const parsed = DateTime.fromISO(text.replace(' ', 'T'), { setZone: true });
   if (!day || !time || !DAY.test(day) || !parsed.isValid) {
     throw new CellError(column, text, 'is not a date and time like 2031-03-13T15:45');
   }
+  if (parsed.year < FIRST_YEAR || parsed.year > LAST_YEAR) {
+    throw new CellError(column, text, `is not between ${FIRST_YEAR} and ${LAST_YEAR}`);
+  }
   return hasZone ? parsed.toMillis() : instantOf(calendar, day, time);
 }
+
+const FIRST_YEAR = 1970;
+const LAST_YEAR = 2199;
 
 /** One of some words, whatever its case; a blank cell takes the default, or is refused where there is none. */
 export function choice<T extends string>(cells: Cells, column: string, words: Record<string, T>, fallback?: T): T {

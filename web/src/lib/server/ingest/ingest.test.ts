@@ -116,6 +116,11 @@ describe('cells', () => {
     expect(moment('2031-03-13T15:45Z')).toBe('2031-03-13T15:45:00.000Z');
     // A bare day is the close of its session, half days included.
     expect(moment('2030-12-24')).toBe('2030-12-24T14:00:00.000Z');
+    for (const text of ['1900-01-01T10:00', '9999-12-31', '2200-01-01T00:00Z'])
+      expect(
+        fault(() => moment(text)),
+        text,
+      ).toBe('is not between 1970 and 2199');
     for (const text of ['15:45', '2031-03-13T25:00', 'tomorrow', '2031-13-01T10:00'])
       expect(
         fault(() => moment(text)),
@@ -129,6 +134,8 @@ describe('cells', () => {
     expect(fault(() => choice(cells('toString'), 'side', sides))).toBe('must be one of c, p');
     expect(fault(() => choice(cells(''), 'side', sides))).toBe('is missing');
     expect(fault(() => requiredText(cells(''), 'x'))).toBe('is missing');
+    expect(fault(() => requiredText(cells('a\0b'), 'x'))).toBe('holds a zero character');
+    expect(fault(() => optionalNumber(cells('4'), 'x', { max: 3 }))).toBe('must be at most 3');
   });
 });
 

@@ -70,7 +70,7 @@ function parseBar(cells: Cells) {
 }
 
 function parseRate(cells: Cells) {
-  const days = requiredNumber(cells, 'days', { above: 0 });
+  const days = requiredNumber(cells, 'days', { above: 0, max: 36_500 });
   if (!Number.isInteger(days)) throw new CellError('days', cells('days') ?? '', 'is not a whole number');
   const rate = requiredNumber(cells, 'rate');
   if (Math.abs(rate) > 1) {
@@ -99,7 +99,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
     table: tables.events,
     key: ['symbol', 'start', 'title'],
     parse: (cells) => ({
-      symbol: cells('symbol') ?? '',
+      symbol: optionalText(cells, 'symbol') ?? '',
       start: new Date(requiredInstant(cells, 'start')),
       title: requiredText(cells, 'title'),
       kind: optionalText(cells, 'kind'),
