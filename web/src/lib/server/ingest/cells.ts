@@ -24,7 +24,14 @@ function isPrefixed(text: string): boolean {
 
 const DAY = /^\d{4}-\d\d-\d\d$/;
 
-/** Text, or null for a blank cell. */
+/** Text that is only read, never stored: blank cells are refused. */
+function present(cells: Cells, column: string): string {
+  const value = cells(column) ?? '';
+  if (value === '') throw new CellError(column, '', 'is missing');
+  return value;
+}
+
+/** Text to be stored, or null for a blank cell. */
 export function optionalText(cells: Cells, column: string): string | null {
   const value = cells(column) || null;
   // The database cannot hold it, and nobody means it.
@@ -32,7 +39,7 @@ export function optionalText(cells: Cells, column: string): string | null {
   return value;
 }
 
-/** Text that must be there. */
+/** Text to be stored that must be there. */
 export function requiredText(cells: Cells, column: string): string {
   const value = optionalText(cells, column);
   if (value === null) throw new CellError(column, '', 'is missing');
@@ -64,16 +71,15 @@ export function optionalNumber(cells: Cells, column: string, range: Range = {}):
 
 /** A number that must be there. */
 export function requiredNumber(cells: Cells, column: string, range: Range = {}): number {
-  requiredText(cells, column);
+  present(cells, column);
   return optionalNumber(cells, column, range);
 }
 
 const KNOWN_DAYS = new Set<string>();
 const MOST_KNOWN_DAYS = 10_000;
 
-/** Whether a day stands in the calendar; the few that a file repeats are remembered. */
+/** Whether a day stands in the calendar; those that do are remembered. */
 function exists(day: string): boolean {
-  if (KNOWN_DAYS.has(day)) return true;
   if (!DateTime.fromISO(day, { zone: 'UTC' }).isValid) return false;
   if (KNOWN_DAYS.size >= MOST_KNOWN_DAYS) KNOWN_DAYS.clear();
   KNOWN_DAYS.add(day);
@@ -82,7 +88,8 @@ function exists(day: string): boolean {
 
 /** A day as an ISO date. */
 export function requiredDay(cells: Cells, column: string): string {
-  const text = requiredText(cells, column);
+  const text = present(cells, column);
+  if (KNOWN_DAYS.has(text)) return text;
   if (!DAY.test(text)) throw new CellError(column, text, 'is not a date like 2031-03-13');
   if (!exists(text)) throw new CellError(column, text, 'does not exist in the calendar');
   return text;
@@ -100,7 +107,7 @@ export function optionalDay(cells: Cells, column: string): string | null {
  * @returns milliseconds, UTC
  */
 export function requiredInstant(cells: Cells, column: string, calendar: Calendar = calendarById(null)): number {
-  const text = requiredText(cells, column);
+  const text = present(cells, column);
   if (DAY.test(text)) {
     const bare = requiredDay(cells, column);
     return requiredInstant(() => `${bare}T${closeOf(calendar, bare)}`, column, calendar);

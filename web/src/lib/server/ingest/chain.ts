@@ -23,6 +23,8 @@ interface OpenSnapshot {
   rows: number;
   bad: boolean;
   slices: Map<string, OpenSlice>;
+  /** The expiry of the row before: most rows follow one of the same. */
+  latest: OpenSlice | null;
 }
 
 /** A snapshot whose rows have all been read. */
@@ -88,7 +90,7 @@ export class SnapshotAssembler {
           `lies far from the other rows of its snapshot of ${symbol}: sort the file by asof and symbol`,
         );
       }
-      found = { symbol, asof, price: NaN, rows: 0, bad: false, slices: new Map() };
+      found = { symbol, asof, price: NaN, rows: 0, bad: false, slices: new Map(), latest: null };
       this.open.set(key, found);
     }
     this.latest = found;
@@ -140,12 +142,15 @@ function notePrice(snapshot: OpenSnapshot, price: number): void {
 }
 
 function openSlice(snapshot: OpenSnapshot, expiry: string, settlement: Settlement): OpenSlice {
+  const { latest } = snapshot;
+  if (latest?.expiry === expiry && latest.settlement === settlement) return latest;
   const key = expiry + settlement;
   let slice = snapshot.slices.get(key);
   if (!slice) {
     slice = { expiry, settlement, call: new Map(), put: new Map(), values: [], rows: 0 };
     snapshot.slices.set(key, slice);
   }
+  snapshot.latest = slice;
   return slice;
 }
 

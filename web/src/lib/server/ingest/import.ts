@@ -144,9 +144,10 @@ async function importRows(
   let sink: Sink | null = null;
   let width = 0;
   let current: string[] = [];
+  let position: Readonly<Record<string, number>> = {};
   const cells: Cells = (column) => {
-    const at = run.header?.position.get(column);
-    return at === undefined ? undefined : current[at]?.trim();
+    const at = position[column];
+    return at === undefined ? undefined : trimmed(current[at]);
   };
   for await (const batch of csvBatches(source)) {
     for (const row of batch) {
@@ -154,6 +155,7 @@ async function importRows(
       if (!sink) {
         const header = matchHeader(current);
         run.header = header;
+        position = header.position;
         width = current.length;
         sink = header.kind === 'chain' ? chainSink(database, run, importId) : recordSink(database, run, header.kind);
         continue;
@@ -173,6 +175,15 @@ async function importRows(
   if (!sink) throw new HeaderError('the file is empty');
   await sink.end();
   await report();
+}
+
+const SPACE = 32;
+
+/** The text without white space around it; most cells have none, and are handed on as they are. */
+function trimmed(text: string | undefined): string | undefined {
+  if (!text) return text;
+  const isTight = text.charCodeAt(0) > SPACE && text.charCodeAt(text.length - 1) > SPACE;
+  return isTight ? text : text.trim();
 }
 
 function widthFault(cells: readonly string[], width: number): CellError | null {

@@ -57,7 +57,7 @@ describe('headers', () => {
       const columns = [...LAYOUTS[kind].required, ...LAYOUTS[kind].optional].reverse();
       const matched = matchHeader(columns.map((name) => ` ${name.toUpperCase().replace('_', ' ')} `));
       expect(matched.kind, kind).toBe(kind);
-      expect(matched.position.get(LAYOUTS[kind].required[0]!)).toBe(columns.length - 1);
+      expect(matched.position[LAYOUTS[kind].required[0]!]).toBe(columns.length - 1);
     }
     expect(matchHeader(['symbol', 'start', 'title', 'mood']).ignored).toEqual(['mood']);
   });

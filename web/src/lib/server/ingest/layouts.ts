@@ -27,7 +27,7 @@ export const LAYOUTS: Record<FileKind, Layout> = {
 export interface MatchedHeader {
   kind: FileKind;
   /** Position of each known column that the file has. */
-  position: Map<string, number>;
+  position: Readonly<Record<string, number>>;
   /** Columns that no layout knows; they are kept out and reported. */
   ignored: string[];
 }
@@ -69,7 +69,7 @@ export function matchHeader(cells: readonly string[]): MatchedHeader {
   const known = [...LAYOUTS[kind].required, ...LAYOUTS[kind].optional];
   return {
     kind,
-    position: new Map(names.flatMap((name, i) => (known.includes(name) ? [[name, i] as const] : []))),
+    position: Object.fromEntries(names.flatMap((name, i) => (known.includes(name) ? [[name, i]] : []))),
     ignored: cells.filter((_, i) => names[i] !== '' && !known.includes(names[i]!)),
   };
 }
