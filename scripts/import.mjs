@@ -2,7 +2,7 @@
  * `npm run import -- [--accept-bad-rows] FILE…`: imports CSV files, into the database of the running
  * application or, when none runs, into one started for the purpose.
  */
-import { existsSync } from 'node:fs';
+import { existsSync, statSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { checkNode, ensureNpmPackages } from './lib/packages.mjs';
 import { fail, phase, Stop } from './lib/phases.mjs';
@@ -49,7 +49,10 @@ async function main() {
   try {
     for (const path of orderFiles(paths)) {
       const record = await phase(path, (progress) =>
-        importPath(database, path, { acceptBadRows, onProgress: (rows) => progress(0, 0, `${rows} rows`) }),
+        importPath(database, path, {
+          acceptBadRows,
+          onProgress: (rows, bytes) => progress(bytes, statSync(path).size, `${rows} rows`),
+        }),
       );
       report(record);
       isAllDone &&= record.status === 'done';

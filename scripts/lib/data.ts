@@ -1,7 +1,7 @@
 import { METHOD_VERSION } from '@umwelt/core';
 import { DEMO_VERSION, writeDemo } from '@umwelt/demo';
 import { lt, eq, sql } from 'drizzle-orm';
-import { closeSync, createReadStream, openSync, readSync } from 'node:fs';
+import { closeSync, createReadStream, openSync, readSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import pg from 'pg';
 import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
@@ -70,12 +70,17 @@ export async function ensureDemo(database: Database, dataFolder: string): Promis
     return written;
   });
   await phase('demo import', async (progress, say) => {
+    const sizes = files.map((file) => statSync(file).size);
+    const total = sizes.reduce((sum, size) => sum + size);
     let rows = 0;
+    let bytes = 0;
     for (const [i, file] of files.entries()) {
-      const record = await importPath(database, file);
+      const onProgress = (_: number, read: number) => progress(bytes + read, total, basename(file));
+      const record = await importPath(database, file, { onProgress });
       if (record.status !== 'done') throw new Stop(`${file}: ${record.detail}`);
       rows += record.rows;
-      progress(i + 1, files.length, basename(file));
+      bytes += sizes[i]!;
+      progress(bytes, total, basename(file));
     }
     await database
       .insert(settings)
@@ -87,13 +92,15 @@ export async function ensureDemo(database: Database, dataFolder: string): Promis
   return files;
 }
 
-/** Imports a file of the disk. */
+/** Imports a file of the disk. `onProgress` is told how many rows and bytes have been read. */
 export function importPath(
   database: Database,
   path: string,
-  options: { acceptBadRows?: boolean; onProgress?: (rows: number) => void } = {},
+  options: { acceptBadRows?: boolean; onProgress?: (rows: number, bytes: number) => void } = {},
 ): Promise<ImportRecord> {
-  return importFile(database, { name: basename(path), source: createReadStream(path), ...options });
+  const source = createReadStream(path);
+  const onProgress = (rows: number) => options.onProgress?.(rows, source.bytesRead);
+  return importFile(database, { name: basename(path), source, acceptBadRows: options.acceptBadRows, onProgress });
 }
 
 /** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains. */

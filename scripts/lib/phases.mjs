@@ -2,10 +2,28 @@
 
 const isTerminal = process.stdout.isTTY === true;
 const BAR_WIDTH = 24;
+const BLOCK_WIDTH = 5;
 const SILENT_MS = 2000;
 
 /** @param {number} ms */
 const seconds = (ms) => `${(ms / 1000).toFixed(1)} s`;
+
+/**
+ * A bar that is filled to a share, or one with a block that wanders where nobody knows how far the work is.
+ *
+ * @param {number} share from 0 to 1, negative for unknown
+ * @param {number} elapsed milliseconds
+ */
+function bar(share, elapsed) {
+  if (share >= 0) {
+    const filled = Math.round(BAR_WIDTH * share);
+    return `${'█'.repeat(filled)}${'░'.repeat(BAR_WIDTH - filled)} ${Math.round(100 * share)} %`;
+  }
+  const room = BAR_WIDTH - BLOCK_WIDTH;
+  const step = Math.floor(elapsed / 200) % (2 * room);
+  const at = step < room ? step : 2 * room - step;
+  return '░'.repeat(at) + '█'.repeat(BLOCK_WIDTH) + '░'.repeat(room - at);
+}
 
 /** Raised to end a script with a message for the user, without a stack. */
 export class Stop extends Error {}
@@ -27,10 +45,7 @@ export async function phase(name, work) {
   const draw = () => {
     const elapsed = performance.now() - started;
     if (elapsed < SILENT_MS) return;
-    const filled = Math.round(BAR_WIDTH * Math.max(0, share));
-    const bar =
-      share >= 0 ? `${'█'.repeat(filled)}${'░'.repeat(BAR_WIDTH - filled)} ${Math.round(100 * share)} %` : '…';
-    if (isTerminal) process.stdout.write(`\r\x1b[K  ${name}  ${bar}  ${seconds(elapsed)}  ${note}`);
+    if (isTerminal) process.stdout.write(`\r\x1b[K  ${name}  ${bar(share, elapsed)}  ${seconds(elapsed)}  ${note}`);
     else {
       // Without a terminal a line at every quarter will do.
       const line = share >= 0 ? `  ${name}  ${Math.floor(share * 4) * 25} %` : `  ${name}  …`;

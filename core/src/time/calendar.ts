@@ -97,11 +97,6 @@ function isWeekday(day: string): boolean {
   return weekday !== 0 && weekday !== 6;
 }
 
-/** The instant at which the session of a day opens. */
-export function sessionOpen(calendar: Calendar, day: string): number {
-  return instantOf(calendar, day, calendar.open);
-}
-
 /** The wall-clock time at which the session of a day closes, half days included. */
 export function closeOf(calendar: Calendar, day: string): string {
   return calendar.halfDays.has(day) ? calendar.halfDayClose : calendar.close;

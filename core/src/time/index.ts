@@ -13,7 +13,6 @@ export {
   nextSession,
   previousSession,
   sessionClose,
-  sessionOpen,
   sessionsBetween,
   type Calendar,
 } from './calendar';

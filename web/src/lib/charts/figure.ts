@@ -9,7 +9,6 @@ export interface Figure {
 }
 
 export const MONO = "'Atkinson Hyperlegible Mono', monospace";
-export const SANS = "'Atkinson Hyperlegible Next', sans-serif";
 
 /** One template for all charts: fonts, grid, hover. */
 export function baseLayout(tokens: Tokens): Partial<Layout> {
