@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ROOT } from './lib/packages.mjs';
 import { freePort } from './lib/postgres.mjs';
@@ -70,9 +71,15 @@ describe('npm start', { timeout: 180_000 }, () => {
     first.child.kill('SIGKILL');
     await first.ended;
     expect(await fetch(`http://127.0.0.1:${port}/`).catch(() => null)).toBeNull();
+    // The database server is still there, so an older method can be pretended.
+    const client = new pg.Client({ connectionString: orphan });
+    await client.connect();
+    await client.query("UPDATE measures SET method = 0 WHERE symbol = 'CAIR'");
+    await client.end();
     const third = run('start.mjs');
     await third.says('Umwelt is ready');
     expect(third.output()).not.toContain('demo import');
+    expect(third.output()).toContain('60 snapshots derived anew by the present method');
     expect(await health()).toBe(200);
     expect(serverOf(orphan)).toBeUndefined();
 
