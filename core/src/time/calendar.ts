@@ -87,6 +87,14 @@ export function instantOf(calendar: Calendar, day: string, time: string): number
   return remember(INSTANTS, key, moment.toMillis());
 }
 
+/** The last of the rows of each session. @param rows in order of time */
+export function lastOfSessions<T>(calendar: Calendar, rows: readonly T[], instant: (row: T) => number): T[] {
+  return rows.filter((row, i) => {
+    const next = rows[i + 1];
+    return next === undefined || dayOf(calendar, instant(next)) !== dayOf(calendar, instant(row));
+  });
+}
+
 /** Whether the exchange trades on a day. */
 export function isSession(calendar: Calendar, day: string): boolean {
   return isWeekday(day) && !calendar.holidays.has(day);

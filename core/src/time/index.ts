@@ -10,6 +10,7 @@ export {
   dayOf,
   instantOf,
   isSession,
+  lastOfSessions,
   nextSession,
   previousSession,
   sessionClose,

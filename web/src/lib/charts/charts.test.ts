@@ -5,6 +5,7 @@ import { resolveFocus } from '$lib/state/focus';
 import { ASOF, makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
 import { depthColor } from './depth';
 import { HeldRange } from './figure';
+import { linePath } from './line-path';
 import { axisValue, skewFigure, skewPoints } from './skew';
 import { comingEvents, termFigure, termSlices } from './term';
 
@@ -31,6 +32,15 @@ describe('depth', () => {
     expect(depthColor(3650, TOKENS)).toBe('#4a1a66');
     // The middle of the logarithms is the middle of the colours.
     expect(depthColor(Math.sqrt(5 * 365), TOKENS)).toBe('#1f7aa8');
+  });
+});
+
+describe('a small line', () => {
+  it('fills its box, high values above, and leaves gaps', () => {
+    expect(linePath([0.2, 0.3, NaN, 0.25], [0, 1, 2, 3], 0, 10)).toBe('M0.0 10.0L1.0 0.0M3.0 5.0');
+    expect(linePath([1, 3, NaN, 2], [0, 10, 20, 30], 0, 10)).toBe('M0.0 10.0L10.0 0.0M30.0 5.0');
+    expect(linePath([5], [30], 0, 10)).toBe('M30.0 10.0');
+    expect(linePath([], [], 0, 10)).toBe('');
   });
 });
 

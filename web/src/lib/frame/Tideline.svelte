@@ -3,8 +3,9 @@
   import Play from '@lucide/svelte/icons/play';
   import { dayOf } from '@umwelt/core';
   import { figures, longMoment, momentDay, shortDay } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
-  import { monthStarts, nearestMoment, positions, tidePath } from './tideline';
+  import { linePath } from '$lib/charts/line-path';
+  import { nearestIndex, useWorkbench } from '$lib/state';
+  import { monthStarts, positions } from './tideline';
 
   const bench = useWorkbench();
 
@@ -19,16 +20,11 @@
   let dragged = $state<'asof' | 'ghost' | null>(null);
 
   const snapshots = $derived(bench.current?.snapshots ?? []);
-  const points = $derived(snapshots.map((row) => ({ instant: Date.parse(row.asof), iv30: row.iv30 ?? NaN })));
-  const days = $derived(points.map((point) => dayOf(bench.calendar, point.instant)));
-  const xs = $derived(
-    positions(
-      points.map((point) => point.instant),
-      width,
-      MARGIN,
-    ),
-  );
-  const path = $derived(tidePath(points, xs, TOP, BOTTOM));
+  const instants = $derived(snapshots.map((row) => Date.parse(row.asof)));
+  const ivs = $derived(snapshots.map((row) => row.iv30 ?? NaN));
+  const days = $derived(instants.map((instant) => dayOf(bench.calendar, instant)));
+  const xs = $derived(positions(instants, width, MARGIN));
+  const path = $derived(linePath(ivs, xs, TOP, BOTTOM));
   const area = $derived(path ? `${path}L${xs.at(-1)} ${BOTTOM + 4}L${xs[0]} ${BOTTOM + 4}Z` : '');
   const labels = $derived(monthStarts(days, xs, LABEL_APART));
   const marks = $derived(
@@ -38,11 +34,11 @@
     }),
   );
   const zone = $derived(bench.calendar.zone);
-  const ghostDay = $derived(bench.ghostIndex >= 0 ? momentDay(points[bench.ghostIndex]!.instant, zone) : null);
+  const ghostDay = $derived(bench.ghostIndex >= 0 ? momentDay(instants[bench.ghostIndex]!, zone) : null);
 
   function moveTo(event: PointerEvent): void {
     if (!dragged || !strip || xs.length === 0) return;
-    const at = nearestMoment(xs, event.clientX - strip.getBoundingClientRect().left);
+    const at = nearestIndex(xs, event.clientX - strip.getBoundingClientRect().left);
     if (dragged === 'asof') bench.goTo(at);
     else bench.setGhost(at);
   }

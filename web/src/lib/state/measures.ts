@@ -1,4 +1,4 @@
-import { dayOf, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
+import { lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
 import type { HistoryRow } from './api';
 import type { Summary } from '$lib/workers/snapshot';
 
@@ -13,9 +13,7 @@ export function momentIndex(snapshots: readonly Pick<Summary, 'asof'>[], asof: s
 
 /** Rank of iv30 at a moment among the last moments of the sessions up to it. */
 export function ivRankAt(calendar: Calendar, snapshots: readonly Summary[], index: number): Rank | null {
-  const upTo = snapshots.slice(0, index + 1);
-  const day = (row: Summary) => dayOf(calendar, Date.parse(row.asof));
-  const sessions = upTo.filter((row, i) => i === index || day(upTo[i + 1]!) !== day(row));
+  const sessions = lastOfSessions(calendar, snapshots.slice(0, index + 1), (row) => Date.parse(row.asof));
   return rankOf(sessions.map((row) => row.iv30 ?? NaN));
 }
 

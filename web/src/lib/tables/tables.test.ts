@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { UniverseRow } from '$lib/state/api';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
-import { gapOf, nextSorting, sortedUniverse, sparkPath, UNIVERSE_COLUMNS } from './universe';
+import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -103,10 +103,5 @@ describe('universe', () => {
     expect(gapOf(rows[0]!)).toBeCloseTo(0.1, 12);
     expect(gapOf(rows[1]!)).toBeNull();
     expect(new Set(UNIVERSE_COLUMNS.map((column) => column.id)).size).toBe(UNIVERSE_COLUMNS.length);
-  });
-  it('a small line fills its box and leaves gaps', () => {
-    expect(sparkPath([1, 3, null, 2], 30, 10)).toBe('M0.0 10.0L10.0 0.0M30.0 5.0');
-    expect(sparkPath([5], 30, 10)).toBe('M30.0 10.0');
-    expect(sparkPath([], 30, 10)).toBe('');
   });
 });

@@ -89,23 +89,3 @@ export function nextSorting(sorting: SortingState, id: string): SortingState {
   const current = sorting[0]?.id === id ? sorting[0] : undefined;
   return [{ id, desc: current ? !current.desc : id !== 'symbol' }];
 }
-
-/** The points of a small line, scaled into a box, as an SVG path; gaps where there is nothing. */
-export function sparkPath(values: readonly (number | null)[], width: number, height: number): string {
-  const known = values.filter((value): value is number => value !== null);
-  const low = Math.min(...known);
-  const span = Math.max(...known) - low || 1;
-  let isDrawing = false;
-  return values
-    .map((value, i) => {
-      if (value === null) {
-        isDrawing = false;
-        return '';
-      }
-      const x = values.length > 1 ? (i / (values.length - 1)) * width : width;
-      const command = isDrawing ? 'L' : 'M';
-      isDrawing = true;
-      return `${command}${x.toFixed(1)} ${(height - ((value - low) / span) * height).toFixed(1)}`;
-    })
-    .join('');
-}

@@ -3,8 +3,10 @@
   import { goto } from '$app/navigation';
   import { figures, shortDay, universeSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
+  import { linePath } from '$lib/charts/line-path';
+  import { positions } from '$lib/frame/tideline';
   import { loadUniverse, useWorkbench, type UniverseRow } from '$lib/state';
-  import { gapOf, nextSorting, sortedUniverse, sparkPath, UNIVERSE_COLUMNS } from '$lib/tables';
+  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS } from '$lib/tables';
 
   const bench = useWorkbench();
 
@@ -37,6 +39,17 @@
   }
 
   const SPARK = { width: 84, height: 16 };
+
+  function spark(series: readonly (number | null)[]): string {
+    const xs = positions([...series.keys()], SPARK.width, 0);
+    return linePath(
+      series.map((value) => value ?? NaN),
+      xs,
+      0,
+      SPARK.height,
+    );
+  }
+
   const stateWords: Record<string, string> = { contango: 'contango', backwardation: 'backward.', flat: 'flat' };
 </script>
 
@@ -113,7 +126,7 @@
               <td class="px-1.5 text-right">
                 <svg width={SPARK.width} height={SPARK.height + 2} class="inline-block align-middle" aria-hidden="true">
                   <path
-                    d={sparkPath(row.series, SPARK.width, SPARK.height)}
+                    d={spark(row.series)}
                     transform="translate(0 1)"
                     fill="none"
                     stroke="var(--implied)"

@@ -1,3 +1,4 @@
+import { orNull } from '../numbers';
 import { getTableColumns, getTableName, sql, type SQL } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import { tables, type Queryable } from '../db';
@@ -25,7 +26,6 @@ export interface RecordKind {
   needsUnderlying: boolean;
 }
 
-const orNull = (value: number) => (Number.isFinite(value) ? value : null);
 const KINDS = { index: 'index', etf: 'etf', equity: 'equity', future: 'future', fx: 'fx' } as const;
 const EXERCISES = { european: 'european', american: 'american' } as const;
 

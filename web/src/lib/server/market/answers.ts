@@ -13,7 +13,7 @@ import {
   type SideVols,
   type SliceQuotes,
 } from '@umwelt/core';
-import { HISTORICAL_VOLS, historicalVol, lastOfSessions, type Bar } from './history';
+import { HISTORICAL_VOLS, historicalVol, bySession, type Bar } from './history';
 import type { StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
@@ -206,7 +206,7 @@ export function historyRows(
 ) {
   const calendar = calendarById(underlying.calendar);
   const measuredOn = new Map(
-    lastOfSessions(calendar, measures).map((row) => [dayOf(calendar, row.asof.getTime()), row] as const),
+    bySession(calendar, measures).map((row) => [dayOf(calendar, row.asof.getTime()), row] as const),
   );
   const barOn = new Map(bars.map((bar, i) => [bar.date, i] as const));
   const vols = HISTORICAL_VOLS.filter(({ name }) => series.includes(name)).map(({ name, estimator, window }) => ({

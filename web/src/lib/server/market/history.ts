@@ -1,13 +1,4 @@
-import {
-  calendarById,
-  closeVol,
-  dayOf,
-  rankOf,
-  sessionClose,
-  yangZhangVol,
-  type Calendar,
-  type Rank,
-} from '@umwelt/core';
+import { closeVol, lastOfSessions, rankOf, sessionClose, yangZhangVol, type Calendar, type Rank } from '@umwelt/core';
 
 /** Historical vols that are kept beside the bars: estimator and window. */
 export const HISTORICAL_VOLS = ['close', 'yz'].flatMap((estimator) =>
@@ -45,20 +36,16 @@ export function barsKnownAt(bars: readonly Pick<Bar, 'date'>[], calendar: Calend
   return count;
 }
 
-/** The last of the values of each session, in order of time. */
-export function lastOfSessions<T extends { asof: Date }>(calendar: Calendar, rows: readonly T[]): T[] {
-  return rows.filter((row, i) => {
-    const next = rows[i + 1];
-    return !next || dayOf(calendar, next.asof.getTime()) !== dayOf(calendar, row.asof.getTime());
-  });
+/** The last of the measures of each session, in order of time. */
+export function bySession<T extends { asof: Date }>(calendar: Calendar, rows: readonly T[]): T[] {
+  return lastOfSessions(calendar, rows, (row) => row.asof.getTime());
 }
 
 /** Rank and percentile of the last of a series of measures by session, over at most a year of sessions. */
 export function rankOfMeasure<T extends { asof: Date }>(
-  calendarId: string | null,
+  calendar: Calendar,
   rows: readonly T[],
   value: (row: T) => number | null,
 ): Rank | null {
-  const sessions = lastOfSessions(calendarById(calendarId), rows);
-  return rankOf(sessions.map((row) => value(row) ?? NaN));
+  return rankOf(bySession(calendar, rows).map((row) => value(row) ?? NaN));
 }

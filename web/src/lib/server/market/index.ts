@@ -14,6 +14,7 @@ export {
   listMeasures,
   listUnderlyings,
   loadSnapshot,
+  measuredAt,
   universeAt,
   type StoredSnapshot,
   type UniverseRow,

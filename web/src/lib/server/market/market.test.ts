@@ -2,7 +2,7 @@ import { calendarById, type ExpiryFit } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot } from '$lib/testing/snapshot';
 import { surfaceAnswer } from './answers';
-import { barsKnownAt, historicalVol, lastOfSessions, rankOfMeasure } from './history';
+import { barsKnownAt, historicalVol, bySession, rankOfMeasure } from './history';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
 import type { Underlying } from './terms';
 
@@ -53,8 +53,8 @@ describe('bars and moments', () => {
       asof: new Date(text),
       value: i,
     }));
-    expect(lastOfSessions(calendar, rows).map((row) => row.value)).toEqual([0, 2]);
-    expect(rankOfMeasure('MRX', rows, (row) => row.value)).toMatchObject({ sessions: 2, rank: 1, percentile: 1 });
+    expect(bySession(calendar, rows).map((row) => row.value)).toEqual([0, 2]);
+    expect(rankOfMeasure(calendar, rows, (row) => row.value)).toMatchObject({ sessions: 2, rank: 1, percentile: 1 });
   });
 });
 

@@ -2,6 +2,7 @@ import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryF
 import { and, asc, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { barsKnownAt, historicalVol, rankOfMeasure, type Bar } from './history';
+import { orNull } from '../numbers';
 import { fitOfRow, sliceOfRow } from './rows';
 import type { Underlying } from './terms';
 
@@ -121,19 +122,24 @@ const LONGEST_BARS = 61;
 
 /** All underlyings with their measures at the latest snapshot at or before a moment. */
 export async function universeAt(database: Queryable, moment?: Date): Promise<UniverseRow[]> {
-  const all = await listUnderlyings(database);
+  return measuredAt(database, await listUnderlyings(database), moment);
+}
+
+/** Some underlyings with their measures at the latest snapshot at or before a moment. */
+export async function measuredAt(
+  database: Queryable,
+  all: readonly Underlying[],
+  moment?: Date,
+): Promise<UniverseRow[]> {
+  const symbols = all.map((row) => row.symbol);
   const measured = await database
     .select()
     .from(measures)
-    .where(moment ? lte(measures.asof, moment) : undefined)
+    .where(and(inArray(measures.symbol, symbols), moment ? lte(measures.asof, moment) : undefined))
     .orderBy(asc(measures.symbol), asc(measures.asof));
   const bySymbol = new Map<string, MeasureRow[]>(all.map((row) => [row.symbol, []]));
   for (const row of measured) bySymbol.get(row.symbol)?.push(row);
-  const barsOf = await barsUpTo(
-    database,
-    all.map((row) => row.symbol),
-    moment?.toISOString().slice(0, 10),
-  );
+  const barsOf = await barsUpTo(database, symbols, moment?.toISOString().slice(0, 10));
   return all.map((underlying) =>
     universeRow(underlying, bySymbol.get(underlying.symbol) ?? [], barsOf.get(underlying.symbol) ?? []),
   );
@@ -142,7 +148,7 @@ export async function universeAt(database: Queryable, moment?: Date): Promise<Un
 function universeRow(underlying: Underlying, rows: readonly MeasureRow[], allBars: readonly Bar[]): UniverseRow {
   const calendar = calendarById(underlying.calendar);
   const last = rows.at(-1);
-  const rank = rankOfMeasure(underlying.calendar, rows, (row) => row.iv30);
+  const rank = rankOfMeasure(calendar, rows, (row) => row.iv30);
   const asof = last?.asof.getTime() ?? 0;
   const known = allBars.slice(0, barsKnownAt(allBars, calendar, asof));
   const hv20 = orNull(historicalVol(known.slice(-LONGEST_BARS), 'yz', 20).at(-1) ?? NaN);
@@ -174,10 +180,6 @@ function universeRow(underlying: Underlying, rows: readonly MeasureRow[], allBar
     usable: last?.usable ?? null,
     series: rows.slice(-SESSIONS_PER_YEAR).map((row) => row.iv30),
   };
-}
-
-function orNull(value: number): number | null {
-  return Number.isFinite(value) ? value : null;
 }
 
 /** Whether the database answers. */

@@ -1,3 +1,4 @@
+import { orNull } from '../numbers';
 import { METHOD_VERSION, type ExpiryFit, type SliceQuotes, type SnapshotMeasures } from '@umwelt/core';
 import type { tables } from '../db';
 
@@ -5,7 +6,6 @@ type SliceRow = typeof tables.slices.$inferSelect;
 type FitRow = typeof tables.fits.$inferSelect;
 type MeasureRow = typeof tables.measures.$inferSelect;
 
-const orNull = (value: number) => (Number.isFinite(value) ? value : null);
 const orNaN = (value: number | null) => value ?? NaN;
 
 /** Where a row belongs. */
