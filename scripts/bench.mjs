@@ -2,7 +2,7 @@
  * `npm run bench`: how fast imports and screens are, on a database and a server of its own. One JSON line each.
  * `npm run bench -- import` or `-- screen` runs one of the two.
  */
-import { chmodSync, createReadStream, createWriteStream, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, createWriteStream, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join } from 'node:path';
@@ -52,7 +52,7 @@ async function largeChain(chains, path) {
  * @param {string} folder
  */
 async function benchImport(database, files, folder) {
-  const { importFile } = await import('../web/src/lib/server/ingest/index.ts');
+  const { diskSource, importFile } = await import('../web/src/lib/server/ingest/index.ts');
   const path = join(folder, 'large.csv');
   await largeChain(
     files.filter((file) => basename(file).startsWith('chain-')),
@@ -61,7 +61,7 @@ async function benchImport(database, files, folder) {
   for (let round = 0; round < ROUNDS; round++) {
     const started = performance.now();
     const cpu = process.cpuUsage();
-    const record = await importFile(database, { name: 'large.csv', source: createReadStream(path) });
+    const record = await importFile(database, diskSource(path));
     const seconds = (performance.now() - started) / 1000;
     const used = process.cpuUsage(cpu);
     if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);

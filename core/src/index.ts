@@ -1,9 +1,11 @@
 /** The computation of Umwelt: pure functions, free of interface, DOM, Node and database. */
 export * from './chain';
+export * from './contracts';
 export * from './distributions';
 export * from './implied';
 export * from './models';
 export * from './odds';
+export * from './quotes';
 export * from './rates';
 export * from './realized';
 export * from './surface';

@@ -1,12 +1,12 @@
 import { METHOD_VERSION } from '@umwelt/core';
 import { DEMO_VERSION, writeDemo } from '@umwelt/demo';
 import { lt, eq, sql } from 'drizzle-orm';
-import { closeSync, createReadStream, openSync, readSync, statSync } from 'node:fs';
+import { closeSync, openSync, readSync, statSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import pg from 'pg';
-import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
+import { inTransaction, migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
 import {
-  closeInterruptedImports,
+  diskSource,
   FILE_KINDS,
   importFile,
   matchHeader,
@@ -33,7 +33,6 @@ export async function prepareDatabase(url: string): Promise<Database> {
   const database = openDatabase(url);
   await phase('tables', async () => {
     await migrateDatabase(database, join(ROOT, 'web/drizzle'));
-    await closeInterruptedImports(database);
   });
   const outdated = await database
     .selectDistinct({ symbol: tables.measures.symbol })
@@ -41,9 +40,9 @@ export async function prepareDatabase(url: string): Promise<Database> {
     .where(lt(tables.measures.method, METHOD_VERSION));
   if (outdated.length > 0) {
     await phase('fits', async (progress, say) => {
-      const rebuilt = await database.transaction((transaction) =>
+      const rebuilt = await inTransaction(database, (session) =>
         rebuildDerived(
-          transaction,
+          session,
           outdated.map((row) => row.symbol),
           progress,
         ),
@@ -98,9 +97,7 @@ export function importPath(
   path: string,
   options: { acceptBadRows?: boolean; onProgress?: (rows: number, bytes: number) => void } = {},
 ): Promise<ImportRecord> {
-  const source = createReadStream(path);
-  const onProgress = (rows: number) => options.onProgress?.(rows, source.bytesRead);
-  return importFile(database, { name: basename(path), source, acceptBadRows: options.acceptBadRows, onProgress });
+  return importFile(database, diskSource(path), options);
 }
 
 /** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains. */

@@ -4,6 +4,8 @@ import pg from 'pg';
 import * as schema from './schema';
 
 export type Database = NodePgDatabase<typeof schema> & { $client: pg.Pool };
+/** One connection, in a transaction. */
+export type Session = NodePgDatabase<typeof schema> & { $client: pg.PoolClient };
 /** A transaction, or the database itself: what queries take. */
 export type Queryable = Omit<Database, '$client'>;
 
@@ -21,6 +23,28 @@ export function openDatabase(url: string): Database {
   // An idle connection that the server drops is replaced at the next query; unhandled it would end the process.
   pool.on('error', () => undefined);
   return drizzle(pool, { schema });
+}
+
+/** Does some work in one transaction on one connection: all of it, or nothing where it throws. */
+export async function inTransaction<T>(database: Database, work: (session: Session) => Promise<T>): Promise<T> {
+  const client = await database.$client.connect();
+  // A connection that breaks is told by the query that was waiting; unhandled the event would end the process.
+  const onError = () => undefined;
+  client.on('error', onError);
+  let failure: Error | undefined;
+  try {
+    await client.query('BEGIN');
+    const result = await work(drizzle(client, { schema }));
+    await client.query('COMMIT');
+    return result;
+  } catch (error) {
+    await client.query('ROLLBACK').catch((reason: Error) => (failure = reason));
+    throw error;
+  } finally {
+    client.off('error', onError);
+    // A connection that could not roll back is not used again.
+    client.release(failure);
+  }
 }
 
 /** Whoever migrates holds this lock, so that two starts at once do it one after the other. */

@@ -2,7 +2,8 @@
  * Database: the schema, the connection, the partitions. May import drizzle and pg, nothing of ours.
  */
 export * as tables from './schema';
-export type { RowFault } from './schema';
-export { migrateDatabase, openDatabase, type Database, type Queryable } from './client';
+export type { Conventions, ImportState, RowFault } from './schema';
+export { inTransaction, migrateDatabase, openDatabase, type Database, type Queryable, type Session } from './client';
 export { ensurePartitions, monthsOf } from './partitions';
-export { insertRows } from './insert';
+export { copyRows } from './copy';
+export { jsonRows } from './json-rows';

@@ -6,14 +6,18 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
+import { sql } from 'drizzle-orm';
 import {
   bigint,
+  bigserial,
+  boolean,
   customType,
   date,
   doublePrecision,
   index,
   integer,
   jsonb,
+  numeric,
   pgTable,
   primaryKey,
   serial,
@@ -30,6 +34,8 @@ const doubles = customType<{ data: Float64Array; driverData: string | number[] }
   toDriver: (values) => `{${values.join(',')}}`,
   fromDriver: (values) => Float64Array.from(values as number[]),
 });
+
+const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 /** A fault of an imported row. */
 export interface RowFault {
@@ -72,6 +78,23 @@ export const bars = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.date] })],
 );
 
+/** Bars inside a session, written by imports of `bars` files with times. Not derived. */
+export const intradayBars = pgTable(
+  'intraday_bars',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    time: instant('time').notNull(),
+    open: doublePrecision('open').notNull(),
+    high: doublePrecision('high').notNull(),
+    low: doublePrecision('low').notNull(),
+    close: doublePrecision('close').notNull(),
+    volume: doublePrecision('volume'),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.time] })],
+);
+
 /** Rate curves by day and currency, written by imports of `rates` files. Not derived. */
 export const rates = pgTable(
   'rates',
@@ -110,13 +133,124 @@ export const events = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.start, table.title] })],
 );
 
+const side = (name: string) => text(name, { enum: ['call', 'put'] });
+
+/**
+ * The tape: every trade as it was reported, written by imports of `prints` files and by the feed. Alike prints of one
+ * moment are told apart by their occurrence. Not derived.
+ */
+export const prints = pgTable(
+  'prints',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    time: instant('time').notNull(),
+    expiry: date('expiry').notNull(),
+    strike: doublePrecision('strike').notNull(),
+    side: side('side').notNull(),
+    price: doublePrecision('price').notNull(),
+    size: doublePrecision('size').notNull(),
+    /** Legs of one trade share it; blank for a trade of one leg. */
+    group: text('group').notNull(),
+    occurrence: integer('occurrence').notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [
+        table.symbol,
+        table.time,
+        table.expiry,
+        table.strike,
+        table.side,
+        table.price,
+        table.size,
+        table.group,
+        table.occurrence,
+      ],
+    }),
+  ],
+);
+
+/** Lots that people hold, written by imports of `positions` files. Money and quantities are exact. Not derived. */
+export const positions = pgTable(
+  'positions',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol),
+    /** Blank expiry, strike 0 and blank side: the underlying itself. */
+    expiry: text('expiry').notNull(),
+    strike: numeric('strike').notNull(),
+    side: text('side', { enum: ['call', 'put', ''] }).notNull(),
+    quantity: numeric('quantity').notNull(),
+    price: numeric('price').notNull(),
+    opened: instant('opened').notNull(),
+    tag: text('tag').notNull(),
+    occurrence: integer('occurrence').notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [
+        table.symbol,
+        table.expiry,
+        table.strike,
+        table.side,
+        table.quantity,
+        table.price,
+        table.opened,
+        table.tag,
+        table.occurrence,
+      ],
+    }),
+  ],
+);
+
+/** How a file writes its numbers, days and times, where that is not as in docs/formats.md. */
+export interface Conventions {
+  /** Between the cells of a CSV file. */
+  delimiter?: ',' | ';' | '\t' | '|';
+  decimal?: '.' | ',';
+  /** Order of the parts of a day. */
+  dates?: 'iso' | 'dmy' | 'mdy';
+  /** Zone (IANA name) of times that name none; without it that of the exchange. */
+  zone?: string;
+}
+
+export const IMPORT_STATES = [
+  /** Uploaded; waits for somebody to look at it. */
+  'received',
+  'checking',
+  'checked',
+  'queued',
+  'running',
+  'done',
+  /** Has bad rows; nothing was changed. */
+  'refused',
+  /** Cannot be read; nothing was changed. */
+  'failed',
+  'cancelled',
+  'undone',
+] as const;
+export type ImportState = (typeof IMPORT_STATES)[number];
+
 /** One row per import, written while it runs. */
 export const imports = pgTable('imports', {
   id: serial('id').primaryKey(),
   file: text('file').notNull(),
+  bytes: bigint('bytes', { mode: 'number' }).notNull().default(0),
+  /** Kind of file, told from its header. */
   what: text('what'),
-  status: text('status', { enum: ['running', 'done', 'refused', 'failed', 'interrupted'] }).notNull(),
+  format: text('format'),
+  status: text('status', { enum: IMPORT_STATES }).notNull(),
   detail: text('detail'),
+  /** Names of the file's columns that stand for ours: ours by theirs. null: by the rules of the header. */
+  columns: jsonb('columns').$type<Record<string, string>>(),
+  conventions: jsonb('conventions').$type<Conventions>().notNull().default({}),
+  acceptBadRows: boolean('accept_bad_rows').notNull().default(false),
+  /** Somebody wants it stopped; whoever runs it looks here now and then. */
+  isCancelled: boolean('is_cancelled').notNull().default(false),
+  bytesRead: bigint('bytes_read', { mode: 'number' }).notNull().default(0),
   rows: integer('rows').notNull().default(0),
   badRows: integer('bad_rows').notNull().default(0),
   counts: jsonb('counts').$type<Record<string, number>>().notNull().default({}),
@@ -124,6 +258,50 @@ export const imports = pgTable('imports', {
   ignoredColumns: jsonb('ignored_columns').$type<string[]>().notNull().default([]),
   started: instant('started').notNull().defaultNow(),
   finished: instant('finished'),
+});
+
+/** The file of an import in pieces, so that any worker can read it. Kept for some days, then removed by a job. */
+export const uploads = pgTable(
+  'uploads',
+  {
+    importId: integer('import_id')
+      .notNull()
+      .references(() => imports.id, { onDelete: 'cascade' }),
+    part: integer('part').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.importId, table.part] })],
+);
+
+/**
+ * What imports displaced, so that each can be undone: a row per record that was added (without `before`) or changed.
+ * Of a chain only what replaced snapshots were is here: added ones are known by their import.
+ */
+export const journal = pgTable(
+  'journal',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    importId: integer('import_id')
+      .notNull()
+      .references(() => imports.id, { onDelete: 'cascade' }),
+    table: text('table_name').notNull(),
+    key: jsonb('key').$type<Record<string, string>>().notNull(),
+    before: jsonb('before').$type<Record<string, unknown>>(),
+  },
+  (table) => [
+    index('journal_import').on(table.importId),
+    index('journal_key').on(table.table, sql`md5(${table.key}::text)`),
+  ],
+);
+
+/** How the columns of a header were matched the last time, so that the same header is matched so again. */
+export const columnMatches = pgTable('column_matches', {
+  /** The header's names, as they stand there, joined. */
+  header: text('header').primaryKey(),
+  kind: text('kind').notNull(),
+  columns: jsonb('columns').$type<Record<string, string>>().notNull(),
+  conventions: jsonb('conventions').$type<Conventions>().notNull(),
+  used: instant('used').notNull().defaultNow(),
 });
 
 /** One row per (underlying, as-of) held, written by imports of `chain` files with its slices. Not derived. */

@@ -1,18 +1,31 @@
 import { createHash } from 'node:crypto';
-import { emptySide, type Settlement, type SideQuotes, type SliceQuotes, type Snapshot } from '@umwelt/core';
+import {
+  emptySide,
+  type QuoteBlock,
+  type Settlement,
+  type SideQuotes,
+  type SliceQuotes,
+  type Snapshot,
+} from '@umwelt/core';
 import { CellError, choice, optionalNumber, requiredDay, requiredNumber, type Cells } from './cells';
 
-const SIDES = { c: 'call', call: 'call', p: 'put', put: 'put' } as const;
-const SETTLEMENTS: Record<string, Settlement> = { am: 'am', pm: 'pm' };
+export const SIDES = { c: 'call', call: 'call', p: 'put', put: 'put' } as const;
+export const SETTLEMENTS: Record<string, Settlement> = { am: 'am', pm: 'pm' };
 
-/** Rows of an expiry as they came: the fields of each row stand one after the other in `values`. */
+/** Numbers of a row as they stand one after the other in `values` of an open slice. */
+const STRIDE = 10;
+const SIGN = 0;
+const STRIKE = 1;
+const FIRST_FIELD = 2;
+const ROW = 9;
+const FIRST_ROWS = 64;
+const FIELDS = ['bid', 'ask', 'bidSize', 'askSize', 'last', 'volume', 'openInterest'] as const;
+
+/** Rows of an expiry as they came. */
 interface OpenSlice {
   expiry: string;
   settlement: Settlement;
-  /** Rows of the calls and of the puts by strike. */
-  call: Map<number, number>;
-  put: Map<number, number>;
-  values: number[];
+  values: Float64Array;
   rows: number;
 }
 
@@ -34,9 +47,11 @@ export interface FinishedSnapshot {
   digest: string;
 }
 
+/** An expiry of a block's text, read once: a day, or what is wrong with it. */
+export type ReadText<T> = { value: T } | { error: CellError };
+
 const NOT_NEGATIVE = { min: 0 };
 const POSITIVE = { above: 0 };
-const FIELDS = ['bid', 'ask', 'bidSize', 'askSize', 'last', 'volume', 'openInterest'] as const;
 
 /** Up to this many rows wait in memory for the rest of their snapshots. */
 const MOST_OPEN_ROWS = 300_000;
@@ -57,26 +72,89 @@ export class SnapshotAssembler {
   /** Snapshots that were left out because a row of theirs is bad. */
   spoiled = 0;
 
+  /** @param onFault told of a bad row that is only seen when its snapshot is put together */
+  constructor(private readonly onFault: (row: number, error: CellError) => void) {}
+
   /**
-   * Adds a row.
+   * Adds a row of cells.
    *
    * @param fault what is known to be wrong with the row already
    * @throws CellError for a cell that cannot be read; the snapshot of the row is then left out
    */
-  add(symbol: string, asof: number, cells: Cells, fault: CellError | null): void {
-    const snapshot = this.openSnapshot(symbol, asof, cells);
+  add(symbol: string, asof: number, row: number, cells: Cells, fault: CellError | null): void {
+    const snapshot = this.openSnapshot(symbol, asof, () => cells('asof') ?? '');
     snapshot.rows++;
     this.openRows++;
     try {
       if (fault) throw fault;
-      addRow(snapshot, cells);
+      addCells(snapshot, row, cells);
     } catch (error) {
       snapshot.bad = true;
       throw error;
     }
   }
 
-  private openSnapshot(symbol: string, asof: number, cells: Cells): OpenSnapshot {
+  /**
+   * Adds rows of a block that belong to one snapshot.
+   *
+   * @param expiries what the numbers of the block's expiries mean; so for settlements
+   */
+  addRun(
+    symbol: string,
+    asof: number,
+    block: QuoteBlock,
+    from: number,
+    to: number,
+    expiries: readonly ReadText<string>[],
+    settlements: readonly ReadText<Settlement>[],
+  ): void {
+    let snapshot: OpenSnapshot;
+    try {
+      snapshot = this.openSnapshot(symbol, asof, () => new Date(asof).toISOString());
+    } catch (error) {
+      for (let i = from; i < to; i++) this.onFault(block.row[i]!, error as CellError);
+      return;
+    }
+    snapshot.rows += to - from;
+    this.openRows += to - from;
+    const { expiry, settlement } = block.text;
+    const spot = block.number.underlying_price;
+    let expiryId = -1;
+    let settlementId = -1;
+    let slice: OpenSlice | null = null;
+    for (let i = from; i < to; i++) {
+      if (expiry[i] !== expiryId || settlement[i] !== settlementId || !slice) {
+        expiryId = expiry[i]!;
+        settlementId = settlement[i]!;
+        const day = expiries[expiryId]!;
+        const settles = settlements[settlementId]!;
+        const error = 'error' in day ? day.error : 'error' in settles ? settles.error : null;
+        if (error) {
+          snapshot.bad = true;
+          slice = null;
+          this.onFault(block.row[i]!, error);
+          continue;
+        }
+        if ('value' in day && 'value' in settles) slice = openSlice(snapshot, day.value, settles.value);
+      }
+      const price = spot[i]!;
+      if (price !== snapshot.price && price === price && !this.notes(snapshot, price, block.row[i]!)) continue;
+      if (slice) pushBlockRow(slice, block, i);
+    }
+  }
+
+  private notes(snapshot: OpenSnapshot, price: number, row: number): boolean {
+    try {
+      notePrice(snapshot, price);
+      return true;
+    } catch (error) {
+      snapshot.bad = true;
+      this.onFault(row, error as CellError);
+      return false;
+    }
+  }
+
+  private openSnapshot(symbol: string, asof: number, asofText: () => string): OpenSnapshot {
     // Most rows follow one of the same snapshot.
     if (this.latest?.asof === asof && this.latest.symbol === symbol) return this.latest;
     const key = `${symbol} ${asof}`;
@@ -86,7 +164,7 @@ export class SnapshotAssembler {
       if (this.closed.has(key)) {
         throw new CellError(
           'asof',
-          cells('asof') ?? '',
+          asofText(),
           `lies far from the other rows of its snapshot of ${symbol}: sort the file by asof and symbol`,
         );
       }
@@ -106,35 +184,113 @@ export class SnapshotAssembler {
       this.open.delete(key);
       this.closed.add(key);
       this.openRows -= snapshot.rows;
+      const slices = [...snapshot.slices.values()].map((slice) => this.finishSlice(slice, snapshot));
       if (snapshot.bad) this.spoiled++;
-      else yield finish(snapshot);
+      else yield finish(snapshot, slices);
     }
+  }
+
+  private finishSlice(open: OpenSlice, snapshot: OpenSnapshot): SliceQuotes {
+    const { values, rows } = open;
+    const order = orderOf(values, rows);
+    const strikes = new Float64Array(rows);
+    const call = new Int32Array(rows).fill(-1);
+    const put = new Int32Array(rows).fill(-1);
+    let count = 0;
+    for (let n = 0; n < rows; n++) {
+      const at = order ? order[n]! : n;
+      const strike = values[at * STRIDE + STRIKE]!;
+      if (count === 0 || strikes[count - 1] !== strike) strikes[count++] = strike;
+      const isCall = values[at * STRIDE + SIGN]! > 0;
+      const side = isCall ? call : put;
+      if (side[count - 1]! >= 0) {
+        snapshot.bad = true;
+        const reason = `the ${isCall ? 'call' : 'put'} of ${open.expiry} stands twice in its snapshot`;
+        this.onFault(values[at * STRIDE + ROW]!, new CellError('strike', String(strike), reason));
+      }
+      side[count - 1] = at;
+    }
+    return {
+      expiry: open.expiry,
+      settlement: open.settlement,
+      strike: strikes.slice(0, count),
+      call: sideQuotes(values, call, count),
+      put: sideQuotes(values, put, count),
+    };
   }
 }
 
-function addRow(snapshot: OpenSnapshot, cells: Cells): void {
+/** The order of the rows by strike, as they came within a strike; null when they came so. */
+function orderOf(values: Float64Array, rows: number): Int32Array | null {
+  let isSorted = true;
+  for (let n = 1; n < rows && isSorted; n++) {
+    isSorted = values[n * STRIDE + STRIKE]! >= values[(n - 1) * STRIDE + STRIKE]!;
+  }
+  if (isSorted) return null;
+  return Int32Array.from({ length: rows }, (_, n) => n).sort(
+    (a, b) => values[a * STRIDE + STRIKE]! - values[b * STRIDE + STRIKE]! || a - b,
+  );
+}
+
+function sideQuotes(values: Float64Array, rowAt: Int32Array, count: number): SideQuotes {
+  const quotes = emptySide(count);
+  for (let f = 0; f < FIELDS.length; f++) {
+    const column = quotes[FIELDS[f]!];
+    for (let i = 0; i < count; i++) {
+      const row = rowAt[i]!;
+      if (row >= 0) column[i] = values[row * STRIDE + FIRST_FIELD + f]!;
+    }
+  }
+  return quotes;
+}
+
+function addCells(snapshot: OpenSnapshot, row: number, cells: Cells): void {
   const expiry = requiredDay(cells, 'expiry');
   const settlement = choice(cells, 'settlement', SETTLEMENTS, 'pm');
   const strike = requiredNumber(cells, 'strike', POSITIVE);
-  const side = choice(cells, 'side', SIDES);
-  const bid = optionalNumber(cells, 'bid', NOT_NEGATIVE);
-  const ask = optionalNumber(cells, 'ask', NOT_NEGATIVE);
-  const bidSize = optionalNumber(cells, 'bid_size', NOT_NEGATIVE);
-  const askSize = optionalNumber(cells, 'ask_size', NOT_NEGATIVE);
-  const last = optionalNumber(cells, 'last', NOT_NEGATIVE);
-  const volume = optionalNumber(cells, 'volume', NOT_NEGATIVE);
-  const openInterest = optionalNumber(cells, 'open_interest', NOT_NEGATIVE);
-  notePrice(snapshot, optionalNumber(cells, 'underlying_price', POSITIVE));
+  const sign = choice(cells, 'side', SIDES) === 'call' ? 1 : -1;
+  const field = (name: string) => optionalNumber(cells, name, NOT_NEGATIVE);
+  const fields = [
+    field('bid'),
+    field('ask'),
+    field('bid_size'),
+    field('ask_size'),
+    field('last'),
+    field('volume'),
+    field('open_interest'),
+  ];
+  const price = optionalNumber(cells, 'underlying_price', POSITIVE);
+  if (!Number.isNaN(price)) notePrice(snapshot, price);
   const slice = openSlice(snapshot, expiry, settlement);
-  if (slice[side].has(strike)) {
-    throw new CellError('strike', cells('strike') ?? '', `the ${side} of ${expiry} stands twice in its snapshot`);
-  }
-  slice[side].set(strike, slice.rows++);
-  slice.values.push(bid, ask, bidSize, askSize, last, volume, openInterest);
+  grow(slice);
+  slice.values.set([sign, strike, ...fields, row], STRIDE * slice.rows++);
+}
+
+function pushBlockRow(slice: OpenSlice, block: QuoteBlock, i: number): void {
+  grow(slice);
+  const { number } = block;
+  const { values } = slice;
+  const at = STRIDE * slice.rows++;
+  values[at] = block.sign[i]!;
+  values[at + 1] = number.strike[i]!;
+  values[at + 2] = number.bid[i]!;
+  values[at + 3] = number.ask[i]!;
+  values[at + 4] = number.bid_size[i]!;
+  values[at + 5] = number.ask_size[i]!;
+  values[at + 6] = number.last[i]!;
+  values[at + 7] = number.volume[i]!;
+  values[at + 8] = number.open_interest[i]!;
+  values[at + 9] = block.row[i]!;
+}
+
+function grow(slice: OpenSlice): void {
+  if (slice.rows * STRIDE < slice.values.length) return;
+  const larger = new Float64Array(2 * slice.values.length);
+  larger.set(slice.values);
+  slice.values = larger;
 }
 
 function notePrice(snapshot: OpenSnapshot, price: number): void {
-  if (Number.isNaN(price)) return;
   if (!Number.isNaN(snapshot.price) && snapshot.price !== price) {
     throw new CellError('underlying_price', String(price), `differs from ${snapshot.price} in the same snapshot`);
   }
@@ -147,17 +303,15 @@ function openSlice(snapshot: OpenSnapshot, expiry: string, settlement: Settlemen
   const key = expiry + settlement;
   let slice = snapshot.slices.get(key);
   if (!slice) {
-    slice = { expiry, settlement, call: new Map(), put: new Map(), values: [], rows: 0 };
+    slice = { expiry, settlement, values: new Float64Array(FIRST_ROWS * STRIDE), rows: 0 };
     snapshot.slices.set(key, slice);
   }
   snapshot.latest = slice;
   return slice;
 }
 
-function finish(open: OpenSnapshot): FinishedSnapshot {
-  const slices = [...open.slices.values()]
-    .sort((a, b) => (a.expiry + a.settlement < b.expiry + b.settlement ? -1 : 1))
-    .map(finishSlice);
+function finish(open: OpenSnapshot, unsorted: SliceQuotes[]): FinishedSnapshot {
+  const slices = unsorted.sort((a, b) => (a.expiry + a.settlement < b.expiry + b.settlement ? -1 : 1));
   const hash = createHash('sha1').update(String(open.price));
   for (const slice of slices) {
     hash.update(slice.expiry + slice.settlement).update(slice.strike);
@@ -168,20 +322,4 @@ function finish(open: OpenSnapshot): FinishedSnapshot {
     contracts: open.rows,
     digest: hash.digest('hex'),
   };
-}
-
-function finishSlice(open: OpenSlice): SliceQuotes {
-  const strike = Float64Array.from(new Set([...open.call.keys(), ...open.put.keys()])).sort();
-  const side = (rowAt: Map<number, number>): SideQuotes => {
-    const quotes = emptySide(strike.length);
-    FIELDS.forEach((field, f) => {
-      const column = quotes[field];
-      for (let i = 0; i < strike.length; i++) {
-        const row = rowAt.get(strike[i]!);
-        if (row !== undefined) column[i] = open.values[row * FIELDS.length + f]!;
-      }
-    });
-    return quotes;
-  };
-  return { expiry: open.expiry, settlement: open.settlement, strike, call: side(open.call), put: side(open.put) };
 }

@@ -1,163 +1,231 @@
-import { eq, inArray, sql } from 'drizzle-orm';
-import type { Readable } from 'node:stream';
-import { tables, type Database, type Queryable, type RowFault } from '../db';
-import { TermsStore } from '../market/terms';
-import { CellError, requiredInstant, requiredText, type Cells } from './cells';
-import { SnapshotAssembler } from './chain';
-import { csvBatches } from './csv';
-import { HeaderError, matchHeader, type FileKind, type MatchedHeader } from './layouts';
-import { RECORD_KINDS, upsertRecords, type WriteCounts } from './records';
-import { deriveFinished, rebuildDerived, storeSnapshots, type DerivedSnapshot } from './store';
+import { eq } from 'drizzle-orm';
+import { NUMBER_COLUMNS, parseContractSymbol, QuoteLines, TEXT_COLUMNS, type QuoteColumn } from '@umwelt/core';
+import { inTransaction, tables, type Conventions, type Database } from '../db';
+import { CellError, type Cells } from './cells';
+import { plainText } from './conventions';
+import { inspectFile, openTable } from './formats';
+import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from './layouts';
+import { Run } from './run';
+import { chainSink, recordSink, type Sink, type Target } from './sinks';
+import type { FileSource } from './source';
+import { TableError, type TableReader } from './table';
 
 export type ImportRecord = typeof tables.imports.$inferSelect;
 
-export interface ImportOptions {
-  /** Name of the file, as it is shown. */
-  name: string;
-  source: Readable;
+export interface ImportSettings {
+  /** How the columns stand for ours; without it by their names, or as the same header was matched before. */
+  matching?: Matching;
+  conventions?: Conventions;
   /** Import the good rows of a file that has bad ones; without it such a file changes nothing. */
   acceptBadRows?: boolean;
-  /** Told now and then how many rows have been read. */
-  onProgress?: (rows: number) => void;
 }
 
-/** Faults kept with an import; further ones are counted only. */
-const MOST_FAULTS = 1000;
-const RECORDS_PER_WRITE = 1000;
-const SNAPSHOTS_PER_WRITE = 48;
+export interface RunOptions {
+  /** Only find out what would change, and what is wrong. */
+  isCheck?: boolean;
+  /** Told now and then how many rows and bytes have been read. */
+  onProgress?: (rows: number, bytes: number) => void;
+}
+
 const ROWS_PER_PAUSE = 500;
-const ROWS_PER_REPORT = 20_000;
-/** One import writes at a time, so that two of the same snapshot cannot mix. */
-const IMPORT_LOCK = 4890;
+const REPORT_EVERY_MS = 250;
 
-/** Rolls the transaction back: the file has bad rows and nobody said that the others may go in. */
+/** Ends the transaction without a change. */
 class Refused extends Error {}
+class Checked extends Error {}
+class Cancelled extends Error {}
 
-/** The running state of an import, and what it says of bad rows. */
-class Run {
-  rows = 0;
-  badRows = 0;
-  readonly faults: RowFault[] = [];
-  counts: Record<string, number> = {};
-  header: MatchedHeader | null = null;
+const { imports } = tables;
 
-  fault(row: number, error: unknown): void {
-    if (!(error instanceof CellError)) throw error;
-    this.badRows++;
-    if (this.faults.length < MOST_FAULTS) {
-      this.faults.push({ row, column: error.column, value: error.value.slice(0, 200), reason: error.reason });
-    }
-  }
-
-  count(counts: WriteCounts): void {
-    for (const [name, number] of Object.entries(counts)) this.counts[name] = (this.counts[name] ?? 0) + number;
-  }
+/** Makes the record of an import that is to come. */
+export async function createImport(
+  database: Database,
+  file: Pick<FileSource, 'name' | 'size'>,
+  settings: ImportSettings = {},
+  status: ImportRecord['status'] = 'queued',
+): Promise<ImportRecord> {
+  const { matching, conventions, acceptBadRows } = settings;
+  const [record] = await database
+    .insert(imports)
+    .values({
+      file: file.name,
+      bytes: file.size,
+      status,
+      what: matching?.kind ?? null,
+      columns: matching?.columns ?? null,
+      conventions: conventions ?? {},
+      acceptBadRows: acceptBadRows ?? false,
+    })
+    .returning();
+  return record!;
 }
 
 /**
- * Imports one CSV file of docs/formats.md, streamed, in one transaction: whole or not at all. What kind it is
- * its header tells. The same file again changes nothing.
+ * Imports one file of docs/formats.md, streamed, in one transaction: whole or not at all. The same file again changes
+ * nothing.
  *
- * @returns the record of the import: `done`; `refused` (bad rows, nothing was changed); `failed` (unreadable,
- *   with the reason in `detail`)
+ * @returns the record of the import: `done`; `refused` (bad rows, nothing was changed); `failed` (unreadable, with the
+ *   reason in `detail`)
  */
-export async function importFile(database: Database, options: ImportOptions): Promise<ImportRecord> {
-  const { imports } = tables;
-  const [started] = await database
-    .insert(imports)
-    .values({ file: options.name, status: 'running' })
-    .returning({ id: imports.id });
-  const id = started!.id;
-  const run = new Run();
+export async function importFile(
+  database: Database,
+  source: FileSource,
+  options: ImportSettings & RunOptions = {},
+): Promise<ImportRecord> {
+  const record = await createImport(database, source, options, 'running');
+  try {
+    return await runImport(database, record, source, options);
+  } catch (error) {
+    return failImport(database, record.id, error);
+  }
+}
+
+/** Closes an import that broke for no fault of its file. */
+export async function failImport(database: Database, id: number, error: unknown): Promise<ImportRecord> {
+  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
+  const detail = `nothing was imported: ${cause instanceof Error ? cause.message : String(cause)}`;
+  const [record] = await database
+    .update(imports)
+    .set({ status: 'failed', detail, finished: new Date() })
+    .where(eq(imports.id, id))
+    .returning();
+  return record!;
+}
+
+/**
+ * Runs an import that has a record, from its beginning: whatever an earlier attempt had written was rolled back.
+ *
+ * @throws where the database failed or another transaction was in the way: the same again may go well
+ */
+export async function runImport(
+  database: Database,
+  record: ImportRecord,
+  source: FileSource,
+  { isCheck = false, onProgress }: RunOptions = {},
+): Promise<ImportRecord> {
+  const { id } = record;
+  const run = new Run(id);
+  const outcome = () => {
+    const { rows, badRows, bytesRead, counts, faults, header, format } = run;
+    faults.sort((a, b) => a.row - b.row);
+    return {
+      rows,
+      badRows,
+      bytesRead,
+      counts,
+      faults,
+      format,
+      what: header?.kind ?? record.what,
+      ignoredColumns: header?.ignored ?? [],
+      finished: new Date(),
+    };
+  };
   const finish = async (change: Partial<ImportRecord>) => {
-    const { rows, badRows, counts, faults, header } = run;
-    const [record] = await database
+    const [updated] = await database
       .update(imports)
-      .set({
-        rows,
-        badRows,
-        counts,
-        faults,
-        what: header?.kind ?? null,
-        ignoredColumns: header?.ignored ?? [],
-        finished: new Date(),
-        ...change,
-      })
+      .set({ ...outcome(), ...change })
       .where(eq(imports.id, id))
       .returning();
-    return record!;
+    return updated!;
+  };
+  let reported = performance.now();
+  const report = async (isForced: boolean) => {
+    if (!isForced && performance.now() - reported < REPORT_EVERY_MS) return;
+    onProgress?.(run.rows, run.bytesRead);
+    const { rows, badRows, bytesRead } = run;
+    const [seen] = await database
+      .update(imports)
+      .set({ rows, badRows, bytesRead })
+      .where(eq(imports.id, id))
+      .returning({ isCancelled: imports.isCancelled });
+    reported = performance.now();
+    if (seen?.isCancelled) throw new Cancelled();
   };
   try {
-    await database.transaction(async (transaction) => {
-      await transaction.execute(sql`SELECT pg_advisory_xact_lock(${IMPORT_LOCK})`);
-      const report = async () => {
-        options.onProgress?.(run.rows);
-        await database.update(imports).set({ rows: run.rows, badRows: run.badRows }).where(eq(imports.id, id));
-      };
-      await importRows(transaction, options.source, run, id, report);
-      if (run.badRows > 0 && !options.acceptBadRows) throw new Refused();
+    const running = isCheck ? ('checking' as const) : ('running' as const);
+    await database.update(imports).set({ status: running, rows: 0, bytesRead: 0 }).where(eq(imports.id, id));
+    return await inTransaction(database, async (session) => {
+      await importRows({ database, session }, source, run, record, report);
+      await report(true);
+      if (isCheck) throw new Checked();
+      if (run.badRows > 0 && !record.acceptBadRows) throw new Refused();
+      // With the rows themselves: an import that is done is known to be, whatever happens next.
+      const [done] = await session
+        .update(imports)
+        .set({ ...outcome(), status: 'done', detail: null })
+        .where(eq(imports.id, id))
+        .returning();
+      return done!;
     });
-    return await finish({ status: 'done' });
   } catch (error) {
-    options.source.destroy();
+    if (error instanceof Checked) return finish({ status: 'checked', detail: null });
     run.counts = {};
-    if (error instanceof Refused) {
-      return await finish({
-        status: 'refused',
-        detail: `${run.badRows} of ${run.rows} rows are bad; nothing was imported`,
-      });
+    if (error instanceof Cancelled) {
+      return finish({ status: 'cancelled', isCancelled: false, detail: 'stopped by hand; nothing was imported' });
     }
-    const reason =
-      error instanceof Error ? (error.cause instanceof Error ? error.cause.message : error.message) : String(error);
-    return await finish({ status: 'failed', detail: reason });
+    if (error instanceof Refused) {
+      const detail = `${run.badRows} of ${run.rows} rows are bad; nothing was imported`;
+      return finish({ status: 'refused', detail });
+    }
+    if (error instanceof TableError || error instanceof HeaderError) {
+      return finish({ status: 'failed', detail: error.message });
+    }
+    throw error;
   }
-}
-
-/**
- * Marks imports that a stopped process has left behind; what they wrote was rolled back. While another process
- * imports, nothing is touched.
- */
-export async function closeInterruptedImports(database: Database): Promise<void> {
-  const { imports } = tables;
-  await database.transaction(async (transaction) => {
-    const lock = sql<{ held: boolean }>`SELECT pg_try_advisory_xact_lock(${IMPORT_LOCK}) AS held`;
-    const { rows } = await transaction.execute<{ held: boolean }>(lock);
-    if (!rows[0]?.held) return;
-    await transaction
-      .update(imports)
-      .set({
-        status: 'interrupted',
-        finished: new Date(),
-        detail: 'the process ended before the import did; nothing was imported',
-      })
-      .where(eq(imports.status, 'running'));
-  });
 }
 
 async function importRows(
-  database: Queryable,
-  source: Readable,
+  target: Target,
+  source: FileSource,
   run: Run,
-  importId: number,
-  report: () => Promise<void>,
+  record: ImportRecord,
+  report: (isForced: boolean) => Promise<void>,
 ): Promise<void> {
-  let sink: Sink | null = null;
+  const inspected = await inspectFile(target.database, source, settingsOf(record));
+  run.format = inspected.format;
+  const { matching, conventions } = inspected;
   let width = 0;
   let current: string[] = [];
   let position: Readonly<Record<string, number>> = {};
-  const cells: Cells = (column) => {
+  const raw = (column: string): string | undefined => {
     const at = position[column];
     return at === undefined ? undefined : trimmed(current[at]);
   };
-  for await (const batch of csvBatches(source)) {
-    for (const row of batch) {
+  const contract = contractCells(raw);
+  const cells: Cells = (column) => {
+    const text = raw(column);
+    if (text === undefined) return position[CONTRACT] === undefined ? undefined : contract(column);
+    return plainText(text, columnType(column), conventions);
+  };
+  const counted = {
+    ...source,
+    stream: async function* () {
+      for await (const chunk of source.stream()) {
+        run.bytesRead += chunk.length;
+        yield chunk;
+      }
+    },
+  };
+  let sink: Sink | null = null;
+  const reader = await openTable(counted, inspected);
+  for await (const batch of reader.batches()) {
+    if ('quotes' in batch) {
+      run.rows += batch.quotes.block.count;
+      await sink?.addQuotes?.(batch.quotes);
+      batch.quotes.block.count = 0;
+      await sink?.pause();
+      await report(false);
+      continue;
+    }
+    for (const row of batch.rows) {
       current = row.cells;
       if (!sink) {
-        const header = matchHeader(current);
+        const header = matchHeader(current, matching);
         run.header = header;
         position = header.position;
         width = current.length;
-        sink = header.kind === 'chain' ? chainSink(database, run, importId) : recordSink(database, run, header.kind);
+        sink = header.kind === 'chain' ? chainSink(target, run, conventions) : recordSink(target, run, header.kind);
+        if (sink.addQuotes && (conventions.decimal ?? '.') === '.') readQuotes(reader, header, width);
         continue;
       }
       run.rows++;
@@ -165,16 +233,50 @@ async function importRows(
         const pending = sink.add(row.number, cells, widthFault(current, width));
         if (pending) await pending;
       } catch (error) {
-        run.fault(row.number, error);
+        run.fault(row.number, error, raw);
       }
       // Often, so that one batch at a time becomes ready and is written while the next is read.
-      if (run.rows % ROWS_PER_PAUSE === 0) await sink.pause();
-      if (run.rows % ROWS_PER_REPORT === 0) await report();
+      if (run.rows % ROWS_PER_PAUSE === 0) {
+        await sink.pause();
+        await report(false);
+      }
     }
   }
-  if (!sink) throw new HeaderError('the file is empty');
+  if (!sink) throw new TableError('the file is empty');
   await sink.end();
-  await report();
+}
+
+/** What a record says of how its file is to be read. */
+export function settingsOf(record: ImportRecord): ImportSettings {
+  const { what, columns, conventions } = record;
+  return { matching: what && columns ? { kind: what as Matching['kind'], columns } : undefined, conventions };
+}
+
+/** Lets a reader hand on the plain lines of a chain as columns, where it can and the file has no contract symbols. */
+function readQuotes(reader: TableReader, header: MatchedHeader, width: number): void {
+  if (!('quotes' in reader) || header.position[CONTRACT] !== undefined) return;
+  const columns = new Array<QuoteColumn | null>(width).fill(null);
+  for (const name of [...TEXT_COLUMNS, ...NUMBER_COLUMNS, 'side'] as const) {
+    const at = header.position[name];
+    if (at !== undefined) columns[at] = name;
+  }
+  reader.quotes = new QuoteLines(columns, 2);
+}
+
+/** The cells that a contract symbol stands for; its text is read once per row. */
+function contractCells(raw: (column: string) => string | undefined): Cells {
+  let text: string | undefined;
+  let terms: ReturnType<typeof parseContractSymbol> = null;
+  return (column) => {
+    const now = raw(CONTRACT) ?? '';
+    if (now !== text) {
+      text = now;
+      terms = parseContractSymbol(now);
+    }
+    if (!['symbol', 'expiry', 'strike', 'side'].includes(column)) return undefined;
+    if (!terms) throw new CellError(CONTRACT, now, 'is no 21-character contract symbol like MRX40 310320C04200000');
+    return String(terms[column as keyof typeof terms]);
+  };
 }
 
 const SPACE = 32;
@@ -189,131 +291,4 @@ function trimmed(text: string | undefined): string | undefined {
 function widthFault(cells: readonly string[], width: number): CellError | null {
   if (cells.length === width) return null;
   return new CellError('(row)', cells.join(','), `has ${cells.length} cells where the header has ${width}`);
-}
-
-interface Sink {
-  /**
-   * Takes a row, or throws what is wrong with it; `fault` is what is known to be wrong already. A promise only
-   * where the database had to be asked.
-   */
-  add(row: number, cells: Cells, fault: CellError | null): Promise<void> | void;
-  /** Called between rows now and then: the time to write. */
-  pause(): Promise<void>;
-  end(): Promise<void>;
-}
-
-function chainSink(database: Queryable, run: Run, importId: number): Sink {
-  const assembler = new SnapshotAssembler();
-  const terms = new TermsStore(database);
-  let waiting: DerivedSnapshot[] = [];
-  // One write is under way while the next snapshots are derived; the connection takes one query at a time.
-  let underWay: Promise<WriteCounts | null> = Promise.resolve(null);
-  const settle = async () => {
-    const counts = await underWay;
-    underWay = Promise.resolve(null);
-    if (counts) run.count(counts);
-  };
-  const store = async () => {
-    await settle();
-    if (waiting.length === 0) return;
-    underWay = storeSnapshots(database, waiting, importId);
-    // A failure is met at the next settling; until then it must not count as unhandled.
-    underWay.catch(() => undefined);
-    waiting = [];
-  };
-  const take = async (isEnd: boolean) => {
-    for (const finished of assembler.take(isEnd)) {
-      waiting.push(deriveFinished(finished, terms));
-      if (waiting.length >= SNAPSHOTS_PER_WRITE) await store();
-    }
-  };
-  let asofText = '';
-  let asofSymbol = '';
-  let asof = 0;
-  const place = (symbol: string, cells: Cells, fault: CellError | null) => {
-    const text = requiredText(cells, 'asof');
-    if (text !== asofText || symbol !== asofSymbol) {
-      asof = requiredInstant(cells, 'asof', terms.calendar(symbol));
-      asofText = text;
-      asofSymbol = symbol;
-    }
-    assembler.add(symbol, asof, cells, fault);
-  };
-  const meet = async (symbol: string, cells: Cells, fault: CellError | null) => {
-    await settle();
-    if (!(await terms.load(symbol))) throw unknownSymbol(symbol);
-    place(symbol, cells, fault);
-  };
-  return {
-    add(_, cells, fault) {
-      const symbol = requiredText(cells, 'symbol');
-      return terms.isKnown(symbol) ? place(symbol, cells, fault) : meet(symbol, cells, fault);
-    },
-    pause: () => take(false),
-    async end() {
-      await take(true);
-      await store();
-      await settle();
-      if (assembler.spoiled > 0) run.counts.leftOut = assembler.spoiled;
-    },
-  };
-}
-
-function unknownSymbol(symbol: string): CellError {
-  return new CellError('symbol', symbol, 'is no known underlying: import an underlyings file with it first');
-}
-
-function recordSink(database: Queryable, run: Run, name: Exclude<FileKind, 'chain'>): Sink {
-  const kind = RECORD_KINDS[name];
-  const terms = new TermsStore(database);
-  const seen = new Map<string, number>();
-  const touched = new Set<string>();
-  let waiting: Record<string, unknown>[] = [];
-  const write = async () => {
-    if (waiting.length === 0) return;
-    const counts = await upsertRecords(database, kind, waiting);
-    if (counts.added + counts.changed > 0)
-      for (const row of waiting) touched.add(String(name === 'rates' ? row.currency : row.symbol));
-    run.count(counts);
-    waiting = [];
-  };
-  return {
-    async add(row, cells, fault) {
-      if (fault) throw fault;
-      const record = kind.parse(cells);
-      if (kind.needsUnderlying && !(await terms.load(String(record.symbol)))) {
-        throw unknownSymbol(String(record.symbol));
-      }
-      const key = kind.key.map((column) => String(record[column])).join('\u0000');
-      const earlier = seen.get(key);
-      if (earlier !== undefined) {
-        throw new CellError(kind.key[0]!, String(record[kind.key[0]!]), `the same key stands in row ${earlier}`);
-      }
-      seen.set(key, row);
-      waiting.push(record);
-      if (waiting.length >= RECORDS_PER_WRITE) await write();
-    },
-    pause: async () => undefined,
-    async end() {
-      await write();
-      await rebuildTouched(database, run, name, touched);
-    },
-  };
-}
-
-/** Fits hang on rates, dividends and the terms of the underlying: what has changed is derived again. */
-async function rebuildTouched(database: Queryable, run: Run, name: FileKind, touched: ReadonlySet<string>) {
-  if (touched.size === 0 || !['underlyings', 'rates', 'dividends'].includes(name)) return;
-  const { underlyings } = tables;
-  const column = name === 'rates' ? underlyings.currency : underlyings.symbol;
-  const affected = await database
-    .select({ symbol: underlyings.symbol })
-    .from(underlyings)
-    .where(inArray(column, [...touched]));
-  if (affected.length === 0) return;
-  const rebuilt = await rebuildDerived(
-    database,
-    affected.map((row) => row.symbol),
-  );
-  if (rebuilt > 0) run.counts.rebuilt = rebuilt;
 }

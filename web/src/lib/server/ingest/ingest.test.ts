@@ -1,57 +1,37 @@
-import { Readable } from 'node:stream';
 import { calendarById } from '@umwelt/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { CellError, choice, optionalNumber, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
 import { SnapshotAssembler, type FinishedSnapshot } from './chain';
-import { csvBatches } from './csv';
+import { guessConventions, guessDelimiter, plainText } from './conventions';
+import { guessMatching } from './formats/inspect';
 import { FILE_KINDS, HeaderError, LAYOUTS, matchHeader } from './layouts';
 
-async function read(text: string | Uint8Array, chunk = 7) {
-  const bytes = typeof text === 'string' ? Buffer.from(text) : Buffer.from(text);
-  const pieces = Array.from({ length: Math.ceil(bytes.length / chunk) }, (_, i) =>
-    bytes.subarray(i * chunk, (i + 1) * chunk),
-  );
-  const rows: { number: number; cells: string[] }[] = [];
-  for await (const batch of csvBatches(Readable.from(pieces))) rows.push(...batch);
-  return rows;
-}
-
-describe('CSV', () => {
-  it('reads quotes, doubled quotes and line ends inside cells, however it is cut', async () => {
-    const text = 'a,b\r\n"x, ""y""","two\r\nlines"\r\n\r\n1,2';
-    for (const chunk of [1, 2, 3, 7, 1000]) {
-      expect(await read(text, chunk)).toEqual([
-        { number: 1, cells: ['a', 'b'] },
-        { number: 2, cells: ['x, "y"', 'two\r\nlines'] },
-        { number: 4, cells: ['1', '2'] },
-      ]);
-    }
-  });
-  it('comes back from what a writer of RFC 4180 makes of any cells', async () => {
-    const cell = fc.string({ unit: fc.constantFrom('a', ',', '"', '\n', '\r\n', ' ', 'é', '1'), maxLength: 8 });
-    const table = fc.array(fc.array(cell, { minLength: 2, maxLength: 2 }), { minLength: 1, maxLength: 8 });
-    await fc.assert(
-      fc.asyncProperty(table, fc.integer({ min: 1, max: 20 }), async (rows, chunk) => {
-        const quoted = rows.map((cells) => cells.map((text) => `"${text.replaceAll('"', '""')}"`).join(','));
-        const back = await read(`${quoted.join('\r\n')}\r\n`, chunk);
-        const kept = rows.filter((cells) => cells.some((text) => text.trim() !== ''));
-        expect(back.map((row) => row.cells)).toEqual(kept);
-      }),
-    );
-  });
-  it('strips a byte-order mark with the header, and refuses what is not text', async () => {
-    expect(matchHeader((await read('\uFEFFsymbol,name,kind\n'))[0]!.cells).kind).toBe('underlyings');
-    await expect(read(new Uint8Array([0x61, 0xff, 0x0a]))).rejects.toThrow('not UTF-8');
-    await expect(read('a,b\n"open')).rejects.toThrow('after row 1: a quote is opened and never closed');
-  });
-  it('nothing gives no rows', async () => {
-    expect(await read('')).toEqual([]);
-    expect(await read('\n \n')).toEqual([]);
-  });
-});
-
 describe('headers', () => {
+  it('are matched by hand where their names are not ours, and remembered names of the trade are guessed', () => {
+    const header = ['quote_date', 'Ticker', 'Expiration', 'K', 'Type', 'Bid', 'Offer', 'mood'];
+    const guess = guessMatching(header);
+    expect(guess).toEqual({
+      kind: 'chain',
+      columns: {
+        quote_date: 'asof',
+        Ticker: 'symbol',
+        Expiration: 'expiry',
+        K: 'strike',
+        Type: 'side',
+        Bid: 'bid',
+        Offer: 'ask',
+      },
+    });
+    expect(matchHeader(header, guess)).toMatchObject({ kind: 'chain', ignored: ['mood'], position: { ask: 6 } });
+    expect(() => matchHeader(header)).toThrow(HeaderError);
+    expect(guessMatching(['date', 'ticker', 'open', 'high', 'low', 'close', 'vol']).kind).toBe('bars');
+  });
+  it('may have a contract symbol in place of four columns, and a time in place of a date', () => {
+    expect(matchHeader(['asof', 'contract', 'bid', 'ask']).kind).toBe('chain');
+    expect(matchHeader(['symbol', 'time', 'open', 'high', 'low', 'close']).kind).toBe('bars');
+    expect(() => matchHeader(['asof', 'contract', 'bid'])).toThrow('lacks ask');
+  });
   it('tell the kind of file, in any order and case, and keep other columns aside', () => {
     for (const kind of FILE_KINDS) {
       const columns = [...LAYOUTS[kind].required, ...LAYOUTS[kind].optional].reverse();
@@ -161,11 +141,14 @@ describe('snapshots from rows', () => {
       ask: '2',
       underlying_price: price,
     };
-    assembler.add(symbol, asof, (column) => row[column], null);
+    assembler.add(symbol, asof, 2, (column) => row[column], null);
+  };
+  const none = (row: number, error: CellError) => {
+    throw new Error(`row ${row}: ${error.message}`);
   };
   const all = (assembler: SnapshotAssembler) => [...assembler.take(true)];
   it('come out whole, sorted, with NaN where a side is not quoted', () => {
-    const assembler = new SnapshotAssembler();
+    const assembler = new SnapshotAssembler(none);
     add(assembler, { strike: 110, side: 'C', price: '100' });
     add(assembler, { strike: 90, side: 'P', bid: '' });
     add(assembler, { strike: 100, side: 'P', expiry: '2031-03-20' });
@@ -181,7 +164,7 @@ describe('snapshots from rows', () => {
   it('are the same whatever the order of the rows, and tell another quote', () => {
     const rows = [90, 100, 110].flatMap((strike) => ['C', 'P'].map((side) => ({ strike, side })));
     const digest = (order: readonly Row[]) => {
-      const assembler = new SnapshotAssembler();
+      const assembler = new SnapshotAssembler(none);
       for (const row of order) add(assembler, row);
       return all(assembler)[0]!.digest;
     };
@@ -193,15 +176,20 @@ describe('snapshots from rows', () => {
     expect(digest(rows.map((row) => (row.strike === 90 ? { ...row, bid: '1.01' } : row)))).not.toBe(digest(rows));
   });
   it('with a bad row do not come out at all', () => {
-    const assembler = new SnapshotAssembler();
+    const faults: string[] = [];
+    const assembler = new SnapshotAssembler((row, { column, value, reason }) =>
+      faults.push(`${row} ${column} ${value} ${reason}`),
+    );
     add(assembler, { strike: 100, side: 'C' });
-    expect(() => add(assembler, { strike: 100, side: 'C' })).toThrow('stands twice');
+    add(assembler, { strike: 100, side: 'C' });
+    expect(() => add(assembler, { strike: 90, side: 'X', asof: 3 })).toThrow('must be one of');
     add(assembler, { strike: 100, side: 'C', asof: 2 });
     expect(all(assembler).map(({ snapshot }) => snapshot.asof)).toEqual([2]);
-    expect(assembler.spoiled).toBe(1);
+    expect(assembler.spoiled).toBe(2);
+    expect(faults).toEqual(['2 strike 100 the call of 2031-04-17 stands twice in its snapshot']);
   });
   it('are handed on while a grouped file is read, and never twice', () => {
-    const assembler = new SnapshotAssembler();
+    const assembler = new SnapshotAssembler(none);
     for (let asof = 1; asof <= 3; asof++)
       for (let strike = 1; strike <= 6000; strike++) add(assembler, { asof, strike, side: 'C' });
     expect([...assembler.take(false)].map(({ snapshot }) => snapshot.asof)).toEqual([1, 2]);
@@ -209,10 +197,68 @@ describe('snapshots from rows', () => {
     expect(all(assembler).map(({ snapshot }) => snapshot.asof)).toEqual([3]);
   });
   it('wait longer once rows of several alternate', () => {
-    const assembler = new SnapshotAssembler();
+    const assembler = new SnapshotAssembler(none);
     for (let strike = 1; strike <= 9000; strike++)
       for (const asof of [1, 2]) add(assembler, { asof, strike, side: 'C' });
     expect([...assembler.take(false)]).toEqual([]);
     expect(all(assembler)).toHaveLength(2);
+  });
+});
+
+describe('conventions', () => {
+  it('turn numbers, days and moments into ours', () => {
+    const comma = { decimal: ',' } as const;
+    const numbers = ['1.234,50', '1 234,5', '-0,25', '1.234', '12,', '\u221212,5'];
+    expect(numbers.map((text) => plainText(text, 'number', comma))).toEqual([
+      '1234.50',
+      '1234.5',
+      '-0.25',
+      '1234',
+      '12.',
+      '-12.5',
+    ]);
+    expect(['1,234.5', '1,234', '1 234', '1e3', '1,23'].map((text) => plainText(text, 'number', {}))).toEqual([
+      '1234.5',
+      '1234',
+      '1234',
+      '1e3',
+      '1,23',
+    ]);
+    expect(plainText('3.4.2031', 'day', { dates: 'dmy' })).toBe('2031-04-03');
+    expect(plainText('03/04/2031', 'day', { dates: 'mdy' })).toBe('2031-03-04');
+    expect(plainText('20310403', 'day', {})).toBe('2031-04-03');
+    expect(plainText('2031/04/03', 'day', {})).toBe('2031-04-03');
+    expect(plainText('03/04/2031', 'day', {})).toBe('03/04/2031');
+    expect(plainText('3/4/2031 3:45 PM', 'instant', { dates: 'mdy' })).toBe('2031-03-04T15:45');
+    expect(plainText('3/4/2031 12:05:30 a.m.', 'instant', { dates: 'mdy' })).toBe('2031-03-04T00:05:30');
+    expect(plainText('as it is', 'text', comma)).toBe('as it is');
+  });
+  it('a zone that is named moves with the daylight, one in the text goes before it', () => {
+    const zone = 'America/New_York';
+    expect(plainText('2031-01-15 16:00', 'instant', { zone })).toBe('2031-01-15T21:00:00.000Z');
+    expect(plainText('2031-07-15 16:00', 'instant', { zone })).toBe('2031-07-15T20:00:00.000Z');
+    expect(plainText('2031-07-15T16:00+02:00', 'instant', { zone })).toBe('2031-07-15T16:00+02:00');
+  });
+  it('are told from the cells, or asked for', () => {
+    const guess = (columns: string[], ...rows: string[][]) => guessConventions(columns, rows);
+    expect(guess(['bid'], ['1,25'], ['1,250']).conventions).toEqual({ decimal: ',' });
+    expect(guess(['bid'], ['1,250'], ['1.5'])).toEqual({ conventions: {}, open: [] });
+    expect(guess(['bid'], ['1,250']).open).toEqual([{ convention: 'decimal', column: 'bid', example: '1,250' }]);
+    expect(guess(['expiry'], ['01/02/2031'], ['20/03/2031']).conventions).toEqual({ dates: 'dmy' });
+    expect(guess(['asof'], ['02/20/2031 10:00']).conventions).toEqual({ dates: 'mdy' });
+    expect(guess(['expiry'], ['01.02.2031']).conventions).toEqual({ dates: 'dmy' });
+    expect(guess(['expiry'], ['01/02/2031']).open).toEqual([
+      { convention: 'dates', column: 'expiry', example: '01/02/2031' },
+    ]);
+    expect(guess(['symbol'], ['01/02/2031'])).toEqual({ conventions: {}, open: [] });
+  });
+  it('the delimiter is the one that the header has most of', () => {
+    expect(['a,b,c', 'a;b;c\n1,5;2,5;3', '"a,b,c";d\n', 'a\tb', 'a|b|c,d'].map(guessDelimiter)).toEqual([
+      ',',
+      ';',
+      ';',
+      '\t',
+      '|',
+    ]);
   });
 });

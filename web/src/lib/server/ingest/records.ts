@@ -1,7 +1,7 @@
 import { orNull } from '../numbers';
-import { getTableColumns, getTableName, sql, type SQL } from 'drizzle-orm';
+import { getTableColumns, getTableName, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { tables, type Queryable } from '../db';
+import { jsonRows, tables, type Queryable } from '../db';
 import {
   CellError,
   choice,
@@ -14,6 +14,7 @@ import {
   requiredText,
   type Cells,
 } from './cells';
+import { SIDES } from './chain';
 import type { FileKind } from './layouts';
 
 /** How the rows of a kind of file become rows of a table. */
@@ -24,6 +25,8 @@ export interface RecordKind {
   parse: (cells: Cells) => Record<string, unknown>;
   /** Whether the symbol must be known before. */
   needsUnderlying: boolean;
+  /** Alike rows are told apart by a number, rather than refused. */
+  mayRepeat?: boolean;
 }
 
 const KINDS = { index: 'index', etf: 'etf', equity: 'equity', future: 'future', fx: 'fx' } as const;
@@ -49,11 +52,10 @@ function parseUnderlying(cells: Cells) {
   };
 }
 
-function parseBar(cells: Cells) {
+function parsePrices(cells: Cells) {
   const price = (column: string) => requiredNumber(cells, column, { above: 0 });
   const bar = {
     symbol: requiredText(cells, 'symbol'),
-    date: requiredDay(cells, 'date'),
     open: price('open'),
     high: price('high'),
     low: price('low'),
@@ -79,11 +81,32 @@ function parseRate(cells: Cells) {
   return { currency: requiredText(cells, 'currency'), date: requiredDay(cells, 'date'), days, rate };
 }
 
+function parsePosition(cells: Cells) {
+  const isOption = Boolean(cells('expiry'));
+  const quantity = requiredNumber(cells, 'quantity');
+  if (quantity === 0) throw new CellError('quantity', cells('quantity') ?? '', 'is zero');
+  return {
+    symbol: requiredText(cells, 'symbol'),
+    expiry: isOption ? requiredDay(cells, 'expiry') : '',
+    strike: String(isOption ? requiredNumber(cells, 'strike', { above: 0 }) : 0),
+    side: isOption ? choice(cells, 'side', SIDES) : '',
+    quantity: String(quantity),
+    price: String(requiredNumber(cells, 'price')),
+    opened: new Date(requiredInstant(cells, 'opened')),
+    tag: optionalText(cells, 'tag') ?? '',
+  };
+}
+
 /** Every kind of file but the chain, whose rows are put together to snapshots. */
 export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
   underlyings: { table: tables.underlyings, key: ['symbol'], parse: parseUnderlying, needsUnderlying: false },
   rates: { table: tables.rates, key: ['currency', 'date', 'days'], parse: parseRate, needsUnderlying: false },
-  bars: { table: tables.bars, key: ['symbol', 'date'], parse: parseBar, needsUnderlying: true },
+  bars: {
+    table: tables.bars,
+    key: ['symbol', 'date'],
+    parse: (cells) => ({ ...parsePrices(cells), date: requiredDay(cells, 'date') }),
+    needsUnderlying: true,
+  },
   dividends: {
     table: tables.dividends,
     key: ['symbol', 'exDate', 'kind'],
@@ -106,6 +129,37 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
     }),
     needsUnderlying: false,
   },
+  prints: {
+    table: tables.prints,
+    key: ['symbol', 'time', 'expiry', 'strike', 'side', 'price', 'size', 'group', 'occurrence'],
+    parse: (cells) => ({
+      symbol: requiredText(cells, 'symbol'),
+      time: new Date(requiredInstant(cells, 'time')),
+      expiry: requiredDay(cells, 'expiry'),
+      strike: requiredNumber(cells, 'strike', { above: 0 }),
+      side: choice(cells, 'side', SIDES),
+      price: requiredNumber(cells, 'price', { min: 0 }),
+      size: requiredNumber(cells, 'size', { above: 0 }),
+      group: optionalText(cells, 'group') ?? '',
+    }),
+    needsUnderlying: true,
+    mayRepeat: true,
+  },
+  positions: {
+    table: tables.positions,
+    key: ['symbol', 'expiry', 'strike', 'side', 'quantity', 'price', 'opened', 'tag', 'occurrence'],
+    parse: parsePosition,
+    needsUnderlying: true,
+    mayRepeat: true,
+  },
+};
+
+/** Bars inside a session: a `bars` file with a column of times. */
+export const INTRADAY_BARS: RecordKind = {
+  table: tables.intradayBars,
+  key: ['symbol', 'time'],
+  parse: (cells) => ({ ...parsePrices(cells), time: new Date(requiredInstant(cells, 'time')) }),
+  needsUnderlying: true,
 };
 
 /** What writing some rows changed. */
@@ -115,28 +169,59 @@ export interface WriteCounts {
   unchanged: number;
 }
 
-/** Adds rows, or changes those that are there and differ. Rows are distinct by key. */
+/**
+ * Adds rows, or changes those that are there and differ, and notes in the journal what was there before.
+ *
+ * @param rows distinct by key
+ */
 export async function upsertRecords(
   database: Queryable,
   kind: RecordKind,
   rows: readonly Record<string, unknown>[],
+  importId: number,
 ): Promise<WriteCounts> {
   const columns = getTableColumns(kind.table);
-  const others = Object.entries(columns).filter(([name]) => !kind.key.includes(name));
-  const table = sql.identifier(getTableName(kind.table));
-  const incoming = (name: string) => sql`excluded.${sql.identifier(name)}`;
-  const differs = others.map(
-    ([, column]) => sql`${table}.${sql.identifier(column.name)} IS DISTINCT FROM ${incoming(column.name)}`,
+  const name = getTableName(kind.table);
+  const table = sql.identifier(name);
+  const keyNames = kind.key.map((key) => columns[key]!.name);
+  const named = (alias: string) => keyNames.map((key) => sql`${sql.identifier(alias)}.${sql.identifier(key)}`);
+  const same = sql.join(
+    named('held').map((column, i) => sql`${column} = ${named('incoming')[i]!}`),
+    sql` AND `,
   );
-  const written = await database
-    .insert(kind.table)
-    .values(rows as never)
-    .onConflictDoUpdate({
-      target: kind.key.map((name) => columns[name]!),
-      set: Object.fromEntries(others.map(([name, column]) => [name, incoming(column.name)])),
-      setWhere: sql.join(differs, sql` OR `) as SQL,
-    })
-    .returning({ isNew: sql<boolean>`(xmax = 0)` });
-  const added = written.filter((row) => row.isNew).length;
-  return { added, changed: written.length - added, unchanged: rows.length - written.length };
+  const key = sql.join(
+    keyNames.map((column, i) => sql`${sql.raw(`'${column}'`)}, ${named('incoming')[i]!}`),
+    sql`, `,
+  );
+  const others = Object.values(columns)
+    .map((column) => column.name)
+    .filter((column) => !keyNames.includes(column));
+  const set = others.map((column) => sql`${sql.identifier(column)} = excluded.${sql.identifier(column)}`);
+  const onConflict =
+    set.length > 0
+      ? sql`DO UPDATE SET ${sql.join(set, sql`, `)}`
+      : // Every column belongs to the key: a row that is there is the same.
+        sql`DO NOTHING`;
+  const { rows: found } = await database.execute<{ added: number; changed: number }>(sql`
+    WITH incoming AS MATERIALIZED (SELECT * FROM ${jsonRows(kind.table, rows)}),
+    different AS MATERIALIZED (
+      SELECT to_jsonb(incoming) AS row, jsonb_build_object(${key}) AS key, to_jsonb(held) AS before
+      FROM incoming LEFT JOIN ${table} AS held ON ${same}
+      WHERE to_jsonb(held) IS DISTINCT FROM to_jsonb(incoming)
+    ),
+    noted AS (
+      INSERT INTO journal (import_id, table_name, key, before)
+      SELECT ${importId}, ${name}, key, before FROM different
+    ),
+    written AS (
+      INSERT INTO ${table}
+      SELECT made.* FROM different, jsonb_populate_record(NULL::${table}, different.row) AS made
+      ON CONFLICT (${sql.join(
+        keyNames.map((column) => sql.identifier(column)),
+        sql`, `,
+      )}) ${onConflict}
+    )
+    SELECT count(*) FILTER (WHERE before IS NULL)::int AS added, count(before)::int AS changed FROM different`);
+  const { added, changed } = found[0]!;
+  return { added, changed, unchanged: rows.length - added - changed };
 }

@@ -1,6 +1,6 @@
 import { deriveSnapshot, type SnapshotFit } from '@umwelt/core';
-import { and, eq, inArray, or, type SQL } from 'drizzle-orm';
-import { ensurePartitions, insertRows, monthsOf, tables, type Queryable } from '../db';
+import { and, asc, eq, inArray, or, sql, type SQL } from 'drizzle-orm';
+import { copyRows, ensurePartitions, monthsOf, tables, type Database, type Queryable, type Session } from '../db';
 import { fitRow, measureRow, sliceOfRow, sliceRow, type SnapshotKey } from '../market/rows';
 import { TermsStore } from '../market/terms';
 import type { FinishedSnapshot } from './chain';
@@ -19,14 +19,14 @@ interface Derived {
   fit: SnapshotFit;
 }
 
-async function writeDerived(database: Queryable, items: readonly Derived[]) {
-  await insertRows(
-    database,
+async function writeDerived(session: Session, items: readonly Derived[]) {
+  await copyRows(
+    session,
     measures,
     items.map(({ key, fit }) => measureRow(key, fit.measures)),
   );
-  await insertRows(
-    database,
+  await copyRows(
+    session,
     fits,
     items.flatMap(({ key, fit }) => fit.expiries.map((expiry) => fitRow(key, expiry))),
   );
@@ -49,12 +49,12 @@ export function deriveFinished(finished: FinishedSnapshot, terms: TermsStore): D
  * @param all snapshots, each once
  */
 export async function storeSnapshots(
-  database: Queryable,
+  { database, session }: { database: Database; session: Session },
   all: readonly DerivedSnapshot[],
   importId: number,
 ): Promise<WriteCounts> {
   const keys = all.map((item) => item.key);
-  const held = await database
+  const held = await session
     .select({ symbol: snapshots.symbol, asof: snapshots.asof, digest: snapshots.digest })
     .from(snapshots)
     .where(atKeys(snapshots, keys));
@@ -68,17 +68,16 @@ export async function storeSnapshots(
     unchanged: all.length - different.length,
   };
   if (different.length === 0) return counts;
-  for (const table of replaced.length > 0 ? [slices, fits, measures, snapshots] : []) {
-    await database.delete(table).where(
-      atKeys(
-        table,
-        replaced.map((item) => item.key),
-      ),
-    );
+  if (replaced.length > 0) {
+    const replacedKeys = replaced.map((item) => item.key);
+    await noteReplaced(session, replacedKeys, importId);
+    for (const table of [slices, fits, measures, snapshots]) {
+      await session.delete(table).where(atKeys(table, replacedKeys));
+    }
   }
   await ensurePartitions(database, monthsOf(different.map((item) => item.key.asof)));
-  await insertRows(
-    database,
+  await copyRows(
+    session,
     snapshots,
     different.map(({ key, snapshot, contracts, digest }) => ({
       ...key,
@@ -88,13 +87,34 @@ export async function storeSnapshots(
       importId,
     })),
   );
-  await insertRows(
-    database,
+  await copyRows(
+    session,
     slices,
     different.flatMap(({ key, snapshot }) => snapshot.slices.map((slice) => sliceRow(key, slice))),
   );
-  await writeDerived(database, different);
+  await writeDerived(session, different);
   return counts;
+}
+
+/** Keeps what a snapshot was before another import replaces it. */
+async function noteReplaced(session: Session, keys: readonly SnapshotKey[], importId: number): Promise<void> {
+  const at = (table: Keyed) => atKeys(table, keys);
+  await session.execute(sql`
+    INSERT INTO journal (import_id, table_name, key, before)
+    SELECT ${importId}, 'snapshots', jsonb_build_object('symbol', symbol, 'asof', asof), to_jsonb(snapshots)
+    FROM snapshots WHERE ${at(snapshots)}`);
+  await session.execute(sql`
+    INSERT INTO journal (import_id, table_name, key, before)
+    SELECT ${importId}, 'slices', jsonb_build_object('symbol', symbol, 'asof', asof, 'expiry', expiry,
+      'settlement', settlement), to_jsonb(slices)
+    FROM slices WHERE ${at(slices)}`);
+}
+
+const SYMBOL_LOCK = 4890;
+
+/** Whoever writes snapshots of an underlying holds its lock until the end of the transaction. */
+export async function lockSymbol(session: Queryable, symbol: string): Promise<void> {
+  await session.execute(sql`SELECT pg_advisory_xact_lock(${SYMBOL_LOCK}, hashtext(${symbol}))`);
 }
 
 /**
@@ -105,22 +125,24 @@ export async function storeSnapshots(
  * @returns how many snapshots were derived
  */
 export async function rebuildDerived(
-  database: Queryable,
+  session: Session,
   symbols?: readonly string[],
   onProgress: (done: number, total: number) => void = () => undefined,
 ): Promise<number> {
-  const terms = new TermsStore(database);
+  const terms = new TermsStore(session);
   const chosen = symbols ? inArray(snapshots.symbol, [...symbols]) : undefined;
-  const keys = await database
+  const keys = await session
     .select({ symbol: snapshots.symbol, asof: snapshots.asof, price: snapshots.price })
     .from(snapshots)
-    .where(chosen);
+    .where(chosen)
+    .orderBy(asc(snapshots.symbol), asc(snapshots.asof));
+  for (const symbol of new Set(keys.map((key) => key.symbol))) await lockSymbol(session, symbol);
   const BATCH = 16;
   for (let at = 0; at < keys.length; at += BATCH) {
     const batch = keys.slice(at, at + BATCH);
-    const rows = await database.select().from(slices).where(atKeys(slices, batch));
-    await database.delete(fits).where(atKeys(fits, batch));
-    await database.delete(measures).where(atKeys(measures, batch));
+    const rows = await session.select().from(slices).where(atKeys(slices, batch));
+    await session.delete(fits).where(atKeys(fits, batch));
+    await session.delete(measures).where(atKeys(measures, batch));
     const derived = [];
     for (const { symbol, asof, price } of batch) {
       const own = rows.filter((row) => row.symbol === symbol && row.asof.getTime() === asof.getTime());
@@ -128,7 +150,7 @@ export async function rebuildDerived(
       await terms.load(symbol);
       derived.push({ key: { symbol, asof }, fit: deriveSnapshot(snapshot, terms.terms(symbol, snapshot.asof)) });
     }
-    await writeDerived(database, derived);
+    await writeDerived(session, derived);
     onProgress(Math.min(at + BATCH, keys.length), keys.length);
   }
   return keys.length;

@@ -1,0 +1,6 @@
+/**
+ * Formats: files of any format as tables of texts. bytes → reader → batches of rows.
+ * May import libraries for file formats, table.ts and source.ts.
+ */
+export { formatOf, headOf, type FileFormat } from './bytes';
+export { inspectFile, openTable, type Inspected } from './inspect';

@@ -1,0 +1,210 @@
+import type { QuoteLines, Settlement } from '@umwelt/core';
+import { inArray, sql } from 'drizzle-orm';
+import { tables, type Conventions, type Database, type Session } from '../db';
+import { TermsStore } from '../market/terms';
+import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
+import { SETTLEMENTS, SnapshotAssembler, type ReadText } from './chain';
+import { plainText } from './conventions';
+import type { FileKind } from './layouts';
+import { INTRADAY_BARS, RECORD_KINDS, upsertRecords, type WriteCounts } from './records';
+import type { Run } from './run';
+import { deriveFinished, lockSymbol, rebuildDerived, storeSnapshots, type DerivedSnapshot } from './store';
+
+/** Where an import writes: in its transaction, with the pool for what must not wait for its end. */
+export interface Target {
+  database: Database;
+  session: Session;
+}
+
+/** Takes the rows of a file and writes them. */
+export interface Sink {
+  /**
+   * Takes a row, or throws what is wrong with it; `fault` is what is known to be wrong already. A promise only
+   * where the database had to be asked.
+   */
+  add(row: number, cells: Cells, fault: CellError | null): Promise<void> | void;
+  /** Takes rows that came as columns, where the kind of file has them. */
+  addQuotes?(lines: QuoteLines): Promise<void>;
+  /** Called between rows now and then: the time to write. */
+  pause(): Promise<void>;
+  end(): Promise<void>;
+}
+
+const RECORDS_PER_WRITE = 1000;
+/** Snapshots are written together once they have so many contracts; small ones cost a round trip each otherwise. */
+const CONTRACTS_PER_WRITE = 16_000;
+const SNAPSHOTS_PER_WRITE = 200;
+
+function attempt<T>(work: () => T): ReadText<T> {
+  try {
+    return { value: work() };
+  } catch (error) {
+    if (error instanceof CellError) return { error };
+    throw error;
+  }
+}
+
+function unknownSymbol(symbol: string): CellError {
+  return new CellError('symbol', symbol, 'is no known underlying: import an underlyings file with it first');
+}
+
+/** Snapshots of a chain file: put together, derived from and written while the next are read. */
+export function chainSink({ database, session }: Target, run: Run, conventions: Conventions): Sink {
+  const assembler = new SnapshotAssembler((row, error) => run.fault(row, error));
+  const terms = new TermsStore(session);
+  const expiries: ReadText<string>[] = [];
+  const settlements: ReadText<Settlement>[] = [];
+  let waiting: DerivedSnapshot[] = [];
+  let contracts = 0;
+  // One write is under way while the next snapshots are derived; the connection takes one query at a time.
+  let underWay: Promise<WriteCounts | null> = Promise.resolve(null);
+  const settle = async () => {
+    const counts = await underWay;
+    underWay = Promise.resolve(null);
+    if (counts) run.count(counts);
+  };
+  const store = async () => {
+    await settle();
+    if (waiting.length === 0) return;
+    underWay = storeSnapshots({ database, session }, waiting, run.importId);
+    // A failure is met at the next settling; until then it must not count as unhandled.
+    underWay.catch(() => undefined);
+    waiting = [];
+    contracts = 0;
+  };
+  const take = async (isEnd: boolean) => {
+    for (const finished of assembler.take(isEnd)) {
+      waiting.push(deriveFinished(finished, terms));
+      contracts += finished.contracts;
+      if (contracts >= CONTRACTS_PER_WRITE || waiting.length >= SNAPSHOTS_PER_WRITE) await store();
+    }
+  };
+  const meet = async (symbol: string) => {
+    await settle();
+    // Before anything of it is read: what another import is writing is then there, or not begun.
+    await lockSymbol(session, symbol);
+    if (!(await terms.load(symbol))) throw unknownSymbol(symbol);
+  };
+  let asofText = '';
+  let asofSymbol = '';
+  let asof = 0;
+  const asofOf = (symbol: string, text: string, cells: Cells) => {
+    if (text !== asofText || symbol !== asofSymbol) {
+      asof = requiredInstant(cells, 'asof', terms.calendar(symbol));
+      asofText = text;
+      asofSymbol = symbol;
+    }
+    return asof;
+  };
+  const place = (symbol: string, row: number, cells: Cells, fault: CellError | null) =>
+    assembler.add(symbol, asofOf(symbol, requiredText(cells, 'asof'), cells), row, cells, fault);
+  const textCells =
+    (text: string, type: 'day' | 'instant'): Cells =>
+    () =>
+      plainText(text, type, conventions);
+  return {
+    add(row, cells, fault) {
+      const symbol = requiredText(cells, 'symbol');
+      if (terms.isKnown(symbol)) return place(symbol, row, cells, fault);
+      return meet(symbol).then(() => place(symbol, row, cells, fault));
+    },
+    async addQuotes({ block, texts }) {
+      for (let id = expiries.length; id < texts.expiry.list.length; id++) {
+        const cells = textCells(texts.expiry.list[id]!, 'day');
+        expiries.push(attempt(() => requiredDay(cells, 'expiry')));
+      }
+      for (let id = settlements.length; id < texts.settlement.list.length; id++) {
+        const text = texts.settlement.list[id]!;
+        settlements.push(attempt(() => choice(() => text, 'settlement', SETTLEMENTS, 'pm')));
+      }
+      const { asof: asofs, symbol: symbols } = block.text;
+      for (let from = 0, to = 0; from < block.count; from = to) {
+        while (to < block.count && asofs[to] === asofs[from] && symbols[to] === symbols[from]) to++;
+        const symbol = texts.symbol.list[symbols[from]!]!;
+        const text = texts.asof.list[asofs[from]!]!;
+        try {
+          if (!terms.isKnown(symbol)) await meet(symbol);
+          const at = asofOf(symbol, text, textCells(text, 'instant'));
+          assembler.addRun(symbol, at, block, from, to, expiries, settlements);
+        } catch (error) {
+          const raw = (column: string) => (column === 'asof' ? text : undefined);
+          for (let i = from; i < to; i++) run.fault(block.row[i]!, error, raw);
+        }
+      }
+    },
+    pause: () => take(false),
+    async end() {
+      await take(true);
+      await store();
+      await settle();
+      if (assembler.spoiled > 0) run.counts.leftOut = assembler.spoiled;
+    },
+  };
+}
+
+/** Records of any other kind of file. */
+export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind, 'chain'>): Sink {
+  const kind = name === 'bars' && run.header?.position.time !== undefined ? INTRADAY_BARS : RECORD_KINDS[name];
+  const terms = new TermsStore(session);
+  const seen = new Map<string, number>();
+  const touched = new Set<string>();
+  let isLocked = false;
+  let waiting: Record<string, unknown>[] = [];
+  const write = async () => {
+    if (waiting.length === 0) return;
+    if (!isLocked) {
+      // Two imports of one kind write one after the other, so that the journal of each tells the truth.
+      await session.execute(sql`SELECT pg_advisory_xact_lock(${RECORD_LOCK}, hashtext(${name}))`);
+      isLocked = true;
+    }
+    const counts = await upsertRecords(session, kind, waiting, run.importId);
+    if (counts.added + counts.changed > 0)
+      for (const row of waiting) touched.add(String(name === 'rates' ? row.currency : row.symbol));
+    run.count(counts);
+    waiting = [];
+  };
+  return {
+    async add(row, cells, fault) {
+      if (fault) throw fault;
+      const record = kind.parse(cells);
+      if (kind.needsUnderlying && !(await terms.load(String(record.symbol)))) {
+        throw unknownSymbol(String(record.symbol));
+      }
+      const key = kind.key.map((column) => String(record[column])).join('\u0000');
+      const earlier = seen.get(key);
+      if (earlier !== undefined && !kind.mayRepeat) {
+        throw new CellError(kind.key[0]!, String(record[kind.key[0]!]), `the same key stands in row ${earlier}`);
+      }
+      seen.set(key, kind.mayRepeat ? (earlier ?? 0) + 1 : row);
+      waiting.push(kind.mayRepeat ? { ...record, occurrence: earlier ?? 0 } : record);
+      if (waiting.length >= RECORDS_PER_WRITE) await write();
+    },
+    pause: async () => undefined,
+    async end() {
+      await write();
+      await rebuildTouched(session, run, name, touched);
+    },
+  };
+}
+
+const RECORD_LOCK = 4893;
+
+/** Fits hang on rates, dividends and the terms of the underlying: what has changed is derived again. */
+async function rebuildTouched(session: Session, run: Run, name: FileKind, touched: ReadonlySet<string>) {
+  const symbols = await symbolsHangingOn(session, name, [...touched]);
+  const rebuilt = symbols.length > 0 ? await rebuildDerived(session, symbols) : 0;
+  if (rebuilt > 0) run.counts.rebuilt = rebuilt;
+}
+
+/** The underlyings whose fits have to be derived anew after records of a kind have changed. */
+export async function symbolsHangingOn(session: Session, name: string, changed: readonly string[]): Promise<string[]> {
+  if (changed.length === 0 || !['underlyings', 'rates', 'dividends'].includes(name)) return [];
+  const { underlyings } = tables;
+  const column = name === 'rates' ? underlyings.currency : underlyings.symbol;
+  const affected = await session
+    .select({ symbol: underlyings.symbol })
+    .from(underlyings)
+    .where(inArray(column, [...changed]))
+    .orderBy(underlyings.symbol);
+  return affected.map((row) => row.symbol);
+}

@@ -1,0 +1,21 @@
+import type { QuoteLines } from '@umwelt/core';
+
+/** A file that cannot be read as a table: says from where on, and why. */
+export class TableError extends Error {}
+
+/** One row that is not blank. The cells of all formats are texts, as a CSV file would have them. */
+export interface TableRow {
+  /** As a spreadsheet shows it: the header is row 1. */
+  number: number;
+  cells: string[];
+}
+
+/** What a reader hands on: rows, or quotes as columns, to be taken before it goes on. */
+export type TableBatch = { rows: TableRow[] } | { quotes: QuoteLines };
+
+/** A file read as a table. The first batch is the header alone. */
+export interface TableReader {
+  /** Set after the header by whoever wants plain quote lines as columns, where the format has them. */
+  quotes?: QuoteLines | null;
+  batches(): AsyncGenerator<TableBatch>;
+}
