@@ -1,5 +1,5 @@
 /**
- * `npm run import -- [--accept-bad-rows] FILE…`: imports CSV files, into the database of the running
+ * `npm run import -- [--accept-bad-rows] FILE…`: imports files of docs/formats.md, into the database of the running
  * application or, when none runs, into one started for the purpose.
  */
 import { existsSync, statSync } from 'node:fs';
@@ -39,15 +39,11 @@ async function main() {
   const missing = paths.find((path) => !existsSync(path));
   if (missing) throw new Stop(`There is no file ${missing}.`);
   await ensureNpmPackages();
-  const { dataFolder, openOwnDatabase, runningApplication } = await import('./lib/application.mjs');
-  const folder = dataFolder();
-  const running = process.env.DATABASE_URL ? null : runningApplication(folder);
-  const own = running ? { url: running.databaseUrl, stop: async () => undefined } : await openOwnDatabase(folder);
-  const { importPath, orderFiles, prepareDatabase } = await import('./lib/data.ts');
-  const database = await prepareDatabase(own.url);
+  const { withDatabase } = await import('./lib/application.mjs');
+  const { importPath, orderFiles } = await import('./lib/data.ts');
   let isAllDone = true;
-  try {
-    for (const path of orderFiles(paths)) {
+  await withDatabase(async (database) => {
+    for (const path of await orderFiles(database, paths)) {
       const record = await phase(path, (progress) =>
         importPath(database, path, {
           acceptBadRows,
@@ -57,10 +53,7 @@ async function main() {
       report(record);
       isAllDone &&= record.status === 'done';
     }
-  } finally {
-    await database.$client.end();
-    await own.stop();
-  }
+  });
   process.exit(isAllDone ? 0 : 1);
 }
 

@@ -62,10 +62,13 @@ async function main() {
   opened.push(own.stop);
   noteRunning(folder, { url: address, databaseUrl: own.url });
   opened.push(() => noteStopped(folder));
-  const { ensureDemo, prepareDatabase } = await import('./lib/data.ts');
+  const { followDemo, prepareDatabase, queueMissing } = await import('./lib/data.ts');
   const database = await prepareDatabase(own.url);
   opened.push(() => database.$client.end());
-  await ensureDemo(database, folder);
+  const { startWorkerThread } = await import('./lib/worker.mjs');
+  opened.push((await startWorkerThread(own.url)).stop);
+  const { demo } = await queueMissing(database);
+  if (demo) await followDemo(database, demo.id, { isFirstEnough: true });
   if (!isDev) {
     const { ensureBuild } = await import('./lib/build.mjs');
     await ensureBuild();
@@ -74,6 +77,8 @@ async function main() {
   console.log(
     `\nUmwelt is ready at ${address} after ${((performance.now() - started) / 1000).toFixed(1)} s. Ctrl-C stops it.`,
   );
+  // The rest of the demo comes in while the application is used.
+  if (demo) await followDemo(database, demo.id, {});
 }
 
 main().catch(async (error) => {

@@ -82,10 +82,14 @@ async function prepare() {
     rmSync(dirname(cluster.folder), { recursive: true, force: true });
   });
   await import('./lib/application.mjs');
-  const { ensureDatabase, ensureDemo, prepareDatabase } = await import('./lib/data.ts');
+  const { ensureDatabase, followDemo, prepareDatabase, queueMissing } = await import('./lib/data.ts');
   await ensureDatabase(cluster.url('postgres'), 'umwelt');
   const database = await prepareDatabase(cluster.url());
-  await ensureDemo(database, folder);
+  const { startWorkerThread } = await import('./lib/worker.mjs');
+  const worker = await startWorkerThread(cluster.url());
+  const { demo } = await queueMissing(database);
+  if (demo) await followDemo(database, demo.id, {});
+  await worker.stop();
   await database.$client.end();
   await ensureDatabase(cluster.url('postgres'), 'umwelt_api', 'umwelt');
   return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api') };

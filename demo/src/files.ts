@@ -1,162 +1,249 @@
-import { createWriteStream, mkdirSync } from 'node:fs';
 import { once } from 'node:events';
+import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { DateTime } from 'luxon';
-import { CALENDAR, islandMoves, playPath, sessionDays, snapshotInstant, type Session } from './path';
+import { factorsOf, followPath, LAST_QUARTER, playPath, quarterInstant, sessionDays, type Session } from './path';
+import { contractOf, printsOf } from './prints';
 import { plantFaults, quotesAt, type Quote } from './quotes';
 import { Random } from './random';
-import { islandRate } from './smile';
-import { CLOCK, UNDERLYINGS, type UnderlyingSpec } from './world';
+import { momentOf, rateOf } from './smile';
+import { FOLLOWERS, ROOTS, UNDERLYINGS } from './underlyings';
+import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 2;
+export const DEMO_VERSION = 3;
 
 const RATE_DAYS = [1, 7, 30, 91, 182, 365, 730];
+const CURRENCIES = ['ICR', 'LUN'];
 const STALE_SESSIONS = 5;
+/** The exchange is one hour behind UTC all year. */
+const OFFSET = '-01:00';
+const OFFSET_MS = -3_600_000;
 
 class CsvFile {
   private readonly stream;
+  private text = '';
 
-  constructor(path: string, header: string) {
+  constructor(
+    readonly path: string,
+    header: string,
+  ) {
     this.stream = createWriteStream(path);
-    this.stream.write(`${header}\r\n`);
+    this.text = `${header}\r\n`;
   }
 
-  async write(lines: readonly string[]): Promise<void> {
-    const isTaken = this.stream.write(lines.map((line) => `${line}\r\n`).join(''));
+  add(line: string): void {
+    this.text += `${line}\r\n`;
+  }
+
+  async flush(): Promise<void> {
+    const isTaken = this.stream.write(this.text);
+    this.text = '';
     if (!isTaken) await once(this.stream, 'drain');
   }
 
   async end(): Promise<void> {
+    await this.flush();
     this.stream.end();
     await once(this.stream, 'finish');
   }
 }
 
 /** A price without the dust of binary fractions. */
-const money = (value: number) => String(Number(value.toFixed(4)));
-
-function chainLine(asof: string, symbol: string, price: number, quote: Quote): string {
-  const { expiry, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } = quote;
-  return [
-    asof,
-    symbol,
-    expiry,
-    money(strike),
-    side,
-    money(bid),
-    money(ask),
-    bidSize,
-    askSize,
-    last === null ? '' : money(last),
-    volume,
-    openInterest,
-    money(price),
-    'pm',
-  ].join(',');
+function money(value: number): string {
+  const cents = Math.round(value * 100);
+  // Most are whole cents; others have up to five decimals.
+  return Math.abs(cents - value * 100) < 1e-7 ? String(cents / 100) : String(Number(value.toFixed(5)));
 }
 
-async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readonly Session[], onSession: () => void) {
-  const path = join(folder, `chain-${spec.symbol}.csv`);
-  const file = new CsvFile(
-    path,
-    'asof,symbol,expiry,strike,side,bid,ask,bid_size,ask_size,last,volume,open_interest,underlying_price,settlement',
-  );
+/** A moment in the zone of the exchange. */
+function clock(instant: number, length: 'minutes' | 'seconds' = 'minutes'): string {
+  return new Date(instant + OFFSET_MS).toISOString().slice(0, length === 'minutes' ? 16 : 19) + OFFSET;
+}
+
+const CHAIN_HEADER =
+  'asof,symbol,expiry,strike,side,bid,ask,bid_size,ask_size,last,volume,open_interest,underlying_price,settlement';
+
+function addChain(file: CsvFile, symbol: string, asof: string, price: number, quotes: readonly Quote[]): void {
+  const head = `${asof},${symbol},`;
+  const tail = `,${money(price)},pm`;
+  for (const { expiry, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } of quotes) {
+    file.add(
+      `${head}${expiry},${money(strike)},${side},${money(bid)},${money(ask)},${bidSize},${askSize},` +
+        `${last === null ? '' : money(last)},${volume},${openInterest}${tail}`,
+    );
+  }
+}
+
+/** The whole market, played: sessions of every underlying by symbol. */
+export function playWorld(): Map<string, Session[]> {
+  const days = sessionDays();
+  const factors = factorsOf(days);
+  const paths = new Map(ROOTS.map((spec) => [spec.symbol, playPath(spec, days, factors)]));
+  for (const follower of FOLLOWERS) paths.set(follower.spec.symbol, followPath(follower, paths.get(follower.of)!));
+  return paths;
+}
+
+/** By how many deviations the price has moved since the session before. */
+export function stirOf(price: number, before: Session): number {
+  return Math.abs(Math.log(price / before.close)) / (before.vol / 16);
+}
+
+/** Chains of a session as they are told: at its last quarter, on full days at each. */
+function tellSession(spec: UnderlyingSpec, session: Session, before: Session) {
+  const quarters = CLOCK.fullDays.includes(session.day)
+    ? Array.from({ length: QUARTERS }, (_, q) => q)
+    : [LAST_QUARTER];
+  return quarters.map((quarter) => {
+    const moment = momentOf(session, before, quarter);
+    const share = (quarter + 1) / QUARTERS;
+    return { moment, quarter, quotes: quotesAt(spec, moment, stirOf(moment.price, before), share) };
+  });
+}
+
+async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readonly Session[], tape: CsvFile) {
+  const { symbol } = spec;
+  const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
   const recent: Quote[][] = [];
-  for (let i = sessions.length - CLOCK.chainSessions; i < sessions.length; i++) {
+  for (let i = 0; i < sessions.length; i++) {
     const session = sessions[i]!;
-    const quotes = quotesAt(spec, session, sessions[i - 1]!);
-    const pristine = quotes.map((quote) => ({ ...quote }));
-    plantFaults(quotes, recent.at(-STALE_SESSIONS) ?? null, new Random(`${spec.symbol} ${session.day} faults`));
-    recent.push(pristine);
-    const asof = DateTime.fromMillis(snapshotInstant(session.day), { zone: CALENDAR.zone }).toISO({
-      suppressMilliseconds: true,
-      suppressSeconds: true,
-    })!;
-    await file.write(quotes.map((quote) => chainLine(asof, spec.symbol, session.snapshotPrice, quote)));
-    onSession();
+    if (session.day === spec.missingDay || (spec.expires !== undefined && session.day >= spec.expires)) continue;
+    let told = new Map<string, number>();
+    for (const { moment, quarter, quotes } of tellSession(spec, session, sessions[Math.max(0, i - 1)]!)) {
+      if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
+      const pristine = quotes.map((quote) => ({ ...quote }));
+      plantFaults(quotes, recent.at(-STALE_SESSIONS) ?? null, new Random(`${symbol} ${moment.asof} faults`));
+      if (quarter === LAST_QUARTER) recent.push(pristine);
+      if (recent.length > STALE_SESSIONS) recent.shift();
+      addChain(file, symbol, clock(moment.asof), moment.price, quotes);
+      await file.flush();
+    }
   }
   await file.end();
-  return path;
+  return file.path;
 }
 
+/** Prints of a quarter: what each contract's volume has gained since the one before; volume never falls. */
+function addPrints(
+  tape: CsvFile,
+  spec: UnderlyingSpec,
+  day: string,
+  quarter: number,
+  quotes: readonly Quote[],
+  told: ReadonlyMap<string, number>,
+): Map<string, number> {
+  const now = new Map(told);
+  const gained = new Map<string, number>();
+  for (const quote of quotes) {
+    const contract = contractOf(quote);
+    const before = told.get(contract) ?? 0;
+    quote.volume = Math.max(before, quote.volume);
+    now.set(contract, quote.volume);
+    gained.set(contract, quote.volume - before);
+  }
+  const to = quarterInstant(day, quarter);
+  for (const print of printsOf(spec.symbol, quotes, gained, to - 900_000, to, spec.optionTick)) {
+    tape.add(
+      `${clock(print.time, 'seconds')},${spec.symbol},${print.expiry},${money(print.strike)},${print.side},` +
+        `${money(print.price)},${print.size},${print.group}`,
+    );
+  }
+  return now;
+}
+
+/** A file of the demo world that has been written. */
+export interface DemoFile {
+  path: string;
+  /** The underlying that is complete with it; null for a file of all. */
+  symbol: string | null;
+}
+
+/** Files of the demo world. */
+export const DEMO_FILES = UNDERLYINGS.length + 6;
+
 /**
- * Makes the demo world: one file per kind in the open formats, and a chain file per underlying.
+ * Makes the demo world: one file per kind in the open formats, and a chain file per underlying. Each is handed out when
+ * it is written, in the order in which they are to be imported, so that what has been read can be removed.
  *
  * @param folder is created when it is missing
- * @param onProgress told how many sessions of chains have been written, and of how many
- * @returns the paths, in the order in which they are to be imported
+ * @param skip tells of an underlying that need not be written
  */
-export async function writeDemo(
+export async function* writeDemo(
   folder: string,
-  onProgress: (done: number, total: number) => void = () => undefined,
-): Promise<string[]> {
+  skip: (symbol: string) => boolean = () => false,
+): AsyncGenerator<DemoFile> {
   mkdirSync(folder, { recursive: true });
+  const paths = playWorld();
   const days = sessionDays();
-  const island = islandMoves(days);
-  const paths = new Map(UNDERLYINGS.map((spec) => [spec, playPath(spec, days, island)]));
-  const files: string[] = [];
-  const table = async (name: string, header: string, lines: string[]) => {
-    const path = join(folder, `${name}.csv`);
-    const file = new CsvFile(path, header);
-    await file.write(lines);
+  const table = async (name: string, header: string, lines: readonly string[]): Promise<DemoFile> => {
+    const file = new CsvFile(join(folder, `${name}.csv`), header);
+    for (const line of lines) file.add(line);
     await file.end();
-    files.push(path);
+    return { path: file.path, symbol: null };
   };
-  await table(
+  yield await table(
     'underlyings',
-    'symbol,name,kind,currency,multiplier,exercise,family,family_ratio,calendar,tick',
+    'symbol,name,kind,currency,multiplier,exercise,family,family_ratio,calendar,root,expires,tick',
     UNDERLYINGS.map((spec) =>
       [
         spec.symbol,
         spec.name,
         spec.kind,
-        'ICR',
+        spec.currency,
         spec.multiplier,
         spec.exercise,
         spec.family,
-        1,
+        spec.familyRatio,
         CALENDAR.id,
+        spec.root ?? '',
+        spec.expires ?? '',
         spec.priceTick,
       ].join(','),
     ),
   );
-  await table(
+  yield await table(
     'rates',
     'date,currency,days,rate',
-    days.flatMap((day) => RATE_DAYS.map((n) => [day, 'ICR', n, islandRate(day, n / 365).toFixed(6)].join(','))),
+    days.flatMap((day) =>
+      CURRENCIES.flatMap((currency) =>
+        RATE_DAYS.map((n) => [day, currency, n, rateOf(currency, day, n / 365).toFixed(6)].join(',')),
+      ),
+    ),
   );
-  await table(
+  yield await table(
     'dividends',
     'symbol,ex_date,amount,kind',
     UNDERLYINGS.flatMap((spec) =>
       spec.dividends.map(({ exDate, amount }) => [spec.symbol, exDate, amount, 'cash'].join(',')),
     ),
   );
-  await table(
+  yield await table(
     'events',
     'symbol,start,title,kind',
-    UNDERLYINGS.flatMap((spec) =>
-      spec.events.map((event) => [spec.symbol, `${event.day}T${event.time}-01:00`, event.title, event.kind].join(',')),
+    UNDERLYINGS.filter((spec) => spec.family === spec.symbol).flatMap((spec) =>
+      spec.events.map((event) =>
+        [spec.symbol, `${event.day}T${event.time}${OFFSET}`, event.title, event.kind].join(','),
+      ),
     ),
   );
-  await table(
+  yield await table(
     'bars',
     'symbol,date,open,high,low,close,volume',
     // The last session is not over, so it has no bar yet.
     UNDERLYINGS.flatMap((spec) =>
       paths
-        .get(spec)!
+        .get(spec.symbol)!
         .slice(0, -1)
         .map(({ day, open, high, low, close, volume }) =>
           [spec.symbol, day, money(open), money(high), money(low), money(close), volume].join(','),
         ),
     ),
   );
-  let done = 0;
-  const total = UNDERLYINGS.length * CLOCK.chainSessions;
+  const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,group');
   for (const spec of UNDERLYINGS) {
-    files.push(await writeChain(folder, spec, paths.get(spec)!, () => onProgress(++done, total)));
+    if (skip(spec.symbol)) continue;
+    yield { path: await writeChain(folder, spec, paths.get(spec.symbol)!, tape), symbol: spec.symbol };
+    await tape.flush();
   }
-  return files;
+  await tape.end();
+  yield { path: tape.path, symbol: null };
 }

@@ -2,5 +2,6 @@
  * The demo world: a seeded market model of the invented Meridian Isles that writes the open file formats.
  * It knows nothing of the database. Imports the core.
  */
-export { DEMO_VERSION, writeDemo } from './files';
-export { CLOCK, UNDERLYINGS, type UnderlyingSpec, type WorldEvent } from './world';
+export { DEMO_FILES, DEMO_VERSION, writeDemo, type DemoFile } from './files';
+export { UNDERLYINGS } from './underlyings';
+export { CLOCK, type UnderlyingSpec, type WorldEvent } from './world';

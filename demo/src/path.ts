@@ -1,8 +1,6 @@
-import { calendarById, instantOf, isSession, previousSession } from '@umwelt/core';
+import { instantOf, isSession, MILLISECONDS_PER_DAY, previousSession, sessionClose } from '@umwelt/core';
 import { Random } from './random';
-import { CLOCK, SELL_OFF, type UnderlyingSpec } from './world';
-
-export const CALENDAR = calendarById('MRX');
+import { CALENDAR, CLOCK, QUARTERS, SELL_OFF, type Follower, type UnderlyingSpec } from './world';
 
 /** One session of an underlying. */
 export interface Session {
@@ -12,41 +10,64 @@ export interface Session {
   low: number;
   close: number;
   volume: number;
-  /** Price at the moment of the snapshot. */
-  snapshotPrice: number;
-  /** Vol that drives the price after the snapshot, without announcements. */
+  /** Price at the beginning of each quarter of an hour. */
+  quarters: number[];
+  /** Vol that drives the price, without announcements, and the level that it returns to. */
   vol: number;
+  level: number;
   /** Tilt of the skew. */
   rho: number;
 }
 
-/** Steps of a quarter of an hour; coarser ones would make the range of a session look too small. */
+/** Coarser steps would make the range of a session look too small. */
 const STEPS_PER_QUARTER = 10;
-const STEPS = 26 * STEPS_PER_QUARTER;
-/** The snapshot at 15:45 comes after 25 of the 26 quarters of an hour from 9:30. */
-const SNAPSHOT_STEP = 25 * STEPS_PER_QUARTER;
-/** Announcements during the session come at 14:00. */
-const ANNOUNCEMENT_STEP = 18 * STEPS_PER_QUARTER;
+const STEPS = QUARTERS * STEPS_PER_QUARTER;
 const OVERNIGHT_SHARE = 0.22;
 const SESSIONS_PER_YEAR = 252;
+const QUARTER_MS = MILLISECONDS_PER_DAY / 96;
 
 /** The days of the world, the last one at the end. */
 export function sessionDays(): string[] {
   const days = [CLOCK.lastDay];
   if (!isSession(CALENDAR, CLOCK.lastDay)) throw new RangeError('the last day of the world is no session');
-  while (days.length <= CLOCK.barSessions) days.unshift(previousSession(CALENDAR, days[0]!));
+  while (days.length <= CLOCK.sessions) days.unshift(previousSession(CALENDAR, days[0]!));
   return days;
 }
 
-/** One normal move per session and step that all underlyings share. */
-export function islandMoves(days: readonly string[]): Map<string, number[]> {
-  const random = new Random('meridian island factor');
+/** The quarter in which the daily snapshot is taken: the last, of a half day as well. */
+export const LAST_QUARTER = QUARTERS - 1;
+
+/**
+ * The instant at which a quarter of a session begins. A half day is told as if its quarters were shorter; only its last
+ * moment is taken.
+ */
+export function quarterInstant(day: string, quarter: number): number {
+  if (quarter === LAST_QUARTER) return sessionClose(CALENDAR, day) - QUARTER_MS;
+  return instantOf(CALENDAR, day, CALENDAR.open) + quarter * QUARTER_MS;
+}
+
+/** One normal move per session and step that underlyings share. */
+export type Factor = Map<string, number[]>;
+
+export function factorOf(name: string, days: readonly string[]): Factor {
+  const random = new Random(name);
   return new Map(days.map((day) => [day, Array.from({ length: STEPS + 1 }, () => random.normal())]));
+}
+
+/** The factors of the world. */
+export interface Factors {
+  island: Factor;
+  water: Factor;
+}
+
+export function factorsOf(days: readonly string[]): Factors {
+  return { island: factorOf('meridian island factor', days), water: factorOf('fresh water factor', days) };
 }
 
 /** The vol of each session, and by how much a session's moves surprised. */
 interface VolState {
   vol: number;
+  level: number;
   rho: number;
   surprise: number;
   shock: number;
@@ -54,92 +75,144 @@ interface VolState {
   moves: number[];
 }
 
+const MIDWINTER = 15;
+const DAYS_OF_YEAR = 365.25;
+
+function dayOfYear(day: string): number {
+  return (Date.parse(day) - Date.parse(`${day.slice(0, 4)}-01-01`)) / MILLISECONDS_PER_DAY;
+}
+
 /**
  * The path of vol: its log returns to its level and rises when the price falls. Over the last two months it is
  * led to where the story ends, before any price is made, so that prices move by the vol that is quoted.
  */
-function playVol(
-  spec: UnderlyingSpec,
-  days: readonly string[],
-  island: Map<string, number[]>,
-  random: Random,
-): VolState[] {
-  const { level, reversion, wander, leverage, lastShare } = spec.vol;
+function playVol(spec: UnderlyingSpec, days: readonly string[], factors: Factors, random: Random): VolState[] {
+  const { level, levelAtStart, season, reversion, wander, leverage, lastShare } = spec.vol;
+  const { island, water = 0 } = spec.factors;
+  const { swing } = spec.skew;
   const dt = 1 / SESSIONS_PER_YEAR;
   const pull = Math.exp(-reversion * dt);
-  const own = Math.sqrt(1 - spec.islandShare ** 2);
+  const own = Math.sqrt(1 - island ** 2 - water ** 2);
   let logVol = 0;
   let shock = 0;
   let tilt = 0;
-  const states = days.map((day) => {
-    if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * spec.islandShare;
-    const moves = island.get(day)!.map((move) => spec.islandShare * move + own * random.normal());
+  let factor = 1;
+  let baseRho = spec.skew.rho;
+  const states = days.map((day, at) => {
+    const share = at / (days.length - 1);
+    for (const turn of spec.turns) {
+      if (turn.day !== day) continue;
+      factor *= turn.volFactor ?? 1;
+      baseRho = turn.rho ?? baseRho;
+    }
+    if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * Math.max(0, island);
+    const islandMoves = factors.island.get(day)!;
+    const waterMoves = factors.water.get(day)!;
+    const moves = islandMoves.map((move, i) => island * move + water * waterMoves[i]! + own * random.normal());
     const scale = [Math.sqrt(OVERNIGHT_SHARE), Math.sqrt((1 - OVERNIGHT_SHARE) / STEPS)] as const;
     const surprise = moves.reduce((sum, move, i) => sum + move * scale[i === 0 ? 0 : 1], 0);
-    const state = { vol: level * Math.exp(logVol + shock), rho: spec.skew.rho + tilt, surprise, shock, moves };
+    const winter = 1 + season * Math.cos((2 * Math.PI * (dayOfYear(day) - MIDWINTER)) / DAYS_OF_YEAR);
+    const now = level * factor * winter * (levelAtStart + (1 - levelAtStart) * share);
+    const turned = swing ? swing.size * Math.sin(2 * Math.PI * swing.turns * (share - 1) + Math.PI / 2) : 0;
+    const rho = Math.max(-0.92, Math.min(0.92, baseRho + tilt + turned));
+    const state = { vol: now * Math.exp(logVol + shock), level: now, rho, surprise, shock, moves };
     logVol = logVol * pull + wander * Math.sqrt(dt) * random.normal() - leverage * surprise;
     shock *= 0.93;
     tilt = 0.9 * tilt + spec.skew.wander * random.normal();
     return state;
   });
-  const miss = Math.log((lastShare * level) / states.at(-1)!.vol);
+  const miss = Math.log((lastShare * states.at(-1)!.level) / states.at(-1)!.vol);
   states.forEach((state, i) => (state.vol *= Math.exp(miss * Math.max(0, 1 - (states.length - 1 - i) / 40))));
   return states;
 }
 
 /**
  * Plays the market model of an underlying: the price moves by its vol overnight and in small steps through the
- * session, and jumps at its announcements.
+ * session, and jumps at its announcements and at the turns of its story.
  */
-export function playPath(spec: UnderlyingSpec, days: readonly string[], island: Map<string, number[]>): Session[] {
+export function playPath(spec: UnderlyingSpec, days: readonly string[], factors: Factors): Session[] {
   const random = new Random(`${spec.symbol} path`);
   const dt = 1 / SESSIONS_PER_YEAR;
   let price = 1;
-  const sessions = playVol(spec, days, island, random).map(({ vol, rho, surprise, shock, moves }, at): Session => {
+  const sessions = playVol(spec, days, factors, random).map((state, at): Session => {
+    const { vol, level, rho, surprise, shock, moves } = state;
     const day = days[at]!;
-    const slide = day === SELL_OFF.day ? SELL_OFF.move * spec.islandShare : 0;
+    const slide = day === SELL_OFF.day ? SELL_OFF.move * Math.max(0, spec.factors.island) : 0;
+    const turn = spec.turns.find((one) => one.day === day)?.move ?? 0;
     price *= Math.exp(
-      vol * Math.sqrt(OVERNIGHT_SHARE * dt) * moves[0]! + jumpAt(spec, day, 'before', random) + 0.5 * slide,
+      vol * Math.sqrt(OVERNIGHT_SHARE * dt) * moves[0]! +
+        jumpAt(spec, day, null, random) +
+        turn +
+        0.5 * slide +
+        spec.drift * dt,
     );
-    const session = { day, open: price, high: price, low: price, close: price, snapshotPrice: price };
+    const session = { day, open: price, high: price, low: price, close: price, quarters: [price] };
     const perStep = vol * Math.sqrt(((1 - OVERNIGHT_SHARE) * dt) / STEPS);
     for (let i = 1; i <= STEPS; i++) {
       price *= Math.exp(perStep * moves[i]! + (0.5 * slide) / STEPS);
-      if (i === ANNOUNCEMENT_STEP) price *= Math.exp(jumpAt(spec, day, 'during', random));
+      const quarter = i / STEPS_PER_QUARTER;
+      if (Number.isInteger(quarter)) {
+        price *= Math.exp(jumpAt(spec, day, quarter, random));
+        if (quarter < QUARTERS) session.quarters.push(price);
+      }
       session.high = Math.max(session.high, price);
       session.low = Math.min(session.low, price);
-      if (i === SNAPSHOT_STEP) session.snapshotPrice = price;
     }
     const volume = Math.round(2e6 * Math.exp(0.25 * random.normal() + 0.3 * Math.abs(surprise) + shock));
-    return { ...session, close: price, volume, vol, rho };
+    return { ...session, close: price, volume, vol, level, rho };
   });
-  return scaled(spec, sessions);
+  return onTick(spec, sessions, spec.lastPrice / sessions.at(-1)!.quarters[LAST_QUARTER]!);
 }
 
-function jumpAt(spec: UnderlyingSpec, day: string, when: 'before' | 'during', random: Random): number {
+/** The jumps at the beginning of a quarter, or before the session (null). */
+function jumpAt(spec: UnderlyingSpec, day: string, quarter: number | null, random: Random): number {
   let jump = 0;
-  for (const event of spec.events) {
-    if (event.day !== day || (event.time < CALENDAR.open ? 'before' : 'during') !== when) continue;
-    jump += event.jump * random.normal();
+  for (const { day: on, time, jump: deviation, turnedOut } of spec.events) {
+    if (on !== day) continue;
+    const isBefore = time < CALENDAR.open;
+    const at = isBefore ? null : Math.ceil((instantOf(CALENDAR, day, time) - quarterInstant(day, 0)) / QUARTER_MS);
+    if (at === quarter) jump += deviation * (turnedOut ?? random.normal());
   }
   return jump;
 }
 
-/** Scales a path to the price that its story ends with, on the tick. */
-function scaled(spec: UnderlyingSpec, sessions: readonly Session[]): Session[] {
-  const factor = spec.lastPrice / sessions.at(-1)!.snapshotPrice;
-  const round = (value: number) => Math.round((value * factor) / spec.priceTick) * spec.priceTick;
+/** A path times a factor, on the tick. */
+function onTick(spec: UnderlyingSpec, sessions: readonly Session[], factor: number): Session[] {
+  const round = (value: number) => roundTo(value * factor, spec.priceTick);
   return sessions.map((session) => ({
     ...session,
     open: round(session.open),
     high: round(session.high),
     low: round(session.low),
     close: round(session.close),
-    snapshotPrice: round(session.snapshotPrice),
+    quarters: session.quarters.map(round),
   }));
 }
 
-/** The moment of a session's snapshot. */
-export function snapshotInstant(day: string): number {
-  return instantOf(CALENDAR, day, CLOCK.snapshotTime);
+/** A value on the nearest tick. */
+export function roundTo(value: number, tick: number): number {
+  return Math.round(value / tick) * tick;
+}
+
+/** The path of an underlying that follows another. */
+export function followPath({ spec, price, volFactor, sign }: Follower, sessions: readonly Session[]): Session[] {
+  const random = new Random(`${spec.symbol} follows`);
+  return sessions.map((session) => {
+    const { day } = session;
+    const at = (value: number) => roundTo(price(value, day), spec.priceTick);
+    const factor = volFactor(day);
+    const [high, low] = [at(session.high), at(session.low)];
+    return {
+      ...session,
+      open: at(session.open),
+      high: Math.max(high, low),
+      low: Math.min(high, low),
+      close: at(session.close),
+      quarters: session.quarters.map(at),
+      volume: Math.round(session.volume * (0.1 + 0.05 * random.uniform())),
+      vol: session.vol * factor,
+      level: session.level * factor,
+      rho: sign * session.rho,
+    };
+  });
 }

@@ -1,7 +1,7 @@
-import { makeFirstOrder, priceEuropean } from '@umwelt/core';
-import type { Session } from './path';
-import { Random, uniformOf } from './random';
-import { expiriesAt, smileOf, volAt, type Smile } from './smile';
+import { makeFirstOrder, MILLISECONDS_PER_DAY, normalInverse, priceEuropean } from '@umwelt/core';
+import { roundTo } from './path';
+import { hashOf, Random, uniformAt } from './random';
+import { expiriesAt, smileOf, volAt, type Moment, type Smile } from './smile';
 import type { UnderlyingSpec } from './world';
 
 /** One line of a chain. A zero bid is a quote nobody bids for. */
@@ -18,65 +18,99 @@ export interface Quote {
   openInterest: number;
 }
 
-const MOST_STRIKES = 45;
-
-function strikesOf(spec: UnderlyingSpec, smile: Smile): number[] {
-  const reach = Math.max(0.06, 3.1 * Math.sqrt(smile.theta));
+function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, smile: Smile): number[] {
+  const width = smile.humps.length > 0 ? 0.25 : 0;
+  const reach = Math.max(0.04, 3.1 * Math.sqrt(smile.theta) + width);
   const from = smile.forward * Math.exp(-1.15 * reach);
   const to = smile.forward * Math.exp(0.9 * reach);
-  let step = spec.strikeStep;
-  while ((to - from) / step > MOST_STRIKES) step *= 2;
+  let apart = step;
+  while ((to - from) / apart > most) apart *= 2;
   const strikes: number[] = [];
-  for (let n = Math.ceil(from / step); n * step <= to; n++) strikes.push(n * step);
+  for (let n = Math.ceil((from - offset) / apart); n * apart + offset <= to; n++) {
+    strikes.push(Number((n * apart + offset).toFixed(6)));
+  }
   return strikes;
 }
 
 /** Prices and vegas of all strikes, calls first, then puts. */
-function valuesOf(spec: UnderlyingSpec, smile: Smile, expiry: string, strikes: readonly number[]) {
+function valuesOf(smile: Smile, strikes: readonly number[], hash: number) {
   const count = 2 * strikes.length;
-  const column = (value: (i: number) => number) => Float64Array.from({ length: count }, (_, i) => value(i));
-  const strikeAt = (i: number) => strikes[i % strikes.length]!;
-  const out = makeFirstOrder(count);
-  const input = {
-    spot: column(() => smile.forward),
-    strike: column(strikeAt),
-    years: column(() => smile.years),
-    rate: column(() => smile.rate),
-    yield: column(() => smile.rate),
-    vol: column((i) => volAt(smile, strikeAt(i), `${spec.symbol} ${expiry} ${strikeAt(i)}`)),
-    sign: column((i) => (i < strikes.length ? 1 : -1)),
-  };
-  priceEuropean(input, out, count);
-  return out;
+  const price = new Float64Array(count);
+  const vega = new Float64Array(count);
+  const vols = Float64Array.from(strikes, (strike) => volAt(smile, strike, hash));
+  const outcomes = smile.humps.length > 0 ? smile.humps : [{ multiple: 1, weight: 1 }];
+  for (const { multiple, weight } of outcomes) {
+    const column = (value: (i: number) => number) => Float64Array.from({ length: count }, (_, i) => value(i));
+    const out = makeFirstOrder(count);
+    const input = {
+      spot: column(() => smile.forward * multiple),
+      strike: column((i) => strikes[i % strikes.length]!),
+      years: column(() => smile.years),
+      rate: column(() => smile.rate),
+      yield: column(() => smile.rate),
+      vol: column((i) => vols[i % strikes.length]!),
+      sign: column((i) => (i < strikes.length ? 1 : -1)),
+    };
+    priceEuropean(input, out, count);
+    for (let i = 0; i < count; i++) {
+      price[i]! += weight * out.price[i]!;
+      vega[i]! += weight * out.vega[i]!;
+    }
+  }
+  return { price, vega };
 }
 
-/** The chain of an underlying at the snapshot of a session. */
-export function quotesAt(spec: UnderlyingSpec, session: Session, previous: Session): Quote[] {
-  const random = new Random(`${spec.symbol} ${session.day}`);
-  return expiriesAt(session.day, spec.weeklies).flatMap((expiry) => {
-    const smile = smileOf(spec, session, expiry);
+/** How much of a session's volume has been traded: most at the open and towards the close. */
+export function tradedShare(ofSession: number): number {
+  const x = 2 * ofSession - 1;
+  return 0.5 + 0.3 * x + 0.2 * x * x * x;
+}
+
+/**
+ * The chain of an underlying at a moment.
+ *
+ * @param stir by how many deviations the price has moved since the session before
+ * @param ofSession share of the session that is over
+ */
+export function quotesAt(spec: UnderlyingSpec, moment: Moment, stir: number, ofSession = 1): Quote[] {
+  const random = new Random(`${spec.symbol} ${moment.asof}`);
+  const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
+  return expiriesAt(moment.day, spec).flatMap((expiry) => {
+    const smile = smileOf(spec, moment, expiry);
+    if (!(smile.years > 0)) return [];
     const strikes = strikesOf(spec, smile);
-    const values = valuesOf(spec, smile, expiry, strikes);
-    const stir = Math.abs(Math.log(session.snapshotPrice / previous.close)) / (session.vol / 16);
-    return [0, 1].flatMap((sideIndex) =>
-      strikes.map((strike, i) => {
+    const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
+    const hash = hashOf(`${spec.symbol} ${expiry}`);
+    const values = valuesOf(smile, strikes, hash);
+    // The broken expiry's calls are quoted as if the price were another.
+    const lift = expiry === spec.brokenExpiry ? 0.07 * moment.price : 0;
+    return ([1, -1] as const).flatMap((sign, sideIndex) =>
+      strikes.map((strike, i): Quote => {
         const at = sideIndex * strikes.length + i;
-        const z = Math.log(strike / smile.forward) / Math.sqrt(smile.theta);
-        const side = sideIndex === 0 ? 'C' : 'P';
-        const sides = quoteAround(spec, values.price[at]!, values.vega[at]!, z, random);
-        const trade = tradingOf(spec, smile, `${spec.symbol} ${expiry} ${strike} ${side}`, z, stir, side, random);
-        const isTraded = trade.volume > 0;
-        const last = isTraded
-          ? Math.max(sides.tick, roundTo(sides.middle + sides.half * (random.uniform() - 0.5), sides.tick))
-          : null;
-        return { expiry, strike, side, bid: sides.bid, ask: sides.ask, ...trade, last } satisfies Quote;
+        const z = Math.log(strike / smile.forward) / Math.sqrt(smile.theta + (smile.humps.length > 0 ? 0.15 : 0));
+        const value = values.price[at]! + (sign > 0 ? lift : 0);
+        const { tick, half, middle, bid, ask } = quoteAround(spec, value, values.vega[at]!, z, random);
+        const interest = popularityOf(smile, z, sign, uniformAt(hash, strike * 10_000, sign));
+        const busy = normalInverse(uniformAt(ofDay ^ expiryDay, strike * 10_000, sign));
+        const base = (spec.activity / 120) * interest.popularity;
+        const whole = base * Math.exp(0.7 * busy) * (0.6 + 0.4 * Math.min(stir, 4));
+        const volume = Math.floor(whole * tradedShare(ofSession));
+        const size = () => 1 + Math.floor((6 + 40 * interest.near) * Math.exp(0.6 * random.normal()));
+        return {
+          expiry,
+          strike,
+          side: sign > 0 ? 'C' : 'P',
+          bid,
+          ask,
+          bidSize: size(),
+          askSize: size(),
+          last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
+          volume,
+          openInterest: Math.floor((16 * spec.activity * interest.popularity * interest.built) / 120),
+        };
       }),
     );
   });
-}
-
-function roundTo(value: number, tick: number): number {
-  return Math.round(value / tick) * tick;
 }
 
 /** Bid and ask on the tick around a price; the spread widens away from the money. */
@@ -91,31 +125,21 @@ function quoteAround(spec: UnderlyingSpec, price: number, vega: number, z: numbe
   return { tick, half, middle, bid, ask };
 }
 
-/** Sizes, volume and open interest: most near the money, in the near monthlies and on round strikes. */
-function tradingOf(
-  spec: UnderlyingSpec,
-  smile: Smile,
-  contract: string,
-  z: number,
-  stir: number,
-  side: 'C' | 'P',
-  random: Random,
-) {
-  const centre = side === 'C' ? 0.4 : -0.6;
+/** What people trade: most near the money, in the near monthlies; interest builds as the expiry comes nearer. */
+function popularityOf(smile: Smile, z: number, sign: 1 | -1, uniform: number) {
+  const centre = sign > 0 ? 0.4 : -0.6;
   const near = Math.exp(-0.5 * ((z - centre) / 1.1) ** 2);
   const byTime = 1 / (1 + 5 * smile.years);
-  const popularity = near * byTime * (0.4 + 1.2 * uniformOf(`${contract} popularity`) ** 2);
-  const base = (spec.activity / 120) * popularity;
-  const volume = Math.floor(base * Math.exp(0.7 * random.normal()) * (0.6 + 0.4 * Math.min(stir, 4)));
-  const built = 1 - Math.exp(-4 * Math.max(0.05, 0.6 - smile.years));
-  const openInterest = Math.floor(16 * base * built * (0.9 + 0.2 * random.uniform()));
-  const size = () => 1 + Math.floor((6 + 40 * near) * Math.exp(0.6 * random.normal()));
-  return { bidSize: size(), askSize: size(), volume, openInterest };
+  return {
+    near,
+    popularity: near * byTime * (0.4 + 1.2 * uniform ** 2),
+    built: 1 - Math.exp(-4 * Math.max(0.05, 0.6 - smile.years)),
+  };
 }
 
 /** Faults that a feed has now and then, planted so that checks can be seen to work. */
 export function plantFaults(quotes: Quote[], older: Quote[] | null, random: Random): void {
-  const pick = () => quotes[Math.floor(random.uniform() * quotes.length)]!;
+  const pick = () => quotes[random.below(quotes.length)]!;
   const crossed = pick();
   [crossed.bid, crossed.ask] = [crossed.ask, crossed.bid];
   const empty = pick();
@@ -123,8 +147,8 @@ export function plantFaults(quotes: Quote[], older: Quote[] | null, random: Rand
   empty.bidSize = 0;
   const outlier = quotes.filter((quote) => quote.bid > 1)[Math.floor(quotes.length / 5)];
   if (outlier) {
-    outlier.bid = Number((outlier.bid * 1.6).toFixed(2));
-    outlier.ask = Number((outlier.ask * 1.6).toFixed(2));
+    outlier.bid = Number((outlier.bid * 1.6).toFixed(4));
+    outlier.ask = Number((outlier.ask * 1.6).toFixed(4));
   }
   const stale = pick();
   const before = older?.find(

@@ -4,6 +4,11 @@ import { normalInverse } from '@umwelt/core';
 export function hashOf(text: string): number {
   let h = 0x811c9dc5;
   for (let i = 0; i < text.length; i++) h = Math.imul(h ^ text.charCodeAt(i), 0x01000193);
+  return mixed(h);
+}
+
+function mixed(bits: number): number {
+  let h = bits;
   h = Math.imul(h ^ (h >>> 16), 0x85ebca6b);
   h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35);
   return (h ^ (h >>> 16)) >>> 0;
@@ -12,6 +17,11 @@ export function hashOf(text: string): number {
 /** A number in (0, 1) that belongs to a text. */
 export function uniformOf(text: string): number {
   return (hashOf(text) + 0.5) / 4294967296;
+}
+
+/** A number in (0, 1) that belongs to a hash and two numbers: quicker than a text of them. */
+export function uniformAt(hash: number, a: number, b: number): number {
+  return (mixed(Math.imul(mixed(hash ^ Math.imul(a | 0, 0x9e3779b1)), 0x85ebca77) ^ (b | 0)) + 0.5) / 4294967296;
 }
 
 /** A seeded source of random numbers (mulberry32): the same seed, the same world. */
@@ -34,5 +44,10 @@ export class Random {
   /** Standard normal. */
   normal(): number {
     return normalInverse(this.uniform());
+  }
+
+  /** A whole number from 0 to n − 1. */
+  below(n: number): number {
+    return Math.floor(this.uniform() * n);
   }
 }

@@ -1,7 +1,39 @@
-import { dayOf, expiryInstant, instantOf, yearsBetween } from '@umwelt/core';
-import { CALENDAR, snapshotInstant, type Session } from './path';
-import { uniformOf } from './random';
-import type { UnderlyingSpec } from './world';
+import {
+  expiryInstant,
+  instantOf,
+  isSession,
+  MILLISECONDS_PER_DAY,
+  nextSession,
+  previousSession,
+  yearsBetween,
+} from '@umwelt/core';
+import { LAST_QUARTER, quarterInstant, type Session } from './path';
+import { uniformAt } from './random';
+import { CALENDAR, type UnderlyingSpec } from './world';
+
+/** An underlying at one moment. */
+export interface Moment {
+  asof: number;
+  day: string;
+  price: number;
+  vol: number;
+  level: number;
+  rho: number;
+}
+
+/** The moment at a quarter of a session; vol moves from the session before to this one. */
+export function momentOf(session: Session, before: Session, quarter = LAST_QUARTER): Moment {
+  const share = (quarter + 1) / (LAST_QUARTER + 1);
+  const between = (from: number, to: number) => from + (to - from) * share;
+  return {
+    asof: quarterInstant(session.day, quarter),
+    day: session.day,
+    price: session.quarters[quarter]!,
+    vol: between(before.vol, session.vol),
+    level: between(before.level, session.level),
+    rho: between(before.rho, session.rho),
+  };
+}
 
 /** The market's idea of one expiry at one moment. */
 export interface Smile {
@@ -12,22 +44,26 @@ export interface Smile {
   theta: number;
   rho: number;
   phi: number;
+  /** Two outcomes with their weights, as multiples of the forward, where a yes or a no lies on the way. */
+  humps: { multiple: number; weight: number }[];
 }
 
-/** Rate of the island for a maturity, and its slow drift over the days. */
-export function islandRate(day: string, years: number): number {
-  const drift = 0.0015 * Math.sin(Date.parse(day) / 86_400_000 / 40);
-  return 0.0405 + drift + 0.002 * (1 - Math.exp(-2 * years));
+/** Rates of the two currencies for a maturity, and their slow drift over the days. */
+export function rateOf(currency: string, day: string, years: number): number {
+  const wave = Math.sin(Date.parse(day) / MILLISECONDS_PER_DAY / 40);
+  const bend = 1 - Math.exp(-2 * years);
+  return currency === 'LUN' ? 0.0232 + 0.0008 * wave + 0.001 * bend : 0.0405 + 0.0015 * wave + 0.002 * bend;
 }
 
 /** Forward of an expiry: cash dividends taken off, the rest carried at the rate less the yield. */
-function forwardOf(spec: UnderlyingSpec, session: Session, asof: number, expiryAt: number, rate: number): number {
-  let price = session.snapshotPrice;
+function forwardOf(spec: UnderlyingSpec, { price, asof }: Moment, expiryAt: number, rate: number): number {
+  if (spec.kind === 'future') return price;
+  let spot = price;
   for (const { exDate, amount } of spec.dividends) {
     const paidAt = instantOf(CALENDAR, exDate, CALENDAR.open);
-    if (paidAt > asof && paidAt < expiryAt) price -= amount * Math.exp(-rate * yearsBetween(asof, paidAt));
+    if (paidAt > asof && paidAt < expiryAt) spot -= amount * Math.exp(-rate * yearsBetween(asof, paidAt));
   }
-  return price * Math.exp((rate - spec.yield) * yearsBetween(asof, expiryAt));
+  return spot * Math.exp((rate - spec.yield) * yearsBetween(asof, expiryAt));
 }
 
 /**
@@ -35,63 +71,84 @@ function forwardOf(spec: UnderlyingSpec, session: Session, asof: number, expiryA
  * tilt and curvature that flatten with time (J. Gatheral and A. Jacquier, "Arbitrage-free SVI volatility
  * surfaces", 2014, power-law parameters).
  */
-export function smileOf(spec: UnderlyingSpec, session: Session, expiry: string): Smile {
-  const asof = snapshotInstant(session.day);
+export function smileOf(spec: UnderlyingSpec, moment: Moment, expiry: string): Smile {
+  const { asof, day, vol, level, rho } = moment;
   const expiryAt = expiryInstant(CALENDAR, expiry, 'pm');
   const years = yearsBetween(asof, expiryAt);
-  const { level, reversion, premium } = spec.vol;
-  const now = session.vol ** 2;
+  const { reversion, premium } = spec.vol;
   const fade = (1 - Math.exp(-reversion * years)) / (reversion * years);
-  let theta = premium ** 2 * (level ** 2 + (now - level ** 2) * fade) * years;
-  for (const { day, time, jump } of spec.events) {
-    const at = instantOf(CALENDAR, day, time);
-    if (at > asof && at < expiryAt) theta += jump ** 2;
+  let theta = premium ** 2 * (level ** 2 + (vol ** 2 - level ** 2) * fade) * years;
+  let humps: Smile['humps'] = [];
+  for (const event of spec.events) {
+    const at = instantOf(CALENDAR, event.day, event.time);
+    if (at <= asof || at >= expiryAt) continue;
+    theta += event.jump ** 2;
+    if (event.humps) {
+      const { up, down } = event.humps;
+      // Weighted so that the forward stays what it is.
+      humps = [
+        { multiple: 1 + up, weight: down / (up + down) },
+        { multiple: 1 - down, weight: up / (up + down) },
+      ];
+    }
   }
-  const rate = islandRate(session.day, years);
+  const rate = rateOf(spec.currency, day, years);
   return {
     years,
     rate,
-    forward: forwardOf(spec, session, asof, expiryAt, rate),
+    forward: forwardOf(spec, moment, expiryAt, rate),
     theta,
-    rho: session.rho,
+    rho,
     phi: spec.skew.eta / Math.sqrt(theta * (1 + theta)),
+    humps,
   };
 }
 
 /**
  * Vol at a strike: the smile, a lift in the far wings and a small unevenness that stays with the contract,
  * so that no smooth curve meets the quotes exactly.
+ *
+ * @param hash of the underlying and its expiry
  */
-export function volAt(smile: Smile, strike: number, contract: string): number {
+export function volAt(smile: Smile, strike: number, hash: number): number {
   const k = Math.log(strike / smile.forward);
   const u = smile.phi * k + smile.rho;
   const w = 0.5 * smile.theta * (1 + smile.rho * smile.phi * k + Math.sqrt(u * u + 1 - smile.rho * smile.rho));
   const z = k / Math.sqrt(smile.theta);
-  const unevenness = 0.0016 * (uniformOf(contract) - 0.5) * (1 + 0.4 * z * z);
-  return Math.sqrt(w / smile.years) * (1 + 0.004 * Math.min(z * z, 9)) + unevenness;
+  const z2 = Math.min(z * z, 9);
+  const vol = Math.sqrt(w / smile.years);
+  const unevenness = 0.01 * vol * (uniformAt(hash, strike * 10_000, 1) - 0.5) * (1 + 0.4 * z2);
+  return vol * (1 + 0.004 * z2) + unevenness;
 }
 
-/** The expiries that trade at a snapshot: weeklies, monthlies of three months, quarterlies up to a year. */
-export function expiriesAt(day: string, weeklies: number): string[] {
+/** The expiries that trade at a session: dailies, weeklies, monthlies and quarterlies; of a future up to its delivery. */
+export function expiriesAt(day: string, { expiries, expires }: UnderlyingSpec): string[] {
   const found = new Set<string>();
   const start = Date.parse(`${day}T00:00:00Z`);
   let thursdays = 0;
-  for (let n = 1; n <= 300; n++) {
-    const date = new Date(start + n * 86_400_000);
+  for (let n = 1; n <= Math.max(expiries.quarterlyDays, expiries.monthlyDays); n++) {
+    const date = new Date(start + n * MILLISECONDS_PER_DAY);
     if (date.getUTCDay() !== CALENDAR.expiryWeekday) continue;
     thursdays++;
     const isMonthly = date.getUTCDate() >= 15 && date.getUTCDate() <= 21;
     const isQuarterly = isMonthly && date.getUTCMonth() % 3 === 2;
-    if (thursdays <= weeklies || isQuarterly || (isMonthly && n <= 70)) found.add(listedDay(date));
+    const isListed =
+      thursdays <= expiries.weeklies ||
+      (isQuarterly && n <= expiries.quarterlyDays) ||
+      (isMonthly && n <= expiries.monthlyDays);
+    if (isListed) found.add(listedDay(date));
   }
-  // Trading in a series ends at 15:30 of its last day, so the series of the day is not in its snapshot.
-  return [...found].filter((expiry) => expiry > day);
+  if (expires !== undefined) found.add(expires);
+  for (let n = 0, session = day; n < expiries.dailies; n++, session = nextSession(CALENDAR, session))
+    found.add(session);
+  // Trading in a series ends at 15:30 of its last day, but for those that live a day or two.
+  return [...found]
+    .filter((expiry) => (expiry > day || expiries.dailies > 0) && (expires === undefined || expiry <= expires))
+    .sort();
 }
 
 /** A Thursday without a session expires on the session before. */
 function listedDay(date: Date): string {
-  let at = date.getTime();
-  const iso = () => new Date(at).toISOString().slice(0, 10);
-  while (CALENDAR.holidays.has(iso())) at -= 86_400_000;
-  return dayOf(CALENDAR, instantOf(CALENDAR, iso(), '12:00'));
+  const day = date.toISOString().slice(0, 10);
+  return isSession(CALENDAR, day) ? day : previousSession(CALENDAR, day);
 }

@@ -1,3 +1,21 @@
+import { calendarById } from '@umwelt/core';
+
+/** The exchange of the Meridian Isles, and the moments that the world is told at. */
+export const CALENDAR = calendarById('MRX');
+export const CLOCK = {
+  lastDay: '2031-03-13',
+  /** Sessions before the last one, each with a bar and a chain. */
+  sessions: 260,
+  /** Days that are told every quarter of an hour: an announcement at 14:00, and the last. */
+  fullDays: ['2030-12-19', '2031-03-13'],
+};
+
+/** A session has so many quarters of an hour; its snapshot comes before the last. */
+export const QUARTERS = 26;
+
+/** A sell-off of the whole island: vol is up by this factor on the day and falls back over some sessions. */
+export const SELL_OFF = { day: '2030-07-16', move: -0.055, volFactor: 1.9 };
+
 /** An announcement that moves a price: at this moment the price jumps by a normal of this deviation. */
 export interface WorldEvent {
   day: string;
@@ -5,25 +23,51 @@ export interface WorldEvent {
   title: string;
   kind: string;
   jump: number;
+  /** How far it really went, in deviations, where the story says so. */
+  turnedOut?: number;
+  /** A yes or a no, each with its move (as a share of the price): two humps instead of one bell. */
+  humps?: { up: number; down: number };
+}
+
+/** A change of a path that the story tells, on a day at the open. */
+export interface Turn {
+  day: string;
+  /** Log move of the price. */
+  move: number;
+  /** From then on the level of vol is multiplied by this. */
+  volFactor?: number;
+  /** From then on the tilt of the skew. */
+  rho?: number;
 }
 
 /** Everything that makes one underlying what it is. Vols and rates are decimals per year. */
 export interface UnderlyingSpec {
   symbol: string;
   name: string;
-  kind: 'index' | 'equity';
+  kind: 'index' | 'etf' | 'equity' | 'future' | 'fx';
+  currency: string;
   multiplier: number;
   exercise: 'european' | 'american';
   family: string;
+  familyRatio: number;
+  /** Product of a future, and the day it is delivered. */
+  root?: string;
+  expires?: string;
   /** Price at the last moment of the world; the whole path is scaled to it. */
   lastPrice: number;
   priceTick: number;
-  /** Smallest step of an option price under and from three crowns. */
+  /** Smallest step of an option price under and from three units of price. */
   optionTick: [number, number];
-  /** Share of the island factor in the moves, as a correlation. */
-  islandShare: number;
+  /** Shares of the island's factor and of the water's in the moves, as correlations. */
+  factors: { island: number; water?: number };
+  /** Log drift of the price over a year. */
+  drift: number;
   vol: {
     level: number;
+    /** Level at the beginning as a multiple of the one at the end. */
+    levelAtStart: number;
+    /** Share by which the level is over its mean in midwinter. */
+    season: number;
     /** Speed of the return to the level, per year. */
     reversion: number;
     /** Deviation of the log of vol over a year, before the return. */
@@ -35,107 +79,41 @@ export interface UnderlyingSpec {
     /** Vol on the last day, as a share of the level: where the story has to end. */
     lastShare: number;
   };
-  /** Tilt and curvature of the skew (Gatheral and Jacquier's power law), and how much the tilt wanders. */
-  skew: { rho: number; eta: number; wander: number };
-  /** Continuous yield of an index; shares pay the cash dividends below. */
+  /** Tilt and curvature of the skew (Gatheral and Jacquier's power law); the tilt wanders, and may swing. */
+  skew: { rho: number; eta: number; wander: number; swing?: { size: number; turns: number } };
+  turns: Turn[];
+  /** Continuous yield of an index, foreign rate of a currency; shares pay the cash dividends below. */
   yield: number;
   dividends: { exDate: string; amount: number }[];
   events: WorldEvent[];
-  weeklies: number;
-  /** Strikes are multiples of this. */
-  strikeStep: number;
+  /** Which expiries trade: how many weeklies, monthlies and quarterlies within so many days, one every session. */
+  expiries: { weeklies: number; monthlyDays: number; quarterlyDays: number; dailies: number };
+  /** Strikes are multiples of the step, moved by the offset. */
+  strikes: { step: number; offset: number; most: number };
   /** Half spread at the money, in vol. */
   halfSpread: number;
   /** Contracts a day over the whole chain, roughly. */
   activity: number;
+  /** A session whose chain is missing. */
+  missingDay?: string;
+  /** An expiry whose quotes speak of another price than all others. */
+  brokenExpiry?: string;
 }
 
-/** A sell-off of the whole island: vol is up by this factor on the day and falls back over some sessions. */
-export const SELL_OFF = { day: '2030-07-16', move: -0.055, volFactor: 1.9 };
+/** An underlying whose path is that of another, seen otherwise. */
+export interface Follower {
+  spec: UnderlyingSpec;
+  of: string;
+  price: (price: number, day: string) => number;
+  /** Multiplies vol and its level on a day. */
+  volFactor: (day: string) => number;
+  /** −1 where up and down are exchanged. */
+  sign: 1 | -1;
+}
 
-export const CLOCK = { lastDay: '2031-03-13', snapshotTime: '15:45', barSessions: 260, chainSessions: 60 };
+const DAY = 86_400_000;
 
-const results = (day: string): WorldEvent => ({
-  day,
-  time: '08:30',
-  title: 'Luminous Quartz results',
-  kind: 'results',
-  jump: 0.085,
-});
-
-const rateDecision = (day: string): WorldEvent => ({
-  day,
-  time: '14:00',
-  title: 'Rate decision of the Meridian Bank',
-  kind: 'rates',
-  jump: 0.016,
-});
-
-/** The underlyings of the demo that this version makes. */
-export const UNDERLYINGS: UnderlyingSpec[] = [
-  {
-    symbol: 'MRX40',
-    name: 'Meridian 40 Index',
-    kind: 'index',
-    multiplier: 10,
-    exercise: 'european',
-    family: 'MRX40',
-    lastPrice: 4208.15,
-    priceTick: 0.05,
-    optionTick: [0.05, 0.1],
-    islandShare: 1,
-    vol: { level: 0.155, reversion: 5, wander: 0.75, leverage: 0.035, premium: 1.12, lastShare: 1.05 },
-    skew: { rho: -0.62, eta: 1.05, wander: 0.035 },
-    yield: 0.019,
-    dividends: [],
-    events: ['2030-06-20', '2030-09-19', '2030-12-19', '2031-03-20', '2031-06-19'].map(rateDecision),
-    weeklies: 4,
-    strikeStep: 25,
-    halfSpread: 0.0016,
-    activity: 42_000,
-  },
-  {
-    symbol: 'CAIR',
-    name: 'Cairn Bank',
-    kind: 'equity',
-    multiplier: 100,
-    exercise: 'american',
-    family: 'CAIR',
-    lastPrice: 112.4,
-    priceTick: 0.01,
-    optionTick: [0.01, 0.05],
-    islandShare: 0.6,
-    vol: { level: 0.26, reversion: 7, wander: 0.8, leverage: 0.02, premium: 1.08, lastShare: 0.72 },
-    skew: { rho: -0.38, eta: 0.85, wander: 0.03 },
-    yield: 0,
-    dividends: ['2030-06-17', '2030-09-16', '2030-12-16', '2031-03-17', '2031-06-16', '2031-09-15', '2031-12-15'].map(
-      (exDate) => ({ exDate, amount: 0.85 }),
-    ),
-    events: [],
-    weeklies: 0,
-    strikeStep: 2.5,
-    halfSpread: 0.004,
-    activity: 6_500,
-  },
-  {
-    symbol: 'LMNQ',
-    name: 'Luminous Quartz',
-    kind: 'equity',
-    multiplier: 100,
-    exercise: 'american',
-    family: 'LMNQ',
-    lastPrice: 83.15,
-    priceTick: 0.01,
-    optionTick: [0.01, 0.05],
-    islandShare: 0.45,
-    vol: { level: 0.42, reversion: 6, wander: 0.6, leverage: 0.015, premium: 1.06, lastShare: 1.02 },
-    skew: { rho: -0.22, eta: 0.8, wander: 0.04 },
-    yield: 0,
-    dividends: [],
-    events: ['2030-06-21', '2030-09-20', '2030-12-20', '2031-03-21', '2031-06-20'].map(results),
-    weeklies: 4,
-    strikeStep: 2.5,
-    halfSpread: 0.005,
-    activity: 15_000,
-  },
-];
+/** Years of 365 days between two days. */
+export function yearsFrom(day: string, later: string): number {
+  return (Date.parse(later) - Date.parse(day)) / DAY / 365;
+}

@@ -70,3 +70,22 @@ export function refuseSecond(folder) {
   const other = runningApplication(folder);
   if (other) throw new Stop(`Umwelt is already running at ${other.url} (process ${other.pid}).`);
 }
+
+/**
+ * Works with the database of the running application or, when none runs, with one started for the purpose.
+ *
+ * @param {(database: import('../../web/src/lib/server/db').Database, url: string, isRunning: boolean) => Promise<void>} work
+ */
+export async function withDatabase(work) {
+  const folder = dataFolder();
+  const running = process.env.DATABASE_URL ? null : runningApplication(folder);
+  const own = running ? { url: running.databaseUrl, stop: async () => undefined } : await openOwnDatabase(folder);
+  const { prepareDatabase } = await import('./data.ts');
+  const database = await prepareDatabase(own.url);
+  try {
+    await work(database, own.url, running !== null);
+  } finally {
+    await database.$client.end();
+    await own.stop();
+  }
+}

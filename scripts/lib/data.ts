@@ -1,18 +1,11 @@
 import { METHOD_VERSION } from '@umwelt/core';
-import { DEMO_VERSION, writeDemo } from '@umwelt/demo';
-import { lt, eq, sql } from 'drizzle-orm';
-import { closeSync, openSync, readSync, statSync } from 'node:fs';
-import { basename, join } from 'node:path';
+import { and, eq, inArray, lt } from 'drizzle-orm';
+import { join } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
-import { inTransaction, migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
-import {
-  diskSource,
-  FILE_KINDS,
-  importFile,
-  matchHeader,
-  rebuildDerived,
-  type ImportRecord,
-} from '../../web/src/lib/server/ingest';
+import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
+import { diskSource, FILE_KINDS, importFile, inspectFile, type ImportRecord } from '../../web/src/lib/server/ingest';
+import { demoSymbols, findTask, isDemoHeld, prepareQueue, startTask, type Task } from '../../web/src/lib/server/jobs';
 import { ROOT } from './packages.mjs';
 import { phase, Stop } from './phases.mjs';
 
@@ -28,67 +21,70 @@ export async function ensureDatabase(adminUrl: string, name: string, template = 
   }
 }
 
-/** Migrates a database, closes what a killed process has left, and derives anew what an older method made. */
+/** Brings the tables of a database, and those of its job queue, to the present state. */
 export async function prepareDatabase(url: string): Promise<Database> {
   const database = openDatabase(url);
   await phase('tables', async () => {
     await migrateDatabase(database, join(ROOT, 'web/drizzle'));
+    await prepareQueue(url);
   });
-  const outdated = await database
-    .selectDistinct({ symbol: tables.measures.symbol })
-    .from(tables.measures)
-    .where(lt(tables.measures.method, METHOD_VERSION));
-  if (outdated.length > 0) {
-    await phase('fits', async (progress, say) => {
-      const rebuilt = await inTransaction(database, (session) =>
-        rebuildDerived(
-          session,
-          outdated.map((row) => row.symbol),
-          progress,
-        ),
-      );
-      say(`${rebuilt} snapshots derived anew by the present method`);
-    });
-  }
   return database;
 }
 
+/** Puts into the queue what the data lack: the demo, and measures by the present method. */
+export async function queueMissing(database: Database): Promise<{ demo: Task | null }> {
+  const { measures, tasks } = tables;
+  const [outdated] = await database
+    .select({ method: measures.method })
+    .from(measures)
+    .where(lt(measures.method, METHOD_VERSION))
+    .limit(1);
+  if (outdated) await startTask(database, 'rebuild', { isOutdatedOnly: true });
+  if (await isDemoHeld(database)) return { demo: null };
+  const [waiting] = await database
+    .select()
+    .from(tasks)
+    .where(and(eq(tasks.kind, 'demo'), inArray(tasks.status, ['queued', 'running'])));
+  return { demo: waiting ?? (await startTask(database, 'demo')) };
+}
+
+const LOOK_EVERY_MS = 200;
+
 /**
- * Makes and imports the demo data, unless the database holds this version of it.
+ * Waits for a task while its progress is shown.
  *
- * @returns the files that were made; none when nothing had to be
+ * @param isEnough ends the waiting before the task itself has ended
+ * @throws Stop where the task failed
  */
-export async function ensureDemo(database: Database, dataFolder: string): Promise<string[]> {
-  const { settings } = tables;
-  const [held] = await database.select().from(settings).where(eq(settings.key, 'demo'));
-  if (held?.value === String(DEMO_VERSION)) return [];
-  const folder = join(dataFolder, 'demo');
-  const files = await phase('demo data', async (progress, say): Promise<string[]> => {
-    const written = await writeDemo(folder, progress);
-    say(`made in ${folder}`);
-    return written;
-  });
-  await phase('demo import', async (progress, say) => {
-    const sizes = files.map((file) => statSync(file).size);
-    const total = sizes.reduce((sum, size) => sum + size);
-    let rows = 0;
-    let bytes = 0;
-    for (const [i, file] of files.entries()) {
-      const onProgress = (_: number, read: number) => progress(bytes + read, total, basename(file));
-      const record = await importPath(database, file, { onProgress });
-      if (record.status !== 'done') throw new Stop(`${file}: ${record.detail}`);
-      rows += record.rows;
-      bytes += sizes[i]!;
-      progress(bytes, total, basename(file));
-    }
-    await database
-      .insert(settings)
-      .values({ key: 'demo', value: String(DEMO_VERSION), changed: Date.now() })
-      .onConflictDoUpdate({ target: settings.key, set: { value: String(DEMO_VERSION), changed: Date.now() } });
-    await database.execute(sql`ANALYZE`);
-    say(`${rows} rows from ${files.length} files`);
-  });
-  return files;
+export async function followTask(
+  database: Database,
+  id: number,
+  progress: (done: number, total: number, detail?: string) => void,
+  say: (words: string) => void,
+  isEnough: () => Promise<boolean> = async () => false,
+): Promise<void> {
+  for (;;) {
+    const task = await findTask(database, id);
+    if (task?.status === 'done') return say(task.detail ?? '');
+    if (task?.status !== 'queued' && task?.status !== 'running') throw new Stop(task?.detail ?? 'the task is gone');
+    if (task.total > 0) progress(task.done, task.total, task.detail ?? undefined);
+    if (await isEnough()) return;
+    await sleep(LOOK_EVERY_MS);
+  }
+}
+
+/** The underlyings that the application is of use with. */
+const FIRST = ['MRX40', 'CAIR', 'LMNQ'];
+
+/** Shows how far the demo is, to its end or until its first underlyings are there. */
+export async function followDemo(database: Database, id: number, { isFirstEnough = false }): Promise<void> {
+  const hasFirst = async () => {
+    const held = await demoSymbols(database);
+    return FIRST.every((symbol) => held.has(symbol));
+  };
+  await phase(isFirstEnough ? 'first demo data' : 'demo data', (progress, say) =>
+    followTask(database, id, progress, say, isFirstEnough ? hasFirst : undefined),
+  );
 }
 
 /** Imports a file of the disk. `onProgress` is told how many rows and bytes have been read. */
@@ -100,22 +96,14 @@ export function importPath(
   return importFile(database, diskSource(path), options);
 }
 
-/** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains. */
-export function orderFiles(paths: readonly string[]): string[] {
-  const ranked = paths.map((path) => ({ path, rank: rankOf(path) }));
+/** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains, others. */
+export async function orderFiles(database: Database, paths: readonly string[]): Promise<string[]> {
+  const ranked = await Promise.all(
+    paths.map(async (path) => {
+      // The import itself says what is wrong with a file.
+      const inspected = await inspectFile(database, diskSource(path), {}, { mayAsk: true }).catch(() => null);
+      return { path, rank: inspected ? FILE_KINDS.indexOf(inspected.guess.kind) : FILE_KINDS.length };
+    }),
+  );
   return ranked.sort((a, b) => a.rank - b.rank).map(({ path }) => path);
-}
-
-function rankOf(path: string): number {
-  const file = openSync(path, 'r');
-  const buffer = Buffer.alloc(4096);
-  const length = readSync(file, buffer);
-  closeSync(file);
-  const header = buffer.toString('utf8', 0, length).split(/\r?\n/)[0] ?? '';
-  try {
-    return FILE_KINDS.indexOf(matchHeader(header.split(',').map((cell) => cell.replace(/^"|"$/g, ''))).kind);
-  } catch {
-    // The import itself says what is wrong with the header.
-    return FILE_KINDS.length;
-  }
 }

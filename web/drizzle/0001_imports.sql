@@ -51,6 +51,19 @@ CREATE TABLE "prints" (
 	CONSTRAINT "prints_symbol_time_expiry_strike_side_price_size_group_occurrence_pk" PRIMARY KEY("symbol","time","expiry","strike","side","price","size","group","occurrence")
 );
 --> statement-breakpoint
+CREATE TABLE "tasks" (
+	"id" serial PRIMARY KEY NOT NULL,
+	"kind" text NOT NULL,
+	"status" text NOT NULL,
+	"input" jsonb DEFAULT '{}'::jsonb NOT NULL,
+	"done" double precision DEFAULT 0 NOT NULL,
+	"total" double precision DEFAULT 0 NOT NULL,
+	"detail" text,
+	"is_cancelled" boolean DEFAULT false NOT NULL,
+	"started" timestamp with time zone DEFAULT now() NOT NULL,
+	"finished" timestamp with time zone
+);
+--> statement-breakpoint
 CREATE TABLE "uploads" (
 	"import_id" integer NOT NULL,
 	"part" integer NOT NULL,
@@ -71,7 +84,8 @@ ALTER TABLE "positions" ADD CONSTRAINT "positions_symbol_underlyings_symbol_fk" 
 ALTER TABLE "prints" ADD CONSTRAINT "prints_symbol_underlyings_symbol_fk" FOREIGN KEY ("symbol") REFERENCES "public"."underlyings"("symbol") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "uploads" ADD CONSTRAINT "uploads_import_id_imports_id_fk" FOREIGN KEY ("import_id") REFERENCES "public"."imports"("id") ON DELETE cascade ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX "journal_import" ON "journal" USING btree ("import_id");--> statement-breakpoint
-CREATE INDEX "journal_key" ON "journal" USING btree ("table_name",md5("key"::text));--> statement-breakpoint
+CREATE INDEX "journal_key" ON "journal" USING btree ("table_name",md5("key"::text));
+--> statement-breakpoint
 -- Uploads are read once and thrown away; the time to compress them would be lost.
 ALTER TABLE "uploads" ALTER COLUMN "bytes" SET STORAGE EXTERNAL;--> statement-breakpoint
 UPDATE "imports" SET "status" = 'failed' WHERE "status" IN ('running', 'interrupted');--> statement-breakpoint

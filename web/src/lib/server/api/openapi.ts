@@ -3,6 +3,7 @@ import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObj
 import * as schemas from './schemas';
 import { VERSION } from './version';
 
+const Id = z.object({ id: z.string() });
 const Symbol_ = z.object({ symbol: z.string() });
 
 interface Described {
@@ -12,12 +13,14 @@ interface Described {
   path?: z.ZodObject;
   response: z.ZodType;
   csv?: boolean;
+  status?: string;
 }
 
 const problems = Object.fromEntries(
   [
     ['400', 'Invalid input, with the place of each fault'],
     ['404', 'Not held'],
+    ['409', 'Not in the state that this needs'],
     ['500', 'Internal error'],
   ].map(([status, description]) => [
     status,
@@ -25,13 +28,21 @@ const problems = Object.fromEntries(
   ]),
 );
 
-function operation({ summary, body, query, path, response, csv }: Described): ZodOpenApiOperationObject {
+function operation({
+  summary,
+  body,
+  query,
+  path,
+  response,
+  csv,
+  status = '200',
+}: Described): ZodOpenApiOperationObject {
   return {
     summary,
     ...(query || path ? { requestParams: { ...(query && { query }), ...(path && { path }) } } : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
-      '200': {
+      [status]: {
         description: summary,
         content: {
           'application/json': { schema: response },
@@ -45,7 +56,11 @@ function operation({ summary, body, query, path, response, csv }: Described): Zo
 
 const get = (described: Described) => ({ get: operation(described) });
 
-const file = { schema: z.string().describe('a CSV file') };
+const file = { schema: z.string().describe('a file of docs/formats.md') };
+
+const onImport = (summary: string, response: z.ZodType = schemas.ImportRecord) => ({
+  post: operation({ summary, path: Id, body: schemas.ImportSettings, response }),
+});
 
 const paths: ZodOpenApiPathsObject = {
   '/health': get({ summary: 'Whether the application and its database answer', response: schemas.Health }),
@@ -113,12 +128,13 @@ const paths: ZodOpenApiPathsObject = {
     csv: true,
   }),
   '/imports': {
-    get: operation({ summary: 'The latest imports', response: schemas.ImportsResponse }),
+    get: operation({ summary: 'The latest imports', response: schemas.ImportsResponse, csv: true }),
     post: {
       ...operation({
-        summary: 'Imports a CSV file, streamed',
+        summary: 'Takes a file, streamed, and puts its import into the queue',
         query: schemas.ImportQuery,
         response: schemas.ImportRecord,
+        status: '202',
       }),
       requestBody: {
         required: true,
@@ -128,9 +144,33 @@ const paths: ZodOpenApiPathsObject = {
   },
   '/imports/{id}': get({
     summary: 'One import: progress, counts, and its bad rows',
-    path: z.object({ id: z.string() }),
+    path: Id,
     response: schemas.ImportRecord,
   }),
+  '/imports/{id}/errors': get({
+    summary: 'The bad rows of an import',
+    path: Id,
+    response: schemas.ImportRecord.pick({ errors: true }),
+    csv: true,
+  }),
+  '/imports/{id}/preview': onImport('The first rows of a file, as they would be read', schemas.ImportPreview),
+  '/imports/{id}/check': onImport('Finds out what an import would change, and what is wrong with the file'),
+  '/imports/{id}/start': onImport('Imports a file that was held, checked or undone'),
+  '/imports/{id}/cancel': { post: operation({ summary: 'Stops an import', path: Id, response: schemas.ImportRecord }) },
+  '/imports/{id}/undo': {
+    post: operation({ summary: 'Puts back what an import has changed', path: Id, response: schemas.ImportRecord }),
+  },
+  '/tasks': {
+    get: operation({ summary: 'Long work: the latest tasks', response: schemas.TasksResponse }),
+    post: operation({
+      summary: 'Derives fits and measures anew',
+      body: schemas.TaskRequest,
+      response: schemas.TaskRecord,
+      status: '202',
+    }),
+  },
+  '/tasks/{id}': get({ summary: 'One task', path: Id, response: schemas.TaskRecord }),
+  '/tasks/{id}/cancel': { post: operation({ summary: 'Stops a task', path: Id, response: schemas.TaskRecord }) },
 };
 
 /** The OpenAPI 3.1 document of the API, generated from the schemas that the endpoints use. */

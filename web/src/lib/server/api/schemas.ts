@@ -3,7 +3,10 @@
  * types from them, and the tests check answers against them.
  */
 import { BASES, MODEL_IDS, REASONS } from '@umwelt/core';
+import { IANAZone } from 'luxon';
 import { z } from 'zod';
+import { IMPORT_STATES } from '../db/schema';
+import { FILE_KINDS } from '../ingest/layouts';
 
 const number = z.number();
 const orNull = number.nullable();
@@ -343,29 +346,104 @@ export const EventsResponse = z
   })
   .meta({ id: 'Events' });
 
-export const ImportQuery = z.object({
+const truth = z.enum(['true', 'false']).optional();
+
+export const Conventions = z
+  .object({
+    delimiter: z
+      .enum([',', ';', '\t', '|'])
+      .optional()
+      .describe('between the cells of a CSV file; told from the header'),
+    decimal: z.enum(['.', ',']).optional().describe('told from the cells where that can be'),
+    dates: z.enum(['iso', 'dmy', 'mdy']).optional().describe('order of the parts of a day; told where that can be'),
+    zone: z
+      .string()
+      .refine((name) => IANAZone.isValidZone(name), 'is no IANA zone')
+      .optional()
+      .describe('of times that name none; without it that of the exchange'),
+  })
+  .meta({ id: 'Conventions' });
+
+export const ImportQuery = Conventions.extend({
   name: z.string().optional().describe('name of the file, for the record'),
-  acceptBadRows: z
-    .enum(['true', 'false'])
-    .optional()
-    .describe('import the good rows of a file that has bad ones; without it such a file changes nothing'),
+  acceptBadRows: truth.describe(
+    'import the good rows of a file that has bad ones; without it such a file changes nothing',
+  ),
+  hold: truth.describe('keep the file and wait, for its preview and check'),
 });
 
-export const ImportRecord = z
+/** How a file is to be read. */
+export const ImportSettings = z
+  .object({
+    kind: z.enum(FILE_KINDS).optional(),
+    columns: z.record(z.string(), z.string()).optional().describe('our columns by the names in the file'),
+    conventions: Conventions.optional(),
+    acceptBadRows: z.boolean().optional(),
+  })
+  .refine(({ kind, columns }) => (kind === undefined) === (columns === undefined), {
+    message: 'kind and columns go together',
+    path: ['columns'],
+  });
+
+export const ImportPreview = z
+  .object({
+    format: z.enum(['csv', 'json', 'parquet', 'xlsx', 'ics']),
+    header: z.array(z.string()),
+    kind: z.enum(FILE_KINDS),
+    columns: z.record(z.string(), z.string()),
+    isSure: z.boolean().describe('the names are ours, or were matched so before'),
+    missing: z.array(z.string()).describe('required columns that nothing stands for'),
+    conventions: Conventions,
+    open: z.array(z.object({ convention: z.enum(['decimal', 'dates']), column: z.string(), example: z.string() })),
+    rows: z.array(
+      z.object({ number, cells: z.array(z.string()), read: z.array(z.string()).describe('as they are understood') }),
+    ),
+  })
+  .meta({ id: 'ImportPreview' });
+
+export const ImportSummary = z
   .object({
     id: number,
     file: z.string(),
+    bytes: number,
+    bytesRead: number,
     what: z.string().nullable().describe('kind of file, told from its header'),
-    status: z.enum(['running', 'done', 'refused', 'failed', 'interrupted']),
+    format: z.string().nullable(),
+    status: z.enum(IMPORT_STATES),
     detail: z.string().nullable(),
     rows: number,
     badRows: number,
+    acceptBadRows: z.boolean(),
     counts: z.record(z.string(), number),
-    errors: z.array(z.object({ row: number, column: z.string(), value: z.string(), reason: z.string() })),
     ignoredColumns: z.array(z.string()),
+    isKept: z.boolean().describe('whether the file itself is still there, to be imported again'),
     started: moment,
     finished: moment.nullable(),
   })
-  .meta({ id: 'Import' });
+  .meta({ id: 'ImportSummary' });
 
-export const ImportsResponse = z.object({ imports: z.array(ImportRecord) }).meta({ id: 'Imports' });
+export const ImportRecord = ImportSummary.extend({
+  errors: z.array(z.object({ row: number, column: z.string(), value: z.string(), reason: z.string() })),
+}).meta({ id: 'Import' });
+
+export const ImportsResponse = z.object({ imports: z.array(ImportSummary) }).meta({ id: 'Imports' });
+
+export const TaskRequest = z.object({
+  kind: z.literal('rebuild'),
+  symbols: z.array(z.string()).optional().describe('all underlyings when not given'),
+});
+
+export const TaskRecord = z
+  .object({
+    id: number,
+    kind: z.enum(['demo', 'rebuild', 'export']),
+    status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
+    done: number,
+    total: number,
+    detail: z.string().nullable(),
+    started: moment,
+    finished: moment.nullable(),
+  })
+  .meta({ id: 'Task' });
+
+export const TasksResponse = z.object({ tasks: z.array(TaskRecord) }).meta({ id: 'Tasks' });

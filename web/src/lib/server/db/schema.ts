@@ -224,12 +224,16 @@ export const IMPORT_STATES = [
   'checked',
   'queued',
   'running',
+  /** Its rows are in; what hangs on them is derived anew. */
+  'deriving',
   'done',
   /** Has bad rows; nothing was changed. */
   'refused',
   /** Cannot be read; nothing was changed. */
   'failed',
   'cancelled',
+  /** What it did is taken back; what hangs on that is derived anew. */
+  'undoing',
   'undone',
 ] as const;
 export type ImportState = (typeof IMPORT_STATES)[number];
@@ -272,6 +276,21 @@ export const uploads = pgTable(
   },
   (table) => [primaryKey({ columns: [table.importId, table.part] })],
 );
+
+/** Long work that is no import: one row each, written while it runs. */
+export const tasks = pgTable('tasks', {
+  id: serial('id').primaryKey(),
+  kind: text('kind', { enum: ['demo', 'rebuild', 'export'] }).notNull(),
+  status: text('status', { enum: ['queued', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
+  /** What is to be done, as its job takes it. */
+  input: jsonb('input').$type<Record<string, unknown>>().notNull().default({}),
+  done: doublePrecision('done').notNull().default(0),
+  total: doublePrecision('total').notNull().default(0),
+  detail: text('detail'),
+  isCancelled: boolean('is_cancelled').notNull().default(false),
+  started: instant('started').notNull().defaultNow(),
+  finished: instant('finished'),
+});
 
 /**
  * What imports displaced, so that each can be undone: a row per record that was added (without `before`) or changed.

@@ -10,6 +10,12 @@ export function plainText(text: string, type: ColumnType, conventions: Conventio
   return text;
 }
 
+/** A cell of the file as it is understood, for one of our columns or for none. */
+export function readAs(text: string, column: string | undefined, conventions: Conventions): string {
+  const tight = text.trim();
+  return column === undefined ? tight : plainText(tight, columnType(column), conventions);
+}
+
 const GROUPED_BY_COMMA = /^[+-]?\d{1,3}(,\d{3})+(\.\d*)?$/;
 const WITH_COMMA = /^[+-]?(\d+|\d{1,3}(\.\d{3})+),\d*$/;
 const GROUPED_BY_POINT = /^[+-]?\d{1,3}(\.\d{3})+$/;

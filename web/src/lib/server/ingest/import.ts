@@ -1,8 +1,9 @@
 import { eq } from 'drizzle-orm';
 import { NUMBER_COLUMNS, parseContractSymbol, QuoteLines, TEXT_COLUMNS, type QuoteColumn } from '@umwelt/core';
-import { inTransaction, tables, type Conventions, type Database } from '../db';
+import { inTransaction, tables, type Conventions, type Database, type Queryable } from '../db';
 import { CellError, type Cells } from './cells';
 import { plainText } from './conventions';
+import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { inspectFile, openTable } from './formats';
 import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from './layouts';
 import { Run } from './run';
@@ -39,7 +40,7 @@ const { imports } = tables;
 
 /** Makes the record of an import that is to come. */
 export async function createImport(
-  database: Database,
+  database: Queryable,
   file: Pick<FileSource, 'name' | 'size'>,
   settings: ImportSettings = {},
   status: ImportRecord['status'] = 'queued',
@@ -74,10 +75,27 @@ export async function importFile(
 ): Promise<ImportRecord> {
   const record = await createImport(database, source, options, 'running');
   try {
-    return await runImport(database, record, source, options);
+    const run = await runImport(database, record, source, options);
+    return run.status === 'deriving' ? await deriveImport(database, run) : run;
   } catch (error) {
     return failImport(database, record.id, error);
   }
+}
+
+/** Derives anew what hangs on the records of an import, its last step. Interrupted, it is done again from its beginning. */
+export async function deriveImport(
+  database: Database,
+  record: ImportRecord,
+  onProgress?: Progress,
+): Promise<ImportRecord> {
+  const which = await hangingOn(database, record.id);
+  const rebuilt = which ? await rebuildDerived(database, which, onProgress) : 0;
+  const [done] = await database
+    .update(imports)
+    .set({ status: 'done', finished: new Date(), counts: rebuilt > 0 ? { ...record.counts, rebuilt } : record.counts })
+    .where(eq(imports.id, record.id))
+    .returning();
+  return done!;
 }
 
 /** Closes an import that broke for no fault of its file. */
@@ -152,7 +170,7 @@ export async function runImport(
       // With the rows themselves: an import that is done is known to be, whatever happens next.
       const [done] = await session
         .update(imports)
-        .set({ ...outcome(), status: 'done', detail: null })
+        .set({ ...outcome(), status: (await hangingOn(session, id)) ? 'deriving' : 'done', detail: null })
         .where(eq(imports.id, id))
         .returning();
       return done!;

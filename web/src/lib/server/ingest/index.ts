@@ -4,6 +4,7 @@
  */
 export {
   createImport,
+  deriveImport,
   failImport,
   importFile,
   runImport,
@@ -11,8 +12,10 @@ export {
   type ImportRecord,
   type ImportSettings,
 } from './import';
-export { FILE_KINDS, LAYOUTS, matchHeader, HeaderError, type FileKind, type Matching } from './layouts';
-export { inspectFile, type Inspected } from './formats';
+export { readAs } from './conventions';
+export { FILE_KINDS, LAYOUTS, matchHeader, missingColumns, HeaderError, type FileKind, type Matching } from './layouts';
+export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
 export { diskSource, memorySource, storeUpload, uploadSource, type FileSource } from './source';
-export { rebuildDerived } from './store';
+export { ofOlderMethod, rebuildDerived } from './derive';
+export { deriveUndone, undoImport, UndoError } from './undo';
 export { TableError } from './table';

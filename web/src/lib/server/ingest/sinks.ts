@@ -1,6 +1,6 @@
 import type { QuoteLines, Settlement } from '@umwelt/core';
-import { inArray, sql } from 'drizzle-orm';
-import { tables, type Conventions, type Database, type Session } from '../db';
+import { sql } from 'drizzle-orm';
+import type { Conventions, Database, Session } from '../db';
 import { TermsStore } from '../market/terms';
 import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
 import { SETTLEMENTS, SnapshotAssembler, type ReadText } from './chain';
@@ -8,7 +8,8 @@ import { plainText } from './conventions';
 import type { FileKind } from './layouts';
 import { INTRADAY_BARS, RECORD_KINDS, upsertRecords, type WriteCounts } from './records';
 import type { Run } from './run';
-import { deriveFinished, lockSymbol, rebuildDerived, storeSnapshots, type DerivedSnapshot } from './store';
+import { deriveFinished, lockSymbol, type DerivedSnapshot } from './derive';
+import { storeSnapshots } from './store';
 
 /** Where an import writes: in its transaction, with the pool for what must not wait for its end. */
 export interface Target {
@@ -31,6 +32,7 @@ export interface Sink {
 }
 
 const RECORDS_PER_WRITE = 1000;
+const RECORD_LOCK = 4893;
 /** Snapshots are written together once they have so many contracts; small ones cost a round trip each otherwise. */
 const CONTRACTS_PER_WRITE = 16_000;
 const SNAPSHOTS_PER_WRITE = 200;
@@ -147,7 +149,6 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
   const kind = name === 'bars' && run.header?.position.time !== undefined ? INTRADAY_BARS : RECORD_KINDS[name];
   const terms = new TermsStore(session);
   const seen = new Map<string, number>();
-  const touched = new Set<string>();
   let isLocked = false;
   let waiting: Record<string, unknown>[] = [];
   const write = async () => {
@@ -157,10 +158,7 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
       await session.execute(sql`SELECT pg_advisory_xact_lock(${RECORD_LOCK}, hashtext(${name}))`);
       isLocked = true;
     }
-    const counts = await upsertRecords(session, kind, waiting, run.importId);
-    if (counts.added + counts.changed > 0)
-      for (const row of waiting) touched.add(String(name === 'rates' ? row.currency : row.symbol));
-    run.count(counts);
+    run.count(await upsertRecords(session, kind, waiting, run.importId));
     waiting = [];
   };
   return {
@@ -180,31 +178,6 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
       if (waiting.length >= RECORDS_PER_WRITE) await write();
     },
     pause: async () => undefined,
-    async end() {
-      await write();
-      await rebuildTouched(session, run, name, touched);
-    },
+    end: write,
   };
-}
-
-const RECORD_LOCK = 4893;
-
-/** Fits hang on rates, dividends and the terms of the underlying: what has changed is derived again. */
-async function rebuildTouched(session: Session, run: Run, name: FileKind, touched: ReadonlySet<string>) {
-  const symbols = await symbolsHangingOn(session, name, [...touched]);
-  const rebuilt = symbols.length > 0 ? await rebuildDerived(session, symbols) : 0;
-  if (rebuilt > 0) run.counts.rebuilt = rebuilt;
-}
-
-/** The underlyings whose fits have to be derived anew after records of a kind have changed. */
-export async function symbolsHangingOn(session: Session, name: string, changed: readonly string[]): Promise<string[]> {
-  if (changed.length === 0 || !['underlyings', 'rates', 'dividends'].includes(name)) return [];
-  const { underlyings } = tables;
-  const column = name === 'rates' ? underlyings.currency : underlyings.symbol;
-  const affected = await session
-    .select({ symbol: underlyings.symbol })
-    .from(underlyings)
-    .where(inArray(column, [...changed]))
-    .orderBy(underlyings.symbol);
-  return affected.map((row) => row.symbol);
 }

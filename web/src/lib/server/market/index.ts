@@ -5,12 +5,10 @@ export { chainAnswer, historyRows, SERIES, snapshotAnswer, summaryOf, surfaceAns
 export { barsKnownAt, HISTORICAL_VOLS, historicalVol, type Bar } from './history';
 export {
   findAsof,
-  findImport,
   findUnderlying,
   isAnswering,
   listBars,
   listEvents,
-  listImports,
   listMeasures,
   listUnderlyings,
   loadSnapshot,

@@ -191,14 +191,3 @@ export async function isAnswering(database: Queryable): Promise<boolean> {
     return false;
   }
 }
-
-/** Imports, the latest first. */
-export function listImports(database: Queryable, limit = 50) {
-  return database.select().from(tables.imports).orderBy(desc(tables.imports.id)).limit(limit);
-}
-
-/** One import, or null. */
-export async function findImport(database: Queryable, id: number) {
-  const [row] = await database.select().from(tables.imports).where(eq(tables.imports.id, id));
-  return row ?? null;
-}

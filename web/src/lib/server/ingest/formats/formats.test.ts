@@ -70,7 +70,8 @@ describe('plain lines of a chain', () => {
     const found: string[] = [];
     for await (const batch of reader.batches()) {
       if ('rows' in batch) {
-        for (const { number, cells } of batch.rows) found.push(`${number}: ${cells.map(valueOf).join('|')}`);
+        for (const { number, cells } of batch.rows)
+          found.push(`${number}: ${cells.map((cell, at) => valueOf(cell, at)).join('|')}`);
         if (isQuick) reader.quotes ??= new QuoteLines(columns, 2, 4);
         continue;
       }
@@ -89,7 +90,7 @@ describe('plain lines of a chain', () => {
     }
     return found;
   }
-  const valueOf = (cell: string, at: number) =>
+  const valueOf = (cell: string, at = 0) =>
     at === 4
       ? cell.slice(0, 1).toUpperCase()
       : at > 4 || (at === 3 && /^[\d.]+$/.test(cell))

@@ -1,0 +1,113 @@
+import { and, desc, eq, getTableColumns, getTableName, gt, or, sql } from 'drizzle-orm';
+import { inTransaction, tables, type Database, type Session } from '../db';
+import { hangingOn, lockSymbol, rebuildDerived, type Progress } from './derive';
+import type { ImportRecord } from './import';
+import { INTRADAY_BARS, RECORD_KINDS } from './records';
+
+const { imports, journal, snapshots } = tables;
+
+/** Why an import cannot be undone. */
+export class UndoError extends Error {}
+
+/** The tables that the journal speaks of, in the order in which they are put back, with their keys. */
+const KEYS: Record<string, readonly string[]> = Object.fromEntries(
+  [...Object.values(RECORD_KINDS), INTRADAY_BARS]
+    .map(({ table, key }) => [getTableName(table), key.map((name) => getTableColumns(table)[name]!.name)] as const)
+    // Whatever names an underlying goes before it.
+    .sort(([a], [b]) => Number(a === 'underlyings') - Number(b === 'underlyings')),
+);
+
+/**
+ * Puts everything back as it was before an import: what it added goes, what it changed is restored. All of it or, where
+ * a later import has changed the same again, nothing.
+ *
+ * @returns the record, `undoing`: fits that hang on restored quotes, rates, dividends or terms are still to be derived
+ * @throws UndoError naming the import that has to be undone first, or what hangs on what was added
+ */
+export async function undoImport(database: Database, record: ImportRecord): Promise<ImportRecord> {
+  return inTransaction(database, async (session) => {
+    const [held] = await session.select().from(imports).where(eq(imports.id, record.id)).for('update');
+    if (held?.status !== 'done')
+      throw new UndoError(`only an import that is done can be undone; this one is ${held?.status}`);
+    const symbols = await session.execute<{ symbol: string }>(sql`
+      SELECT DISTINCT symbol FROM snapshots WHERE import_id = ${record.id} ORDER BY symbol`);
+    for (const { symbol } of symbols.rows) await lockSymbol(session, symbol);
+    await refuseIfChangedSince(session, record.id);
+    // Snapshots that the import stored, replaced ones among them; what those were comes back from the journal.
+    for (const table of ['slices', 'fits', 'measures']) {
+      await session.execute(sql`
+        DELETE FROM ${sql.identifier(table)} t USING snapshots s
+        WHERE s.import_id = ${record.id} AND t.symbol = s.symbol AND t.asof = s.asof`);
+    }
+    await session.delete(snapshots).where(eq(snapshots.importId, record.id));
+    for (const table of ['slices', 'snapshots']) await restore(session, record.id, table);
+    for (const table of Object.keys(KEYS)) await putBack(session, record.id, table);
+    const [undone] = await session
+      .update(imports)
+      .set({ status: 'undoing' })
+      .where(eq(imports.id, record.id))
+      .returning();
+    return undone!;
+  });
+}
+
+async function refuseIfChangedSince(session: Session, id: number): Promise<void> {
+  const [later] = await session
+    .select({ id: imports.id, file: imports.file })
+    .from(journal)
+    .innerJoin(imports, eq(imports.id, journal.importId))
+    .where(
+      and(
+        gt(journal.importId, id),
+        eq(imports.status, 'done'),
+        sql`(EXISTS (SELECT 1 FROM journal own WHERE own.import_id = ${id} AND own.table_name = ${journal.table}
+              AND md5(own.key::text) = md5(${journal.key}::text) AND own.key = ${journal.key})
+          OR (${journal.table} = 'snapshots' AND (${journal.before} ->> 'import_id')::int = ${id}))`,
+      ),
+    )
+    .orderBy(desc(imports.id))
+    .limit(1);
+  if (later) throw new UndoError(`import ${later.id} (${later.file}) has changed the same since: undo it first`);
+}
+
+async function putBack(session: Session, id: number, table: string): Promise<void> {
+  const name = sql.identifier(table);
+  const same = KEYS[table]!.map((key) => sql`t.${sql.identifier(key)} = k.${sql.identifier(key)}`);
+  try {
+    await session.execute(sql`
+      DELETE FROM ${name} t USING journal j, jsonb_populate_record(NULL::${name}, j.key) k
+      WHERE j.import_id = ${id} AND j.table_name = ${table} AND ${sql.join(same, sql` AND `)}`);
+    await restore(session, id, table);
+  } catch (error) {
+    const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
+    if ((cause as { code?: string }).code !== FOREIGN_KEY) throw error;
+    throw new UndoError('an underlying that this import added has data of other imports: undo those first');
+  }
+}
+
+async function restore(session: Session, id: number, table: string): Promise<void> {
+  const name = sql.identifier(table);
+  await session.execute(sql`
+    INSERT INTO ${name} SELECT made.* FROM journal j, jsonb_populate_record(NULL::${name}, j.before) AS made
+    WHERE j.import_id = ${id} AND j.table_name = ${table} AND j.before IS NOT NULL`);
+}
+
+const FOREIGN_KEY = '23503';
+
+/** The last step of taking an import back: derives anew what hangs on it. Interrupted, it is done again. */
+export async function deriveUndone(
+  database: Database,
+  record: ImportRecord,
+  onProgress?: Progress,
+): Promise<ImportRecord> {
+  const restored = sql`EXISTS (SELECT 1 FROM journal j WHERE j.import_id = ${record.id} AND j.table_name = 'snapshots'
+    AND j.key ->> 'symbol' = ${snapshots.symbol} AND (j.key ->> 'asof')::timestamptz = ${snapshots.asof})`;
+  await rebuildDerived(database, or(restored, (await hangingOn(database, record.id)) ?? undefined), onProgress);
+  await database.delete(journal).where(eq(journal.importId, record.id));
+  const [undone] = await database
+    .update(imports)
+    .set({ status: 'undone', finished: new Date() })
+    .where(eq(imports.id, record.id))
+    .returning();
+  return undone!;
+}

@@ -1,0 +1,83 @@
+import { eq, inArray, lt, and, sql } from 'drizzle-orm';
+import { tables, type Database } from '../db';
+import {
+  deriveImport,
+  deriveUndone,
+  failImport,
+  ofOlderMethod,
+  rebuildDerived,
+  runImport,
+  uploadSource,
+  type ImportRecord,
+} from '../ingest';
+import { workDemo } from './demo';
+import { send, type JobName, type Jobs } from './queue';
+import { failTask, runTask } from './tasks';
+
+const { imports, snapshots, uploads } = tables;
+
+export type Handlers = { [Name in JobName]?: (database: Database, data: Jobs[Name]) => Promise<void> };
+
+async function findImport(database: Database, id: number): Promise<ImportRecord | null> {
+  const [record] = await database.select().from(imports).where(eq(imports.id, id));
+  return record ?? null;
+}
+
+async function workImport(database: Database, { importId }: Jobs['import']): Promise<void> {
+  const record = await findImport(database, importId);
+  if (!record) return;
+  const isCheck = record.status === 'checking';
+  if (isCheck || record.status === 'queued' || record.status === 'running') {
+    const source = await uploadSource(database, importId, record.file);
+    if (!source) {
+      await failImport(database, importId, new Error('its file is not kept any longer: send it again'));
+      return;
+    }
+    const run = await runImport(database, record, source, { isCheck });
+    if (run.status === 'deriving') await send(database, 'measures', { importId });
+  } else if (record.status === 'deriving') await send(database, 'measures', { importId });
+}
+
+async function workMeasures(database: Database, { importId }: Jobs['measures']): Promise<void> {
+  const record = await findImport(database, importId);
+  if (record?.status === 'deriving') await deriveImport(database, record);
+  if (record?.status === 'undoing') await deriveUndone(database, record);
+}
+
+/** Derives fits and measures anew: of some underlyings or all, of those only that an older method made. */
+function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<void> {
+  return runTask(database, taskId, async ({ input }, report) => {
+    const symbols = input.symbols as string[] | undefined;
+    const which = and(
+      symbols ? inArray(snapshots.symbol, symbols) : undefined,
+      input.isOutdatedOnly ? ofOlderMethod() : undefined,
+    );
+    const count = await rebuildDerived(database, which, (done, total) => report(done, total));
+    return `${count} snapshots derived anew by the present method`;
+  });
+}
+
+const UPLOADS_KEPT_DAYS = 7;
+
+async function tidy(database: Database): Promise<void> {
+  const old = database
+    .select({ id: imports.id })
+    .from(imports)
+    .where(lt(imports.started, sql`now() - make_interval(days => ${UPLOADS_KEPT_DAYS})`));
+  await database.delete(uploads).where(inArray(uploads.importId, old));
+}
+
+/** What each kind of job does; all of them may be run again from their beginning. */
+export const HANDLERS: Handlers = {
+  import: workImport,
+  measures: workMeasures,
+  rebuild: workRebuild,
+  demo: workDemo,
+  tidy,
+};
+
+/** Says that a job was tried often enough, where those who wait for it look. */
+export async function giveUp(database: Database, data: Record<string, unknown>, reason: string): Promise<void> {
+  if (typeof data.importId === 'number') await failImport(database, data.importId, new Error(reason));
+  if (typeof data.taskId === 'number') await failTask(database, data.taskId, reason);
+}

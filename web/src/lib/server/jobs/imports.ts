@@ -1,0 +1,160 @@
+import { desc, eq, getTableColumns, inArray, and, sql } from 'drizzle-orm';
+import { inTransaction, tables, type Database } from '../db';
+import {
+  checkMatching,
+  createImport,
+  rememberMatching,
+  settingsOf,
+  storeUpload,
+  undoImport,
+  uploadSource,
+  inspectFile,
+  type FileSource,
+  type ImportRecord,
+  type ImportSettings,
+  type Inspected,
+} from '../ingest';
+import { send } from './queue';
+
+const { imports } = tables;
+
+/** An import with whether its file is still there. */
+export type HeldImport = ImportRecord & { isKept: boolean };
+
+/** What is asked of an import that is not in the state for it. */
+export class StateError extends Error {}
+
+const isKept = sql<boolean>`EXISTS (SELECT 1 FROM uploads WHERE uploads.import_id = ${imports.id})`;
+
+/** Imports, the latest first, without their faults. */
+export function listImports(database: Database, limit = 100): Promise<Omit<HeldImport, 'faults'>[]> {
+  const { faults: _, ...columns } = getTableColumns(imports);
+  return database
+    .select({ ...columns, isKept })
+    .from(imports)
+    .orderBy(desc(imports.id))
+    .limit(limit);
+}
+
+/** One import, or null. */
+export async function findImport(database: Database, id: number): Promise<HeldImport | null> {
+  const [row] = await database
+    .select({ ...getTableColumns(imports), isKept })
+    .from(imports)
+    .where(eq(imports.id, id));
+  return row ?? null;
+}
+
+async function found(database: Database, id: number): Promise<HeldImport> {
+  const record = await findImport(database, id);
+  if (!record) throw new RangeError(`there is no import ${id}`);
+  return record;
+}
+
+/**
+ * Keeps a file that comes in and puts its import into the queue, or holds it for somebody to look at.
+ *
+ * @param chunks the file as it arrives; where it breaks off nothing is kept
+ */
+export async function receiveImport(
+  database: Database,
+  name: string,
+  chunks: AsyncIterable<Buffer>,
+  settings: ImportSettings & { isHeld?: boolean },
+): Promise<HeldImport> {
+  const id = await inTransaction(database, async (session) => {
+    const record = await createImport(session, { name, size: 0 }, settings, settings.isHeld ? 'received' : 'queued');
+    const bytes = await storeUpload(session, record.id, chunks);
+    await session.update(imports).set({ bytes }).where(eq(imports.id, record.id));
+    if (!settings.isHeld) await send(session, 'import', { importId: record.id });
+    return record.id;
+  });
+  return found(database, id);
+}
+
+async function fileOf(database: Database, record: HeldImport): Promise<FileSource> {
+  const source = await uploadSource(database, record.id, record.file);
+  if (!source) throw new StateError('its file is not kept any longer: send it again');
+  return source;
+}
+
+/** Looks at the file of an import. Settings go before what the record says. */
+export async function previewImport(
+  database: Database,
+  record: HeldImport,
+  settings: ImportSettings,
+): Promise<Inspected> {
+  const held = settingsOf(record);
+  const merged = {
+    matching: settings.matching ?? held.matching,
+    conventions: { ...held.conventions, ...settings.conventions },
+  };
+  return inspectFile(database, await fileOf(database, record), merged, { mayAsk: true });
+}
+
+const IDLE = ['received', 'checked', 'refused', 'failed', 'cancelled', 'undone'] as const;
+const BUSY = ['checking', 'queued', 'running'] as const;
+
+/** Puts a held import into the queue: to be checked, or to be imported. How its columns are matched is remembered. */
+export async function queueImport(
+  database: Database,
+  record: HeldImport,
+  settings: ImportSettings,
+  status: 'checking' | 'queued',
+): Promise<HeldImport> {
+  if (settings.matching) {
+    checkMatching(settings.matching);
+    const { header, conventions } = await previewImport(database, record, settings);
+    await rememberMatching(database, header, settings.matching, conventions);
+  } else await fileOf(database, record);
+  await inTransaction(database, async (session) => {
+    const { matching, conventions, acceptBadRows } = settings;
+    const changed = await session
+      .update(imports)
+      .set({
+        status,
+        detail: null,
+        rows: 0,
+        badRows: 0,
+        bytesRead: 0,
+        counts: {},
+        faults: [],
+        isCancelled: false,
+        finished: null,
+        ...(matching ? { what: matching.kind, columns: { ...matching.columns } } : {}),
+        ...(conventions ? { conventions } : {}),
+        ...(acceptBadRows === undefined ? {} : { acceptBadRows }),
+      })
+      .where(and(eq(imports.id, record.id), inArray(imports.status, [...IDLE])))
+      .returning({ id: imports.id });
+    if (changed.length === 0)
+      throw new StateError(`the import is ${(await found(database, record.id)).status} already`);
+    await send(session, 'import', { importId: record.id });
+  });
+  return found(database, record.id);
+}
+
+/** Stops an import: at once where it waits, else when whoever runs it looks. */
+export async function cancelImport(database: Database, record: HeldImport): Promise<HeldImport> {
+  const idle = await database
+    .update(imports)
+    .set({ status: 'cancelled', detail: 'stopped by hand; nothing was imported', finished: new Date() })
+    .where(and(eq(imports.id, record.id), inArray(imports.status, ['received', 'checked', 'queued'])))
+    .returning({ id: imports.id });
+  if (idle.length === 0) {
+    const busy = await database
+      .update(imports)
+      .set({ isCancelled: true })
+      .where(and(eq(imports.id, record.id), inArray(imports.status, [...BUSY])))
+      .returning({ id: imports.id });
+    if (busy.length === 0) throw new StateError(`the import is ${record.status}; there is nothing to stop`);
+  }
+  return found(database, record.id);
+}
+
+/** Takes an import back; what hangs on it is derived by a job. */
+export async function takeBackImport(database: Database, record: HeldImport): Promise<HeldImport> {
+  await undoImport(database, record);
+  await send(database, 'measures', { importId: record.id });
+  return found(database, record.id);
+}

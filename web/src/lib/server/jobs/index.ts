@@ -1,0 +1,21 @@
+/**
+ * Jobs: long work off the request, in a queue of the database. A row says what is to be done and how far it is; a job
+ * names it; any worker does it, again from its beginning where one was lost.
+ * May import db, ingest and the demo world.
+ */
+export { demoSymbols, isDemoHeld } from './demo';
+export { prepareQueue, send } from './queue';
+export { cancelTask, findTask, listTasks, runTask, startTask, TaskCancelled, type Task, type TaskKind } from './tasks';
+export { startWorker, type Worker } from './worker';
+export type { Handlers } from './handlers';
+export {
+  cancelImport,
+  findImport,
+  listImports,
+  previewImport,
+  queueImport,
+  receiveImport,
+  StateError,
+  takeBackImport,
+  type HeldImport,
+} from './imports';

@@ -1,0 +1,133 @@
+import pg from 'pg';
+import type PgBoss from 'pg-boss';
+import { openDatabase, type Database } from '../db';
+import { giveUp, HANDLERS, type Handlers } from './handlers';
+import { CHANNEL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
+
+export interface Worker {
+  stop: () => Promise<void>;
+}
+
+const POLL_SECONDS = 2;
+const SUPERVISE_MS = 2000;
+/** Between its being fetched and its lock a job belongs to nobody that can be seen. */
+const GRACE_SECONDS = 3;
+/** A worker holds a lock for each job that it runs, on a connection that ends with it. */
+const JOB_LOCK = 4894;
+const TIDY_CRON = '17 * * * *';
+
+type Job = PgBoss.JobWithMetadata<Record<string, unknown>>;
+
+/**
+ * Works on the jobs of a database until it is stopped. Any number of workers may do so, in this process or on other
+ * machines. A job whose worker is gone, killed or cut off, is taken up by another within some seconds: its lock is free.
+ *
+ * @param more handlers of jobs that the application itself does not know
+ */
+export async function startWorker(url: string, more: Handlers = {}): Promise<Worker> {
+  const handlers: Handlers = { ...HANDLERS, ...more };
+  const database = openDatabase(url);
+  const boss = await openWorkerQueue(url);
+  const running = new Set<string>();
+  const workers = new Map<JobName, string>();
+  const line = new Line(url, (name) => {
+    const id = workers.get(name as JobName);
+    if (id) boss.notifyWorker(id);
+  });
+  await line.open();
+  for (const name of JOB_NAMES) {
+    const handler = handlers[name];
+    if (!handler) continue;
+    const options = { includeMetadata: true as const, batchSize: 1, pollingIntervalSeconds: POLL_SECONDS };
+    const id = await boss.work<Record<string, unknown>>(name, options, async ([job]) => {
+      if (!job) return;
+      running.add(job.id);
+      try {
+        await line.query('SELECT pg_advisory_lock($1, hashtext($2))', [JOB_LOCK, job.id]);
+        await handler(database, job.data as never);
+      } catch (error) {
+        if (job.retryCount >= job.retryLimit) await giveUp(database, job.data, messageOf(error));
+        throw error;
+      } finally {
+        running.delete(job.id);
+        await line.query('SELECT pg_advisory_unlock($1, hashtext($2))', [JOB_LOCK, job.id]).catch(() => undefined);
+      }
+    });
+    workers.set(name, id);
+  }
+  await boss.schedule('tidy', TIDY_CRON);
+  const supervisor = setInterval(() => {
+    void superviseJobs(database, boss, line, running).catch(() => undefined);
+  }, SUPERVISE_MS);
+  return {
+    async stop() {
+      clearInterval(supervisor);
+      // What runs is given up: its transaction is rolled back, and it begins anew elsewhere or later.
+      await boss.stop({ graceful: false, close: true }).catch(() => undefined);
+      await line.close();
+      await Promise.race([database.$client.end(), new Promise((resolve) => setTimeout(resolve, 1000))]);
+    },
+  };
+}
+
+function messageOf(error: unknown): string {
+  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
+  return cause instanceof Error ? cause.message : String(cause);
+}
+
+/** Gives jobs back to the queue whose worker is gone. */
+async function superviseJobs(database: Database, boss: PgBoss, line: Line, running: ReadonlySet<string>) {
+  const { rows } = await database.$client.query<Pick<Job, 'id' | 'name' | 'data'> & { isLast: boolean }>(
+    `SELECT id, name, data, retry_count >= retry_limit AS "isLast" FROM pgboss.job
+      WHERE state = 'active' AND name = ANY($1) AND started_on < now() - make_interval(secs => $2)`,
+    [JOB_NAMES, GRACE_SECONDS],
+  );
+  for (const { id, name, data, isLast } of rows) {
+    if (running.has(id)) continue;
+    const key = [JOB_LOCK, id];
+    const tried = await line.query('SELECT pg_try_advisory_lock($1, hashtext($2)) AS is_free', key);
+    if (!tried.rows[0]?.is_free) continue;
+    await boss.fail(name, id, { message: 'its worker is gone' });
+    await line.query('SELECT pg_advisory_unlock($1, hashtext($2))', key);
+    if (isLast) await giveUp(database, data, 'its worker was gone again and again');
+  }
+}
+
+/** One connection that hears of new jobs and holds the locks of those that run; it is opened again when it breaks. */
+class Line {
+  private client: pg.Client | null = null;
+  private isClosed = false;
+
+  constructor(
+    private readonly url: string,
+    private readonly onJob: (name: string) => void,
+  ) {}
+
+  async open(): Promise<void> {
+    const client = new pg.Client({ connectionString: this.url, application_name: 'umwelt worker' });
+    client.on('error', () => undefined);
+    client.on('end', () => {
+      this.client = null;
+      if (!this.isClosed) setTimeout(() => void this.open().catch(() => undefined), SUPERVISE_MS);
+    });
+    client.on('notification', ({ payload }) => this.onJob(payload ?? ''));
+    try {
+      await client.connect();
+      await client.query(`LISTEN ${CHANNEL}`);
+      this.client = client;
+    } catch (error) {
+      await client.end().catch(() => undefined);
+      throw error;
+    }
+  }
+
+  query(text: string, values: unknown[]): Promise<pg.QueryResult> {
+    if (!this.client) return Promise.reject(new Error('the database is not reached'));
+    return this.client.query(text, values);
+  }
+
+  async close(): Promise<void> {
+    this.isClosed = true;
+    await this.client?.end().catch(() => undefined);
+  }
+}

@@ -1,0 +1,25 @@
+import { notFound } from '$lib/server/api';
+import { database } from '$lib/server/database';
+import { findTask, type Task } from '$lib/server/jobs';
+
+/** A task as the API writes it. */
+export function taskAnswer({ id, kind, status, done, total, detail, started, finished }: Task) {
+  return {
+    id,
+    kind,
+    status,
+    done,
+    total,
+    detail,
+    started: started.toISOString(),
+    finished: finished?.toISOString() ?? null,
+  };
+}
+
+/** The task that a path names. */
+export async function taskOf(params: { id: string }): Promise<Task> {
+  const id = Number(params.id);
+  const task = Number.isSafeInteger(id) && id > 0 && id < 2 ** 31 ? await findTask(database(), id) : null;
+  if (!task) throw notFound(`there is no task ${params.id}`);
+  return task;
+}
