@@ -3,18 +3,21 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { writeDemo } from './files';
-import { CALENDAR, islandMoves, playPath, sessionDays } from './path';
-import { quotesAt } from './quotes';
-import { Random, uniformOf } from './random';
-import { expiriesAt, smileOf, volAt } from './smile';
-import { CLOCK, UNDERLYINGS } from './world';
+import { DEMO_FILES, playWorld, writeDemo, type DemoFile } from './files';
+import { LAST_QUARTER, sessionDays } from './path';
+import { contractOf, printsOf } from './prints';
+import { quotesAt, tradedShare } from './quotes';
+import { Random, uniformAt, uniformOf } from './random';
+import { expiriesAt, momentOf, smileOf, volAt } from './smile';
+import { ROOTS, UNDERLYINGS } from './underlyings';
+import { CALENDAR, CLOCK, QUARTERS } from './world';
 
 const days = sessionDays();
-const island = islandMoves(days);
-const paths = new Map(UNDERLYINGS.map((spec) => [spec.symbol, playPath(spec, days, island)]));
+const paths = playWorld();
 const specOf = (symbol: string) => UNDERLYINGS.find((spec) => spec.symbol === symbol)!;
-const lastOf = (symbol: string) => paths.get(symbol)!.at(-1)!;
+const pathOf = (symbol: string) => paths.get(symbol)!;
+const lastOf = (symbol: string) => pathOf(symbol).at(-1)!;
+const momentAt = (symbol: string, at = -1) => momentOf(pathOf(symbol).at(at)!, pathOf(symbol).at(at - 1)!);
 
 describe('random', () => {
   it('is the same for the same seed, spread evenly, and normal', () => {
@@ -36,36 +39,52 @@ describe('random', () => {
     expect(Math.abs(mean)).toBeLessThan(4 / Math.sqrt(20_000));
     expect(Math.abs(variance - 1)).toBeLessThan(4 * Math.sqrt(2 / 20_000));
     expect(uniformOf('contract')).toBe(uniformOf('contract'));
+    const grid = Array.from({ length: 10_000 }, (_, i) => uniformAt(7, i % 100, Math.floor(i / 100)));
+    expect(new Set(grid).size).toBe(10_000);
+    expect(Math.abs(grid.reduce((sum, value) => sum + value) / 10_000 - 0.5)).toBeLessThan(4 * 0.2887 * 0.01);
   });
 });
 
 describe('paths', () => {
   it('end where the story ends, on sessions only', () => {
-    expect(days).toHaveLength(CLOCK.barSessions + 1);
+    expect(days).toHaveLength(CLOCK.sessions + 1);
     expect(days.at(-1)).toBe('2031-03-13');
     expect(days.every((day) => isSession(CALENDAR, day))).toBe(true);
-    for (const spec of UNDERLYINGS) {
-      expect(lastOf(spec.symbol).snapshotPrice).toBeCloseTo(spec.lastPrice, 9);
-      expect(lastOf(spec.symbol).vol).toBeCloseTo(spec.vol.lastShare * spec.vol.level, 9);
+    for (const spec of ROOTS) {
+      const last = lastOf(spec.symbol);
+      expect(Math.abs(last.quarters[LAST_QUARTER]! - spec.lastPrice)).toBeLessThan(0.51 * spec.priceTick);
+      expect(last.vol / last.level).toBeCloseTo(spec.vol.lastShare, 9);
     }
   });
-  it('bars hold together and move by the vol that drives them', () => {
-    for (const [, path] of paths) {
+  it('bars hold together, quarters lie inside them, and prices move by the vol that drives them', () => {
+    for (const spec of ROOTS) {
+      const path = pathOf(spec.symbol);
       for (const bar of path) {
-        expect(bar.high).toBeGreaterThanOrEqual(Math.max(bar.open, bar.close));
-        expect(bar.low).toBeLessThanOrEqual(Math.min(bar.open, bar.close));
+        expect(bar.high).toBeGreaterThanOrEqual(Math.max(bar.open, bar.close, ...bar.quarters));
+        expect(bar.low).toBeLessThanOrEqual(Math.min(bar.open, bar.close, ...bar.quarters));
+        expect(bar.quarters).toHaveLength(QUARTERS);
       }
+      // Turns of a story and announcements are no part of it.
+      if (spec.turns.length > 0 || spec.events.some(({ jump }) => jump > 0.02)) continue;
       const realized = closeVol(
         Float64Array.from(path, (bar) => bar.close),
         path.length - 1,
       ).at(-1)!;
       const driving = Math.sqrt(path.reduce((sum, bar) => sum + bar.vol ** 2, 0) / path.length);
-      // Jumps and sampling leave the two apart, but not by a third.
-      expect(Math.abs(Math.log(realized / driving))).toBeLessThan(Math.log(4 / 3));
+      expect(Math.abs(Math.log(realized / driving)), spec.symbol).toBeLessThan(Math.log(4 / 3));
+    }
+  });
+  it('of a family move together, an inverse against its pair, futures by their curve', () => {
+    for (const [at, session] of pathOf('MRX40').entries()) {
+      expect(pathOf('MERI')[at]!.close).toBeCloseTo(session.close / 10, 1);
+      expect(pathOf('ICRLUN')[at]!.close * pathOf('LUNICR')[at]!.close).toBeCloseTo(1, 3);
+      expect(pathOf('AQFJ31')[at]!.close).toBeGreaterThan(pathOf('AQFU31')[at]!.close);
+      expect(pathOf('WNHJ31')[at]!.close).toBeLessThan(pathOf('WNHU31')[at]!.close);
+      expect(pathOf('LUNICR')[at]!.rho).toBe(-pathOf('ICRLUN')[at]!.rho);
     }
   });
   it('the July sell-off is a fall with a jump of vol', () => {
-    const path = paths.get('MRX40')!;
+    const path = pathOf('MRX40');
     const at = path.findIndex((session) => session.day === '2030-07-16');
     expect(path[at]!.vol).toBeGreaterThan(1.5 * path[at - 1]!.vol);
     expect(path[at]!.close).toBeLessThan(path[at - 1]!.close);
@@ -75,7 +94,7 @@ describe('paths', () => {
 
 describe('smiles and expiries', () => {
   it('weeklies, monthlies and quarterlies trade, none that expires on the day', () => {
-    const index = expiriesAt('2031-03-13', 4);
+    const index = expiriesAt('2031-03-13', specOf('MRX40'));
     expect(index).toEqual([
       '2031-03-20',
       '2031-03-27',
@@ -87,27 +106,36 @@ describe('smiles and expiries', () => {
       '2031-09-18',
       '2031-12-18',
     ]);
-    expect(expiriesAt('2031-03-13', 0).map((day) => expiryClass(CALENDAR, day))).not.toContain('weekly');
+    expect(expiriesAt('2031-03-13', specOf('CAIR')).map((day) => expiryClass(CALENDAR, day))).not.toContain('weekly');
+  });
+  it('a day has its own expiry where there is one every session, and a future none after its delivery', () => {
+    expect(expiriesAt('2031-03-13', specOf('REFS')).slice(0, 3)).toEqual(['2031-03-13', '2031-03-14', '2031-03-20']);
+    expect(expiriesAt('2031-03-13', specOf('AQFJ31'))).toEqual(['2031-03-20', '2031-04-17']);
+    expect(expiriesAt('2031-03-13', specOf('AQFU31'))).toEqual([
+      '2031-03-20',
+      '2031-04-17',
+      '2031-05-15',
+      '2031-09-18',
+    ]);
   });
   it('an announcement on the way adds its variance, one after the expiry does not', () => {
     const spec = specOf('LMNQ');
     const quiet = { ...spec, events: [] };
-    const theta = (of: typeof spec, expiry: string) => smileOf(of, lastOf('LMNQ'), expiry).theta;
+    const theta = (of: typeof spec, expiry: string) => smileOf(of, momentAt('LMNQ'), expiry).theta;
     expect(theta(spec, '2031-03-20')).toBe(theta(quiet, '2031-03-20'));
     expect(theta(spec, '2031-03-27') - theta(quiet, '2031-03-27')).toBeCloseTo(0.085 ** 2, 12);
     expect(sessionsBetween(CALENDAR, '2031-03-13', '2031-03-21')).toBe(6);
   });
   it('cash dividends before the expiry lower the forward', () => {
     const spec = specOf('CAIR');
-    const forward = (of: typeof spec) => smileOf(of, lastOf('CAIR'), '2031-04-17').forward;
+    const forward = (of: typeof spec) => smileOf(of, momentAt('CAIR'), '2031-04-17').forward;
     expect(forward({ ...spec, dividends: [] }) - forward(spec)).toBeCloseTo(0.85, 1);
   });
 });
 
 describe('quotes', () => {
-  const session = lastOf('CAIR');
   const spec = specOf('CAIR');
-  const quotes = quotesAt(spec, session, paths.get('CAIR')!.at(-2)!);
+  const quotes = quotesAt(spec, momentAt('CAIR'), 1);
   it('lie on their ticks around a spread that widens away from the money', () => {
     for (const { bid, ask } of quotes) {
       expect(ask).toBeGreaterThan(bid);
@@ -132,57 +160,134 @@ describe('quotes', () => {
     );
   });
   it('a contract keeps its unevenness from day to day', () => {
-    const smile = smileOf(spec, session, '2031-04-17');
-    expect(volAt(smile, 110, 'x')).toBe(volAt(smile, 110, 'x'));
-    expect(volAt(smile, 110, 'x')).not.toBe(volAt(smile, 110, 'y'));
+    const smile = smileOf(spec, momentAt('CAIR'), '2031-04-17');
+    expect(volAt(smile, 110, 1)).toBe(volAt(smile, 110, 1));
+    expect(volAt(smile, 110, 1)).not.toBe(volAt(smile, 110, 2));
+  });
+  it('trade more as the session goes on, and what is traded is on the tape', () => {
+    const volumeAt = (share: number) => quotesAt(spec, momentAt('CAIR'), 1, share).map((quote) => quote.volume);
+    const [early, late] = [volumeAt(0.3), volumeAt(1)];
+    expect(early.every((volume, i) => volume <= late[i]!)).toBe(true);
+    expect([tradedShare(0), tradedShare(1)]).toEqual([0, 1]);
+    const gained = new Map(quotes.map((quote) => [contractOf(quote), quote.volume]));
+    const tape = printsOf('CAIR', quotes, gained, 0, 900_000, spec.optionTick);
+    for (const quote of quotes) {
+      const own = tape.filter((print) => contractOf(print) === contractOf(quote));
+      expect(own.reduce((sum, print) => sum + print.size, 0)).toBe(quote.volume);
+      for (const { price } of own) {
+        expect(price).toBeGreaterThanOrEqual(Math.min(quote.bid || spec.optionTick[0], quote.ask) - 1e-9);
+        expect(price).toBeLessThanOrEqual(quote.ask + 1e-9);
+      }
+    }
+    const groups = [...new Set(tape.flatMap(({ group }) => (group === '' ? [] : [group])))];
+    expect(groups.length).toBeGreaterThan(5);
+    for (const group of groups) {
+      const legs = tape.filter((print) => print.group === group);
+      expect(legs).toHaveLength(2);
+      expect([legs[0]!.time, legs[0]!.size]).toEqual([legs[1]!.time, legs[1]!.size]);
+    }
+  });
+  it('of two outcomes hold the forward and have two humps', () => {
+    const pelg = specOf('PELG');
+    const expiry = '2031-05-15';
+    const { forward, rate, years, humps } = smileOf(pelg, momentAt('PELG'), expiry);
+    expect(humps.reduce((sum, { multiple, weight }) => sum + multiple * weight, 0)).toBeCloseTo(1, 12);
+    const own = quotesAt(pelg, momentAt('PELG'), 1).filter((quote) => quote.expiry === expiry);
+    const mid = (side: string, strike: number) => {
+      const { bid, ask } = own.find((quote) => quote.side === side && quote.strike === strike)!;
+      return 0.5 * (bid + ask);
+    };
+    // Parity holds through the mixture, within the spread.
+    expect(30 + (mid('C', 30) - mid('P', 30)) * Math.exp(rate * years)).toBeCloseTo(forward, 0);
   });
 });
 
 describe('files', () => {
-  let folder: string;
-  let files: string[];
+  const folders: string[] = [];
+  afterAll(() => folders.forEach((folder) => rmSync(folder, { recursive: true, force: true })));
+  /** Writes the world but for the chains of all but some underlyings. */
+  async function write(...symbols: string[]) {
+    const folder = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
+    folders.push(folder);
+    const files: DemoFile[] = [];
+    for await (const file of writeDemo(folder, (symbol) => !symbols.includes(symbol))) files.push(file);
+    const lines = (name: string) =>
+      readFileSync(join(folder, `${name}.csv`), 'utf8')
+        .trim()
+        .split('\r\n');
+    return { folder, files, lines };
+  }
+  let world: Awaited<ReturnType<typeof write>>;
   beforeAll(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
-    files = await writeDemo(folder);
+    world = await write('CAIR', 'GYRB', 'QUAY');
   });
-  afterAll(() => rmSync(folder, { recursive: true, force: true }));
-  const lines = (name: string) =>
-    readFileSync(join(folder, `${name}.csv`), 'utf8')
-      .trim()
-      .split('\r\n');
 
   it('are those of the open formats, in the order of their import', () => {
-    expect(files.map((file) => file.slice(folder.length + 1))).toEqual([
+    expect(world.files.map(({ path }) => path.slice(world.folder.length + 1))).toEqual([
       'underlyings.csv',
       'rates.csv',
       'dividends.csv',
       'events.csv',
       'bars.csv',
-      'chain-MRX40.csv',
       'chain-CAIR.csv',
-      'chain-LMNQ.csv',
+      'chain-GYRB.csv',
+      'chain-QUAY.csv',
+      'prints.csv',
     ]);
-    expect(lines('underlyings')).toHaveLength(4);
+    expect(DEMO_FILES).toBe(UNDERLYINGS.length + 6);
+    expect(world.lines('underlyings')).toHaveLength(1 + UNDERLYINGS.length);
     // The last session is not over, so it has no bar.
-    expect(lines('bars')).toHaveLength(1 + 3 * CLOCK.barSessions);
-    expect(lines('bars').at(-1)).toContain('LMNQ,2031-03-12,');
+    expect(world.lines('bars')).toHaveLength(1 + UNDERLYINGS.length * CLOCK.sessions);
+    expect(world.lines('bars').at(-1)).toContain('LUNICR,2031-03-12,');
   });
-  it('hold 60 snapshots a chain, with crossed quotes and zero bids among them', () => {
-    const rows = lines('chain-MRX40')
+  it('hold a chain a session and one a quarter on two days; one day is missing from one of them', () => {
+    const moments = (name: string) => [
+      ...new Set(
+        world
+          .lines(name)
+          .slice(1)
+          .map((line) => line.split(',')[0]!),
+      ),
+    ];
+    expect(moments('chain-CAIR')).toHaveLength(CLOCK.sessions + 1 + 2 * (QUARTERS - 1));
+    expect(moments('chain-GYRB')).toHaveLength(CLOCK.sessions + 2 * (QUARTERS - 1));
+    expect(moments('chain-GYRB').some((asof) => asof.startsWith('2030-11-12'))).toBe(false);
+    // A half day ends at 13:00.
+    expect(moments('chain-CAIR')).toContain('2030-12-24T12:45-01:00');
+  });
+  it('have crossed quotes and zero bids among them, and one expiry that speaks of another price', () => {
+    const rows = world
+      .lines('chain-QUAY')
       .slice(1)
       .map((line) => line.split(','));
-    expect(new Set(rows.map(([asof]) => asof)).size).toBe(CLOCK.chainSessions);
     const prices = rows.map((row) => [Number(row[5]), Number(row[6])] as const);
-    expect(prices.filter(([bid, ask]) => bid > ask).length).toBeGreaterThanOrEqual(CLOCK.chainSessions - 5);
-    expect(prices.filter(([bid]) => bid === 0).length).toBeGreaterThan(0);
-    expect(prices.every(([bid, ask]) => Number.isFinite(bid + ask))).toBe(true);
+    expect(prices.filter(([bid, ask]) => bid > ask).length).toBeGreaterThanOrEqual(CLOCK.sessions - 20);
+    expect(prices.filter(([bid]) => bid === 0).length).toBeGreaterThan(CLOCK.sessions);
+    const mid = (side: string) => {
+      const row = rows.findLast((cells) => cells[2] === '2031-06-19' && cells[3] === '17.5' && cells[4] === side)!;
+      return 0.5 * (Number(row[5]) + Number(row[6]));
+    };
+    expect(17.5 + mid('C') - mid('P')).toBeGreaterThan(1.04 * lastOf('QUAY').quarters[LAST_QUARTER]!);
+  });
+  it('the tape adds up to the volume of the last chain', () => {
+    const last = world
+      .lines('chain-CAIR')
+      .map((line) => line.split(','))
+      .filter(([asof]) => asof === '2031-03-13T15:45-01:00');
+    const tape = world
+      .lines('prints')
+      .map((line) => line.split(','))
+      .filter(([, symbol]) => symbol === 'CAIR');
+    const contract = (cells: string[], from: number) => cells.slice(from, from + 3).join(' ');
+    for (const row of last.filter((cells) => Number(cells[10]) > 200)) {
+      const own = tape.filter((cells) => contract(cells, 2) === contract(row, 2));
+      // A planted stale quote has lost its volume.
+      expect(own.reduce((sum, cells) => sum + Number(cells[6]), 0)).toBe(Number(row[10]));
+    }
+    expect(tape.length).toBeGreaterThan(300);
   });
   it('are the same when they are made again', async () => {
-    const again = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
-    await writeDemo(again);
-    for (const name of ['bars', 'chain-LMNQ']) {
-      expect(readFileSync(join(again, `${name}.csv`), 'utf8')).toBe(readFileSync(join(folder, `${name}.csv`), 'utf8'));
-    }
-    rmSync(again, { recursive: true, force: true });
+    const again = await write('CAIR');
+    for (const name of ['bars', 'chain-CAIR']) expect(again.lines(name)).toEqual(world.lines(name));
   });
 });

@@ -21,7 +21,7 @@ const OFFSET_MS = -3_600_000;
 
 class CsvFile {
   private readonly stream;
-  private text = '';
+  text = '';
 
   constructor(
     readonly path: string,
@@ -65,12 +65,11 @@ const CHAIN_HEADER =
 
 function addChain(file: CsvFile, symbol: string, asof: string, price: number, quotes: readonly Quote[]): void {
   const head = `${asof},${symbol},`;
-  const tail = `,${money(price)},pm`;
+  const tail = `,${money(price)},pm\r\n`;
   for (const { expiry, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } of quotes) {
-    file.add(
+    file.text +=
       `${head}${expiry},${money(strike)},${side},${money(bid)},${money(ask)},${bidSize},${askSize},` +
-        `${last === null ? '' : money(last)},${volume},${openInterest}${tail}`,
-    );
+      `${last === null ? '' : money(last)},${volume},${openInterest}${tail}`;
   }
 }
 
@@ -110,7 +109,7 @@ async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readon
     let told = new Map<string, number>();
     for (const { moment, quarter, quotes } of tellSession(spec, session, sessions[Math.max(0, i - 1)]!)) {
       if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
-      const pristine = quotes.map((quote) => ({ ...quote }));
+      const pristine = quarter === LAST_QUARTER ? quotes.map((quote) => ({ ...quote })) : [];
       plantFaults(quotes, recent.at(-STALE_SESSIONS) ?? null, new Random(`${symbol} ${moment.asof} faults`));
       if (quarter === LAST_QUARTER) recent.push(pristine);
       if (recent.length > STALE_SESSIONS) recent.shift();

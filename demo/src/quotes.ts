@@ -34,23 +34,29 @@ function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, smile: S
 
 /** Prices and vegas of all strikes, calls first, then puts. */
 function valuesOf(smile: Smile, strikes: readonly number[], hash: number) {
-  const count = 2 * strikes.length;
+  const half = strikes.length;
+  const count = 2 * half;
   const price = new Float64Array(count);
   const vega = new Float64Array(count);
-  const vols = Float64Array.from(strikes, (strike) => volAt(smile, strike, hash));
-  const outcomes = smile.humps.length > 0 ? smile.humps : [{ multiple: 1, weight: 1 }];
-  for (const { multiple, weight } of outcomes) {
-    const column = (value: (i: number) => number) => Float64Array.from({ length: count }, (_, i) => value(i));
-    const out = makeFirstOrder(count);
-    const input = {
-      spot: column(() => smile.forward * multiple),
-      strike: column((i) => strikes[i % strikes.length]!),
-      years: column(() => smile.years),
-      rate: column(() => smile.rate),
-      yield: column(() => smile.rate),
-      vol: column((i) => vols[i % strikes.length]!),
-      sign: column((i) => (i < strikes.length ? 1 : -1)),
-    };
+  const strike = new Float64Array(count);
+  const vol = new Float64Array(count);
+  for (let i = 0; i < half; i++) {
+    strike[i] = strike[half + i] = strikes[i]!;
+    vol[i] = vol[half + i] = volAt(smile, strikes[i]!, hash);
+  }
+  const out = makeFirstOrder(count);
+  const rate = new Float64Array(count).fill(smile.rate);
+  const input = {
+    spot: new Float64Array(count),
+    strike,
+    years: new Float64Array(count).fill(smile.years),
+    rate,
+    yield: rate,
+    vol,
+    sign: new Float64Array(count).fill(1, 0, half).fill(-1, half),
+  };
+  for (const { multiple, weight } of smile.humps.length > 0 ? smile.humps : ONE_OUTCOME) {
+    input.spot.fill(smile.forward * multiple);
     priceEuropean(input, out, count);
     for (let i = 0; i < count; i++) {
       price[i]! += weight * out.price[i]!;
@@ -59,6 +65,8 @@ function valuesOf(smile: Smile, strikes: readonly number[], hash: number) {
   }
   return { price, vega };
 }
+
+const ONE_OUTCOME = [{ multiple: 1, weight: 1 }];
 
 /** How much of a session's volume has been traded: most at the open and towards the close. */
 export function tradedShare(ofSession: number): number {
@@ -75,42 +83,63 @@ export function tradedShare(ofSession: number): number {
 export function quotesAt(spec: UnderlyingSpec, moment: Moment, stir: number, ofSession = 1): Quote[] {
   const random = new Random(`${spec.symbol} ${moment.asof}`);
   const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
-  return expiriesAt(moment.day, spec).flatMap((expiry) => {
+  const quotes: Quote[] = [];
+  for (const expiry of expiriesAt(moment.day, spec)) {
     const smile = smileOf(spec, moment, expiry);
-    if (!(smile.years > 0)) return [];
-    const strikes = strikesOf(spec, smile);
-    const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
-    const hash = hashOf(`${spec.symbol} ${expiry}`);
-    const values = valuesOf(smile, strikes, hash);
+    if (smile.years > 0) addExpiry(quotes, spec, moment, expiry, smile, { random, ofDay, stir, ofSession });
+  }
+  return quotes;
+}
+
+interface Trading {
+  random: Random;
+  /** Hash of the underlying and the day, for what stays through the day. */
+  ofDay: number;
+  stir: number;
+  ofSession: number;
+}
+
+function addExpiry(
+  quotes: Quote[],
+  spec: UnderlyingSpec,
+  moment: Moment,
+  expiry: string,
+  smile: Smile,
+  { random, ofDay, stir, ofSession }: Trading,
+): void {
+  const strikes = strikesOf(spec, smile);
+  const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
+  const hash = hashOf(`${spec.symbol} ${expiry}`);
+  const values = valuesOf(smile, strikes, hash);
+  const deviation = Math.sqrt(smile.theta + (smile.humps.length > 0 ? 0.15 : 0));
+  const traded = tradedShare(ofSession) * (0.6 + 0.4 * Math.min(stir, 4));
+  for (const sign of [1, -1] as const) {
     // The broken expiry's calls are quoted as if the price were another.
-    const lift = expiry === spec.brokenExpiry ? 0.07 * moment.price : 0;
-    return ([1, -1] as const).flatMap((sign, sideIndex) =>
-      strikes.map((strike, i): Quote => {
-        const at = sideIndex * strikes.length + i;
-        const z = Math.log(strike / smile.forward) / Math.sqrt(smile.theta + (smile.humps.length > 0 ? 0.15 : 0));
-        const value = values.price[at]! + (sign > 0 ? lift : 0);
-        const { tick, half, middle, bid, ask } = quoteAround(spec, value, values.vega[at]!, z, random);
-        const interest = popularityOf(smile, z, sign, uniformAt(hash, strike * 10_000, sign));
-        const busy = normalInverse(uniformAt(ofDay ^ expiryDay, strike * 10_000, sign));
-        const base = (spec.activity / 120) * interest.popularity;
-        const whole = base * Math.exp(0.7 * busy) * (0.6 + 0.4 * Math.min(stir, 4));
-        const volume = Math.floor(whole * tradedShare(ofSession));
-        const size = () => 1 + Math.floor((6 + 40 * interest.near) * Math.exp(0.6 * random.normal()));
-        return {
-          expiry,
-          strike,
-          side: sign > 0 ? 'C' : 'P',
-          bid,
-          ask,
-          bidSize: size(),
-          askSize: size(),
-          last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
-          volume,
-          openInterest: Math.floor((16 * spec.activity * interest.popularity * interest.built) / 120),
-        };
-      }),
-    );
-  });
+    const lift = expiry === spec.brokenExpiry && sign > 0 ? 0.07 * moment.price : 0;
+    for (let i = 0; i < strikes.length; i++) {
+      const strike = strikes[i]!;
+      const at = sign > 0 ? i : strikes.length + i;
+      const z = Math.log(strike / smile.forward) / deviation;
+      const { tick, half, middle, bid, ask } = quoteAround(spec, values.price[at]! + lift, values.vega[at]!, z, random);
+      const { near, popularity, built } = popularityOf(smile, z, sign, uniformAt(hash, strike * 10_000, sign));
+      const base = (spec.activity / 120) * popularity;
+      const busy = normalInverse(uniformAt(ofDay ^ expiryDay, strike * 10_000, sign));
+      const volume = Math.floor(base * Math.exp(0.7 * busy) * traded);
+      const depth = 6 + 40 * near;
+      quotes.push({
+        expiry,
+        strike,
+        side: sign > 0 ? 'C' : 'P',
+        bid,
+        ask,
+        bidSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
+        askSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
+        last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
+        volume,
+        openInterest: Math.floor(16 * base * built),
+      });
+    }
+  }
 }
 
 /** Bid and ask on the tick around a price; the spread widens away from the money. */

@@ -235,7 +235,7 @@ const SHARES: UnderlyingSpec[] = [
     symbol: 'NACR',
     name: 'Nacre Optics',
     lastPrice: 61.1,
-    vol: vol(0.36, { wander: 0.4, lastShare: 0.9 }),
+    vol: vol(0.36, { wander: 0.4, lastShare: 1.15 }),
     skew: { rho: -0.3, eta: 0.8, wander: 0.02 },
     // The bid of 62 in cash: the price jumps to just under it and stays there.
     turns: [{ day: '2031-01-21', move: 0.31, volFactor: 0.14, rho: -0.6 }],
@@ -253,7 +253,7 @@ const SHARES: UnderlyingSpec[] = [
     // More than was expected, two weeks in a row.
     turns: [
       { day: '2031-02-28', move: -0.115 },
-      { day: '2031-03-10', move: 0.125 },
+      { day: '2031-03-10', move: -0.03 },
     ],
     expiries: { weeklies: 4, monthlyDays: 70, quarterlyDays: 300, dailies: 0 },
     strikes: { step: 0.5, offset: 0, most: 22 },
@@ -276,7 +276,7 @@ const SHARES: UnderlyingSpec[] = [
     name: 'Gyre Robotics',
     lastPrice: 214.6,
     drift: 0.62,
-    vol: vol(0.33, { levelAtStart: 1.75, wander: 0.35, lastShare: 0.95 }),
+    vol: vol(0.33, { levelAtStart: 1.75, wander: 0.35, lastShare: 1.12 }),
     skew: { rho: -0.3, eta: 0.8, wander: 0.03 },
     strikes: { step: 5, offset: 0, most: 26 },
     missingDay: '2030-11-12',

@@ -1,6 +1,6 @@
 import { expect } from 'vitest';
 import type { z } from 'zod';
-import { Problem } from '../../web/src/lib/server/api/schemas';
+import { ImportRecord, Problem } from '../../web/src/lib/server/api/schemas';
 
 /** Where scripts/test.mjs serves the application for these tests, on a database of their own. */
 const BASE = `${process.env.API_URL ?? 'http://127.0.0.1:4890'}/api/v1`;
@@ -33,7 +33,35 @@ export async function problemOf(path: string, status: number, init?: RequestInit
   return body as z.infer<typeof Problem> & Record<string, never>;
 }
 
-/** Posts a CSV text as a file. */
-export function importText(text: string, query = ''): Promise<Response> {
-  return request(`/imports${query}`, { method: 'POST', body: text, headers: { 'content-type': 'text/csv' } });
+const LOOK_EVERY_MS = 20;
+const RUNNING = ['queued', 'running', 'checking', 'deriving', 'undoing'];
+
+/** An import once it has come to rest. */
+export async function settled(id: number): Promise<z.infer<typeof ImportRecord>> {
+  for (;;) {
+    const record = await get(`/imports/${id}`, ImportRecord);
+    if (!RUNNING.includes(record.status)) return record;
+    await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS));
+  }
+}
+
+/** Sends a file, and waits for the end of its import. */
+export async function importBytes(body: RequestInit['body'], query = '') {
+  const response = await request(`/imports${query}`, {
+    method: 'POST',
+    body,
+    // A form says by itself what it is.
+    headers: body instanceof FormData ? {} : { 'content-type': 'application/octet-stream' },
+  });
+  expect(response.status, await response.clone().text()).toBe(202);
+  const { id } = ImportRecord.parse(await response.json());
+  expect(response.headers.get('location')).toBe(`/api/v1/imports/${id}`);
+  return settled(id);
+}
+
+/** Sends a file that is to be imported whole. */
+export async function importText(text: string, query = '') {
+  const record = await importBytes(text, query);
+  expect(record.status, `${record.detail} ${JSON.stringify(record.errors.slice(0, 3))}`).toBe('done');
+  return record;
 }

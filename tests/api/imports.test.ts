@@ -2,18 +2,20 @@ import { describe, expect, it } from 'vitest';
 import { priceContract } from '@umwelt/core';
 import {
   ImportRecord,
+  ImportPreview,
   SnapshotsResponse,
   SnapshotResponse,
+  TaskRecord,
+  TasksResponse,
   UnderlyingsResponse,
 } from '../../web/src/lib/server/api/schemas';
-import { get, importText, problemOf, request } from './client';
+import { get, importBytes, importText, post, problemOf, request, settled } from './client';
 
 const CHAIN = 'asof,symbol,expiry,strike,side,bid,ask,underlying_price';
 
 /** Every test has symbols of its own, so that they can run in any order. */
 async function makeUnderlying(symbol: string, terms = 'index,european'): Promise<void> {
-  const response = await importText(`symbol,name,kind,exercise\r\n${symbol},Test ${symbol},${terms}\r\n`);
-  expect(response.status, await response.clone().text()).toBe(200);
+  await importText(`symbol,name,kind,exercise\r\n${symbol},Test ${symbol},${terms}\r\n`);
 }
 
 function chainLines(symbol: string, asof: string, vol = 0.2): string[] {
@@ -45,10 +47,6 @@ function chainLines(symbol: string, asof: string, vol = 0.2): string[] {
 }
 
 const chainFile = (lines: string[]) => [CHAIN, ...lines, ''].join('\n');
-const done = async (response: Response) => {
-  expect(response.status, await response.clone().text()).toBe(200);
-  return ImportRecord.parse(await response.json());
-};
 const snapshotsOf = async (symbol: string) =>
   (await get(`/underlyings/${symbol}/snapshots`, SnapshotsResponse)).snapshots;
 
@@ -59,23 +57,23 @@ describe('importing a chain', () => {
       ...chainLines('IMP1', '2031-01-06T15:45Z'),
       ...chainLines('IMP1', '2031-01-07T15:45Z', 0.3),
     ]);
-    const first = await done(await importText(file, '?name=two%20days.csv'));
+    const first = await importText(file, '?name=two%20days.csv');
     expect(first).toMatchObject({ file: 'two days.csv', what: 'chain', status: 'done', rows: 40, badRows: 0 });
     expect(first.counts).toMatchObject({ added: 2, changed: 0, unchanged: 0 });
     const held = await snapshotsOf('IMP1');
     expect(held.map((row) => row.asof)).toEqual(['2031-01-06T15:45:00.000Z', '2031-01-07T15:45:00.000Z']);
     expect(held[0]!.iv30).toBeGreaterThan(0.15);
     expect(held[1]!.iv30).toBeGreaterThan(held[0]!.iv30! * 1.3);
-    const again = await done(await importText(file));
+    const again = await importText(file);
     expect(again.counts).toMatchObject({ added: 0, changed: 0, unchanged: 2 });
     expect(await snapshotsOf('IMP1')).toEqual(held);
   });
 
   it('a snapshot that comes again with other quotes is replaced whole', async () => {
     await makeUnderlying('IMP2');
-    await done(await importText(chainFile(chainLines('IMP2', '2031-01-06T15:45Z'))));
+    await importText(chainFile(chainLines('IMP2', '2031-01-06T15:45Z')));
     const shorter = chainLines('IMP2', '2031-01-06T15:45Z').filter((line) => line.includes('2031-04-17'));
-    expect((await done(await importText(chainFile(shorter)))).counts).toMatchObject({ added: 0, changed: 1 });
+    expect((await importText(chainFile(shorter))).counts).toMatchObject({ added: 0, changed: 1 });
     const { slices } = await get('/underlyings/IMP2/snapshots/latest', SnapshotResponse);
     expect(slices.map((slice) => slice.fit.expiry)).toEqual(['2031-04-17']);
   });
@@ -90,17 +88,15 @@ describe('importing a chain', () => {
         return `"said ""so"",\r\ntwice",${side},${bid},${ask},${strike},${expiry},${symbol},${asof},${price}`;
       })
       .join('\r\n')}`;
-    const record = await done(await importText(file));
+    const record = await importText(file);
     expect(record.ignoredColumns.map((name) => name.trim().toLowerCase())).toEqual(['remark']);
     expect(record.counts).toMatchObject({ added: 2 });
     expect((await get('/underlyings/IMP3/snapshots/latest', SnapshotResponse)).measures.contracts).toBe(20);
   });
 
   it('a moment without zone is of the exchange, and a bare day its close', async () => {
-    await done(await importText('symbol,name,kind,calendar\nIMP4,Test,index,MRX\n'));
-    await done(
-      await importText(chainFile([...chainLines('IMP4', '2031-01-06T15:45'), ...chainLines('IMP4', '2031-01-07')])),
-    );
+    await importText('symbol,name,kind,calendar\nIMP4,Test,index,MRX\n');
+    await importText(chainFile([...chainLines('IMP4', '2031-01-06T15:45'), ...chainLines('IMP4', '2031-01-07')]));
     expect((await snapshotsOf('IMP4')).map((row) => row.asof)).toEqual([
       '2031-01-06T16:45:00.000Z',
       '2031-01-07T17:00:00.000Z',
@@ -117,21 +113,20 @@ describe('bad rows', () => {
 
   it('are named by number, column and value, and nothing of the file goes in', async () => {
     await makeUnderlying('BAD1');
-    const problem = await problemOf('/imports', 422, {
-      method: 'POST',
-      body: broken('BAD1'),
-      headers: { 'content-type': 'text/csv' },
-    });
-    expect(problem.errors).toEqual([{ path: 'row 26, column bid', message: '“1O.5” is not a number' }]);
+    const record = await importBytes(broken('BAD1'));
     expect(await snapshotsOf('BAD1')).toEqual([]);
-    const record = await get(`/imports/${problem['id']}`, ImportRecord);
     expect(record).toMatchObject({ status: 'refused', what: 'chain', rows: 40, badRows: 1, counts: {} });
     expect(record.errors).toEqual([{ row: 26, column: 'bid', value: '1O.5', reason: 'is not a number' }]);
+    const text = await (await request(`/imports/${record.id}/errors?format=csv`)).text();
+    expect(text).toBe('row,column,value,reason\r\n26,bid,1O.5,is not a number\r\n');
+    // Having seen them, somebody says that the others may go in.
+    const accepted = await post(`/imports/${record.id}/start`, { acceptBadRows: true }, ImportRecord);
+    expect((await settled(accepted.id)).counts).toMatchObject({ added: 1, leftOut: 1 });
   });
 
   it('when accepted leave their snapshot out whole', async () => {
     await makeUnderlying('BAD2');
-    const record = await done(await importText(broken('BAD2'), '?acceptBadRows=true'));
+    const record = await importText(broken('BAD2'), '?acceptBadRows=true');
     expect(record.counts).toMatchObject({ added: 1, leftOut: 1 });
     expect((await snapshotsOf('BAD2')).map((row) => row.asof)).toEqual(['2031-01-06T15:45:00.000Z']);
   });
@@ -140,7 +135,7 @@ describe('bad rows', () => {
     ['strike', '2031-01-06T15:45Z,BAD3,2031-04-17,-5,C,1,2,100', 'must be greater than 0'],
     ['side', '2031-01-06T15:45Z,BAD3,2031-04-17,100,X,1,2,100', 'must be one of c, call, p, put'],
     ['expiry', '2031-01-06T15:45Z,BAD3,2031-02-30,100,C,1,2,100', 'does not exist in the calendar'],
-    ['expiry', '2031-01-06T15:45Z,BAD3,17/04/2031,100,C,1,2,100', 'is not a date like 2031-03-13'],
+    ['expiry', '2031-01-06T15:45Z,BAD3,2031-4-17,100,C,1,2,100', 'is not a date like 2031-03-13'],
     ['asof', 'Monday,BAD3,2031-04-17,100,C,1,2,100', 'is not a date and time like 2031-03-13T15:45'],
     [
       'symbol',
@@ -152,35 +147,41 @@ describe('bad rows', () => {
     ['(row)', '2031-01-06T15:45Z,BAD3,2031-04-17,100,C,1,2', 'has 7 cells where the header has 8'],
   ])('a bad %s is told', async (column, line, reason) => {
     await makeUnderlying('BAD3');
-    const { errors } = await problemOf('/imports', 422, { method: 'POST', body: `${CHAIN}\n${line}\n` });
-    expect(errors![0]!.path).toBe(`row 2, column ${column}`);
-    expect(errors![0]!.message).toContain(reason);
+    const { status, errors } = await importBytes(`${CHAIN}\n${line}\n`);
+    expect(status).toBe('refused');
+    expect(errors[0]).toMatchObject({ row: 2, column });
+    expect(errors[0]!.reason).toContain(reason);
   });
 
   it('a contract that stands twice, and two prices in a snapshot', async () => {
     await makeUnderlying('BAD4');
     const line = '2031-01-06T15:45Z,BAD4,2031-04-17,100,C,1,2,100';
-    const twice = await problemOf('/imports', 422, { method: 'POST', body: [CHAIN, line, line].join('\n') });
-    expect(twice.errors![0]!.message).toContain('stands twice');
+    const twice = await importBytes([CHAIN, line, line].join('\n'));
+    expect(twice.errors[0]!.reason).toContain('stands twice');
     const moved = line.replace(',C,1,2,100', ',P,1,2,101');
-    const prices = await problemOf('/imports', 422, { method: 'POST', body: [CHAIN, line, moved].join('\n') });
-    expect(prices.errors![0]).toMatchObject({ path: 'row 3, column underlying_price' });
+    const prices = await importBytes([CHAIN, line, moved].join('\n'));
+    expect(prices.errors[0]).toMatchObject({ row: 3, column: 'underlying_price' });
   });
 
   it.each([
     ['no header', 'one,two\n1,2\n', 'no header of a known file'],
     ['a missing column', 'asof,symbol,expiry,strike,side,bid\n', 'for a chain file the header lacks ask'],
     ['a column twice', `${CHAIN},bid\n`, 'bid stands twice'],
-    ['nothing at all', '', 'there is no body'],
     ['an open quote', `${CHAIN}\n"2031-01-06,BAD,2031-04-17,100,C,1,2,100\n`, 'never closed'],
   ])('a file with %s is refused with the reason', async (_, body, detail) => {
-    expect((await problemOf('/imports', body === '' ? 400 : 422, { method: 'POST', body })).detail).toContain(detail);
+    const record = await importBytes(body);
+    expect(record.status).toBe('failed');
+    expect(record.detail).toContain(detail);
+  });
+
+  it('a request without a file', async () => {
+    expect((await problemOf('/imports', 400, { method: 'POST' })).detail).toContain('there is no body');
+    await problemOf('/imports?zone=Nowhere/Town', 400, { method: 'POST', body: 'x' });
   });
 
   it('a file that is not UTF-8', async () => {
     const body = new Uint8Array([...new TextEncoder().encode(`${CHAIN}\n`), 0xff, 0xfe, 0x0a]);
-    const init = { method: 'POST', body, headers: { 'content-type': 'text/csv' } };
-    expect((await problemOf('/imports', 422, init)).detail).toContain('not UTF-8');
+    expect((await importBytes(body)).detail).toContain('not UTF-8');
   });
 });
 
@@ -189,49 +190,41 @@ describe('the other files', () => {
     await makeUnderlying('BARS');
     const head = 'symbol,date,open,high,low,close,volume\n';
     const rows = ['BARS,2031-01-06,10,11,9,10.5,', 'BARS,2031-01-07,10.5,12,10,11,500'];
-    expect((await done(await importText(head + rows.join('\n')))).counts).toMatchObject({ added: 2 });
+    expect((await importText(head + rows.join('\n'))).counts).toMatchObject({ added: 2 });
     const changed = `${head}${rows[0]}\n${rows[1]!.replace(',11,500', ',11.5,500')}`;
-    expect((await done(await importText(changed))).counts).toMatchObject({ added: 0, changed: 1, unchanged: 1 });
-    const { errors } = await problemOf('/imports', 422, {
-      method: 'POST',
-      body: `${head}BARS,2031-01-08,10,10,9,10.5,\n`,
-    });
-    expect(errors![0]!.path).toBe('row 2, column high');
+    expect((await importText(changed)).counts).toMatchObject({ added: 0, changed: 1, unchanged: 1 });
+    const { errors } = await importBytes(`${head}BARS,2031-01-08,10,10,9,10.5,\n`);
+    expect(errors[0]).toMatchObject({ row: 2, column: 'high' });
   });
 
   it('rates that change are counted into what hangs on them', async () => {
-    await done(await importText('symbol,name,kind,currency\nRATE,Test,index,XTS\n'));
-    await done(await importText(chainFile(chainLines('RATE', '2031-01-06T15:45Z'))));
+    await importText('symbol,name,kind,currency\nRATE,Test,index,XTS\n');
+    await importText(chainFile(chainLines('RATE', '2031-01-06T15:45Z')));
     const discount = async () => (await get('/underlyings/RATE/snapshots/latest', SnapshotResponse)).slices[1]!.fit;
     expect((await discount()).rate).toBe(0);
-    const record = await done(
-      await importText('date,currency,days,rate\n2031-01-02,XTS,30,0.05\n2031-01-02,XTS,365,0.05\n'),
-    );
+    const record = await importText('date,currency,days,rate\n2031-01-02,XTS,30,0.05\n2031-01-02,XTS,365,0.05\n');
     expect(record.counts).toMatchObject({ added: 2, rebuilt: 1 });
     const fit = await discount();
     expect(fit.rate).toBe(0.05);
     expect(fit.discount).toBeCloseTo(Math.exp(-0.05 * fit.years), 12);
-    const { errors } = await problemOf('/imports', 422, {
-      method: 'POST',
-      body: 'date,currency,days,rate\n2031-01-02,XTS,30,4.5\n',
-    });
-    expect(errors![0]!.message).toContain('is no decimal rate per year');
+    const { errors } = await importBytes('date,currency,days,rate\n2031-01-02,XTS,30,4.5\n');
+    expect(errors[0]!.reason).toContain('is no decimal rate per year');
   });
 
   it('a dividend lowers the forward by carry of an expiry that parity cannot tell', async () => {
     await makeUnderlying('DIVI');
     const calls = chainLines('DIVI', '2031-01-06T15:45Z').filter((line) => line.includes(',call,'));
-    await done(await importText(chainFile(calls)));
+    await importText(chainFile(calls));
     const fit = async () => (await get('/underlyings/DIVI/snapshots/latest', SnapshotResponse)).slices[0]!.fit;
     expect(await fit()).toMatchObject({ forwardSource: 'carry', forward: 100 });
-    await done(await importText('symbol,ex_date,amount\nDIVI,2031-01-20,2\n'));
+    await importText('symbol,ex_date,amount\nDIVI,2031-01-20,2\n');
     expect((await fit()).forward).toBe(98);
   });
 
   it('come as a form too, and formulas in names do not leave as formulas', async () => {
     const form = new FormData();
     form.set('file', new File(['symbol,name,kind\nFORM,=1+1,index\n'], 'names.csv'));
-    const record = await done(await request('/imports', { method: 'POST', body: form }));
+    const record = await importBytes(form);
     expect(record).toMatchObject({ file: 'names.csv', what: 'underlyings' });
     const { underlyings } = await get('/underlyings', UnderlyingsResponse);
     expect(underlyings.find((row) => row.symbol === 'FORM')!.name).toBe('=1+1');
@@ -241,7 +234,7 @@ describe('the other files', () => {
   it('two imports of one snapshot at once leave one of them whole', async () => {
     await makeUnderlying('RACE');
     const files = [0.2, 0.3, 0.4].map((vol) => chainFile(chainLines('RACE', '2031-01-06T15:45Z', vol)));
-    const records = await Promise.all(files.map(async (file) => done(await importText(file))));
+    const records = await Promise.all(files.map((file) => importText(file)));
     expect(records.map((record) => record.status)).toEqual(['done', 'done', 'done']);
     const { slices, measures } = await get('/underlyings/RACE/snapshots/latest', SnapshotResponse);
     expect(slices).toHaveLength(2);
@@ -252,5 +245,228 @@ describe('the other files', () => {
   it('an import that does not exist is told', async () => {
     await problemOf('/imports/999999', 404);
     await problemOf('/imports/first', 404);
+  });
+});
+
+describe('an import that waits to be looked at', () => {
+  const GERMAN = [
+    'Stichtag;Underlying;Verfall;Strike;Typ;Bid;Ask;Notiz',
+    '06.01.2031 15:45;LOOK;20.02.2031;95,5;C;1.234,25;1.240,75;a',
+    '06.01.2031 15:45;LOOK;20.02.2031;95,5;P;0,25;0,35;b',
+  ].join('\r\n');
+  const MATCH = {
+    kind: 'chain',
+    columns: {
+      Stichtag: 'asof',
+      Underlying: 'symbol',
+      Verfall: 'expiry',
+      Strike: 'strike',
+      Typ: 'side',
+      Bid: 'bid',
+      Ask: 'ask',
+    },
+  };
+  const hold = async (text: string) => {
+    const response = await request('/imports?hold=true&name=held.csv', { method: 'POST', body: text });
+    return ImportRecord.parse(await response.json());
+  };
+
+  it('shows its first rows as they are understood, is matched, checked, imported, and remembered', async () => {
+    await makeUnderlying('LOOK');
+    const { id, status } = await hold(GERMAN);
+    expect(status).toBe('received');
+    const first = await post(`/imports/${id}/preview`, {}, ImportPreview);
+    expect(first).toMatchObject({ format: 'csv', kind: 'chain', isSure: false, open: [] });
+    expect(first.conventions).toEqual({ delimiter: ';', decimal: ',', dates: 'dmy' });
+    expect(first.missing).toEqual(['asof', 'expiry', 'side']);
+    const preview = await post(`/imports/${id}/preview`, MATCH, ImportPreview);
+    expect(preview.missing).toEqual([]);
+    expect(preview.rows[0]!.cells[5]).toBe('1.234,25');
+    expect(preview.rows[0]!.read).toEqual([
+      '2031-01-06T15:45',
+      'LOOK',
+      '2031-02-20',
+      '95.5',
+      'C',
+      '1234.25',
+      '1240.75',
+      'a',
+    ]);
+    await problemOf(`/imports/${id}/check`, 422, {
+      method: 'POST',
+      body: JSON.stringify({ kind: 'chain', columns: {} }),
+    });
+    await post(`/imports/${id}/check`, MATCH, ImportRecord);
+    const checked = await settled(id);
+    expect(checked).toMatchObject({
+      status: 'checked',
+      rows: 2,
+      badRows: 0,
+      counts: { added: 1 },
+      ignoredColumns: ['Notiz'],
+    });
+    expect(await snapshotsOf('LOOK')).toEqual([]);
+    await post(`/imports/${id}/start`, {}, ImportRecord);
+    expect((await settled(id)).status).toBe('done');
+    expect(await snapshotsOf('LOOK')).toHaveLength(1);
+    await problemOf(`/imports/${id}/start`, 409, { method: 'POST', body: '{}' });
+    // The same header is known now.
+    const again = await importText(GERMAN.replaceAll('06.01', '07.01'));
+    expect(again.counts).toMatchObject({ added: 1 });
+    const { slices } = await get('/underlyings/LOOK/snapshots/latest', SnapshotResponse);
+    expect(slices[0]!.call.bid).toEqual([1234.25]);
+  });
+
+  it('can be stopped before it has begun', async () => {
+    const { id } = await hold('symbol,name,kind\nSTOP,Test,index\n');
+    expect((await post(`/imports/${id}/cancel`, {}, ImportRecord)).status).toBe('cancelled');
+    await problemOf(`/imports/${id}/cancel`, 409, { method: 'POST' });
+    expect((await get('/underlyings', UnderlyingsResponse)).underlyings.some(({ symbol }) => symbol === 'STOP')).toBe(
+      false,
+    );
+    await post(`/imports/${id}/start`, {}, ImportRecord);
+    expect((await settled(id)).status).toBe('done');
+  });
+
+  it('a question that only a person can answer is asked, and answered', async () => {
+    await makeUnderlying('TWO1');
+    const file = 'symbol,ex_date,amount\nTWO1,01/02/2031,1\n';
+    expect((await importBytes(file)).detail).toContain('say dates=dmy or dates=mdy');
+    const { id } = await hold(file);
+    expect((await post(`/imports/${id}/preview`, {}, ImportPreview)).open).toEqual([
+      { convention: 'dates', column: 'ex_date', example: '01/02/2031' },
+    ]);
+    const told = { conventions: { dates: 'mdy' } };
+    const { rows } = await post(`/imports/${id}/preview`, told, ImportPreview);
+    expect(rows[0]!.read[1]).toBe('2031-01-02');
+    await post(`/imports/${id}/start`, told, ImportRecord);
+    expect((await settled(id)).status).toBe('done');
+  });
+});
+
+describe('taking an import back', () => {
+  it('puts changed records back and removes added ones, with what hangs on them', async () => {
+    await importText('symbol,name,kind,currency\nUND1,Test,index,XTU\n');
+    await importText('date,currency,days,rate\n2031-01-02,XTU,365,0.01\n');
+    await importText(chainFile(chainLines('UND1', '2031-01-06T15:45Z')));
+    const rate = async () => (await get('/underlyings/UND1/snapshots/latest', SnapshotResponse)).slices[0]!.fit.rate;
+    expect(await rate()).toBe(0.01);
+    const changed = await importText('date,currency,days,rate\n2031-01-02,XTU,365,0.03\n2031-01-03,XTU,365,0.05\n');
+    expect(changed.counts).toMatchObject({ added: 1, changed: 1, rebuilt: 1 });
+    expect(await rate()).toBe(0.05);
+    await post(`/imports/${changed.id}/undo`, {}, ImportRecord);
+    expect((await settled(changed.id)).status).toBe('undone');
+    expect(await rate()).toBe(0.01);
+    // The file is still kept: it can go in again.
+    await post(`/imports/${changed.id}/start`, {}, ImportRecord);
+    expect((await settled(changed.id)).counts).toMatchObject({ added: 1, changed: 1 });
+    expect(await rate()).toBe(0.05);
+  });
+
+  it('gives replaced snapshots back, the later import first', async () => {
+    await makeUnderlying('UND2');
+    const file = (vol: number) => chainFile(chainLines('UND2', '2031-01-06T15:45Z', vol));
+    const first = await importText(file(0.2));
+    const before = await get('/underlyings/UND2/snapshots/latest', SnapshotResponse);
+    const second = await importText(file(0.4));
+    const problem = await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });
+    expect(problem.detail).toContain(`import ${second.id}`);
+    await post(`/imports/${second.id}/undo`, {}, ImportRecord);
+    await settled(second.id);
+    expect(await get('/underlyings/UND2/snapshots/latest', SnapshotResponse)).toEqual(before);
+    await post(`/imports/${first.id}/undo`, {}, ImportRecord);
+    await settled(first.id);
+    expect(await snapshotsOf('UND2')).toEqual([]);
+    await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });
+  });
+
+  it('is refused where data of other imports hang on what was added', async () => {
+    const first = await importText('symbol,name,kind\nUND3,Test,index\n');
+    const bars = await importText('symbol,date,open,high,low,close\nUND3,2031-01-06,1,1,1,1\n');
+    const problem = await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });
+    expect(problem.detail).toContain('has data of other imports');
+    await post(`/imports/${bars.id}/undo`, {}, ImportRecord);
+    await settled(bars.id);
+    await post(`/imports/${first.id}/undo`, {}, ImportRecord);
+    expect((await settled(first.id)).status).toBe('undone');
+  });
+});
+
+describe('the tape, positions, bars inside a day', () => {
+  it('prints that are alike are told apart, and the same file again changes nothing', async () => {
+    await makeUnderlying('TAPE');
+    const line = '2031-01-06T15:45:01Z,TAPE,2031-02-20,100,C,1.25,3,';
+    const file = ['time,symbol,expiry,strike,side,price,size,group', line, line, line.replace(',3,', ',4,X1')].join(
+      '\n',
+    );
+    const record = await importText(file);
+    expect(record).toMatchObject({ what: 'prints', counts: { added: 3, unchanged: 0 } });
+    expect((await importText(file)).counts).toMatchObject({ added: 0, unchanged: 3 });
+    await post(`/imports/${record.id}/undo`, {}, ImportRecord);
+    await settled(record.id);
+    expect((await importText(file)).counts).toMatchObject({ added: 3 });
+  });
+
+  it('contract symbols stand for four columns', async () => {
+    await makeUnderlying('OSI1');
+    const head = 'asof,contract,bid,ask,underlying_price';
+    const rows = ['OSI1  310220C00095500', 'OSI1  310220P00095500'];
+    const file = [head, ...rows.map((contract) => `2031-01-06T15:45Z,${contract},1,1.2,96`)].join('\n');
+    expect((await importText(file)).counts).toMatchObject({ added: 1 });
+    const { slices } = await get('/underlyings/OSI1/snapshots/latest', SnapshotResponse);
+    expect(slices[0]).toMatchObject({ strike: [95.5], fit: { expiry: '2031-02-20' } });
+    const bad = await importBytes(file.replace('310220C', '310231C'));
+    expect(bad.errors[0]).toMatchObject({ row: 2, column: 'contract', value: 'OSI1  310231C00095500' });
+  });
+
+  it('positions of options and of the underlying', async () => {
+    await makeUnderlying('POSI');
+    const file = [
+      'symbol,expiry,strike,side,quantity,price,opened,tag',
+      'POSI,2031-02-20,100,C,-2,1.25,2031-01-06T15:45Z,income',
+      'POSI,,,,100,99.5,2031-01-06T15:45Z,',
+    ].join('\n');
+    expect(await importText(file)).toMatchObject({ what: 'positions', counts: { added: 2 } });
+    expect((await importText(file)).counts).toMatchObject({ added: 0, unchanged: 2 });
+    expect((await importBytes(file.replace(',-2,', ',0,'))).errors[0]).toMatchObject({ row: 2, column: 'quantity' });
+  });
+
+  it('bars with times are of a session, not of a day', async () => {
+    await makeUnderlying('MINU');
+    const file = 'symbol,time,open,high,low,close\nMINU,2031-01-06T10:00Z,1,2,1,2\nMINU,2031-01-06T10:15Z,2,2,1,1\n';
+    expect(await importText(file)).toMatchObject({ what: 'bars', counts: { added: 2 } });
+  });
+
+  it('a renamed underlying is not measured anew, one of another kind is', async () => {
+    await makeUnderlying('NAME');
+    await importText(chainFile(chainLines('NAME', '2031-01-06T15:45Z')));
+    expect((await importText('symbol,name,kind,exercise\nNAME,Other,index,european\n')).counts).toEqual({
+      added: 0,
+      changed: 1,
+      unchanged: 0,
+    });
+    expect((await importText('symbol,name,kind,exercise\nNAME,Other,future,european\n')).counts).toMatchObject({
+      rebuilt: 1,
+    });
+  });
+});
+
+describe('tasks', () => {
+  it('derive anew what is held of an underlying', async () => {
+    await makeUnderlying('TASK');
+    await importText(chainFile(chainLines('TASK', '2031-01-06T15:45Z')));
+    const before = await get('/underlyings/TASK/snapshots/latest', SnapshotResponse);
+    const response = await request('/tasks', {
+      method: 'POST',
+      body: JSON.stringify({ kind: 'rebuild', symbols: ['TASK'] }),
+    });
+    expect(response.status).toBe(202);
+    const { id } = TaskRecord.parse(await response.json());
+    await expect.poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 10_000 }).toBe('done');
+    expect((await get(`/tasks/${id}`, TaskRecord)).detail).toContain('1 snapshots');
+    expect(await get('/underlyings/TASK/snapshots/latest', SnapshotResponse)).toEqual(before);
+    expect((await get('/tasks', TasksResponse)).tasks[0]!.kind).toBe('rebuild');
+    await problemOf('/tasks/999999', 404);
+    await problemOf('/tasks', 400, { method: 'POST', body: '{"kind":"demo"}' });
   });
 });

@@ -4,13 +4,13 @@ test('from the Universe to one contract, as an analyst would', async ({ page }) 
   await page.goto('/');
   await expect(page).toHaveURL(/\/universe/);
   const table = page.getByTestId('universe');
-  await expect(table.getByRole('row')).toHaveCount(4);
-  await expect(page.getByRole('region', { name: 'Universe' })).toContainText('over the 60 sessions held');
+  await expect(table.getByRole('row')).toHaveCount(41);
+  await expect(page.getByRole('region', { name: 'Universe' })).toContainText('over the 252 sessions held');
   // The default order is by IV/HV, falling.
   const ratios = await table.locator('tbody tr td:nth-child(9)').allTextContents();
   expect(ratios.map(numberOf)).toEqual(ratios.map(numberOf).toSorted((a, b) => b - a));
   await table.getByRole('button', { name: 'underlying' }).click();
-  await expect(table.locator('tbody tr').first()).toContainText('CAIR');
+  await expect(table.locator('tbody tr').first()).toContainText('AQFJ31');
 
   const row = table.getByRole('row', { name: /LMNQ/ });
   await expect(row).toContainText('backward.');

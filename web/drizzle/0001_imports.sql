@@ -47,8 +47,9 @@ CREATE TABLE "prints" (
 	"price" double precision NOT NULL,
 	"size" double precision NOT NULL,
 	"group" text NOT NULL,
-	"occurrence" integer NOT NULL,
-	CONSTRAINT "prints_symbol_time_expiry_strike_side_price_size_group_occurrence_pk" PRIMARY KEY("symbol","time","expiry","strike","side","price","size","group","occurrence")
+	"import_id" integer,
+	"id" bigint NOT NULL,
+	CONSTRAINT "prints_symbol_time_id_pk" PRIMARY KEY("symbol","time","id")
 );
 --> statement-breakpoint
 CREATE TABLE "tasks" (
@@ -89,6 +90,7 @@ CREATE INDEX "journal_key" ON "journal" USING btree ("table_name",md5("key"::tex
 -- Uploads are read once and thrown away; the time to compress them would be lost.
 ALTER TABLE "uploads" ALTER COLUMN "bytes" SET STORAGE EXTERNAL;--> statement-breakpoint
 UPDATE "imports" SET "status" = 'failed' WHERE "status" IN ('running', 'interrupted');--> statement-breakpoint
+-- Nobody searches by arrays, so they need no statistics.
 -- lz4 writes the arrays several times quicker than the default; a server built without it keeps the default.
 DO $$
 DECLARE part record;
@@ -96,6 +98,7 @@ BEGIN
 	FOR part IN SELECT c.oid::regclass AS name, a.attname AS field FROM pg_class c JOIN pg_attribute a ON a.attrelid = c.oid
 		WHERE c.relname LIKE 'slices%' AND c.relkind IN ('r', 'p') AND a.attnum > 0 AND a.atttypid = 'double precision[]'::regtype
 	LOOP
+		EXECUTE format('ALTER TABLE %s ALTER COLUMN %I SET STATISTICS 0', part.name, part.field);
 		EXECUTE format('ALTER TABLE %s ALTER COLUMN %I SET COMPRESSION lz4', part.name, part.field);
 	END LOOP;
 EXCEPTION WHEN OTHERS THEN NULL;

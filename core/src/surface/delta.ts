@@ -7,9 +7,13 @@ export function callDelta(curve: Curve, k: number): number {
   return normalCdf(-k / deviation + 0.5 * deviation);
 }
 
+/** Of the width of the bracket, in deviations. */
+const TOLERANCE = 1e-13;
+
 /**
  * The log-moneyness at which the forward call delta takes a value. A put of delta −d is where the call
- * has 1 − d. Bisection: the delta falls with the strike on a curve without arbitrage.
+ * has 1 − d. False position with the Illinois rule (M. Dowell and P. Jarratt, "A modified regula falsi method",
+ * 1971): the delta falls with the strike on a curve without arbitrage, so the root stays bracketed.
  *
  * @param delta between 0 and 1, both excluded
  */
@@ -17,12 +21,29 @@ export function logMoneynessAtDelta(curve: Curve, delta: number): number {
   const deviation = Math.sqrt(curve.theta);
   let lo = -1.5 * deviation;
   let hi = 1.5 * deviation;
-  for (let i = 0; i < 60 && callDelta(curve, lo) < delta; i++) lo *= 1.6;
-  for (let i = 0; i < 60 && callDelta(curve, hi) > delta; i++) hi *= 1.6;
-  for (let i = 0; i < 100 && hi - lo > 1e-13 * deviation; i++) {
-    const middle = 0.5 * (lo + hi);
-    if (callDelta(curve, middle) > delta) lo = middle;
-    else hi = middle;
+  let atLo = callDelta(curve, lo) - delta;
+  let atHi = callDelta(curve, hi) - delta;
+  for (let i = 0; i < 60 && atLo < 0; i++) atLo = callDelta(curve, (lo *= 1.6)) - delta;
+  for (let i = 0; i < 60 && atHi > 0; i++) atHi = callDelta(curve, (hi *= 1.6)) - delta;
+  let side = 0;
+  for (let i = 0; i < 200 && hi - lo > TOLERANCE * deviation; i++) {
+    const next = (lo * atHi - hi * atLo) / (atHi - atLo);
+    // Rounding may put it outside where both ends are as good as the root.
+    if (!(next > lo && next < hi)) return Math.abs(atLo) < Math.abs(atHi) ? lo : hi;
+    const at = callDelta(curve, next) - delta;
+    if (at === 0) return next;
+    if (at > 0) {
+      lo = next;
+      atLo = at;
+      if (side > 0) atHi *= 0.5;
+      side = 1;
+    } else {
+      hi = next;
+      atHi = at;
+      if (side < 0) atLo *= 0.5;
+      side = -1;
+    }
+    if (Math.abs(at) < 1e-16) return next;
   }
   return 0.5 * (lo + hi);
 }

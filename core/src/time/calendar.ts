@@ -56,20 +56,41 @@ export function calendarById(id: string | null | undefined): Calendar {
   return id === MRX.id ? MRX : WEEKDAYS;
 }
 
+const DAY_MS = 86_400_000;
 const MOST_REMEMBERED = 10_000;
-const DAYS = new Map<string, string>();
 const INSTANTS = new Map<string, number>();
+/** By zone and UTC day: milliseconds to add to UTC, NaN for a day in which they change. */
+const OFFSETS = new Map<string, Map<number, number>>();
+const ISO_DAYS = new Map<number, string>();
 
-function remember<T>(answers: Map<string, T>, key: string, answer: T): T {
+function remember<K, T>(answers: Map<K, T>, key: K, answer: T): T {
   if (answers.size >= MOST_REMEMBERED) answers.clear();
   answers.set(key, answer);
   return answer;
 }
 
-/** The day, in the zone of the exchange, that an instant falls on. Answers are remembered. */
+/** What is added to UTC in a zone at an instant, milliseconds. Remembered by day: zones are slow. */
+function offsetAt(zone: string, instant: number): number {
+  let ofZone = OFFSETS.get(zone);
+  if (!ofZone) OFFSETS.set(zone, (ofZone = new Map()));
+  const utcDay = Math.floor(instant / DAY_MS);
+  const known = ofZone.get(utcDay) ?? remember(ofZone, utcDay, offsetOfDay(zone, utcDay * DAY_MS));
+  return Number.isNaN(known) ? exactOffset(zone, instant) : known;
+}
+
+function offsetOfDay(zone: string, start: number): number {
+  const offset = exactOffset(zone, start);
+  return offset === exactOffset(zone, start + DAY_MS) ? offset : NaN;
+}
+
+function exactOffset(zone: string, instant: number): number {
+  return DateTime.fromMillis(instant, { zone }).offset * 60_000;
+}
+
+/** The day, in the zone of the exchange, that an instant falls on. */
 export function dayOf(calendar: Calendar, instant: number): string {
-  const key = `${calendar.zone} ${instant}`;
-  return DAYS.get(key) ?? remember(DAYS, key, DateTime.fromMillis(instant, { zone: calendar.zone }).toISODate() ?? '');
+  const day = Math.floor((instant + offsetAt(calendar.zone, instant)) / DAY_MS);
+  return ISO_DAYS.get(day) ?? remember(ISO_DAYS, day, new Date(day * DAY_MS).toISOString().slice(0, 10));
 }
 
 /**
@@ -116,7 +137,7 @@ export function sessionClose(calendar: Calendar, day: string): number {
 }
 
 function shift(day: string, days: number): string {
-  return new Date(Date.parse(`${day}T00:00:00Z`) + days * 86_400_000).toISOString().slice(0, 10);
+  return new Date(Date.parse(`${day}T00:00:00Z`) + days * DAY_MS).toISOString().slice(0, 10);
 }
 
 /** The first session after a day. */
@@ -132,8 +153,6 @@ export function previousSession(calendar: Calendar, day: string): string {
   while (!isSession(calendar, previous)) previous = shift(previous, -1);
   return previous;
 }
-
-const DAY_MS = 86_400_000;
 
 /** Weekdays from the epoch, a Thursday, up to and including a day. */
 function weekdaysUpTo(day: string): number {

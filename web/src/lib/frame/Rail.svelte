@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Database from '@lucide/svelte/icons/database';
   import Globe from '@lucide/svelte/icons/globe';
   import History from '@lucide/svelte/icons/chart-spline';
   import Moon from '@lucide/svelte/icons/moon';
@@ -16,6 +17,7 @@
     { path: '/chain', name: 'Chain', key: 'c', icon: Rows },
     { path: '/surface', name: 'Surface', key: 's', icon: Waves },
     { path: '/history', name: 'History', key: 'h', icon: History },
+    { path: '/data', name: 'Data', key: 'd', icon: Database },
   ];
 </script>
 

@@ -4,7 +4,7 @@
   import { dayOf } from '@umwelt/core';
   import { figures, longMoment, momentDay, shortDay } from '$lib/formats';
   import { linePath } from '$lib/charts/line-path';
-  import { nearestIndex, useWorkbench } from '$lib/state';
+  import { nearestIndex, stepAlong, useWorkbench } from '$lib/state';
   import { monthStarts, positions } from './tideline';
 
   const bench = useWorkbench();
@@ -21,11 +21,13 @@
 
   const snapshots = $derived(bench.current?.snapshots ?? []);
   const instants = $derived(snapshots.map((row) => Date.parse(row.asof)));
-  const ivs = $derived(snapshots.map((row) => row.iv30 ?? NaN));
+  /** A session is one point of the line, however many moments it has. */
+  const ivs = $derived(bench.stops.map((at) => snapshots[at]!.iv30 ?? NaN));
   const days = $derived(instants.map((instant) => dayOf(bench.calendar, instant)));
   const xs = $derived(positions(instants, width, MARGIN));
-  const path = $derived(linePath(ivs, xs, TOP, BOTTOM));
-  const area = $derived(path ? `${path}L${xs.at(-1)} ${BOTTOM + 4}L${xs[0]} ${BOTTOM + 4}Z` : '');
+  const stopXs = $derived(bench.stops.map((at) => xs[at]!));
+  const path = $derived(linePath(ivs, stopXs, TOP, BOTTOM));
+  const area = $derived(path ? `${path}L${stopXs.at(-1)} ${BOTTOM + 4}L${stopXs[0]} ${BOTTOM + 4}Z` : '');
   const labels = $derived(monthStarts(days, xs, LABEL_APART));
   const marks = $derived(
     (bench.current?.events ?? []).flatMap((event) => {
@@ -38,7 +40,7 @@
 
   function moveTo(event: PointerEvent): void {
     if (!dragged || !strip || xs.length === 0) return;
-    const at = nearestIndex(xs, event.clientX - strip.getBoundingClientRect().left);
+    const at = bench.stops[nearestIndex(stopXs, event.clientX - strip.getBoundingClientRect().left)]!;
     if (dragged === 'asof') bench.goTo(at);
     else bench.setGhost(at);
   }
@@ -61,7 +63,7 @@
     event.preventDefault();
     event.stopPropagation();
     const from = which === 'asof' ? bench.index : bench.ghostIndex;
-    const to = Math.max(0, Math.min(snapshots.length - 1, from + steps));
+    const to = stepAlong(bench.stops, from, steps);
     if (which === 'asof') bench.goTo(to);
     else bench.setGhost(to);
   }
@@ -154,15 +156,15 @@
     <div class="mt-1 flex items-center justify-end gap-1 text-[11px] whitespace-nowrap text-soft">
       <button
         class="kbd cursor-pointer kbd-xs"
-        title="One step back ([)"
+        title="One session back ([); one moment with shift"
         aria-label="One step back"
-        onclick={() => bench.step(-1)}>[</button
+        onclick={(event) => (event.shiftKey ? bench.stepMoment(-1) : bench.step(-1))}>[</button
       >
       <button
         class="kbd cursor-pointer kbd-xs"
-        title="One step on (])"
+        title="One session on (]); one moment with shift"
         aria-label="One step on"
-        onclick={() => bench.step(1)}>]</button
+        onclick={(event) => (event.shiftKey ? bench.stepMoment(1) : bench.step(1))}>]</button
       >
       step ·
       <button

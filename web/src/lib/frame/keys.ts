@@ -3,8 +3,9 @@ import type { Workbench } from '$lib/state';
 
 /** The keys, as the help lists them. */
 export const KEY_HELP = [
-  { keys: ['['], what: 'one moment back' },
-  { keys: [']'], what: 'one moment on' },
+  { keys: ['['], what: 'one session back' },
+  { keys: [']'], what: 'one session on' },
+  { keys: ['{', '}'], what: 'one moment back, on' },
   { keys: ['space'], what: 'play and pause' },
   { keys: ['m'], what: 'ghost: keep a moment in view' },
   { keys: ['↑', '↓'], what: 'focus along strikes' },
@@ -15,6 +16,7 @@ export const KEY_HELP = [
   { keys: ['g', 'c'], what: 'go to Chain' },
   { keys: ['g', 's'], what: 'go to Surface' },
   { keys: ['g', 'h'], what: 'go to History' },
+  { keys: ['g', 'd'], what: 'go to Data' },
   { keys: ['/'], what: 'find an underlying' },
   { keys: ['t'], what: 'light or dark' },
   { keys: ['?'], what: 'this list' },
@@ -22,7 +24,7 @@ export const KEY_HELP = [
 
 export interface KeyActions {
   bench: Workbench;
-  open: (view: 'universe' | 'chain' | 'surface' | 'history') => void;
+  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'data') => void;
   find: () => void;
   help: () => void;
   theme: () => void;
@@ -52,6 +54,8 @@ export function listenForKeys({ bench, open, find, help, theme }: KeyActions): (
   return tinykeys(window, {
     '[': on(() => bench.step(-1)),
     ']': on(() => bench.step(1)),
+    'Shift+{': on(() => bench.stepMoment(-1)),
+    'Shift+}': on(() => bench.stepMoment(1)),
     Space: on(() => bench.togglePlay()),
     m: on(() => bench.toggleGhost()),
     ArrowUp: on(() => bench.move('strike', 1)),
@@ -64,6 +68,7 @@ export function listenForKeys({ bench, open, find, help, theme }: KeyActions): (
     'g c': on(() => open('chain')),
     'g s': on(() => open('surface')),
     'g h': on(() => open('history')),
+    'g d': on(() => open('data')),
     '/': on(find),
     t: on(theme),
     '?': on(help),

@@ -15,10 +15,10 @@ export interface Market {
 }
 
 /** Asks the API; an answer that is a problem becomes an error with its detail. */
-async function ask<T>(path: string): Promise<T> {
+export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
   let response: Response;
   try {
-    response = await fetch(`/api/v1${path}`);
+    response = await fetch(`/api/v1${path}`, init);
   } catch {
     throw new Error('The server does not answer. Is Umwelt still running?');
   }
@@ -27,9 +27,12 @@ async function ask<T>(path: string): Promise<T> {
   throw new Error(problem?.detail ?? `The server answered ${response.status}.`);
 }
 
+const CACHES: Map<string, unknown>[] = [];
+
 /** Keeps the answers of a loader by name, the latest used at the end; a failure is not kept. */
 function remembered<T>(most: number, load: (name: string) => Promise<T>): (name: string) => Promise<T> {
   const answers = new Map<string, Promise<T>>();
+  CACHES.push(answers);
   return (name) => {
     const known = answers.get(name);
     const answer = known ?? load(name);
@@ -39,6 +42,11 @@ function remembered<T>(most: number, load: (name: string) => Promise<T>): (name:
     for (const key of answers.keys()) if (answers.size > most) answers.delete(key);
     return answer;
   };
+}
+
+/** Forgets what was loaded, after the data have changed. */
+export function forgetLoaded(): void {
+  for (const cache of CACHES) cache.clear();
 }
 
 const path = encodeURIComponent;
@@ -69,3 +77,11 @@ export const loadUniverse = (asof: string | null) => universeByMoment(asof ?? ''
 export const loadMarket = (symbol: string) => marketBySymbol(symbol);
 /** A snapshot that is known to be held. */
 export const loadSnapshot = (symbol: string, asof: string) => snapshotByName(`${symbol} ${asof}`);
+
+export type Task = z.infer<typeof schemas.TaskRecord>;
+
+/** The task that was begun last; null where there is none, or no answer. */
+export async function loadTask(): Promise<Task | null> {
+  const answer = await ask<{ tasks: Task[] }>('/tasks').catch(() => null);
+  return answer?.tasks[0] ?? null;
+}

@@ -3,7 +3,15 @@
  */
 export { AXES, COLUMN_SETS, ESTIMATORS, QUOTES, readContext, WINDOWS, writeContext, type Context } from './context';
 export { centreOf, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
-export { lastBarIndex, momentIndex, valueOf } from './measures';
-export { loadUniverse, type HistoryRow, type Market, type MarketEvent, type UniverseRow } from './api';
+export { lastBarIndex, momentIndex, stepAlong, valueOf } from './measures';
+export {
+  loadTask,
+  loadUniverse,
+  type HistoryRow,
+  type Market,
+  type MarketEvent,
+  type Task,
+  type UniverseRow,
+} from './api';
 export { provideWorkbench, useWorkbench, type Valued, type Workbench } from './workbench.svelte';
 export { useTheme, type Tokens } from './theme.svelte';

@@ -1,7 +1,7 @@
 import { calendarById } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { Summary } from '$lib/workers/snapshot';
-import { ivRankAt, lastBarIndex, momentIndex, valueOf } from './measures';
+import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 const calendar = calendarById('MRX');
 const at = (asof: string, iv30: number | null = null) => ({ asof, iv30 }) as Summary;
@@ -45,5 +45,23 @@ describe('bars', () => {
   });
   it('what a row does not have is NaN', () => {
     expect([valueOf(rows[0], 'close'), valueOf(rows[0], 'date'), valueOf(undefined, 'close')]).toEqual([10, NaN, NaN]);
+  });
+});
+
+describe('steps', () => {
+  const at = (asof: string) => ({ asof });
+  const moments = [
+    '2030-12-18T16:45Z',
+    '2030-12-19T10:30Z',
+    '2030-12-19T12:00Z',
+    '2030-12-19T16:45Z',
+    '2030-12-20T16:45Z',
+  ];
+  it('lead to the last moment of a session, from wherever', () => {
+    const stops = sessionStops(calendarById('MRX'), moments.map(at));
+    expect(stops).toEqual([0, 3, 4]);
+    expect([1, -1, 2, -9, 9].map((steps) => stepAlong(stops, 3, steps))).toEqual([4, 0, 4, 0, 4]);
+    expect([1, -1, -2].map((steps) => stepAlong(stops, 2, steps))).toEqual([3, 0, 0]);
+    expect(stepAlong([], 0, 1)).toBe(-1);
   });
 });

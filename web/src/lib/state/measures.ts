@@ -1,4 +1,4 @@
-import { lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
+import { dayOf, lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
 import type { HistoryRow } from './api';
 import type { Summary } from '$lib/workers/snapshot';
 
@@ -30,4 +30,24 @@ export function lastBarIndex(calendar: Calendar, history: readonly HistoryRow[],
 export function valueOf(row: HistoryRow | undefined, name: string): number {
   const value = row?.[name];
   return typeof value === 'number' ? value : NaN;
+}
+
+/** Positions of the last moment of each session. */
+export function sessionStops(calendar: Calendar, snapshots: readonly { asof: string }[]): number[] {
+  const days = snapshots.map(({ asof }) => dayOf(calendar, Date.parse(asof)));
+  return days.flatMap((day, i) => (day === days[i + 1] ? [] : [i]));
+}
+
+/**
+ * Some stops on from a position, which may lie between two of them; the first or the last where there are fewer.
+ *
+ * @returns −1 where there are none
+ */
+export function stepAlong(stops: readonly number[], index: number, steps: number): number {
+  if (stops.length === 0) return -1;
+  const before = stops.findLastIndex((stop) => stop <= index);
+  const isBetween = stops[before] !== index;
+  // Back from between two stops, the one before is one step away.
+  const to = before + steps + (isBetween && steps < 0 ? 1 : 0);
+  return stops[Math.max(0, Math.min(stops.length - 1, to))]!;
 }

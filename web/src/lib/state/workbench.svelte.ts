@@ -2,10 +2,10 @@ import { BASES, calendarById, type Basis } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
 import { prepareSnapshot, valueSnapshot } from '$lib/workers/client';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
-import { loadMarket, loadSnapshot, loadUniverse, type Market, type UniverseRow } from './api';
+import { forgetLoaded, loadMarket, loadSnapshot, loadUniverse, type Market, type UniverseRow } from './api';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
-import { ivRankAt, lastBarIndex, momentIndex, valueOf } from './measures';
+import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
 export interface Valued {
@@ -29,6 +29,8 @@ export class Workbench {
   valued = $state.raw<Valued | null>(null);
   ghost = $state.raw<LoadedSnapshot | null>(null);
   problem = $state<string | null>(null);
+  /** Raised when the data have changed, so that everything is loaded anew. */
+  private version = $state(0);
   isPlaying = $state(false);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
@@ -36,6 +38,8 @@ export class Workbench {
   /** Markets of another symbol are of no use while the new one loads. */
   readonly current = $derived(this.market?.symbol === this.context.symbol ? this.market : null);
   readonly index = $derived(this.current ? momentIndex(this.current.snapshots, this.context.asof) : -1);
+  /** Where a step leads: the last moment of each session. */
+  readonly stops = $derived(this.current ? sessionStops(this.calendar, this.current.snapshots) : []);
   readonly summary = $derived(this.current?.snapshots[this.index] ?? null);
   readonly rank = $derived(
     this.current && this.index >= 0 ? ivRankAt(this.calendar, this.current.snapshots, this.index) : null,
@@ -59,8 +63,12 @@ export class Workbench {
   readonly query = $derived(writeContext(this.context));
 
   constructor() {
-    $effect(() => this.follow(loadUniverse(null), (rows) => this.takeUniverse(rows)));
     $effect(() => {
+      void this.version;
+      return this.follow(loadUniverse(null), (rows) => this.takeUniverse(rows));
+    });
+    $effect(() => {
+      void this.version;
       const symbol = this.underlying?.symbol;
       if (symbol) return this.follow(loadMarket(symbol), (market) => (this.market = market));
     });
@@ -84,6 +92,17 @@ export class Workbench {
       },
     );
     return () => (isCurrent = false);
+  }
+
+  /** Loads everything anew; what is shown stays until the new is there. */
+  reload(): void {
+    forgetLoaded();
+    this.version++;
+  }
+
+  /** How often the data have changed; views that load for themselves hang on it. */
+  get edition(): number {
+    return this.version;
   }
 
   private takeUniverse(rows: UniverseRow[]): void {
@@ -153,11 +172,19 @@ export class Workbench {
     if (summary) this.context.asof = index === snapshots.length - 1 ? null : summary.asof;
   }
 
-  /** Steps the moment; false at the end. */
+  /** Steps by sessions, to the last moment of each; false at the end. */
   step(steps: number): boolean {
-    const count = this.current?.snapshots.length ?? 0;
-    const next = Math.max(0, Math.min(count - 1, this.index + steps));
-    if (count === 0 || next === this.index) return false;
+    return this.stepTo(stepAlong(this.stops, this.index, steps));
+  }
+
+  /** Steps by moments held, of which a session may have many; false at the end. */
+  stepMoment(steps: number): boolean {
+    const last = (this.current?.snapshots.length ?? 0) - 1;
+    return this.stepTo(Math.max(0, Math.min(last, this.index + steps)));
+  }
+
+  private stepTo(next: number): boolean {
+    if (!this.current || next < 0 || next === this.index) return false;
     this.goTo(next);
     return true;
   }
@@ -169,7 +196,7 @@ export class Workbench {
 
   /** Puts the ghost four weeks back, or takes it away. */
   toggleGhost(): void {
-    this.setGhost(this.context.ghost ? null : Math.max(0, this.index - GHOST_SESSIONS));
+    this.setGhost(this.context.ghost ? null : stepAlong(this.stops, this.index, -GHOST_SESSIONS));
   }
 
   /** Opens another underlying; the focus of the old one means nothing there. */

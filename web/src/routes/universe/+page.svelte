@@ -16,6 +16,7 @@
 
   $effect(() => {
     let isCurrent = true;
+    void bench.edition;
     loadUniverse(bench.context.asof).then(
       (answer) => {
         if (!isCurrent) return;
@@ -72,9 +73,8 @@
       <p class="p-6 text-center text-soft">Loading …</p>
     {:else if rows.length === 0}
       <p class="mx-auto max-w-lg p-10 text-center text-soft">
-        No underlying is held yet. Import files with <code class="figures">npm run import -- FILE…</code>, or post them
-        to
-        <code class="figures">/api/v1/imports</code>: first underlyings, then rates, dividends, bars and chains.
+        No underlying is held yet. Import files in the <a class="link" href="/data">Data</a> view, or with
+        <code class="figures">npm run import -- FILE…</code>: first underlyings, then rates, dividends, bars and chains.
       </p>
     {:else}
       <table class="w-full border-collapse" data-testid="universe">

@@ -127,6 +127,7 @@ const paths: ZodOpenApiPathsObject = {
     response: schemas.EventsResponse,
     csv: true,
   }),
+  '/holdings': get({ summary: 'What is held, by underlying and session', response: schemas.HoldingsResponse }),
   '/imports': {
     get: operation({ summary: 'The latest imports', response: schemas.ImportsResponse, csv: true }),
     post: {

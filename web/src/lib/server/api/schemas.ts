@@ -6,7 +6,7 @@ import { BASES, MODEL_IDS, REASONS } from '@umwelt/core';
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
 import { IMPORT_STATES } from '../db/schema';
-import { FILE_KINDS } from '../ingest/layouts';
+import { FILE_KINDS } from '../../layouts';
 
 const number = z.number();
 const orNull = number.nullable();
@@ -427,6 +427,24 @@ export const ImportRecord = ImportSummary.extend({
 }).meta({ id: 'Import' });
 
 export const ImportsResponse = z.object({ imports: z.array(ImportSummary) }).meta({ id: 'Imports' });
+
+export const HoldingsResponse = z
+  .object({
+    sessions: z.array(day).describe('from the first day held to the last, by the calendar of the exchange'),
+    underlyings: z.array(
+      z.object({
+        symbol: z.string(),
+        name: z.string(),
+        moments: z.array(number).describe('snapshots on each session'),
+        contracts: z.array(number).describe('in the last snapshot of each session'),
+        usable: z.array(number).describe('contracts of these with an implied vol'),
+        holes: z.array(day).describe('sessions without a snapshot between the first and the last that has one'),
+        bars: number,
+        prints: number,
+      }),
+    ),
+  })
+  .meta({ id: 'Holdings' });
 
 export const TaskRequest = z.object({
   kind: z.literal('rebuild'),

@@ -114,6 +114,10 @@ const ENCODERS: Record<string, Encoder> = {
     rows.int32(4);
     rows.int32(value);
   },
+  bigint: (rows, value: number) => {
+    rows.int32(8);
+    rows.int64(value);
+  },
   smallint: (rows, value: number) => {
     rows.int32(2);
     rows.int16(value);
@@ -126,12 +130,14 @@ const ENCODERS: Record<string, Encoder> = {
  *
  * @param session the connection of the transaction
  * @param rows as the schema types them; arrays of doubles may hold NaN
+ * @param into another table with the same columns, such as a temporary one
  * @throws RangeError for a column of a type that has no encoder here
  */
 export async function copyRows<T extends PgTable>(
   session: Session,
   table: T,
   rows: readonly T['$inferInsert'][],
+  into: string = getTableName(table),
 ): Promise<void> {
   if (rows.length === 0) return;
   const columns = Object.entries(getTableColumns(table)).map(([key, column]) => {
@@ -140,7 +146,7 @@ export async function copyRows<T extends PgTable>(
     return { key, name: column.name, encode };
   });
   const names = columns.map(({ name }) => `"${name}"`).join(',');
-  const statement = `COPY "${getTableName(table)}" (${names}) FROM STDIN (FORMAT binary)`;
+  const statement = `COPY "${into}" (${names}) FROM STDIN (FORMAT binary)`;
   const pieces = function* () {
     const out = new BinaryRows();
     out.raw(SIGNATURE);

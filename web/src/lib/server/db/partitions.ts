@@ -39,6 +39,7 @@ export async function ensurePartitions(database: Database, months: readonly stri
         const { rows } = await session.execute<{ found: string | null }>(sql`SELECT to_regclass(${name}) AS found`);
         if (rows[0]?.found) continue;
         await session.execute(sql.raw(`CREATE TABLE "${name}" (LIKE "${table}" INCLUDING ALL)`));
+        await session.execute(withoutStatistics(name));
         await session.execute(
           sql.raw(
             `ALTER TABLE "${table}" ATTACH PARTITION "${name}" ` +
@@ -49,4 +50,15 @@ export async function ensurePartitions(database: Database, months: readonly stri
     }
   });
   for (const month of missing) known.add(month);
+}
+
+/** No statistics are kept of arrays: nobody searches by them, and reading them all takes most of an ANALYZE. */
+function withoutStatistics(table: string) {
+  return sql.raw(`DO $$
+    DECLARE field name;
+    BEGIN
+      FOR field IN SELECT attname FROM pg_attribute WHERE attrelid = '${table}'::regclass AND attnum > 0
+        AND atttypid = 'double precision[]'::regtype
+      LOOP EXECUTE format('ALTER TABLE %I ALTER COLUMN %I SET STATISTICS 0', '${table}', field); END LOOP;
+    END $$`);
 }

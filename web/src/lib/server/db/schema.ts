@@ -136,8 +136,8 @@ export const events = pgTable(
 const side = (name: string) => text(name, { enum: ['call', 'put'] });
 
 /**
- * The tape: every trade as it was reported, written by imports of `prints` files and by the feed. Alike prints of one
- * moment are told apart by their occurrence. Not derived.
+ * The tape: every trade as it was reported, written by imports of `prints` files and by the feed (which has no import).
+ * Not derived.
  */
 export const prints = pgTable(
   'prints',
@@ -153,23 +153,11 @@ export const prints = pgTable(
     size: doublePrecision('size').notNull(),
     /** Legs of one trade share it; blank for a trade of one leg. */
     group: text('group').notNull(),
-    occurrence: integer('occurrence').notNull(),
+    importId: integer('import_id'),
+    /** Hash of the columns above and of the occurrence: alike prints of one moment are told apart. */
+    id: bigint('id', { mode: 'number' }).notNull(),
   },
-  (table) => [
-    primaryKey({
-      columns: [
-        table.symbol,
-        table.time,
-        table.expiry,
-        table.strike,
-        table.side,
-        table.price,
-        table.size,
-        table.group,
-        table.occurrence,
-      ],
-    }),
-  ],
+  (table) => [primaryKey({ columns: [table.symbol, table.time, table.id] })],
 );
 
 /** Lots that people hold, written by imports of `positions` files. Money and quantities are exact. Not derived. */

@@ -1,6 +1,6 @@
 import { DateTime } from 'luxon';
 import type { Conventions } from '../db';
-import { columnType, type ColumnType } from './layouts';
+import { columnType, type ColumnType } from '../../layouts';
 
 /** The text of a cell as docs/formats.md would have it, or as it is where it cannot be told. */
 export function plainText(text: string, type: ColumnType, conventions: Conventions): string {
@@ -86,9 +86,13 @@ export interface Guess {
  */
 export function guessConventions(columns: readonly (string | null)[], rows: readonly (readonly string[])[]): Guess {
   const guess: Guess = { conventions: {}, open: [] };
+  const ask = (convention: 'decimal' | 'dates', cell?: { column: string | null; text: string }) => {
+    if (cell?.column) guess.open.push({ convention, column: cell.column, example: cell.text });
+  };
   const cellsOf = (type: readonly ColumnType[]) =>
     columns.flatMap((column, i) =>
-      column !== null && type.includes(columnType(column))
+      // A column that nobody has matched yet may be of any type.
+      column === null || type.includes(columnType(column))
         ? rows.map((cells) => ({ column, text: (cells[i] ?? '').trim().replace(SPACES, ' ') }))
         : [],
     );
@@ -97,9 +101,7 @@ export function guessConventions(columns: readonly (string | null)[], rows: read
   const commas = numbers.filter(({ text }) => WITH_COMMA.test(text.replaceAll(' ', '')));
   const decided = commas.find(({ text }) => !GROUPED_BY_COMMA.test(text));
   if (decided && !hasPoint) guess.conventions.decimal = ',';
-  else if (commas[0] && !hasPoint) {
-    guess.open.push({ convention: 'decimal', column: commas[0].column, example: commas[0].text });
-  }
+  else if (!hasPoint) ask('decimal', commas[0]);
   const days = cellsOf(['day', 'instant'])
     .map(({ column, text }) => ({ column, text, parts: PARTS_OF_DAY.exec(text.split(/[T ]/)[0] ?? '') }))
     .filter((cell) => cell.parts !== null);
@@ -108,7 +110,7 @@ export function guessConventions(columns: readonly (string | null)[], rows: read
   if (days.some(({ parts }) => Number(parts![1]) > 12) || days.every(({ parts }) => parts![2] === '.')) {
     guess.conventions.dates = 'dmy';
   } else if (days.some(({ parts }) => Number(parts![3]) > 12)) guess.conventions.dates = 'mdy';
-  else guess.open.push({ convention: 'dates', column: first.column, example: first.text });
+  else ask('dates', first);
   return guess;
 }
 

@@ -9,9 +9,19 @@ const { fits, journal, measures, rates, slices, snapshots, underlyings } = table
 
 type Keyed = typeof fits | typeof measures | typeof slices | typeof snapshots;
 
-/** The rows of some snapshots. */
+/** The rows of some snapshots. One array per underlying: a condition per snapshot takes longer to plan than to read. */
 export function atKeys(table: Keyed, keys: readonly SnapshotKey[]): SQL | undefined {
-  return or(...keys.map((key) => and(eq(table.symbol, key.symbol), eq(table.asof, key.asof))));
+  const bySymbol = new Map<string, string[]>();
+  for (const { symbol, asof } of keys) {
+    const moments = bySymbol.get(symbol);
+    if (moments) moments.push(asof.toISOString());
+    else bySymbol.set(symbol, [asof.toISOString()]);
+  }
+  return or(
+    ...Array.from(bySymbol, ([symbol, moments]) =>
+      and(eq(table.symbol, symbol), sql`${table.asof} = ANY(${sql.param(moments)}::timestamptz[])`),
+    ),
+  );
 }
 
 interface Derived {

@@ -5,7 +5,7 @@ import { CellError, type Cells } from './cells';
 import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { inspectFile, openTable } from './formats';
-import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from './layouts';
+import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
 import { Run } from './run';
 import { chainSink, recordSink, type Sink, type Target } from './sinks';
 import type { FileSource } from './source';

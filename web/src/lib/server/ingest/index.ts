@@ -13,7 +13,15 @@ export {
   type ImportSettings,
 } from './import';
 export { readAs } from './conventions';
-export { FILE_KINDS, LAYOUTS, matchHeader, missingColumns, HeaderError, type FileKind, type Matching } from './layouts';
+export {
+  FILE_KINDS,
+  LAYOUTS,
+  matchHeader,
+  missingColumns,
+  HeaderError,
+  type FileKind,
+  type Matching,
+} from '../../layouts';
 export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
 export { diskSource, memorySource, storeUpload, uploadSource, type FileSource } from './source';
 export { ofOlderMethod, rebuildDerived } from './derive';

@@ -5,7 +5,7 @@ import { CellError, choice, optionalNumber, requiredDay, requiredInstant, requir
 import { SnapshotAssembler, type FinishedSnapshot } from './chain';
 import { guessConventions, guessDelimiter, plainText } from './conventions';
 import { guessMatching } from './formats/inspect';
-import { FILE_KINDS, HeaderError, LAYOUTS, matchHeader } from './layouts';
+import { FILE_KINDS, HeaderError, LAYOUTS, matchHeader } from '../../layouts';
 
 describe('headers', () => {
   it('are matched by hand where their names are not ours, and remembered names of the trade are guessed', () => {

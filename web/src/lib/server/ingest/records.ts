@@ -1,7 +1,8 @@
+import { createHash } from 'node:crypto';
 import { orNull } from '../numbers';
 import { getTableColumns, getTableName, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { jsonRows, tables, type Queryable } from '../db';
+import { copyRows, jsonRows, tables, type Queryable, type Session } from '../db';
 import {
   CellError,
   choice,
@@ -15,7 +16,7 @@ import {
   type Cells,
 } from './cells';
 import { SIDES } from './chain';
-import type { FileKind } from './layouts';
+import type { FileKind } from '../../layouts';
 
 /** How the rows of a kind of file become rows of a table. */
 export interface RecordKind {
@@ -27,6 +28,8 @@ export interface RecordKind {
   needsUnderlying: boolean;
   /** Alike rows are told apart by a number, rather than refused. */
   mayRepeat?: boolean;
+  /** Rows are only ever added, and know their import, so that the journal need not speak of each. */
+  isAppended?: boolean;
 }
 
 const KINDS = { index: 'index', etf: 'etf', equity: 'equity', future: 'future', fx: 'fx' } as const;
@@ -131,7 +134,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
   },
   prints: {
     table: tables.prints,
-    key: ['symbol', 'time', 'expiry', 'strike', 'side', 'price', 'size', 'group', 'occurrence'],
+    key: ['symbol', 'time', 'expiry', 'strike', 'side', 'price', 'size', 'group'],
     parse: (cells) => ({
       symbol: requiredText(cells, 'symbol'),
       time: new Date(requiredInstant(cells, 'time')),
@@ -144,6 +147,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
     }),
     needsUnderlying: true,
     mayRepeat: true,
+    isAppended: true,
   },
   positions: {
     table: tables.positions,
@@ -167,6 +171,36 @@ export interface WriteCounts {
   added: number;
   changed: number;
   unchanged: number;
+}
+
+/** What a row is known by, as one text. */
+export function recordKey({ key }: RecordKind, row: Record<string, unknown>): string {
+  // A Date as a text would take longer than all the rest.
+  return key.map((name) => (row[name] instanceof Date ? row[name].getTime() : row[name])).join('\u0000');
+}
+
+/** A number of 52 bits that belongs to a text. */
+function idOf(text: string): number {
+  const digest = createHash('sha1').update(text).digest();
+  return digest.readUInt32LE(0) * 2 ** 20 + (digest.readUInt32LE(4) >>> 12);
+}
+
+/** Adds prints; those that are there already are left as they are. */
+export async function appendPrints(
+  session: Session,
+  rows: readonly Record<string, unknown>[],
+  importId: number,
+): Promise<WriteCounts> {
+  const { prints } = tables;
+  const made = rows.map((row) => {
+    const text = `${recordKey(RECORD_KINDS.prints, row)}\u0000${String(row.occurrence)}`;
+    return { ...row, importId, id: idOf(text) } as typeof prints.$inferInsert;
+  });
+  await session.execute(sql`CREATE TEMPORARY TABLE IF NOT EXISTS new_prints (LIKE prints) ON COMMIT DROP`);
+  await copyRows(session, prints, made, 'new_prints');
+  const { rowCount } = await session.execute(sql`INSERT INTO prints SELECT * FROM new_prints ON CONFLICT DO NOTHING`);
+  await session.execute(sql`TRUNCATE new_prints`);
+  return { added: rowCount ?? 0, changed: 0, unchanged: rows.length - (rowCount ?? 0) };
 }
 
 /**

@@ -1,6 +1,6 @@
 import type { RowFault } from '../db';
 import { CellError } from './cells';
-import type { MatchedHeader } from './layouts';
+import type { MatchedHeader } from '../../layouts';
 import type { WriteCounts } from './records';
 
 /** Faults kept with an import; further ones are counted only. */

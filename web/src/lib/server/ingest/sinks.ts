@@ -5,8 +5,8 @@ import { TermsStore } from '../market/terms';
 import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
 import { SETTLEMENTS, SnapshotAssembler, type ReadText } from './chain';
 import { plainText } from './conventions';
-import type { FileKind } from './layouts';
-import { INTRADAY_BARS, RECORD_KINDS, upsertRecords, type WriteCounts } from './records';
+import type { FileKind } from '../../layouts';
+import { appendPrints, INTRADAY_BARS, RECORD_KINDS, recordKey, upsertRecords, type WriteCounts } from './records';
 import type { Run } from './run';
 import { deriveFinished, lockSymbol, type DerivedSnapshot } from './derive';
 import { storeSnapshots } from './store';
@@ -31,7 +31,7 @@ export interface Sink {
   end(): Promise<void>;
 }
 
-const RECORDS_PER_WRITE = 1000;
+const RECORDS_PER_WRITE = 5000;
 const RECORD_LOCK = 4893;
 /** Snapshots are written together once they have so many contracts; small ones cost a round trip each otherwise. */
 const CONTRACTS_PER_WRITE = 16_000;
@@ -158,7 +158,10 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
       await session.execute(sql`SELECT pg_advisory_xact_lock(${RECORD_LOCK}, hashtext(${name}))`);
       isLocked = true;
     }
-    run.count(await upsertRecords(session, kind, waiting, run.importId));
+    const put = kind.isAppended
+      ? appendPrints
+      : (...[to, rows, id]: Parameters<typeof appendPrints>) => upsertRecords(to, kind, rows, id);
+    run.count(await put(session, waiting, run.importId));
     waiting = [];
   };
   return {
@@ -168,7 +171,7 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
       if (kind.needsUnderlying && !(await terms.load(String(record.symbol)))) {
         throw unknownSymbol(String(record.symbol));
       }
-      const key = kind.key.map((column) => String(record[column])).join('\u0000');
+      const key = recordKey(kind, record);
       const earlier = seen.get(key);
       if (earlier !== undefined && !kind.mayRepeat) {
         throw new CellError(kind.key[0]!, String(record[kind.key[0]!]), `the same key stands in row ${earlier}`);

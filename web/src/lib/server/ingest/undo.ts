@@ -4,7 +4,7 @@ import { hangingOn, lockSymbol, rebuildDerived, type Progress } from './derive';
 import type { ImportRecord } from './import';
 import { INTRADAY_BARS, RECORD_KINDS } from './records';
 
-const { imports, journal, snapshots } = tables;
+const { imports, journal, prints, snapshots } = tables;
 
 /** Why an import cannot be undone. */
 export class UndoError extends Error {}
@@ -12,6 +12,7 @@ export class UndoError extends Error {}
 /** The tables that the journal speaks of, in the order in which they are put back, with their keys. */
 const KEYS: Record<string, readonly string[]> = Object.fromEntries(
   [...Object.values(RECORD_KINDS), INTRADAY_BARS]
+    .filter(({ isAppended }) => !isAppended)
     .map(({ table, key }) => [getTableName(table), key.map((name) => getTableColumns(table)[name]!.name)] as const)
     // Whatever names an underlying goes before it.
     .sort(([a], [b]) => Number(a === 'underlyings') - Number(b === 'underlyings')),
@@ -40,6 +41,7 @@ export async function undoImport(database: Database, record: ImportRecord): Prom
         WHERE s.import_id = ${record.id} AND t.symbol = s.symbol AND t.asof = s.asof`);
     }
     await session.delete(snapshots).where(eq(snapshots.importId, record.id));
+    await session.delete(prints).where(eq(prints.importId, record.id));
     for (const table of ['slices', 'snapshots']) await restore(session, record.id, table);
     for (const table of Object.keys(KEYS)) await putBack(session, record.id, table);
     const [undone] = await session

@@ -50,6 +50,8 @@ export async function startWorker(url: string, more: Handlers = {}): Promise<Wor
         throw error;
       } finally {
         running.delete(job.id);
+        // Another may have come in meanwhile.
+        boss.notifyWorker(id);
         await line.query('SELECT pg_advisory_unlock($1, hashtext($2))', [JOB_LOCK, job.id]).catch(() => undefined);
       }
     });

@@ -17,4 +17,5 @@ export {
   type StoredSnapshot,
   type UniverseRow,
 } from './queries';
+export { holdings, type Holdings } from './holdings';
 export type { Underlying } from './terms';

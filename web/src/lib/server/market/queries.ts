@@ -1,7 +1,7 @@
 import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryFit } from '@umwelt/core';
 import { and, asc, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
-import { barsKnownAt, historicalVol, rankOfMeasure, type Bar } from './history';
+import { barsKnownAt, bySession, historicalVol, rankOfMeasure, type Bar } from './history';
 import { orNull } from '../numbers';
 import { fitOfRow, sliceOfRow } from './rows';
 import type { Underlying } from './terms';
@@ -59,21 +59,9 @@ export async function loadSnapshot(database: Queryable, symbol: string, asof: Da
   };
 }
 
-/** Bars of some symbols up to a day, in order of time. */
-async function barsUpTo(database: Queryable, symbols: readonly string[], day?: string): Promise<Map<string, Bar[]>> {
-  const rows = await database
-    .select()
-    .from(bars)
-    .where(and(inArray(bars.symbol, [...symbols]), day ? lte(bars.date, day) : undefined))
-    .orderBy(asc(bars.symbol), asc(bars.date));
-  const found = new Map<string, Bar[]>(symbols.map((symbol) => [symbol, []]));
-  for (const row of rows) found.get(row.symbol)?.push(row);
-  return found;
-}
-
 /** Bars of one symbol, in order of time. */
-export async function listBars(database: Queryable, symbol: string): Promise<Bar[]> {
-  return (await barsUpTo(database, [symbol])).get(symbol) ?? [];
+export function listBars(database: Queryable, symbol: string): Promise<Bar[]> {
+  return database.select().from(bars).where(eq(bars.symbol, symbol)).orderBy(asc(bars.date));
 }
 
 /** Dividends and announcements that concern an underlying, in order of time. */
@@ -132,23 +120,72 @@ export async function measuredAt(
   moment?: Date,
 ): Promise<UniverseRow[]> {
   const symbols = all.map((row) => row.symbol);
-  const measured = await database
+  const [latest, series, known] = await Promise.all([
+    latestMeasures(database, symbols, moment),
+    iv30Series(database, symbols, moment),
+    lastBars(database, symbols, moment?.toISOString().slice(0, 10)),
+  ]);
+  return all.map((underlying) => {
+    const { symbol } = underlying;
+    return universeRow(underlying, latest.get(symbol) ?? null, series.get(symbol) ?? [], known.get(symbol) ?? []);
+  });
+}
+
+async function latestMeasures(database: Queryable, symbols: readonly string[], moment?: Date) {
+  const asof = sql`SELECT max(asof) FROM snapshots s WHERE s.symbol = ${measures.symbol}
+    ${moment ? sql`AND s.asof <= ${moment.toISOString()}` : sql``}`;
+  const rows = await database
     .select()
     .from(measures)
-    .where(and(inArray(measures.symbol, symbols), moment ? lte(measures.asof, moment) : undefined))
-    .orderBy(asc(measures.symbol), asc(measures.asof));
-  const bySymbol = new Map<string, MeasureRow[]>(all.map((row) => [row.symbol, []]));
-  for (const row of measured) bySymbol.get(row.symbol)?.push(row);
-  const barsOf = await barsUpTo(database, symbols, moment?.toISOString().slice(0, 10));
-  return all.map((underlying) =>
-    universeRow(underlying, bySymbol.get(underlying.symbol) ?? [], barsOf.get(underlying.symbol) ?? []),
+    .where(and(inArray(measures.symbol, [...symbols]), sql`${measures.asof} = (${asof})`));
+  return new Map(rows.map((row) => [row.symbol, row]));
+}
+
+interface Iv30 {
+  asof: Date;
+  iv30: number | null;
+}
+
+/** iv30 at every moment held, as arrays: a row per moment would take longer to read than all the rest. */
+async function iv30Series(
+  database: Queryable,
+  symbols: readonly string[],
+  moment?: Date,
+): Promise<Map<string, Iv30[]>> {
+  const { rows } = await database.execute<{ symbol: string; at: number[]; iv30: (number | null)[] }>(sql`
+    SELECT symbol, array_agg(extract(epoch FROM asof)::float8 ORDER BY asof) AS at, array_agg(iv30 ORDER BY asof) AS iv30
+    FROM measures
+    WHERE symbol = ANY(${sql.param([...symbols])}) ${moment ? sql`AND asof <= ${moment.toISOString()}` : sql``}
+    GROUP BY symbol`);
+  return new Map(
+    rows.map(({ symbol, at, iv30 }) => [
+      symbol,
+      at.map((seconds, i) => ({ asof: new Date(1000 * seconds), iv30: iv30[i] ?? null })),
+    ]),
   );
 }
 
-function universeRow(underlying: Underlying, rows: readonly MeasureRow[], allBars: readonly Bar[]): UniverseRow {
+async function lastBars(database: Queryable, symbols: readonly string[], day?: string): Promise<Map<string, Bar[]>> {
+  const { rows } = await database.execute<Bar & { symbol: string; [column: string]: unknown }>(sql`
+    SELECT b.* FROM unnest(${sql.param([...symbols])}::text[]) AS s (symbol)
+    CROSS JOIN LATERAL (
+      SELECT * FROM bars WHERE bars.symbol = s.symbol ${day ? sql`AND date <= ${day}` : sql``}
+      ORDER BY date DESC LIMIT ${LONGEST_BARS + 1}
+    ) AS b
+    ORDER BY b.symbol, b.date`);
+  const found = new Map<string, Bar[]>();
+  for (const row of rows) found.set(row.symbol, [...(found.get(row.symbol) ?? []), row]);
+  return found;
+}
+
+function universeRow(
+  underlying: Underlying,
+  last: MeasureRow | null,
+  series: readonly Iv30[],
+  allBars: readonly Bar[],
+): UniverseRow {
   const calendar = calendarById(underlying.calendar);
-  const last = rows.at(-1);
-  const rank = rankOfMeasure(calendar, rows, (row) => row.iv30);
+  const rank = rankOfMeasure(calendar, series, (row) => row.iv30);
   const asof = last?.asof.getTime() ?? 0;
   const known = allBars.slice(0, barsKnownAt(allBars, calendar, asof));
   const hv20 = orNull(historicalVol(known.slice(-LONGEST_BARS), 'yz', 20).at(-1) ?? NaN);
@@ -178,7 +215,9 @@ function universeRow(underlying: Underlying, rows: readonly MeasureRow[], allBar
     openInterest: last?.openInterest ?? null,
     contracts: last?.contracts ?? null,
     usable: last?.usable ?? null,
-    series: rows.slice(-SESSIONS_PER_YEAR).map((row) => row.iv30),
+    series: bySession(calendar, series)
+      .slice(-SESSIONS_PER_YEAR)
+      .map((row) => row.iv30),
   };
 }
 

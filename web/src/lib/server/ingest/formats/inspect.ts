@@ -9,7 +9,7 @@ import {
   plainName,
   type FileKind,
   type Matching,
-} from '../layouts';
+} from '../../../layouts';
 import type { FileSource } from '../source';
 import { TableError, type TableReader, type TableRow } from '../table';
 import { formatOf, headOf, plainBytes, type FileFormat } from './bytes';

@@ -2,6 +2,9 @@ import { endpoint, listAnswer } from '$lib/server/api';
 import { importOf } from '../../record';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) =>
-  listAnswer(event, 'errors', (await importOf(event.params)).faults),
-);
+export const GET = endpoint(async (event: RequestEvent) => {
+  const { faults } = await importOf(event.params);
+  // The database does not keep the order of the columns.
+  const rows = faults.map(({ row, column, value, reason }) => ({ row, column, value, reason }));
+  return listAnswer(event, 'errors', rows);
+});

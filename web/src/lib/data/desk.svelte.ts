@@ -1,0 +1,164 @@
+import { ask } from '$lib/state/api';
+import {
+  isMoving,
+  type Holdings,
+  type ImportPreview,
+  type ImportRecord,
+  type ImportSummary,
+  type Task,
+} from './imports';
+
+const LOOK_OFTEN_MS = 400;
+const LOOK_SELDOM_MS = 5000;
+
+/** A file that is on its way to the server. */
+export interface Upload {
+  name: string;
+  bytes: number;
+  sent: number;
+}
+
+const post = <T>(path: string, body: unknown = {}) => ask<T>(path, { method: 'POST', body: JSON.stringify(body) });
+
+/** How a file is to be read, as it stands on the desk. */
+export type Settings = Partial<Pick<ImportPreview, 'kind' | 'columns' | 'conventions'>> & { acceptBadRows?: boolean };
+
+/** What the Data view shows: imports, tasks and holdings, looked at again while something moves. */
+export class DataDesk {
+  imports = $state.raw<ImportSummary[] | null>(null);
+  tasks = $state.raw<Task[]>([]);
+  holdings = $state.raw<Holdings | null>(null);
+  uploads = $state<Upload[]>([]);
+  problem = $state<string | null>(null);
+  /** The import that is looked at. */
+  open = $state<number | null>(null);
+  preview = $state.raw<ImportPreview | null>(null);
+  record = $state.raw<ImportRecord | null>(null);
+
+  readonly isBusy = $derived(
+    (this.imports ?? []).some(isMoving) || this.tasks.some(({ status }) => status === 'queued' || status === 'running'),
+  );
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private wasBusy = false;
+  private isEnded = false;
+
+  /** @param onChange told when the data may have changed */
+  constructor(private readonly onChange: () => void) {}
+
+  /** Begins to look; what it gives back ends it. */
+  start(): () => void {
+    const look = async () => {
+      await this.refresh();
+      if (!this.isEnded) this.timer = setTimeout(look, this.isBusy ? LOOK_OFTEN_MS : LOOK_SELDOM_MS);
+    };
+    void look();
+    void this.loadHoldings();
+    return () => {
+      this.isEnded = true;
+      clearTimeout(this.timer);
+    };
+  }
+
+  private async attempt<T>(work: () => Promise<T>): Promise<T | null> {
+    try {
+      const answer = await work();
+      this.problem = null;
+      return answer;
+    } catch (error) {
+      this.problem = error instanceof Error ? error.message : String(error);
+      return null;
+    }
+  }
+
+  /** Looks at once. */
+  async refresh(): Promise<void> {
+    const [imports, tasks] = await Promise.all([
+      ask<{ imports: ImportSummary[] }>('/imports').catch(() => null),
+      ask<{ tasks: Task[] }>('/tasks').catch(() => null),
+    ]);
+    if (imports) this.imports = imports.imports;
+    if (tasks) this.tasks = tasks.tasks;
+    if (!imports && !tasks) this.problem = 'The server does not answer. Is Umwelt still running?';
+    if (this.open !== null) await this.loadRecord(this.open);
+    if (this.wasBusy && !this.isBusy) {
+      this.onChange();
+      await this.loadHoldings();
+    }
+    this.wasBusy = this.isBusy;
+  }
+
+  private async loadHoldings(): Promise<void> {
+    this.holdings = await ask<Holdings>('/holdings').catch(() => this.holdings);
+  }
+
+  private async loadRecord(id: number): Promise<void> {
+    const record = await ask<ImportRecord>(`/imports/${id}`).catch(() => null);
+    if (record && this.open === id) this.record = record;
+  }
+
+  /** Sends files, each to be looked at before it is imported; opens the first. */
+  async receive(files: Iterable<File>): Promise<void> {
+    for (const file of files) {
+      const record = await this.attempt(() => this.send(file));
+      await this.refresh();
+      if (record && this.open === null) await this.look(record.id);
+    }
+  }
+
+  private send(file: File): Promise<ImportRecord> {
+    this.uploads.push({ name: file.name, bytes: file.size, sent: 0 });
+    const upload = this.uploads.at(-1)!;
+    // fetch does not say how much of a body has been sent.
+    const request = new XMLHttpRequest();
+    return new Promise<ImportRecord>((resolve, reject) => {
+      request.open('POST', `/api/v1/imports?hold=true&name=${encodeURIComponent(file.name)}`);
+      request.setRequestHeader('content-type', 'application/octet-stream');
+      request.upload.onprogress = ({ loaded }) => (upload.sent = loaded);
+      request.onerror = () => reject(new Error(`${file.name} could not be sent: the server does not answer.`));
+      request.onload = () => {
+        const answer = JSON.parse(request.responseText) as ImportRecord & { detail?: string };
+        if (request.status === 202) resolve(answer);
+        else reject(new Error(`${file.name}: ${answer.detail ?? request.status}`));
+      };
+      request.send(file);
+    }).finally(() => {
+      this.uploads = this.uploads.filter((other) => other.name !== upload.name || other.bytes !== upload.bytes);
+    });
+  }
+
+  /** Opens an import to be looked at, or closes it. */
+  async look(id: number | null): Promise<void> {
+    this.open = id;
+    this.preview = null;
+    this.record = null;
+    if (id === null) return;
+    await Promise.all([this.loadRecord(id), this.readAs({})]);
+  }
+
+  /** Reads the first rows of the open import by other settings. */
+  async readAs(settings: Settings): Promise<void> {
+    const id = this.open;
+    const { kind, columns, conventions } = settings;
+    const preview = await this.attempt(() =>
+      post<ImportPreview>(`/imports/${id}/preview`, { kind, columns, conventions }),
+    );
+    if (preview && this.open === id) this.preview = preview;
+  }
+
+  private async act(path: string, settings: Settings = {}): Promise<boolean> {
+    const record = await this.attempt(() => post<ImportRecord>(path, settings));
+    await this.refresh();
+    return record !== null;
+  }
+
+  check = (id: number, settings: Settings) => this.act(`/imports/${id}/check`, settings);
+  importFile = (id: number, settings: Settings) => this.act(`/imports/${id}/start`, settings);
+  stop = (id: number) => this.act(`/imports/${id}/cancel`);
+  takeBack = (id: number) => this.act(`/imports/${id}/undo`);
+  stopTask = (id: number) => this.act(`/tasks/${id}/cancel`);
+
+  async rebuild(): Promise<void> {
+    await this.attempt(() => post<Task>('/tasks', { kind: 'rebuild' }));
+    await this.refresh();
+  }
+}
