@@ -2,10 +2,10 @@
  * `npm run bench`: how fast imports and screens are, on a database and a server of its own. One JSON line each.
  * `npm run bench -- import` or `-- screen` runs one of the two.
  */
-import { chmodSync, createWriteStream, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './lib/packages.mjs';
 import { fail } from './lib/phases.mjs';
 import { freePort, startCluster } from './lib/postgres.mjs';
@@ -13,8 +13,6 @@ import { freePort, startCluster } from './lib/postgres.mjs';
 const wanted = process.argv.slice(2);
 const runs = (/** @type {string} */ name) => wanted.length === 0 || wanted.includes(name);
 const ROUNDS = 5;
-/** Years by which the demo's chains are moved to make a larger file. */
-const COPIES = [20, 22, 24, 26, 28];
 const STEPS = 24;
 
 /** @param {string} name @param {Record<string, number | string>} values */
@@ -31,15 +29,45 @@ function spread(values) {
   };
 }
 
-/** One chain file of many sessions: the demo's, moved by years. @param {string[]} chains @param {string} path */
-async function largeChain(chains, path) {
+const ROWS = 1_000_000;
+const SYMBOLS = 50;
+const EXPIRIES = 20;
+const STRIKES = 50;
+
+/** A chain file of a million rows: 10 sessions of 50 underlyings, each with 20 expiries of 50 strikes. */
+async function largeChain(/** @type {string} */ path) {
+  const { priceContract } = await import('@umwelt/core');
   const out = createWriteStream(path);
-  const texts = chains.map((chain) => readFileSync(chain, 'utf8'));
-  out.write(texts[0]?.slice(0, texts[0].indexOf('\n') + 1));
-  for (const years of COPIES) {
-    for (const text of texts) {
-      const rows = text.slice(text.indexOf('\n') + 1);
-      out.write(rows.replace(/\b203([01])-/g, (_, year) => `${2030 + Number(year) + years}-`));
+  out.write('asof,symbol,expiry,strike,side,bid,ask,volume,open_interest,underlying_price\n');
+  const day = (/** @type {number} */ n) => new Date(Date.UTC(2040, 0, 2) + n * 86_400_000).toISOString().slice(0, 10);
+  let written = 0;
+  for (let session = 0; written < ROWS; session++) {
+    for (let s = 0; s < SYMBOLS; s++) {
+      const spot = 40 + 7 * s + session;
+      let text = '';
+      for (let e = 0; e < EXPIRIES; e++) {
+        const days = e < 8 ? 11 + 7 * e : 11 + 28 * (e - 6);
+        for (let i = 0; i < STRIKES; i++) {
+          const strike = Math.round(spot * (0.6 + 0.016 * i) * 2) / 2 + i / 1000;
+          for (const side of /** @type {const} */ (['call', 'put'])) {
+            const x = Math.log(strike / spot);
+            const vol = 0.2 + 0.01 * (s % 20) - 0.15 * x + 0.3 * x * x;
+            const { price } = priceContract({
+              model: 'black-76',
+              side,
+              forward: spot,
+              strike,
+              years: days / 365,
+              rate: 0,
+              vol,
+            });
+            const half = 0.01 + 0.01 * price;
+            text += `${day(session)}T20:45:00Z,BENCH${s},${day(session + days)},${strike.toFixed(3)},${side === 'call' ? 'C' : 'P'},${Math.max(0, price - half).toFixed(2)},${(price + half).toFixed(2)},${written % 997},${written % 9973},${spot.toFixed(2)}\n`;
+            written++;
+          }
+        }
+      }
+      if (!out.write(text)) await once(out, 'drain');
     }
   }
   out.end();
@@ -48,28 +76,33 @@ async function largeChain(chains, path) {
 
 /**
  * @param {import('../web/src/lib/server/db').Database} database
- * @param {string[]} files
  * @param {string} folder
  */
-async function benchImport(database, files, folder) {
-  const { diskSource, importFile } = await import('../web/src/lib/server/ingest/index.ts');
+async function benchImport(database, folder) {
+  const { diskSource, importFile, memorySource } = await import('../web/src/lib/server/ingest/index.ts');
   const path = join(folder, 'large.csv');
-  await largeChain(
-    files.filter((file) => basename(file).startsWith('chain-')),
-    path,
+  await largeChain(path);
+  const names = Array.from({ length: SYMBOLS }, (_, s) => `BENCH${s},Benchmark ${s},index,european`);
+  await importFile(
+    database,
+    memorySource('names.csv', Buffer.from(['symbol,name,kind,exercise', ...names].join('\n'))),
   );
   for (let round = 0; round < ROUNDS; round++) {
+    let peak = 0;
+    const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage().rss)), 20);
     const started = performance.now();
     const cpu = process.cpuUsage();
     const record = await importFile(database, diskSource(path));
     const seconds = (performance.now() - started) / 1000;
     const used = process.cpuUsage(cpu);
+    clearInterval(watch);
     if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);
-    report('import_with_vols_and_fits', {
+    report('import_with_vols_fits_measures', {
       quotes: record.rows,
       seconds: Number(seconds.toFixed(2)),
       quotesPerSecond: Math.round(record.rows / seconds),
       cpuSeconds: Number(((used.user + used.system) / 1e6).toFixed(2)),
+      peakMegabytes: Math.round(peak / 1e6),
     });
     for (const table of ['slices', 'fits', 'measures', 'snapshots']) {
       await database.execute(`DELETE FROM ${table} WHERE asof > '2040-01-01'`);
@@ -155,11 +188,22 @@ async function main() {
   const cluster = await startCluster(programs, folder);
   try {
     await import('./lib/application.mjs');
-    const { ensureDatabase, ensureDemo, prepareDatabase } = await import('./lib/data.ts');
+    const { ensureDatabase, followDemo, prepareDatabase, queueMissing } = await import('./lib/data.ts');
+    const { startWorkerThread } = await import('./lib/worker.mjs');
     await ensureDatabase(cluster.url('postgres'), 'umwelt');
     const database = await prepareDatabase(cluster.url());
-    const files = await ensureDemo(database, folder);
-    if (runs('import')) await benchImport(database, files, folder);
+    const worker = await startWorkerThread(cluster.url());
+    const started = performance.now();
+    const seconds = () => Number(((performance.now() - started) / 1000).toFixed(1));
+    const { demo } = await queueMissing(database);
+    if (demo) {
+      await followDemo(database, demo.id, { isFirstEnough: true });
+      const first = seconds();
+      await followDemo(database, demo.id, {});
+      report('demo_ready', { firstUnderlyingsSeconds: first, allSeconds: seconds() });
+    }
+    await worker.stop();
+    if (runs('import')) await benchImport(database, folder);
     await database.$client.end();
     if (runs('screen')) {
       const { ensureBuild } = await import('./lib/build.mjs');

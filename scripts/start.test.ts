@@ -9,6 +9,7 @@ import { freePort } from './lib/postgres.mjs';
 import { commandLine, isAlive } from './lib/processes.mjs';
 
 /** The real start script, on a data folder and a port of its own; the build is the one that is there. */
+const SYMBOLS = ['MRX40', 'CAIR', 'LMNQ', 'ISLX', 'REFS', 'FOGH'];
 let folder: string;
 let port: number;
 const started: ChildProcess[] = [];
@@ -28,7 +29,14 @@ afterAll(async () => {
 });
 
 function run(script: string, args: string[] = [], more: NodeJS.ProcessEnv = {}) {
-  const env = { ...process.env, UMWELT_DATA_DIR: folder, PORT: String(port), DATABASE_URL: '', ...more };
+  const env = {
+    ...process.env,
+    UMWELT_DATA_DIR: folder,
+    PORT: String(port),
+    DATABASE_URL: '',
+    UMWELT_DEMO: SYMBOLS.join(),
+    ...more,
+  };
   const child = spawn(process.execPath, [join(ROOT, 'scripts', script), ...args], { env, cwd: ROOT });
   started.push(child);
   let output = '';
@@ -57,31 +65,48 @@ function serverOf(url: string): number | undefined {
   return pids.find((pid) => commandLine(pid).includes(`port=${new URL(url).port} `));
 }
 
+async function query(url: string, text: string): Promise<unknown[]> {
+  const client = new pg.Client({ connectionString: url });
+  await client.connect();
+  try {
+    return (await client.query(text)).rows;
+  } finally {
+    await client.end();
+  }
+}
+
 describe('npm start', { timeout: 180_000 }, () => {
-  it('makes the data, serves, refuses a second, recovers from kill -9, and stops clean', async () => {
+  it('makes the data, serves, refuses a second, goes on after kill -9, and stops clean', async () => {
     const first = run('start.mjs');
     await first.says('Umwelt is ready');
-    expect(first.output()).toContain('demo import');
+    expect(first.output()).toContain('✓ first demo data');
     expect(await health()).toBe(200);
     const second = run('start.mjs', [], { PORT: String(port + 1) });
     expect(await second.ended).toBe(1);
     expect(second.output()).toContain('Umwelt is already running at');
 
+    // In the middle of the demo: the rest of it is still to come.
     const orphan = state().databaseUrl;
     first.child.kill('SIGKILL');
     await first.ended;
     expect(await fetch(`http://127.0.0.1:${port}/`).catch(() => null)).toBeNull();
     // The database server is still there, so an older method can be pretended.
-    const client = new pg.Client({ connectionString: orphan });
-    await client.connect();
-    await client.query("UPDATE measures SET method = 0 WHERE symbol = 'CAIR'");
-    await client.end();
+    expect(await query(orphan, "SELECT status FROM tasks WHERE kind = 'demo'")).toEqual([{ status: 'running' }]);
+    await query(orphan, "UPDATE measures SET method = 0 WHERE symbol = 'CAIR'");
     const third = run('start.mjs');
     await third.says('Umwelt is ready');
-    expect(third.output()).not.toContain('demo import');
-    expect(third.output()).toContain('60 snapshots derived anew by the present method');
     expect(await health()).toBe(200);
     expect(serverOf(orphan)).toBeUndefined();
+    // The task was taken up where it was left, not begun anew.
+    await third.says('✓ demo data');
+    const { databaseUrl } = state();
+    const held = await query(databaseUrl, 'SELECT symbol, count(*)::int AS count FROM snapshots GROUP BY 1 ORDER BY 1');
+    expect(held).toEqual(SYMBOLS.toSorted().map((symbol) => ({ symbol, count: 311 })));
+    expect(await query(databaseUrl, "SELECT kind, status FROM tasks WHERE kind = 'demo'")).toEqual([
+      { kind: 'demo', status: 'done' },
+    ]);
+    const old = () => query(databaseUrl, 'SELECT count(*)::int AS count FROM measures WHERE method = 0');
+    await expect.poll(old, { timeout: 60_000 }).toEqual([{ count: 0 }]);
 
     const server = serverOf(state().databaseUrl)!;
     expect(isAlive(server)).toBe(true);
@@ -91,7 +116,7 @@ describe('npm start', { timeout: 180_000 }, () => {
     expect(existsSync(join(folder, 'running.json'))).toBe(false);
   });
 
-  it('npm run import works without the application, and says what is wrong by row', async () => {
+  it('npm run import and npm run rebuild work without the application; what is wrong is said by row', async () => {
     const file = join(folder, 'bars.csv');
     writeFileSync(file, 'symbol,date,open,high,low,close\nCAIR,2031-03-14,110,112,109,x\n');
     const bad = run('import.mjs', [file]);
@@ -102,6 +127,9 @@ describe('npm start', { timeout: 180_000 }, () => {
     const good = run('import.mjs', [file]);
     expect(await good.ended, good.output()).toBe(0);
     expect(good.output()).toContain('bars, 1 rows: 1 added');
+    const rebuilt = run('rebuild.mjs', ['ISLX']);
+    expect(await rebuilt.ended, rebuilt.output()).toBe(0);
+    expect(rebuilt.output()).toContain('311 snapshots derived anew by the present method');
     const none = run('import.mjs', [join(folder, 'missing.csv')]);
     expect(await none.ended).toBe(1);
     expect(none.output()).toContain('There is no file');

@@ -118,7 +118,7 @@ async function main() {
   await suite(
     'browser tests',
     ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
-    { E2E_URL: demo, E2E_REPORT: browserReport, CHROMIUM: chromium },
+    { E2E_URL: demo, E2E_DATA_URL: api, E2E_REPORT: browserReport, CHROMIUM: chromium },
     browserReport,
     ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
   );

@@ -31,6 +31,12 @@ export async function prepareDatabase(url: string): Promise<Database> {
   return database;
 }
 
+/** The underlyings of the demo that UMWELT_DEMO names, separated by commas; undefined for all. */
+function wantedDemo(): string[] | undefined {
+  const names = process.env.UMWELT_DEMO?.split(',').map((name) => name.trim());
+  return names?.filter((name) => name !== '');
+}
+
 /** Puts into the queue what the data lack: the demo, and measures by the present method. */
 export async function queueMissing(database: Database): Promise<{ demo: Task | null }> {
   const { measures, tasks } = tables;
@@ -40,12 +46,13 @@ export async function queueMissing(database: Database): Promise<{ demo: Task | n
     .where(lt(measures.method, METHOD_VERSION))
     .limit(1);
   if (outdated) await startTask(database, 'rebuild', { isOutdatedOnly: true });
-  if (await isDemoHeld(database)) return { demo: null };
+  const wanted = wantedDemo();
+  if (await isDemoHeld(database, wanted)) return { demo: null };
   const [waiting] = await database
     .select()
     .from(tasks)
     .where(and(eq(tasks.kind, 'demo'), inArray(tasks.status, ['queued', 'running'])));
-  return { demo: waiting ?? (await startTask(database, 'demo')) };
+  return { demo: waiting ?? (await startTask(database, 'demo', wanted ? { symbols: wanted } : {})) };
 }
 
 const LOOK_EVERY_MS = 200;
@@ -80,7 +87,8 @@ const FIRST = ['MRX40', 'CAIR', 'LMNQ'];
 export async function followDemo(database: Database, id: number, { isFirstEnough = false }): Promise<void> {
   const hasFirst = async () => {
     const held = await demoSymbols(database);
-    return FIRST.every((symbol) => held.has(symbol));
+    const wanted = wantedDemo();
+    return FIRST.every((symbol) => held.has(symbol) || (wanted && !wanted.includes(symbol)));
   };
   await phase(isFirstEnough ? 'first demo data' : 'demo data', (progress, say) =>
     followTask(database, id, progress, say, isFirstEnough ? hasFirst : undefined),

@@ -1,11 +1,11 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { chownSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { createConnection, createServer } from 'node:net';
+import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Stop } from './phases.mjs';
-import { commandLine, isAlive, run } from './processes.mjs';
+import { commandLine, isAlive, run, succeeds } from './processes.mjs';
 
 /**
  * A running database server.
@@ -67,13 +67,9 @@ async function endServer(pid) {
   for (let waited = 0; isAlive(pid) && waited < 5000; waited += 50) await sleep(50);
 }
 
-/** @param {number} port */
-function accepts(port) {
-  return new Promise((resolve) => {
-    const socket = createConnection(port, '127.0.0.1');
-    socket.on('connect', () => (socket.destroy(), resolve(true)));
-    socket.on('error', () => resolve(false));
-  });
+/** Whether the server takes connections: its port is open before it does. @param {string} programs @param {number} port */
+function accepts(programs, port) {
+  return succeeds(join(programs, 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]);
 }
 
 /**
@@ -112,7 +108,7 @@ export async function startCluster(programs, dataFolder, options = {}) {
   server.unref();
   const pid = server.pid;
   if (pid === undefined) throw new Stop(`${join(programs, 'postgres')} could not be started.`);
-  for (let waited = 0; !(await accepts(port)); waited += 50) {
+  for (let waited = 0; !accepts(programs, port); waited += 50) {
     if (server.exitCode !== null || waited > 60_000) {
       throw new Stop(`The database did not start; its log is ${join(dirname(folder), 'database.log')}.`);
     }

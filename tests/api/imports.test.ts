@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { priceContract } from '@umwelt/core';
+import { z } from 'zod';
 import {
   ImportRecord,
   ImportPreview,
@@ -10,6 +11,9 @@ import {
   UnderlyingsResponse,
 } from '../../web/src/lib/server/api/schemas';
 import { get, importBytes, importText, post, problemOf, request, settled } from './client';
+
+/** A preview of a file that can be read. */
+const Readable = ImportPreview.options[0];
 
 const CHAIN = 'asof,symbol,expiry,strike,side,bid,ask,underlying_price';
 
@@ -275,11 +279,11 @@ describe('an import that waits to be looked at', () => {
     await makeUnderlying('LOOK');
     const { id, status } = await hold(GERMAN);
     expect(status).toBe('received');
-    const first = await post(`/imports/${id}/preview`, {}, ImportPreview);
+    const first = await post(`/imports/${id}/preview`, {}, Readable);
     expect(first).toMatchObject({ format: 'csv', kind: 'chain', isSure: false, open: [] });
     expect(first.conventions).toEqual({ delimiter: ';', decimal: ',', dates: 'dmy' });
     expect(first.missing).toEqual(['asof', 'expiry', 'side']);
-    const preview = await post(`/imports/${id}/preview`, MATCH, ImportPreview);
+    const preview = await post(`/imports/${id}/preview`, MATCH, Readable);
     expect(preview.missing).toEqual([]);
     expect(preview.rows[0]!.cells[5]).toBe('1.234,25');
     expect(preview.rows[0]!.read).toEqual([
@@ -317,6 +321,12 @@ describe('an import that waits to be looked at', () => {
     expect(slices[0]!.call.bid).toEqual([1234.25]);
   });
 
+  it('says what is wrong with a file that cannot be read', async () => {
+    const { id } = await hold('PAR1 this is none');
+    const { problem } = await post(`/imports/${id}/preview`, {}, z.object({ problem: z.string() }));
+    expect(problem).toContain('Parquet');
+  });
+
   it('can be stopped before it has begun', async () => {
     const { id } = await hold('symbol,name,kind\nSTOP,Test,index\n');
     expect((await post(`/imports/${id}/cancel`, {}, ImportRecord)).status).toBe('cancelled');
@@ -333,11 +343,11 @@ describe('an import that waits to be looked at', () => {
     const file = 'symbol,ex_date,amount\nTWO1,01/02/2031,1\n';
     expect((await importBytes(file)).detail).toContain('say dates=dmy or dates=mdy');
     const { id } = await hold(file);
-    expect((await post(`/imports/${id}/preview`, {}, ImportPreview)).open).toEqual([
+    expect((await post(`/imports/${id}/preview`, {}, Readable)).open).toEqual([
       { convention: 'dates', column: 'ex_date', example: '01/02/2031' },
     ]);
     const told = { conventions: { dates: 'mdy' } };
-    const { rows } = await post(`/imports/${id}/preview`, told, ImportPreview);
+    const { rows } = await post(`/imports/${id}/preview`, told, Readable);
     expect(rows[0]!.read[1]).toBe('2031-01-02');
     await post(`/imports/${id}/start`, told, ImportRecord);
     expect((await settled(id)).status).toBe('done');

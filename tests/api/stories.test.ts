@@ -32,7 +32,7 @@ function tightness({ slices, price }: z.infer<typeof SnapshotResponse>): number 
   const shares = slices.flatMap(({ strike, call }) =>
     strike.flatMap((level, i) => {
       const [bid, ask] = [call.bid[i]!, call.ask[i]!];
-      return Math.abs(level / price! - 1) < 0.02 && bid > 0 && ask > bid ? [(ask - bid) / (ask + bid)] : [];
+      return Math.abs(level / price! - 1) < 0.06 && bid > 0 && ask > bid ? [(ask - bid) / (ask + bid)] : [];
     }),
   );
   return mean(shares);

@@ -131,8 +131,8 @@
         </tbody>
       </table>
     {:else}
-      <p class="p-6 text-center {desk.problem ? 'text-loss' : 'text-soft'}">
-        {desk.problem ?? 'Reading the first rows …'}
+      <p class="p-6 text-center text-soft">
+        {desk.problem ? 'There are no rows to show.' : 'Reading the first rows …'}
       </p>
     {/if}
   </div>

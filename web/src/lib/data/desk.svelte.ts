@@ -6,6 +6,7 @@ import {
   type ImportRecord,
   type ImportSummary,
   type Task,
+  type Unreadable,
 } from './imports';
 
 const LOOK_OFTEN_MS = 400;
@@ -40,10 +41,17 @@ export class DataDesk {
   );
   private timer: ReturnType<typeof setTimeout> | undefined;
   private wasBusy = false;
+  private readings = 0;
   private isEnded = false;
 
-  /** @param onChange told when the data may have changed */
-  constructor(private readonly onChange: () => void) {}
+  /**
+   * @param onChange told when the data may have changed
+   * @param onTask told when a task was begun
+   */
+  constructor(
+    private readonly onChange: () => void,
+    private readonly onTask: () => void,
+  ) {}
 
   /** Begins to look; what it gives back ends it. */
   start(): () => void {
@@ -128,6 +136,7 @@ export class DataDesk {
 
   /** Opens an import to be looked at, or closes it. */
   async look(id: number | null): Promise<void> {
+    this.problem = null;
     this.open = id;
     this.preview = null;
     this.record = null;
@@ -135,14 +144,19 @@ export class DataDesk {
     await Promise.all([this.loadRecord(id), this.readAs({})]);
   }
 
-  /** Reads the first rows of the open import by other settings. */
+  /** Reads the first rows of the open import by other settings. What was chosen is shown at once. */
   async readAs(settings: Settings): Promise<void> {
     const id = this.open;
+    const turn = ++this.readings;
     const { kind, columns, conventions } = settings;
-    const preview = await this.attempt(() =>
-      post<ImportPreview>(`/imports/${id}/preview`, { kind, columns, conventions }),
+    if (this.preview && kind && columns && conventions) this.preview = { ...this.preview, kind, columns, conventions };
+    const answer = await this.attempt(() =>
+      post<ImportPreview | Unreadable>(`/imports/${id}/preview`, { kind, columns, conventions }),
     );
-    if (preview && this.open === id) this.preview = preview;
+    // Another choice may have been made meanwhile.
+    if (!answer || this.open !== id || turn !== this.readings) return;
+    if ('problem' in answer) this.problem = `The file cannot be read: ${answer.problem}`;
+    else this.preview = answer;
   }
 
   private async act(path: string, settings: Settings = {}): Promise<boolean> {
@@ -159,6 +173,7 @@ export class DataDesk {
 
   async rebuild(): Promise<void> {
     await this.attempt(() => post<Task>('/tasks', { kind: 'rebuild' }));
+    this.onTask();
     await this.refresh();
   }
 }

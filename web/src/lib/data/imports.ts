@@ -3,7 +3,9 @@ import type { schemas } from '$lib/server/api';
 
 export type ImportSummary = z.infer<typeof schemas.ImportSummary>;
 export type ImportRecord = z.infer<typeof schemas.ImportRecord>;
-export type ImportPreview = z.infer<typeof schemas.ImportPreview>;
+type Preview = z.infer<typeof schemas.ImportPreview>;
+export type ImportPreview = Exclude<Preview, { problem: string }>;
+export type Unreadable = Extract<Preview, { problem: string }>;
 export type Conventions = z.infer<typeof schemas.Conventions>;
 export type Task = z.infer<typeof schemas.TaskRecord>;
 export type Holdings = z.infer<typeof schemas.HoldingsResponse>;

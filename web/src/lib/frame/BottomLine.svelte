@@ -11,10 +11,12 @@
   const LOOK_OFTEN_MS = 2000;
   const LOOK_SELDOM_MS = 15_000;
 
+  let known = '';
+
   $effect(() => {
+    void bench.taskLooks;
     let timer: ReturnType<typeof setTimeout>;
     let isEnded = false;
-    let known = '';
     const look = async () => {
       const latest = await loadTask();
       if (isEnded) return;

@@ -31,6 +31,8 @@ export class Workbench {
   problem = $state<string | null>(null);
   /** Raised when the data have changed, so that everything is loaded anew. */
   private version = $state(0);
+  /** Raised when a task was begun, so that whoever shows them looks at once. */
+  taskLooks = $state(0);
   isPlaying = $state(false);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
@@ -98,6 +100,11 @@ export class Workbench {
   reload(): void {
     forgetLoaded();
     this.version++;
+  }
+
+  /** Lets tasks be looked at, since one was begun. */
+  lookAtTasks(): void {
+    this.taskLooks++;
   }
 
   /** How often the data have changed; views that load for themselves hang on it. */

@@ -6,7 +6,10 @@
   let { data } = $props();
 
   const bench = useWorkbench();
-  const desk = new DataDesk(() => bench.reload());
+  const desk = new DataDesk(
+    () => bench.reload(),
+    () => bench.lookAtTasks(),
+  );
   let isOver = $state(false);
   let input = $state<HTMLInputElement>();
 
@@ -66,4 +69,4 @@
   {#if desk.problem}<p class="px-3 pb-1.5 text-loss" role="alert">◆ {desk.problem}</p>{/if}
   {#if desk.open === null}<ImportList {desk} />{:else}<ImportLook {desk} layouts={data.layouts} />{/if}
 </section>
-<Held holdings={desk.holdings} />
+{#if desk.open === null}<Held holdings={desk.holdings} />{/if}

@@ -385,7 +385,7 @@ export const ImportSettings = z
     path: ['columns'],
   });
 
-export const ImportPreview = z
+const ReadablePreview = z
   .object({
     format: z.enum(['csv', 'json', 'parquet', 'xlsx', 'ics']),
     header: z.array(z.string()),
@@ -399,6 +399,10 @@ export const ImportPreview = z
       z.object({ number, cells: z.array(z.string()), read: z.array(z.string()).describe('as they are understood') }),
     ),
   })
+  .meta({ id: 'ReadablePreview' });
+
+export const ImportPreview = z
+  .union([ReadablePreview, z.object({ problem: z.string().describe('why the file cannot be read') })])
   .meta({ id: 'ImportPreview' });
 
 export const ImportSummary = z

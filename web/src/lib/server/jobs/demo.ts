@@ -12,10 +12,17 @@ const { settings } = tables;
 const ALL = 'demo';
 const partOf = (symbol: string) => `${ALL} ${symbol}`;
 
-/** Whether the database holds this version of the demo, whole. */
-export async function isDemoHeld(database: Database): Promise<boolean> {
+/**
+ * Whether the database holds this version of the demo: whole, or the underlyings that are wanted.
+ *
+ * @param wanted symbols; all when not given
+ */
+export async function isDemoHeld(database: Database, wanted?: readonly string[]): Promise<boolean> {
   const [held] = await database.select().from(settings).where(eq(settings.key, ALL));
-  return held?.value === String(DEMO_VERSION);
+  if (held?.value === String(DEMO_VERSION)) return true;
+  if (!wanted) return false;
+  const symbols = await demoSymbols(database);
+  return wanted.every((symbol) => symbols.has(symbol));
 }
 
 /** The underlyings of this version of the demo that are complete. */
@@ -39,13 +46,16 @@ async function remember(database: Database, key: string): Promise<void> {
  * with the underlyings that are missing.
  */
 export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<void> {
-  return runTask(database, taskId, async (_, report) => {
+  return runTask(database, taskId, async ({ input }, report) => {
+    const wanted = input.symbols as string[] | undefined;
+    const isWanted = (symbol: string) => wanted?.includes(symbol) ?? true;
     const folder = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
     const held = await demoSymbols(database);
-    let done = held.size;
+    const total = wanted ? wanted.length + OTHER_FILES : DEMO_FILES;
+    let done = [...held].filter(isWanted).length;
     let rows = 0;
     try {
-      for await (const { path, symbol } of writeDemo(folder, (name) => held.has(name))) {
+      for await (const { path, symbol } of writeDemo(folder, (name) => held.has(name) || !isWanted(name))) {
         const record = await importFile(database, diskSource(path));
         if (record.status !== 'done') throw new Error(`${record.file}: ${record.detail}`);
         rmSync(path);
@@ -55,11 +65,11 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
           // Plans for many rows where there were none would be slow ones.
           if (done % ANALYZE_EVERY === 0) await database.execute(sql`ANALYZE snapshots, slices, fits, measures`);
         }
-        await report(++done, DEMO_FILES, symbol === null ? record.file : `${symbol} is complete`);
+        await report(++done, total, symbol === null ? record.file : `${symbol} is complete`);
       }
-      await remember(database, ALL);
+      if (!wanted) await remember(database, ALL);
       await database.execute(sql`ANALYZE`);
-      return `${rows} rows from ${DEMO_FILES} files`;
+      return `${rows} rows from ${total} files`;
     } finally {
       rmSync(folder, { recursive: true, force: true });
     }
@@ -67,3 +77,5 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
 }
 
 const ANALYZE_EVERY = 8;
+/** Files beside the chains. */
+const OTHER_FILES = 6;

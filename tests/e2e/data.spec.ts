@@ -1,0 +1,119 @@
+import { expect, test } from './fixtures';
+
+/** Files come into a database of their own, so that the others find the demo as it is. */
+test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
+
+const csv = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+
+/** A file as somebody else's program writes it: other names, semicolons, decimal commas, days first. */
+const foreign = (symbol: string, ...more: string[]) =>
+  csv(
+    `${symbol}.csv`,
+    [
+      'Stichtag;Basiswert;Verfall;Basispreis;Typ;Geld;Brief;Notiz',
+      `06.01.2031 15:45;${symbol};20.02.2031;95,5;C;5,25;5,75;a`,
+      `06.01.2031 15:45;${symbol};20.02.2031;95,5;P;0,95;1,05;b`,
+      ...more,
+    ].join('\r\n'),
+  );
+const MATCH = {
+  Stichtag: 'asof',
+  Basiswert: 'symbol',
+  Verfall: 'expiry',
+  Basispreis: 'strike',
+  Typ: 'side',
+  Geld: 'bid',
+  Brief: 'ask',
+};
+
+test('a file is looked at, matched, checked, imported without its bad row, and taken back', async ({ page }) => {
+  await page.goto('/data');
+  const input = page.getByLabel('Files to import');
+  const look = page.getByTestId('look');
+  const verdict = page.getByTestId('verdict');
+  await input.setInputFiles(csv('names.csv', 'symbol,name,kind\nDESK,Desk test,index\n'));
+  await expect(verdict).toContainText('The columns are known.');
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(verdict).toContainText('Imported, 1 row: records: 1 new');
+  await page.getByRole('button', { name: 'Close' }).click();
+
+  const other = '07.01.2031 15:45;DESK;20.02.2031;95,5;X;5,25;5,75;c';
+  await input.setInputFiles(foreign('DESK', other));
+  await expect(verdict).toContainText('Nothing stands for');
+  await expect(page.getByRole('button', { name: 'Check' })).toBeDisabled();
+  for (const [theirs, ours] of Object.entries(MATCH)) {
+    await page.getByLabel(`What ${theirs} stands for`).selectOption(ours);
+    await expect(page.getByLabel(`What ${theirs} stands for`)).toHaveValue(ours);
+  }
+  // As it is understood, with a mark where the file has it otherwise.
+  await expect(look.getByRole('cell', { name: '2031-01-06T15:45' }).first()).toBeVisible();
+  await expect(look.getByRole('cell', { name: '5.25' }).first()).toHaveAttribute('title', '5,25 in the file');
+  await page.getByRole('button', { name: 'Check' }).click();
+  await expect(verdict).toContainText('Checked, 3 rows: snapshots: 1 new, 1 left out for a bad row.');
+  await expect(verdict).toContainText('1 bad row.');
+  await expect(verdict).toContainText('Left aside: Notiz.');
+  await expect(page.getByTestId('faults')).toContainText('row 4side“X”must be one of c, call, p, put');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'as CSV' }).click();
+  expect((await download).suggestedFilename()).toBe('errors.csv');
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
+  await page.getByRole('checkbox', { name: 'without the bad rows' }).check();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(verdict).toContainText('Imported, 3 rows');
+  await page.getByRole('button', { name: 'Close' }).click();
+
+  const row = page.getByTestId('imports').getByRole('row', { name: /DESK\.csv/ });
+  await expect(row).toContainText('done');
+  await expect(page.getByTestId('held')).toContainText('DESK');
+  await row.getByRole('button', { name: 'take back' }).click();
+  await expect(row).toContainText('taken back');
+  const held = await page.request.get('/api/v1/underlyings/DESK/snapshots');
+  expect(await held.json()).toMatchObject({ snapshots: [] });
+  // It is still kept, and known by now.
+  await row.getByRole('button', { name: 'look' }).click();
+  await expect(verdict).not.toContainText('Nothing stands for');
+});
+
+test('what can be read in two ways is asked', async ({ page }) => {
+  await page.goto('/data');
+  await page.getByLabel('Files to import').setInputFiles(csv('paid.csv', 'symbol,ex_date,amount\nCAIR,01/02/2032,1\n'));
+  const verdict = page.getByTestId('verdict');
+  await expect(verdict).toContainText('“01/02/2032” in ex_date can be read in two ways.');
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
+  await page.getByLabel('Days').selectOption('dmy');
+  await expect(page.getByTestId('look')).toContainText('2032-02-01');
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeEnabled();
+  await page.getByRole('button', { name: 'Close' }).click();
+  await page
+    .getByTestId('imports')
+    .getByRole('row', { name: /paid\.csv/ })
+    .getByRole('button', { name: 'stop' })
+    .click();
+  await expect(page.getByTestId('imports').getByRole('row', { name: /paid\.csv/ })).toContainText('stopped');
+});
+
+test('a file that is no table says why, and what is held is told by day', async ({ page }) => {
+  await page.goto('/data');
+  await page.getByLabel('Files to import').setInputFiles({
+    name: 'broken.parquet',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from('PAR1 this is none'),
+  });
+  await expect(page.getByRole('alert')).toContainText('Parquet');
+  await page.getByRole('button', { name: 'Close' }).click();
+  await expect(page.getByTestId('held-sentence')).toContainText('missing: GYRB on 12 Nov 30');
+  await page.getByTestId('held').locator('svg').nth(5).hover();
+  await expect(page.getByTestId('held-sentence')).toContainText(
+    /snapshots?, [\d\s\u2009]+ of [\d\s\u2009]+ contracts usable/,
+  );
+});
+
+test('measures are rebuilt while it is told how far it is', async ({ page }) => {
+  await page.goto('/data');
+  await page.getByRole('button', { name: 'Rebuild measures' }).click();
+  const status = page.getByTestId('imports').getByRole('status');
+  await expect(status).toContainText('derived anew');
+  await expect(page.getByRole('contentinfo')).toContainText('measures are derived anew');
+  await status.getByRole('button', { name: 'stop' }).click();
+  await expect(status).toHaveCount(0);
+});
