@@ -5,6 +5,7 @@ export * from './distributions';
 export * from './implied';
 export * from './models';
 export * from './odds';
+export * from './quality';
 export * from './quotes';
 export * from './rates';
 export * from './realized';

@@ -3,14 +3,14 @@ import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { factorsOf, followPath, LAST_QUARTER, playPath, quarterInstant, sessionDays, type Session } from './path';
 import { contractOf, printsOf } from './prints';
-import { plantFaults, quotesAt, type Quote } from './quotes';
+import { plantFaults, plantStale, quotesAt, type Quote } from './quotes';
 import { Random } from './random';
 import { momentOf, rateOf } from './smile';
 import { FOLLOWERS, ROOTS, UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 3;
+export const DEMO_VERSION = 4;
 
 const RATE_DAYS = [1, 7, 30, 91, 182, 365, 730];
 const CURRENCIES = ['ICR', 'LUN'];
@@ -102,7 +102,8 @@ function tellSession(spec: UnderlyingSpec, session: Session, before: Session) {
 async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readonly Session[], tape: CsvFile) {
   const { symbol } = spec;
   const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
-  const recent: Quote[][] = [];
+  /** The chain from which one contract stands still, and its price. */
+  let then: { quotes: Quote[]; price: number; day: string } | null = null;
   for (let i = 0; i < sessions.length; i++) {
     const session = sessions[i]!;
     if (session.day === spec.missingDay || (spec.expires !== undefined && session.day >= spec.expires)) continue;
@@ -110,9 +111,11 @@ async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readon
     for (const { moment, quarter, quotes } of tellSession(spec, session, sessions[Math.max(0, i - 1)]!)) {
       if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
       const pristine = quarter === LAST_QUARTER ? quotes.map((quote) => ({ ...quote })) : [];
-      plantFaults(quotes, recent.at(-STALE_SESSIONS) ?? null, new Random(`${symbol} ${moment.asof} faults`));
-      if (quarter === LAST_QUARTER) recent.push(pristine);
-      if (recent.length > STALE_SESSIONS) recent.shift();
+      plantFaults(quotes, moment.price, new Random(`${symbol} ${moment.asof} faults`));
+      if (then) plantStale(quotes, then.quotes, then.price, new Random(`${symbol} ${then.day} stale`));
+      if (quarter === LAST_QUARTER && i % STALE_SESSIONS === 0) {
+        then = { quotes: pristine, price: moment.price, day: session.day };
+      }
       addChain(file, symbol, clock(moment.asof), moment.price, quotes);
       await file.flush();
     }

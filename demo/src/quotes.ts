@@ -166,27 +166,40 @@ function popularityOf(smile: Smile, z: number, sign: 1 | -1, uniform: number) {
   };
 }
 
-/** Faults that a feed has now and then, planted so that checks can be seen to work. */
-export function plantFaults(quotes: Quote[], older: Quote[] | null, random: Random): void {
+/** Faults that a feed has now and then, planted so that checks can be seen to work: crossed, nobody's bid, wrong side. */
+export function plantFaults(quotes: Quote[], price: number, random: Random): void {
   const pick = () => quotes[random.below(quotes.length)]!;
   const crossed = pick();
   [crossed.bid, crossed.ask] = [crossed.ask, crossed.bid];
   const empty = pick();
   empty.bid = 0;
   empty.bidSize = 0;
-  const outlier = quotes.filter((quote) => quote.bid > 1)[Math.floor(quotes.length / 5)];
-  if (outlier) {
-    outlier.bid = Number((outlier.bid * 1.6).toFixed(4));
-    outlier.ask = Number((outlier.ask * 1.6).toFixed(4));
-  }
-  const stale = pick();
-  const before = older?.find(
-    (old) => old.expiry === stale.expiry && old.strike === stale.strike && old.side === stale.side,
-  );
-  if (before) {
-    stale.bid = before.bid;
-    stale.ask = before.ask;
-    stale.volume = 0;
-    stale.last = before.last;
-  }
+  // On the side in the money, where a price is far from what the other side says of the same strike.
+  const inside = quotes.filter(({ strike, side, bid, ask }) => {
+    const depth = side === 'C' ? price / strike - 1 : strike / price - 1;
+    return depth > 0.01 && depth < 0.08 && bid > 1 && ask > bid;
+  });
+  const wrong = inside[random.below(inside.length)];
+  if (!wrong) return;
+  const lift = 0.02 * price;
+  wrong.bid = Number((wrong.bid + lift).toFixed(4));
+  wrong.ask = Number((wrong.ask + lift).toFixed(4));
 }
+
+/**
+ * Lets one contract stand still: its quote stays what it was some sessions ago, and nobody trades it.
+ *
+ * @param then the chain of that session
+ */
+export function plantStale(quotes: Quote[], then: readonly Quote[], price: number, random: Random): void {
+  const alive = then.filter(({ strike, bid, ask }) => Math.abs(strike / price - 1) < 0.05 && bid > 0.5 && ask > bid);
+  const old = alive[random.below(Math.max(1, alive.length))];
+  const stale = old && quotes.find(({ expiry, strike, side }) => contractKey(old) === `${expiry} ${strike} ${side}`);
+  if (!old || !stale) return;
+  stale.bid = old.bid;
+  stale.ask = old.ask;
+  stale.volume = 0;
+  stale.last = old.last;
+}
+
+const contractKey = ({ expiry, strike, side }: Quote) => `${expiry} ${strike} ${side}`;

@@ -1,14 +1,25 @@
 import { impliedVols, parityForward, quoteReason, REASONS, type ReasonCode } from '../implied';
 import { deviationMove, straddleMove, type StraddleQuote } from '../odds';
+import {
+  brokenForwards,
+  findAside,
+  qualityParts,
+  qualityScore,
+  type Aside,
+  type QualityParts,
+  type Verdict,
+} from '../quality';
 import { rateAt } from '../rates';
 import { constantMaturityVol, curveVol, deltaSkew, fitCurve, type Curve } from '../surface';
 import { dayOf, expiryInstant, instantOf, MILLISECONDS_PER_DAY, sessionsBetween, yearsBetween } from '../time';
 import type { MarketTerms, SideQuotes, SliceQuotes, Snapshot } from './snapshot';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 1;
+export const METHOD_VERSION = 2;
 
 export type ForwardSource = 'parity' | 'carry';
+/** Why a whole expiry is not used in the measures of its underlying. */
+export type ExpiryAside = 'broken-forward' | 'by-hand';
 
 /** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not to be had. */
 export interface ExpiryFit {
@@ -38,6 +49,13 @@ export interface ExpiryFit {
   usable: number;
   /** Contracts by reason, in the order of REASONS. */
   refused: number[];
+  /** Contracts with a vol that are not used. */
+  aside: Aside[];
+  /** null for an expiry that is used. */
+  expiryAside: ExpiryAside | null;
+  /** 0…100, and what it is made of. */
+  quality: number;
+  qualityParts: QualityParts;
 }
 
 /** Measures of an underlying at one moment, from its expiries. */
@@ -63,6 +81,16 @@ export interface SnapshotMeasures {
   volume: number;
   openInterest: number;
   rmse: number;
+  /** 0…100: that of the expiries, weighted by contracts; one that is set aside counts nothing. */
+  quality: number;
+}
+
+/** What is known beside a snapshot and the terms of its market. */
+export interface SnapshotContext {
+  /** The snapshot of the session before, so that a quote that stood still is known. */
+  readonly before?: Snapshot | null;
+  /** What somebody has decided about this snapshot's contracts and expiries. */
+  readonly verdicts?: readonly Verdict[];
 }
 
 export interface SnapshotFit {
@@ -81,6 +109,8 @@ export interface SideVols {
 
 const DAYS_PER_YEAR = 365;
 const EXPIRED: ReasonCode = REASONS.indexOf('expired');
+const STALE: ReasonCode = REASONS.indexOf('stale');
+const BY_HAND: ReasonCode = REASONS.indexOf('by-hand');
 const NO_FORWARD: ReasonCode = REASONS.indexOf('no-forward');
 const BELOW: ReasonCode = REASONS.indexOf('below-intrinsic');
 const ABOVE: ReasonCode = REASONS.indexOf('above-maximum');
@@ -88,13 +118,15 @@ const ABOVE: ReasonCode = REASONS.indexOf('above-maximum');
 /**
  * Implied vols of one side from bid, mid and ask, by the European formula on the forward.
  *
- * @param fit years, forward and discount of the expiry
+ * A contract that is set aside keeps its vols; its reason says so.
+ *
+ * @param fit years, forward, discount of the expiry and what is set aside
  * @param sign +1 calls, −1 puts
  */
 export function impliedColumns(
   strike: Float64Array,
   quotes: SideQuotes,
-  fit: Pick<ExpiryFit, 'years' | 'forward' | 'discount'>,
+  fit: Pick<ExpiryFit, 'years' | 'forward' | 'discount' | 'aside'>,
   sign: number,
 ): SideVols {
   const count = strike.length;
@@ -131,7 +163,16 @@ export function impliedColumns(
     }
     if (reason[i] !== 0) bid[i] = mid[i] = ask[i] = NaN;
   }
+  markAside(strike, reason, fit.aside, sign);
   return { bid, mid, ask, reason };
+}
+
+function markAside(strike: Float64Array, reason: Uint8Array, aside: readonly Aside[], sign: number): void {
+  for (const one of aside) {
+    if ((one.side === 'call' ? 1 : -1) !== sign) continue;
+    const at = strike.indexOf(one.strike);
+    if (at >= 0 && reason[at] === 0) reason[at] = one.reason;
+  }
 }
 
 /** Spot less the dividends still to come before the expiry, grown at the rate (escrowed dividends). */
@@ -148,7 +189,12 @@ function carryForward(snapshot: Snapshot, terms: MarketTerms, expiryAt: number, 
 }
 
 /** Forward, curve and measures of one expiry. */
-export function deriveSlice(slice: SliceQuotes, snapshot: Snapshot, terms: MarketTerms): ExpiryFit {
+export function deriveSlice(
+  slice: SliceQuotes,
+  snapshot: Snapshot,
+  terms: MarketTerms,
+  { before, verdicts = [] }: SnapshotContext = {},
+): ExpiryFit {
   const expiryAt = expiryInstant(terms.calendar, slice.expiry, slice.settlement);
   const years = yearsBetween(snapshot.asof, expiryAt);
   const days = (expiryAt - snapshot.asof) / MILLISECONDS_PER_DAY;
@@ -168,17 +214,44 @@ export function deriveSlice(slice: SliceQuotes, snapshot: Snapshot, terms: Marke
     near,
   );
   const forward = parity?.forward ?? carry;
-  const base = { years, forward, discount };
+  const own = verdicts.filter(({ expiry, settlement }) => expiry === slice.expiry && settlement === slice.settlement);
+  const base = { years, forward, discount, aside: byHand(own) };
   const calls = impliedColumns(slice.strike, slice.call, base, 1);
   const puts = impliedColumns(slice.strike, slice.put, base, -1);
-  const points = outOfTheMoney(slice.strike, forward, calls, puts);
-  const fit = years > 0 ? fitCurve(points, years, forward) : null;
+  let points = outOfTheMoney(slice.strike, forward, calls, puts);
+  let fit = years > 0 ? fitCurve(points, years, forward) : null;
+  const aside = base.aside;
+  if (fit && fit.curve.kind !== 'flat') {
+    const then = sliceBefore(slice, before);
+    const found = findAside(slice.strike, forward, fit.curve, [
+      { side: 'call', ...calls, unmoved: unmoved(slice.strike, slice.call, then?.strike, then?.call) },
+      { side: 'put', ...puts, unmoved: unmoved(slice.strike, slice.put, then?.strike, then?.put) },
+    ]).filter((one) => !own.some((said) => said.verdict === 'use' && isSame(said, one)));
+    if (found.length > 0) {
+      aside.push(...found);
+      markAside(slice.strike, calls.reason, found, 1);
+      markAside(slice.strike, puts.reason, found, -1);
+      points = outOfTheMoney(slice.strike, forward, calls, puts);
+      fit = fitCurve(points, years, forward);
+    }
+  }
   const curve = fit?.curve ?? null;
   const skew25 = curve ? deltaSkew(curve, 0.25) : null;
   const skew10 = curve ? deltaSkew(curve, 0.1) : null;
   const atmVol = curve ? curveVol(curve, 0) : NaN;
   const refused = tally(slice, calls, puts);
   const contracts = refused.reduce((sum, count) => sum + count, 0);
+  const moneyness = points.logMoneyness;
+  const parts = qualityParts({
+    contracts,
+    usable: refused[0]!,
+    stale: refused[STALE]!,
+    spread: spreadNearMoney(slice, forward),
+    errorInHalfSpreads: fit?.errorInHalfSpreads ?? NaN,
+    lowest: moneyness[0] ?? NaN,
+    highest: moneyness.at(-1) ?? NaN,
+    deviation: atmVol * Math.sqrt(years),
+  });
   return {
     expiry: slice.expiry,
     settlement: slice.settlement,
@@ -203,7 +276,54 @@ export function deriveSlice(slice: SliceQuotes, snapshot: Snapshot, terms: Marke
     contracts,
     usable: refused[0]!,
     refused,
+    aside,
+    expiryAside: own.some(({ strike, verdict }) => strike === null && verdict === 'aside') ? 'by-hand' : null,
+    quality: qualityScore(parts),
+    qualityParts: parts,
   };
+}
+
+function byHand(verdicts: readonly Verdict[]): Aside[] {
+  return verdicts.flatMap(({ strike, side, verdict }) =>
+    verdict === 'aside' && strike !== null && side !== null ? [{ strike, side, reason: BY_HAND }] : [],
+  );
+}
+
+function isSame(verdict: Verdict, { side, strike }: Aside): boolean {
+  return verdict.side === side && verdict.strike === strike;
+}
+
+function sliceBefore(slice: SliceQuotes, before: Snapshot | null | undefined): SliceQuotes | undefined {
+  return before?.slices.find(({ expiry, settlement }) => expiry === slice.expiry && settlement === slice.settlement);
+}
+
+/** Marks quotes that are those of an earlier moment, with nothing traded since. */
+function unmoved(strike: Float64Array, now: SideQuotes, strikeThen?: Float64Array, then?: SideQuotes): Uint8Array {
+  const marks = new Uint8Array(strike.length);
+  if (!strikeThen || !then) return marks;
+  for (let i = 0, j = 0; i < strike.length; i++) {
+    while (j < strikeThen.length && strikeThen[j]! < strike[i]!) j++;
+    if (strikeThen[j] !== strike[i]) continue;
+    const isSame = now.bid[i] === then.bid[j] && now.ask[i] === then.ask[j];
+    if (isSame && !(now.volume[i]! > 0)) marks[i] = 1;
+  }
+  return marks;
+}
+
+/** Half of the strikes nearest to the money count, and at least these. */
+const NEAR_STRIKES = 3;
+
+/** The middle of spread over mid of the out-of-the-money quotes at the strikes nearest to the forward. */
+function spreadNearMoney({ strike, call, put }: SliceQuotes, forward: number): number {
+  const shares = Array.from(strike, (level, i) => {
+    const { bid, ask } = level < forward ? put : call;
+    return { distance: Math.abs(level - forward), share: (2 * (ask[i]! - bid[i]!)) / (ask[i]! + bid[i]!) };
+  })
+    .sort((a, b) => a.distance - b.distance)
+    .slice(0, NEAR_STRIKES)
+    .map(({ share }) => share)
+    .sort((a, b) => a - b);
+  return shares[shares.length >> 1] ?? NaN;
 }
 
 function straddles(slice: SliceQuotes): StraddleQuote[] {
@@ -254,12 +374,34 @@ function sumOf(values: Float64Array): number {
   return sum;
 }
 
+/** Marks expiries whose forward cannot be meant, but for those that somebody wants used. */
+function judgeForwards(expiries: ExpiryFit[], snapshot: Snapshot, terms: MarketTerms, verdicts: readonly Verdict[]) {
+  const broken = brokenForwards(
+    expiries.map(({ expiry, settlement, years, rate, forward, forwardSource, forwardUncertainty, atmVol }) => ({
+      years,
+      // One that is carry itself says nothing about the others.
+      forward: forwardSource === 'parity' ? forward : NaN,
+      carry: carryForward(snapshot, terms, expiryInstant(terms.calendar, expiry, settlement), rate),
+      uncertainty: forwardUncertainty,
+      atmVol,
+    })),
+  );
+  expiries.forEach((fit, i) => {
+    const isWanted = verdicts.some(
+      ({ expiry, settlement, strike, verdict }) =>
+        strike === null && verdict === 'use' && expiry === fit.expiry && settlement === fit.settlement,
+    );
+    if (broken[i] && !isWanted) fit.expiryAside ??= 'broken-forward';
+  });
+}
+
 /** Fits every expiry of a snapshot and measures the underlying by them. */
-export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms): SnapshotFit {
+export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: SnapshotContext = {}): SnapshotFit {
   const expiries = snapshot.slices
-    .map((slice) => deriveSlice(slice, snapshot, terms))
+    .map((slice) => deriveSlice(slice, snapshot, terms, context))
     .sort((a, b) => a.years - b.years);
-  const fitted = expiries.filter((fit) => fit.curve && fit.years > 0);
+  judgeForwards(expiries, snapshot, terms, context.verdicts ?? []);
+  const fitted = expiries.filter((fit) => fit.curve && fit.years > 0 && fit.expiryAside === null);
   const maturity = (vol: (fit: ExpiryFit) => number, days: number) =>
     constantMaturityVol(
       fitted.map((fit) => ({ years: fit.years, vol: vol(fit) })),
@@ -299,6 +441,17 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms): Snapshot
       volume,
       openInterest,
       rmse: points > 0 ? Math.sqrt(squares / points) : NaN,
+      quality: weightedQuality(expiries),
     },
   };
+}
+
+function weightedQuality(expiries: readonly ExpiryFit[]): number {
+  let sum = 0;
+  let contracts = 0;
+  for (const fit of expiries) {
+    contracts += fit.contracts;
+    if (fit.expiryAside === null) sum += fit.contracts * fit.quality;
+  }
+  return contracts > 0 ? sum / contracts : NaN;
 }

@@ -6,7 +6,15 @@
 export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot } from './snapshot';
 export { emptySide, sideOf } from './snapshot';
 export { deriveSlice, deriveSnapshot, impliedColumns, METHOD_VERSION } from './derive';
-export type { ExpiryFit, ForwardSource, SideVols, SnapshotFit, SnapshotMeasures } from './derive';
+export type {
+  ExpiryAside,
+  ExpiryFit,
+  ForwardSource,
+  SideVols,
+  SnapshotContext,
+  SnapshotFit,
+  SnapshotMeasures,
+} from './derive';
 export {
   BASES,
   valueContract,

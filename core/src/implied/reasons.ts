@@ -1,4 +1,7 @@
-/** Why a price or a quote has no implied volatility. The position in the list is its code. */
+/**
+ * Why a quote is not used. Those up to `no-forward` have no implied volatility; the last ones have one, and are set
+ * aside because it cannot be meant (see quality) or because somebody said so. The position in the list is its code.
+ */
 export const REASONS = [
   'usable',
   'below-intrinsic',
@@ -9,6 +12,9 @@ export const REASONS = [
   'wide',
   'expired',
   'no-forward',
+  'off-curve',
+  'off-parity',
+  'by-hand',
 ] as const;
 export type Reason = (typeof REASONS)[number];
 /** Index into {@link REASONS}; 0 is usable. */

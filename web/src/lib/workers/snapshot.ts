@@ -58,6 +58,7 @@ function fitOfAnswer(fit: Answer['slices'][number]['fit']): ExpiryFit {
     butterfly10: orNaN(fit.butterfly10),
     straddleMove: orNaN(fit.straddleMove),
     deviationMove: orNaN(fit.deviationMove),
+    quality: orNaN(fit.quality),
   };
 }
 

@@ -127,6 +127,14 @@ const paths: ZodOpenApiPathsObject = {
     response: schemas.EventsResponse,
     csv: true,
   }),
+  '/underlyings/{symbol}/verdicts': {
+    post: operation({
+      summary: 'Sets a contract or an expiry of a snapshot aside, or takes it back into use',
+      path: Symbol_,
+      body: schemas.VerdictRequest,
+      response: schemas.SnapshotResponse,
+    }),
+  },
   '/holdings': get({ summary: 'What is held, by underlying and session', response: schemas.HoldingsResponse }),
   '/imports': {
     get: operation({ summary: 'The latest imports', response: schemas.ImportsResponse, csv: true }),

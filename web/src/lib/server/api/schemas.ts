@@ -158,7 +158,8 @@ export const UnderlyingMeasures = Underlying.extend({
   openInterest: orNull,
   contracts: orNull,
   usable: orNull,
-  series: z.array(orNull).describe('iv30 by snapshot'),
+  quality: orNull.describe('0…100'),
+  series: z.array(orNull).describe('iv30 by session'),
 }).meta({ id: 'UnderlyingMeasures' });
 
 export const UnderlyingsResponse = z
@@ -185,6 +186,7 @@ export const SnapshotSummary = z
     volume: orNull,
     openInterest: orNull,
     rmse: orNull.describe('fit error over all expiries, a decimal vol'),
+    quality: orNull.describe('0…100'),
   })
   .meta({ id: 'SnapshotSummary' });
 
@@ -237,8 +239,33 @@ export const Fit = z
     contracts: number,
     usable: number,
     refused: z.array(number).describe(`contracts by reason: ${REASONS.join(', ')}`),
+    aside: z
+      .array(z.object({ side: z.enum(['call', 'put']), strike: number, reason: number }))
+      .describe('contracts with a vol that are not used, with the code of the reason'),
+    expiryAside: z
+      .enum(['broken-forward', 'by-hand'])
+      .nullable()
+      .describe('why the whole expiry is not used in the measures of its underlying'),
+    quality: orNull.describe('0…100'),
+    qualityParts: z
+      .object({ usable: number, spread: number, fit: number, coverage: number, fresh: number })
+      .describe('each 0…1'),
   })
   .meta({ id: 'Fit' });
+
+export const VerdictRequest = z
+  .object({
+    asof: moment,
+    expiry: day,
+    settlement: z.enum(['am', 'pm']).default('pm'),
+    strike: number.optional().describe('without strike and side the whole expiry'),
+    side: z.enum(['call', 'put']).optional(),
+    verdict: z.enum(['use', 'aside']).nullable().describe('null takes back what was said'),
+  })
+  .refine(({ strike, side }) => (strike === undefined) === (side === undefined), {
+    message: 'strike and side go together',
+    path: ['side'],
+  });
 
 export const SnapshotResponse = z
   .object({
@@ -442,6 +469,7 @@ export const HoldingsResponse = z
         moments: z.array(number).describe('snapshots on each session'),
         contracts: z.array(number).describe('in the last snapshot of each session'),
         usable: z.array(number).describe('contracts of these with an implied vol'),
+        quality: z.array(orNull).describe('0…100, of the last snapshot of each session'),
         holes: z.array(day).describe('sessions without a snapshot between the first and the last that has one'),
         bars: number,
         prints: number,

@@ -6,6 +6,7 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
+import type { Aside, QualityParts } from '@umwelt/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -389,6 +390,12 @@ export const fits = pgTable(
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),
     refused: jsonb('refused').$type<number[]>().notNull(),
+    /** Contracts with a vol that are not used, with the code of the reason. */
+    aside: jsonb('aside').$type<Aside[]>().notNull().default([]),
+    /** Why the whole expiry is not used. */
+    expiryAside: text('expiry_aside', { enum: ['broken-forward', 'by-hand'] }),
+    quality: doublePrecision('quality'),
+    qualityParts: jsonb('quality_parts').$type<QualityParts>(),
     method: smallint('method').notNull(),
   },
   (table) => [primaryKey({ columns: [table.symbol, table.asof, table.expiry, table.settlement] })],
@@ -417,9 +424,30 @@ export const measures = pgTable(
     volume: doublePrecision('volume'),
     openInterest: doublePrecision('open_interest'),
     rmse: doublePrecision('rmse'),
+    quality: doublePrecision('quality'),
     method: smallint('method').notNull(),
   },
   (table) => [primaryKey({ columns: [table.symbol, table.asof] })],
+);
+
+/**
+ * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
+ * were set aside. Not derived; what hangs on it is derived anew.
+ */
+export const verdicts = pgTable(
+  'verdicts',
+  {
+    ...sliceKey,
+    /** 0 and blank for the whole expiry. */
+    strike: doublePrecision('strike').notNull(),
+    side: text('side', { enum: ['call', 'put', ''] }).notNull(),
+    verdict: text('verdict', { enum: ['use', 'aside'] }).notNull(),
+  },
+  (table) => [
+    primaryKey({
+      columns: [table.symbol, table.asof, table.expiry, table.settlement, table.strike, table.side],
+    }),
+  ],
 );
 
 /** What the application remembers about itself, such as the version of the demo it holds. */

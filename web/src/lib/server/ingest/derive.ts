@@ -1,5 +1,5 @@
-import { deriveSnapshot, METHOD_VERSION, type SnapshotFit } from '@umwelt/core';
-import { and, asc, eq, gte, inArray, lt, or, sql, type SQL } from 'drizzle-orm';
+import { dayOf, deriveSnapshot, instantOf, METHOD_VERSION, type Snapshot, type SnapshotFit } from '@umwelt/core';
+import { and, asc, desc, eq, gte, inArray, lt, or, sql, type SQL } from 'drizzle-orm';
 import { copyRows, inTransaction, tables, type Database, type Queryable, type Session } from '../db';
 import { fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
 import { TermsStore } from '../market/terms';
@@ -32,11 +32,81 @@ interface Derived {
 /** A snapshot with what is derived from it, ready to be written. */
 export interface DerivedSnapshot extends FinishedSnapshot, Derived {}
 
-/** Derives fits and measures of a snapshot whose terms have been loaded. Asks nothing of the database. */
-export function deriveFinished(finished: FinishedSnapshot, terms: TermsStore): DerivedSnapshot {
+/**
+ * Derives fits and measures of a snapshot whose terms have been loaded. Asks nothing of the database.
+ *
+ * @param before the snapshot of the session before, where it is at hand
+ */
+export function deriveFinished(
+  finished: FinishedSnapshot,
+  terms: TermsStore,
+  before: Snapshot | null,
+): DerivedSnapshot {
   const { snapshot } = finished;
-  const key = { symbol: snapshot.symbol, asof: new Date(snapshot.asof) };
-  return { ...finished, key, fit: deriveSnapshot(snapshot, terms.terms(snapshot.symbol, snapshot.asof)) };
+  const { symbol, asof } = snapshot;
+  const verdicts = terms.verdicts(symbol, asof);
+  const fit = deriveSnapshot(snapshot, terms.terms(symbol, asof), { before, verdicts });
+  return { ...finished, key: { symbol, asof: new Date(asof) }, fit };
+}
+
+/**
+ * The latest snapshots of the sessions before, one per underlying: a quote that stood still since is stale. Snapshots
+ * are taken in order of time; of each session the last counts.
+ */
+export class SessionsBefore {
+  private readonly latest = new Map<string, { day: string; now: Snapshot; before: Snapshot | null }>();
+
+  constructor(
+    private readonly session: Queryable,
+    private readonly terms: TermsStore,
+  ) {}
+
+  /** Whether anything of an underlying has been taken or read. */
+  isKnown(symbol: string): boolean {
+    return this.latest.has(symbol);
+  }
+
+  /** Reads what is held of an underlying from before the session of a moment. */
+  async load(symbol: string, asof: number): Promise<void> {
+    const start = sessionStart(this.terms, symbol, asof);
+    const [head] = await this.session
+      .select()
+      .from(snapshots)
+      .where(and(eq(snapshots.symbol, symbol), lt(snapshots.asof, new Date(start))))
+      .orderBy(desc(snapshots.asof))
+      .limit(1);
+    if (!head) return;
+    const rows = await this.session
+      .select()
+      .from(slices)
+      .where(atKeys(slices, [head]));
+    this.take(snapshotOf(symbol, head.asof, head.price, rows));
+  }
+
+  /** The snapshot of the session before another, which is then remembered itself. */
+  take(snapshot: Snapshot): Snapshot | null {
+    const { symbol, asof } = snapshot;
+    const day = dayOf(this.terms.calendar(symbol), asof);
+    const known = this.latest.get(symbol);
+    const before = known ? (known.day < day ? known.now : known.day === day ? known.before : null) : null;
+    this.latest.set(symbol, { day, now: snapshot, before });
+    return before;
+  }
+}
+
+function sessionStart(terms: TermsStore, symbol: string, asof: number): number {
+  const calendar = terms.calendar(symbol);
+  return instantOf(calendar, dayOf(calendar, asof), '00:00');
+}
+
+function snapshotOf(
+  symbol: string,
+  asof: Date,
+  price: number | null,
+  rows: readonly (typeof slices.$inferSelect)[],
+): Snapshot {
+  const own = rows.filter((row) => row.asof.getTime() === asof.getTime());
+  return { symbol, asof: asof.getTime(), price: price ?? NaN, slices: own.map(sliceOfRow) };
 }
 
 /** Writes what was derived; nothing of it may be there. */
@@ -88,17 +158,22 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
   return keys.length;
 }
 
-async function rebuildBatch(session: Session, symbol: string, keys: readonly SnapshotKey[]): Promise<void> {
+/** Derives some snapshots of one underlying anew, in the transaction of the caller. */
+export async function rebuildBatch(session: Session, symbol: string, keys: readonly SnapshotKey[]): Promise<void> {
   await lockSymbol(session, symbol);
   const terms = new TermsStore(session);
   await terms.load(symbol);
   const heads = await session.select().from(snapshots).where(atKeys(snapshots, keys));
   const rows = await session.select().from(slices).where(atKeys(slices, keys));
-  const derived = heads.map(({ asof, price }) => {
-    const own = rows.filter((row) => row.asof.getTime() === asof.getTime());
-    const snapshot = { symbol, asof: asof.getTime(), price: price ?? NaN, slices: own.map(sliceOfRow) };
-    return { key: { symbol, asof }, fit: deriveSnapshot(snapshot, terms.terms(symbol, snapshot.asof)) };
-  });
+  const before = new SessionsBefore(session, terms);
+  if (keys[0]) await before.load(symbol, keys[0].asof.getTime());
+  const derived = heads
+    .sort((a, b) => a.asof.getTime() - b.asof.getTime())
+    .map(({ asof, price }) => {
+      const snapshot = snapshotOf(symbol, asof, price, rows);
+      const context = { before: before.take(snapshot), verdicts: terms.verdicts(symbol, snapshot.asof) };
+      return { key: { symbol, asof }, fit: deriveSnapshot(snapshot, terms.terms(symbol, snapshot.asof), context) };
+    });
   await session.delete(fits).where(atKeys(fits, keys));
   await session.delete(measures).where(atKeys(measures, keys));
   await writeDerived(session, derived);

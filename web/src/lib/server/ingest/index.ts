@@ -25,5 +25,6 @@ export {
 export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
 export { diskSource, memorySource, storeUpload, uploadSource, type FileSource } from './source';
 export { ofOlderMethod, rebuildDerived } from './derive';
+export { setVerdict, type VerdictKey } from './verdict';
 export { deriveUndone, undoImport, UndoError } from './undo';
 export { TableError } from './table';

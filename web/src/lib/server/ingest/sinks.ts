@@ -8,7 +8,7 @@ import { plainText } from './conventions';
 import type { FileKind } from '../../layouts';
 import { appendPrints, INTRADAY_BARS, RECORD_KINDS, recordKey, upsertRecords, type WriteCounts } from './records';
 import type { Run } from './run';
-import { deriveFinished, lockSymbol, type DerivedSnapshot } from './derive';
+import { deriveFinished, lockSymbol, SessionsBefore, type DerivedSnapshot } from './derive';
 import { storeSnapshots } from './store';
 
 /** Where an import writes: in its transaction, with the pool for what must not wait for its end. */
@@ -54,6 +54,7 @@ function unknownSymbol(symbol: string): CellError {
 export function chainSink({ database, session }: Target, run: Run, conventions: Conventions): Sink {
   const assembler = new SnapshotAssembler((row, error) => run.fault(row, error));
   const terms = new TermsStore(session);
+  const before = new SessionsBefore(session, terms);
   const expiries: ReadText<string>[] = [];
   const settlements: ReadText<Settlement>[] = [];
   let waiting: DerivedSnapshot[] = [];
@@ -76,7 +77,12 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
   };
   const take = async (isEnd: boolean) => {
     for (const finished of assembler.take(isEnd)) {
-      waiting.push(deriveFinished(finished, terms));
+      const { symbol, asof } = finished.snapshot;
+      if (!before.isKnown(symbol)) {
+        await settle();
+        await before.load(symbol, asof);
+      }
+      waiting.push(deriveFinished(finished, terms, before.take(finished.snapshot)));
       contracts += finished.contracts;
       if (contracts >= CONTRACTS_PER_WRITE || waiting.length >= SNAPSHOTS_PER_WRITE) await store();
     }

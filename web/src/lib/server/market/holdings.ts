@@ -12,6 +12,7 @@ export interface Holdings {
     moments: number[];
     contracts: number[];
     usable: number[];
+    quality: (number | null)[];
     holes: string[];
     bars: number;
     prints: number;
@@ -23,6 +24,7 @@ interface HeldRow extends Record<string, unknown> {
   at: number[];
   contracts: number[];
   usable: number[];
+  quality: (number | null)[];
 }
 
 /** Everything that is held, on the sessions between the first day and the last. */
@@ -31,7 +33,8 @@ export async function holdings(database: Queryable): Promise<Holdings> {
     listUnderlyings(database),
     database.execute<HeldRow>(sql`
       SELECT symbol, array_agg(extract(epoch FROM asof)::float8 ORDER BY asof) AS at,
-        array_agg(contracts ORDER BY asof) AS contracts, array_agg(usable ORDER BY asof) AS usable
+        array_agg(contracts ORDER BY asof) AS contracts, array_agg(usable ORDER BY asof) AS usable,
+        array_agg(quality ORDER BY asof) AS quality
       FROM measures GROUP BY symbol`),
     countBySymbol(database, 'bars'),
     countBySymbol(database, 'prints'),
@@ -52,12 +55,14 @@ export async function holdings(database: Queryable): Promise<Holdings> {
       const own = days.get(symbol)!;
       const column = () => new Array<number>(sessions.length).fill(0);
       const [moments, contracts, usable] = [column(), column(), column()];
+      const quality = new Array<number | null>(sessions.length).fill(null);
       own.forEach((day, i) => {
         const at = position.get(day);
         if (at === undefined) return;
         moments[at]!++;
         contracts[at] = row!.contracts[i]!;
         usable[at] = row!.usable[i]!;
+        quality[at] = row!.quality[i]!;
       });
       const [first, last] = [own[0] ?? '', own.at(-1) ?? ''];
       const isOpen = (day: string) => isSession(calendarById(calendar), day);
@@ -67,6 +72,7 @@ export async function holdings(database: Queryable): Promise<Holdings> {
         moments,
         contracts,
         usable,
+        quality,
         holes: sessions.filter((day, i) => day > first && day < last && moments[i] === 0 && isOpen(day)),
         bars: bars.get(symbol) ?? 0,
         prints: prints.get(symbol) ?? 0,

@@ -102,6 +102,8 @@ export interface UniverseRow extends Underlying {
   openInterest: number | null;
   contracts: number | null;
   usable: number | null;
+  /** 0…100. */
+  quality: number | null;
   /** iv30 by session, for the line in the row. */
   series: (number | null)[];
 }
@@ -215,6 +217,7 @@ function universeRow(
     openInterest: last?.openInterest ?? null,
     contracts: last?.contracts ?? null,
     usable: last?.usable ?? null,
+    quality: last?.quality ?? null,
     series: bySession(calendar, series)
       .slice(-SESSIONS_PER_YEAR)
       .map((row) => row.iv30),

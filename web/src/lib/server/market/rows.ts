@@ -98,6 +98,10 @@ export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
     contracts: fit.contracts,
     usable: fit.usable,
     refused: fit.refused,
+    aside: fit.aside,
+    expiryAside: fit.expiryAside,
+    quality: orNull(fit.quality),
+    qualityParts: fit.qualityParts,
     method: METHOD_VERSION,
   };
 }
@@ -130,6 +134,10 @@ export function fitOfRow(row: FitRow): ExpiryFit {
     contracts: row.contracts,
     usable: row.usable,
     refused: row.refused,
+    aside: row.aside,
+    expiryAside: row.expiryAside,
+    quality: orNaN(row.quality),
+    qualityParts: row.qualityParts ?? { usable: 0, spread: 0, fit: 0, coverage: 0, fresh: 0 },
   };
 }
 
@@ -155,6 +163,7 @@ export function measureRow(key: SnapshotKey, measures: SnapshotMeasures): Measur
     volume: orNull(measures.volume),
     openInterest: orNull(measures.openInterest),
     rmse: orNull(measures.rmse),
+    quality: orNull(measures.quality),
     method: METHOD_VERSION,
   };
 }

@@ -5,6 +5,7 @@ import {
   type DividendPayment,
   type MarketTerms,
   type RateCurve,
+  type Verdict,
 } from '@umwelt/core';
 import { asc, eq } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
@@ -20,6 +21,8 @@ interface Known {
   calendar: Calendar;
   curves: readonly DatedCurve[];
   dividends: readonly DividendPayment[];
+  /** By the moment of their snapshot. */
+  verdicts: ReadonlyMap<number, Verdict[]>;
 }
 
 /**
@@ -54,6 +57,7 @@ export class TermsStore {
       calendar: calendarById(underlying.calendar),
       curves: underlying.currency === null ? [] : await this.readCurves(underlying.currency),
       dividends: await this.readDividends(symbol),
+      verdicts: await this.readVerdicts(symbol),
     };
   }
 
@@ -77,6 +81,24 @@ export class TermsStore {
     const day = dayOf(calendar, asof);
     const rates = curves.findLast((curve) => curve.date <= day) ?? curves[0] ?? { days: [], rate: [] };
     return { kind: underlying.kind, calendar, rates, dividends };
+  }
+
+  /** What has been decided about a snapshot of a loaded symbol. */
+  verdicts(symbol: string, asof: number): readonly Verdict[] {
+    return this.loaded(symbol).verdicts.get(asof) ?? [];
+  }
+
+  private async readVerdicts(symbol: string): Promise<Map<number, Verdict[]>> {
+    const { verdicts } = tables;
+    const rows = await this.database.select().from(verdicts).where(eq(verdicts.symbol, symbol));
+    const found = new Map<number, Verdict[]>();
+    for (const { asof, expiry, settlement, strike, side, verdict } of rows) {
+      const at = asof.getTime();
+      const isWhole = side === '';
+      const one = { expiry, settlement, verdict, strike: isWhole ? null : strike, side: isWhole ? null : side };
+      found.set(at, [...(found.get(at) ?? []), one]);
+    }
+    return found;
   }
 
   private async readCurves(currency: string): Promise<DatedCurve[]> {

@@ -1,0 +1,131 @@
+import { REASONS, type ReasonCode } from '../implied';
+import { curveVol, type Curve } from '../surface';
+
+/** A contract that has a vol and is not used all the same. */
+export interface Aside {
+  side: 'call' | 'put';
+  strike: number;
+  /** Code of REASONS: `off-curve`, `off-parity`, `stale` or `by-hand`. */
+  reason: ReasonCode;
+}
+
+/** What somebody has decided about a contract or, with strike and side null, about a whole expiry. */
+export interface Verdict {
+  expiry: string;
+  settlement: 'am' | 'pm';
+  strike: number | null;
+  side: 'call' | 'put' | null;
+  verdict: 'use' | 'aside';
+}
+
+/** One side of an expiry as it is judged; arrays aligned with the strikes. */
+export interface JudgedSide {
+  side: 'call' | 'put';
+  /** Vols at mid, bid and ask; NaN where there is none. */
+  mid: Float64Array;
+  bid: Float64Array;
+  ask: Float64Array;
+  reason: Uint8Array;
+  /** 1 where the quote is that of the session before and nothing was traded since. */
+  unmoved: Uint8Array;
+}
+
+const OFF_CURVE: ReasonCode = REASONS.indexOf('off-curve');
+const OFF_PARITY: ReasonCode = REASONS.indexOf('off-parity');
+const STALE: ReasonCode = REASONS.indexOf('stale');
+
+/** What a curve of three parameters is not asked to follow, in vol. */
+const MODEL_ERROR = 0.002;
+/** A quote is off when it misses by more than this many of its tolerances, a quote that stood still by fewer. */
+const OFF = 6;
+const OFF_UNMOVED = 2.5;
+/** A miss within so many of the typical ones of its expiry is the curve's fault. */
+const TYPICAL = 6;
+const MOST_SHARE = 0.2;
+
+/**
+ * Contracts whose vol lies so far from the curve of their expiry that it cannot be meant: off the curve on the
+ * out-of-the-money side, off parity on the other, stale where the quote has not moved since the session before. Each
+ * is measured by its own spread and by what is usual in its expiry (robust scale: 1.4826 × the median of the misses).
+ * Where more than a fifth would be off, the curve is wrong and none is.
+ *
+ * @param strike ascending
+ */
+export function findAside(strike: Float64Array, forward: number, curve: Curve, sides: readonly JudgedSide[]): Aside[] {
+  const misses: number[] = [];
+  const judged = sides.flatMap((side) =>
+    Array.from(strike, (level, i) => {
+      if (side.reason[i] !== 0) return null;
+      const k = Math.log(level / forward);
+      const miss = Math.abs(side.mid[i]! - curveVol(curve, k));
+      const half = Number.isFinite(side.bid[i]!) ? 0.5 * (side.ask[i]! - side.bid[i]!) : side.ask[i]! - side.mid[i]!;
+      const isOut = side.side === 'call' ? k >= 0 : k < 0;
+      if (isOut) misses.push(miss);
+      return { side, i, level, miss, tolerance: half + MODEL_ERROR, isOut };
+    }).filter((one) => one !== null),
+  );
+  const scale = 1.4826 * medianOf(misses);
+  const found = judged.filter(({ side, i, miss, tolerance }) => {
+    const most = side.unmoved[i] ? OFF_UNMOVED : OFF;
+    return miss > most * tolerance && miss > (side.unmoved[i] ? 0.5 : 1) * TYPICAL * scale;
+  });
+  if (found.length > Math.max(1, MOST_SHARE * judged.length)) return [];
+  return found.map(({ side, i, level, isOut }) => ({
+    side: side.side,
+    strike: level,
+    reason: side.unmoved[i] ? STALE : isOut ? OFF_CURVE : OFF_PARITY,
+  }));
+}
+
+/** The middle of some values; 0 for none. */
+function medianOf(values: readonly number[]): number {
+  const sorted = values.toSorted((a, b) => a - b);
+  return sorted[sorted.length >> 1] ?? 0;
+}
+
+/** An expiry whose forward is judged against the others'. */
+export interface JudgedForward {
+  years: number;
+  forward: number;
+  /** Spot less dividends, at the rate. */
+  carry: number;
+  /** In price units. */
+  uncertainty: number;
+  atmVol: number;
+}
+
+/** A forward is broken when it is off by more than this many of its uncertainties and this share of a deviation. */
+const OFF_FORWARD = 4;
+const OFF_DEVIATIONS = 0.15;
+const LEAST_OFF = 0.004;
+
+/**
+ * Tells forwards that cannot be meant: each implies a yield over its carry, ln(F/carry) ÷ T; the yields of an
+ * underlying's expiries agree but for their uncertainties, so one that stands apart from their median is broken.
+ *
+ * @returns whether each is broken; with fewer than three expiries nobody can tell
+ */
+export function brokenForwards(expiries: readonly JudgedForward[]): boolean[] {
+  const known = expiries.filter(({ forward, carry, years }) => forward > 0 && carry > 0 && years > 0);
+  if (known.length < 3) return expiries.map(() => false);
+  const slope = weightedMedian(known.map(({ forward, carry, years }) => [Math.log(forward / carry) / years, years]));
+  const vols = known.map(({ atmVol }) => atmVol).filter((vol) => vol > 0);
+  const vol = medianOf(vols);
+  return expiries.map(({ forward, carry, years, uncertainty }) => {
+    if (!(forward > 0 && carry > 0 && years > 0)) return false;
+    const off = Math.abs(Math.log(forward / carry) - slope * years);
+    const noise = Number.isFinite(uncertainty) ? uncertainty / forward : 0;
+    return off > Math.max(OFF_FORWARD * noise, OFF_DEVIATIONS * vol * Math.sqrt(years), LEAST_OFF);
+  });
+}
+
+function weightedMedian(values: readonly (readonly [value: number, weight: number])[]): number {
+  const sorted = values.toSorted((a, b) => a[0] - b[0]);
+  const half = 0.5 * sorted.reduce((sum, [, weight]) => sum + weight, 0);
+  let seen = 0;
+  for (const [value, weight] of sorted) {
+    seen += weight;
+    if (seen >= half) return value;
+  }
+  return 0;
+}

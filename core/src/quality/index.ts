@@ -1,0 +1,6 @@
+/**
+ * Quality: which quotes and forwards cannot be meant, and how good an expiry is.
+ * Imports implied and surface.
+ */
+export { brokenForwards, findAside, type Aside, type JudgedForward, type JudgedSide, type Verdict } from './aside';
+export { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, type QualityParts } from './score';
