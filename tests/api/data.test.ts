@@ -1,16 +1,25 @@
 import { describe, expect, it } from 'vitest';
-import { constantMaturityVol, impliedVol, priceContract, rankOf, yangZhangVol } from '@umwelt/core';
+import {
+  constantMaturityVol,
+  impliedVol,
+  priceContract,
+  qualityScore,
+  rankOf,
+  REASONS,
+  yangZhangVol,
+} from '@umwelt/core';
 import {
   ChainResponse,
   EventsResponse,
   HistoryResponse,
+  HoldingsResponse,
   SnapshotResponse,
   SnapshotsResponse,
   SurfaceResponse,
   UnderlyingMeasures,
   UnderlyingsResponse,
 } from '../../web/src/lib/server/api/schemas';
-import { get, problemOf, request } from './client';
+import { get, post, problemOf, request } from './client';
 
 const universe = async (query = '') => (await get(`/underlyings${query}`, UnderlyingsResponse)).underlyings;
 const one = async (symbol: string) => (await universe()).find((row) => row.symbol === symbol)!;
@@ -136,11 +145,12 @@ describe('chain', () => {
       expect(vols).toEqual(new Set([(vol ?? expiries[0]!.atmVol!).toFixed(12)]));
     }
   });
-  it('planted faults have reasons and no vols', async () => {
+  it('planted faults have reasons, and no vols unless they are only set aside', async () => {
     const { contracts } = await get('/underlyings/MRX40/chain', ChainResponse);
     const refused = contracts.filter((contract) => contract.reason !== null);
     expect(refused.length).toBeGreaterThan(0);
-    for (const { midVol, reason } of refused) expect([midVol, reason !== null]).toEqual([null, true]);
+    const hasVol = ['stale', 'off-curve', 'off-parity', 'by-hand'];
+    for (const { midVol, reason } of refused) expect(midVol !== null, reason!).toBe(hasVol.includes(reason!));
     expect(refused.map((contract) => contract.reason)).toContain('crossed');
     expect(refused.map((contract) => contract.reason)).toContain('zero-bid');
   });
@@ -179,5 +189,100 @@ describe('surface and history', () => {
     expect(cair.events.map((event) => event.amount)).toContain(0.85);
     const lmnq = await get('/underlyings/LMNQ/events', EventsResponse);
     expect(lmnq.events.find((event) => event.date === '2031-03-21')).toMatchObject({ kind: 'results', amount: null });
+  });
+});
+
+describe('quality', () => {
+  const latest = (symbol: string) => get(`/underlyings/${symbol}/snapshots/latest`, SnapshotResponse);
+  const asideOf = ({ slices }: Awaited<ReturnType<typeof latest>>) =>
+    slices.flatMap(({ fit }) => fit.aside.map((one) => ({ ...one, expiry: fit.expiry, settlement: fit.settlement })));
+  const verdict = (symbol: string, body: object) => post(`/underlyings/${symbol}/verdicts`, body, SnapshotResponse);
+  const nameOf = (code: number) => REASONS[code];
+
+  it('finds what was planted: a stale strike, a quote of the wrong side, an expiry with a broken forward', async () => {
+    for (const symbol of ['CAIR', 'LMNQ', 'MRX40', 'REFS', 'FOGH']) {
+      const found = asideOf(await latest(symbol)).map(({ reason }) => nameOf(reason));
+      expect(found, symbol).toContain('off-parity');
+      expect(found.length, symbol).toBeLessThan(4);
+    }
+    const stale = await Promise.all(
+      ['MRX40', 'LMNQ', 'REFS', 'FOGH', 'PELG'].map(async (symbol) =>
+        asideOf(await latest(symbol)).filter(({ reason }) => nameOf(reason) === 'stale'),
+      ),
+    );
+    expect(stale.map((of) => of.length)).toEqual([1, 1, 1, 1, 1]);
+    const broken = (await latest('QUAY')).slices.filter(({ fit }) => fit.expiryAside !== null);
+    expect(broken.map(({ fit }) => [fit.expiry, fit.expiryAside])).toEqual([['2031-06-19', 'broken-forward']]);
+    // Nothing else of the whole world is thought broken.
+    for (const { symbol } of (await universe()).filter((row) => row.rankSessions === 252 && row.symbol !== 'QUAY')) {
+      const { slices } = await latest(symbol);
+      expect(
+        slices.filter(({ fit }) => fit.expiryAside !== null).map(({ fit }) => fit.expiry),
+        symbol,
+      ).toEqual([]);
+    }
+  });
+
+  it('the score is the weighted sum of its parts, and that of the underlying the mean by contracts', async () => {
+    const { slices, measures } = await latest('QUAY');
+    for (const { fit } of slices) expect(fit.quality).toBeCloseTo(qualityScore(fit.qualityParts), 9);
+    const used = slices.filter(({ fit }) => fit.expiryAside === null);
+    const sum = used.reduce((total, { fit }) => total + fit.contracts * fit.quality!, 0);
+    expect(measures.quality).toBeCloseTo(sum / measures.contracts, 9);
+    expect(measures.quality!).toBeLessThan((await latest('MRX40')).measures.quality! - 30);
+  });
+
+  it('a contract is put back by hand, set aside by hand, and left to the rule again', async () => {
+    const before = await latest('CAIR');
+    const [found] = asideOf(before).filter(({ reason }) => nameOf(reason) === 'off-parity');
+    const { expiry, settlement, strike, side } = found!;
+    const what = { asof: before.asof, expiry, settlement, strike, side };
+    const used = await verdict('CAIR', { ...what, verdict: 'use' });
+    expect(asideOf(used).some((one) => one.strike === strike && one.side === side && one.expiry === expiry)).toBe(
+      false,
+    );
+    expect(used.measures.usable).toBe(before.measures.usable + 1);
+    const other = { ...what, strike: strike === 110 ? 115 : 110, side: 'call' };
+    const aside = await verdict('CAIR', { ...other, verdict: 'aside' });
+    expect(asideOf(aside).map(({ reason }) => nameOf(reason))).toContain('by-hand');
+    await verdict('CAIR', { ...other, verdict: null });
+    expect(await verdict('CAIR', { ...what, verdict: null })).toEqual(before);
+  });
+
+  it('an expiry set aside leaves the measures, and comes back', async () => {
+    const before = await latest('CAIR');
+    const { expiry, settlement } = before.slices[1]!.fit;
+    const what = { asof: before.asof, expiry, settlement };
+    const without = await verdict('CAIR', { ...what, verdict: 'aside' });
+    expect(without.slices[1]!.fit.expiryAside).toBe('by-hand');
+    expect(without.measures.iv30).not.toBe(before.measures.iv30);
+    expect(await verdict('CAIR', { ...what, verdict: null })).toEqual(before);
+    const quay = await latest('QUAY');
+    const broken = quay.slices.find(({ fit }) => fit.expiryAside !== null)!.fit;
+    const at = { asof: quay.asof, expiry: broken.expiry, settlement: broken.settlement };
+    const used = await verdict('QUAY', { ...at, verdict: 'use' });
+    expect(used.slices.every(({ fit }) => fit.expiryAside === null)).toBe(true);
+    expect(await verdict('QUAY', { ...at, verdict: null })).toEqual(quay);
+  });
+
+  it('what is not held cannot be judged', async () => {
+    const { asof } = await latest('CAIR');
+    const send = (body: object) => ({ method: 'POST', body: JSON.stringify({ asof, verdict: 'aside', ...body }) });
+    await problemOf('/underlyings/CAIR/verdicts', 404, send({ expiry: '2031-04-18' }));
+    await problemOf('/underlyings/CAIR/verdicts', 404, send({ expiry: '2031-04-17', strike: 1, side: 'call' }));
+    await problemOf('/underlyings/CAIR/verdicts', 400, send({ expiry: '2031-04-17', strike: 110 }));
+  });
+
+  it('what is held is told by session, with its holes', async () => {
+    const { sessions, underlyings } = await get('/holdings', HoldingsResponse);
+    expect(sessions).toHaveLength(261);
+    const row = (symbol: string) => underlyings.find((one) => one.symbol === symbol)!;
+    expect(row('CAIR').moments.reduce((sum, count) => sum + count)).toBe(311);
+    expect(row('CAIR').moments.at(-1)).toBe(26);
+    expect(row('CAIR').holes).toEqual([]);
+    expect(row('GYRB').holes).toEqual(['2030-11-12']);
+    expect(row('CAIR').quality.at(-1)).toBeCloseTo((await latest('CAIR')).measures.quality!, 9);
+    expect(row('CAIR').bars).toBe(260);
+    expect(row('CAIR').prints).toBeGreaterThan(300);
   });
 });

@@ -117,3 +117,35 @@ test('measures are rebuilt while it is told how far it is', async ({ page }) => 
   await status.getByRole('button', { name: 'stop' }).click();
   await expect(status).toHaveCount(0);
 });
+
+test('what cannot be meant is set aside with the reason, and put back by hand', async ({ page }) => {
+  await page.goto('/data?symbol=QUAY');
+  const quality = page.getByTestId('quality');
+  await expect(quality).toContainText('19 Jun is set aside: its forward does not agree with the others.');
+  await quality.getByRole('button', { name: 'Use 19 Jun' }).click();
+  await expect(quality.getByRole('button', { name: 'Set 19 Jun aside' })).toBeVisible();
+  await expect(quality).not.toContainText('its forward');
+  await quality.getByRole('button', { name: 'Set 19 Jun aside' }).click();
+  await expect(quality).toContainText('19 Jun is set aside by hand.');
+  await quality.getByRole('button', { name: 'Use 19 Jun' }).click();
+  // What was said by hand is taken back: the rule speaks again.
+  await expect(quality).toContainText('its forward does not agree');
+
+  await page.getByTestId('held').getByRole('button', { name: 'LMNQ' }).click();
+  const aside = page.getByRole('list', { name: 'Quotes set aside' });
+  const stale = aside.getByRole('listitem').filter({ hasText: 'it has stood still since the session before' });
+  await expect(stale).toHaveCount(1);
+  const [, day, strike, side] = (await stale.textContent())!.match(/(\d+ \w{3}) ([\d.]+) (put|call)/)!;
+  // The close-up says the same of the contract, and puts it back.
+  const expiry = { Apr: '04', Mar: '03', May: '05', Jun: '06', Sep: '09', Dec: '12' }[day!.split(' ')[1]!];
+  const date = `2031-${expiry}-${day!.split(' ')[0]!.padStart(2, '0')}`;
+  await page.goto(`/chain?symbol=LMNQ&expiry=${date}&strike=${strike}&side=${side}`);
+  const closeUp = page.getByTestId('close-up');
+  await expect(closeUp).toContainText('set aside: it has stood still');
+  await closeUp.getByRole('button', { name: 'use it' }).click();
+  await expect(closeUp).not.toContainText('it has stood still');
+  await closeUp.getByRole('button', { name: 'set this quote aside' }).click();
+  await expect(closeUp).toContainText('set aside by hand');
+  await closeUp.getByRole('button', { name: 'use it' }).click();
+  await expect(closeUp).toContainText('set aside: it has stood still');
+});

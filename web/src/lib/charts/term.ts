@@ -24,10 +24,11 @@ const MOST_EVENTS = 2;
 /** Days between labelled expiries, as a ratio: nearer ones would overprint on the logarithmic axis. */
 const LABEL_RATIO = 1.32;
 
-/** The expiries of the term structure: those with a curve, weeklies in or out. */
+/** The expiries of the term structure: those with a curve that are in use, weeklies in or out. */
 export function termSlices(snapshot: LoadedSnapshot, calendar: Calendar, weeklies: boolean): FittedSlice[] {
   return snapshot.slices.filter(
-    ({ fit, expiry }) => fit.curve && fit.days > 0 && (weeklies || expiryClass(calendar, expiry) !== 'weekly'),
+    ({ fit, expiry }) =>
+      fit.curve && fit.expiryAside === null && fit.days > 0 && (weeklies || expiryClass(calendar, expiry) !== 'weekly'),
   );
 }
 

@@ -1,13 +1,17 @@
 <script lang="ts">
   import { figures, shortDay } from '$lib/formats';
   import { monthStarts } from '$lib/frame/tideline';
-  import { shadeOf, usualOf, type Holdings } from './imports';
+  import { useWorkbench } from '$lib/state';
+  import { shadeOf, type Holdings } from './imports';
+
+  const bench = useWorkbench();
 
   let { holdings }: { holdings: Holdings | null } = $props();
 
   const HEAD = 14;
   const LABEL_APART = 46;
-  const SHADES = ['transparent', 'var(--line)', 'var(--faint)', 'var(--depth-4)', 'var(--depth-5)'];
+  const SHADES = ['transparent', 'var(--loss)', 'var(--depth-1)', 'var(--depth-3)', 'var(--depth-4)'];
+  const LEGEND = ['under 50', '50 to 70', '70 to 85', 'over 85'];
 
   let width = $state(300);
   let pointed = $state<{ symbol: string; at: number } | null>(null);
@@ -23,7 +27,8 @@
     const moments = row.moments[pointed.at]!;
     if (moments === 0) return `${row.symbol}, ${shortDay(day, '')}: nothing held`;
     const [contracts, usable] = [row.contracts[pointed.at]!, row.usable[pointed.at]!];
-    return `${row.symbol}, ${shortDay(day, '')}: ${figures.counted(moments, 'snapshot')}, ${figures.count(usable)} of ${figures.counted(contracts, 'contract')} usable`;
+    const quality = Math.round(row.quality[pointed.at] ?? NaN);
+    return `${row.symbol}, ${shortDay(day, '')}: ${figures.counted(moments, 'snapshot')}, ${figures.count(usable)} of ${figures.counted(contracts, 'contract')} usable, quality ${figures.count(quality)}`;
   });
   const holes = $derived(
     (holdings?.underlyings ?? []).flatMap(({ symbol, holes }) =>
@@ -38,11 +43,10 @@
   }
 
   /** Sessions of one shade that follow each other are one rectangle. */
-  function runs(contracts: readonly number[]): { from: number; to: number; shade: number }[] {
-    const usual = usualOf(contracts);
+  function runs({ moments, quality }: Holdings['underlyings'][number]): { from: number; to: number; shade: number }[] {
     const found: { from: number; to: number; shade: number }[] = [];
-    contracts.forEach((count, i) => {
-      const shade = shadeOf(count, usual);
+    moments.forEach((count, i) => {
+      const shade = count === 0 ? 0 : shadeOf(quality[i] ?? null);
       const last = found.at(-1);
       if (last?.shade === shade) last.to = i + 1;
       else found.push({ from: i, to: i + 1, shade });
@@ -56,8 +60,13 @@
     <h2 class="text-[15px] font-bold">Held</h2>
     {#if holdings && sessions.length > 0}
       <span class="text-soft">
-        {figures.counted(holdings.underlyings.length, 'underlying')} on {figures.counted(sessions.length, 'session')};
-        darker is more contracts than usual, a gap is a hole
+        {figures.counted(holdings.underlyings.length, 'underlying')}, {figures.counted(sessions.length, 'session')}; by
+        quality
+      </span>
+      <span class="flex items-center gap-2.5 text-[11px] whitespace-nowrap text-soft">
+        {#each LEGEND as words, i (words)}
+          <span><span class="inline-block size-2.5" style="background: {SHADES[i + 1]}"></span> {words}</span>
+        {/each}
       </span>
     {/if}
   </header>
@@ -79,8 +88,13 @@
         <span class="figures w-16 flex-none text-right text-[10px]! text-soft">prints</span>
       </div>
       {#each holdings.underlyings as row, i (row.symbol)}
-        <div class="flex h-[15px] items-center">
-          <span class="figures w-16 flex-none truncate text-[11px]!" title={row.name}>{row.symbol}</span>
+        <div class="flex h-[15px] items-center {row.symbol === bench.context.symbol ? 'bg-band' : ''}">
+          <button
+            class="figures w-16 flex-none cursor-pointer truncate text-left text-[11px]! hover:text-implied"
+            title="{row.name}: see its quality"
+            aria-pressed={row.symbol === bench.context.symbol}
+            onclick={() => bench.choose(row.symbol)}>{row.symbol}</button
+          >
           <div class="min-w-0 flex-1">
             {#if i === 0}<div bind:clientWidth={width}></div>{/if}
             <!-- svelte-ignore a11y_no_static_element_interactions -->
@@ -91,7 +105,7 @@
               onpointermove={(event) => point(event, row.symbol)}
               onpointerleave={() => (pointed = null)}
             >
-              {#each runs(row.contracts) as { from, to, shade } (from)}
+              {#each runs(row) as { from, to, shade } (from)}
                 <rect x={from * step} width={Math.max(0.5, (to - from) * step)} height="11" fill={SHADES[shade]} />
               {/each}
               {#each row.holes as day (day)}

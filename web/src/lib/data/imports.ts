@@ -103,15 +103,8 @@ export function matched(
 /** Columns of our own that each kind of file knows; the required ones first. */
 export type Layouts = Record<string, { required: readonly string[]; optional: readonly string[] }>;
 
-/** Shade of a session: 0 nothing held, 1 few of the usual contracts, up to 4. */
-export function shadeOf(contracts: number, usual: number): 0 | 1 | 2 | 3 | 4 {
-  if (contracts === 0) return 0;
-  const share = usual > 0 ? contracts / usual : 1;
-  return share < 0.5 ? 1 : share < 0.8 ? 2 : share < 1.05 ? 3 : 4;
-}
-
-/** The middle of some counts that are not zero. */
-export function usualOf(counts: readonly number[]): number {
-  const sorted = counts.filter((count) => count > 0).toSorted((a, b) => a - b);
-  return sorted[sorted.length >> 1] ?? 0;
+/** Shade of a session by its quality: 1 poor, up to 4. */
+export function shadeOf(quality: number | null): 1 | 2 | 3 | 4 {
+  if (quality === null || quality < 50) return 1;
+  return quality < 70 ? 2 : quality < 85 ? 3 : 4;
 }

@@ -5,3 +5,4 @@ export { DataDesk, type Settings, type Upload } from './desk.svelte';
 export { default as Held } from './Held.svelte';
 export { default as ImportList } from './ImportList.svelte';
 export { default as ImportLook } from './ImportLook.svelte';
+export { default as Quality } from './Quality.svelte';

@@ -1,12 +1,16 @@
+import { REASONS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { ContractView, ExpiryFit } from '@umwelt/core';
 import {
   chainSentence,
+  expiryAsideWords,
   historySentence,
   inWords,
+  isSetAside,
   leanOf,
   oddsSentence,
   rankWords,
+  reasonWords,
   skewSentence,
   termSentence,
   universeSentence,
@@ -99,5 +103,14 @@ describe('sentences', () => {
       'rank 41 · pct 63',
     );
     expect(rankWords(null)).toBe('no rank yet');
+  });
+});
+
+describe('reasons', () => {
+  it('every code has words, and those that can be put back say that they are set aside', () => {
+    for (const reason of REASONS) expect(reasonWords(reason).length).toBeGreaterThan(3);
+    expect(REASONS.filter(isSetAside)).toEqual(['stale', 'off-curve', 'off-parity', 'by-hand']);
+    expect(expiryAsideWords('broken-forward')).toContain('forward');
+    expect(expiryAsideWords('by-hand')).toContain('by hand');
   });
 });

@@ -1,4 +1,4 @@
-import { termState, type ContractView, type ExpiryFit, type Rank } from '@umwelt/core';
+import { termState, type ContractView, type ExpiryAside, type ExpiryFit, type Rank, type Reason } from '@umwelt/core';
 import { shortDay } from './dates';
 import * as figures from './figures';
 
@@ -155,9 +155,14 @@ export function universeSentence(
   const backward = rows.filter((row) => row.termState === 'backwardation').map((row) => row.symbol);
   const lead = `${capital(inWords(rich))} of ${inWords(compared.length)} trade${rich === 1 ? 's' : ''} more than 15 % over what ${rich === 1 ? 'it has' : 'they have'} done in the last 20 sessions;`;
   const most = `${richest.symbol} the most (${figures.vol(richest.iv30)} against ${figures.vol(richest.hv20)}).`;
-  const front = backward.length > 0 ? ` Front-month vol is bid in ${backward.join(' and ')}.` : '';
+  const named = backward.slice(0, MOST_NAMED).join(', ');
+  const others = backward.length > MOST_NAMED ? ` and ${inWords(backward.length - MOST_NAMED)} more` : '';
+  const front = backward.length > 0 ? ` Front-month vol is bid in ${named}${others}.` : '';
   return { lead, rest: most + front };
 }
+
+/** Symbols that a sentence names before it only counts. */
+const MOST_NAMED = 4;
 
 /** Odds that differ by less than this are the same on screen. */
 const SAME_ODDS = 0.001;
@@ -195,4 +200,34 @@ export function oddsSentence(views: readonly { basis: string; view: ContractView
 export function rankWords(rank: Rank | null): string {
   if (!rank || !Number.isFinite(rank.rank)) return 'no rank yet';
   return `rank ${figures.fixed(100 * rank.rank, 0)} · pct ${figures.fixed(100 * rank.percentile, 0)}`;
+}
+
+const REASON_WORDS: Record<Reason, string> = {
+  usable: 'in use',
+  'below-intrinsic': 'no vol: at or under its lower bound',
+  'above-maximum': 'no vol: at or over its upper bound',
+  'zero-bid': 'no vol: nobody bids',
+  crossed: 'no vol: bid over ask',
+  stale: 'set aside: it has stood still since the session before',
+  wide: 'no vol: the spread is wider than the price',
+  expired: 'no vol: expired',
+  'no-forward': 'no vol: its expiry has no forward',
+  'off-curve': 'set aside: off the curve of its expiry',
+  'off-parity': 'set aside: put and call of its strike do not agree',
+  'by-hand': 'set aside by hand',
+};
+
+/** Why a quote is not used, in words. */
+export function reasonWords(reason: Reason): string {
+  return REASON_WORDS[reason];
+}
+
+/** Whether a quote of this reason has a vol and is only set aside, so that it can be put back. */
+export function isSetAside(reason: Reason): boolean {
+  return REASON_WORDS[reason].startsWith('set aside');
+}
+
+/** Why a whole expiry is not used, in words. */
+export function expiryAsideWords(aside: ExpiryAside): string {
+  return aside === 'by-hand' ? 'set aside by hand' : 'set aside: its forward does not agree with the others';
 }

@@ -1,7 +1,7 @@
 <script lang="ts">
   import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
   import { reasonName } from '@umwelt/core';
-  import { figures, oddsSentence, shortDay } from '$lib/formats';
+  import { figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { closeUpOf } from './close-up';
@@ -14,6 +14,12 @@
   const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
   const contract = $derived(lit && shown && bench.underlying ? closeUpOf(shown, lit, bench.underlying.kind) : null);
   const sentence = $derived(contract ? oddsSentence(contract.views) : null);
+  function judge(verdict: 'use' | 'aside' | null): void {
+    if (!lit || !fit) return;
+    const { expiry, strike, side } = lit;
+    void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
+  }
+
   const decimals = 2;
   const where = $derived.by(() => {
     if (!contract || !Number.isFinite(contract.distance)) return '';
@@ -67,7 +73,18 @@
       {@render pair('open int.', figures.count(contract.openInterest))}
     </dl>
     {#if contract.reason !== 0}
-      <p class="m-0 px-3 pt-2 text-[12px] text-loss">◆ The quote has no vol: {reasonName(contract.reason)}.</p>
+      {@const reason = reasonName(contract.reason)}
+      <p class="m-0 flex items-baseline gap-2 px-3 pt-2 text-[12px] text-loss">
+        <span class="flex-1">◆ {reasonWords(reason)}.</span>
+        {#if isSetAside(reason)}
+          <button class="btn btn-xs" onclick={() => judge(reason === 'by-hand' ? null : 'use')}>use it</button>
+        {/if}
+      </p>
+    {:else}
+      <button
+        class="mx-3 mt-1 cursor-pointer self-start text-[11.5px] text-soft underline decoration-dotted hover:text-ink"
+        onclick={() => judge('aside')}>set this quote aside</button
+      >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, four volatilities; odds in %</h3>
     <table class="dense w-full border-collapse" data-testid="bases">

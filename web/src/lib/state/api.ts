@@ -85,3 +85,11 @@ export async function loadTask(): Promise<Task | null> {
   const answer = await ask<{ tasks: Task[] }>('/tasks').catch(() => null);
   return answer?.tasks[0] ?? null;
 }
+
+/** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */
+export type VerdictRequest = z.input<typeof schemas.VerdictRequest>;
+
+/** Sets a contract or an expiry aside, or takes it back into use. */
+export async function sendVerdict(symbol: string, verdict: VerdictRequest): Promise<void> {
+  await ask(`/underlyings/${path(symbol)}/verdicts`, { method: 'POST', body: JSON.stringify(verdict) });
+}

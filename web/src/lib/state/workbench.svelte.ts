@@ -1,8 +1,17 @@
 import { BASES, calendarById, type Basis } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
-import { prepareSnapshot, valueSnapshot } from '$lib/workers/client';
+import { forgetSnapshots, prepareSnapshot, valueSnapshot } from '$lib/workers/client';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
-import { forgetLoaded, loadMarket, loadSnapshot, loadUniverse, type Market, type UniverseRow } from './api';
+import {
+  forgetLoaded,
+  loadMarket,
+  loadSnapshot,
+  loadUniverse,
+  sendVerdict,
+  type VerdictRequest,
+  type Market,
+  type UniverseRow,
+} from './api';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
@@ -99,7 +108,26 @@ export class Workbench {
   /** Loads everything anew; what is shown stays until the new is there. */
   reload(): void {
     forgetLoaded();
+    forgetSnapshots();
     this.version++;
+  }
+
+  /**
+   * Sets a contract of the moment in view aside, or takes it back into use; without a strike its whole expiry. Everything
+   * that hangs on it is loaded anew.
+   */
+  async judge(
+    what: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
+    verdict: VerdictRequest['verdict'],
+  ): Promise<void> {
+    if (!this.current || !this.summary) return;
+    try {
+      await sendVerdict(this.current.symbol, { ...what, asof: this.summary.asof, verdict });
+      this.problem = null;
+      this.reload();
+    } catch (error) {
+      this.problem = error instanceof Error ? error.message : String(error);
+    }
   }
 
   /** Lets tasks be looked at, since one was begun. */
@@ -121,8 +149,9 @@ export class Workbench {
   }
 
   private followSnapshot(): (() => void) | undefined {
-    const { current, summary, underlying, realizedVol } = this;
+    const { current, summary, underlying, realizedVol, version } = this;
     const { basis, quotes } = this.context;
+    void version;
     if (!current || !summary || !underlying) return;
     const { symbol } = current;
     const work = async (): Promise<Valued> => {

@@ -1,5 +1,5 @@
 import { reasonName, type SideQuotes, type SideValues, type SideVols } from '@umwelt/core';
-import { figures } from '$lib/formats';
+import { figures, reasonWords } from '$lib/formats';
 import type { ColumnSet } from '$lib/state/context';
 import type { FittedSlice, ValuedSlice } from '$lib/workers';
 
@@ -139,7 +139,7 @@ export function chainRows(
     return {
       texts: input.ids.map((id) => textOf(id, input, input.vols[quotesInUse], i, decimals)),
       verdict: verdictOf(input.quotes.bid[i]!, input.quotes.ask[i]!, input.values.theory[i]!, code === 0),
-      reason: code === 0 ? '' : reasonName(code),
+      reason: code === 0 ? '' : reasonWords(reasonName(code)),
       openShare: (input.quotes.openInterest[i]! || 0) / most,
     };
   };

@@ -64,7 +64,11 @@ describe('chain', () => {
     call.bid[7] = call.ask[7]! + 1;
     const rows = chainRows(faulty.slices[1]!, makeValued(faulty).values[1]!, 'all', 'mid', 100);
     const at = (strike: number) => rows.find((row) => row.strike === strike)!.call;
-    expect([at(100).reason, at(102).reason, at(104).reason]).toEqual(['zero-bid', 'crossed', '']);
+    expect([at(100).reason, at(102).reason, at(104).reason]).toEqual([
+      'no vol: nobody bids',
+      'no vol: bid over ask',
+      '',
+    ]);
     expect([at(100).verdict, cell(at(100), 'vol')]).toEqual(['none', '–']);
   });
   it('reads IV from the quote in use', () => {

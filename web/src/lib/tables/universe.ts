@@ -56,12 +56,8 @@ export const UNIVERSE_COLUMNS: readonly UniverseColumn[] = [
   },
   { id: 'volume', label: 'opt. volume', title: 'contracts traded in the session', value: (row) => row.volume },
   { id: 'openInterest', label: 'open int.', title: 'contracts open', value: (row) => row.openInterest },
-  { id: 'usable', label: 'usable', title: 'contracts with a vol, of all quoted', value: (row) => share(row) },
+  { id: 'quality', label: 'quality', title: 'of the quotes, from 0 to 100', value: (row) => row.quality },
 ];
-
-function share(row: UniverseRow): number | null {
-  return row.contracts ? (row.usable ?? 0) / row.contracts : null;
-}
 
 const DEFINITIONS: ColumnDef<UniverseRow>[] = UNIVERSE_COLUMNS.map(({ id, value }) => ({
   id,

@@ -35,6 +35,11 @@ const worker = {
     for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
   },
 
+  /** Lets go of all snapshots, after the data have changed. */
+  forget(): void {
+    held.clear();
+  },
+
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
   value(
     snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>,

@@ -20,6 +20,11 @@ export function prepareSnapshot(snapshot: LoadedSnapshot): Promise<void> {
   return chainWorker().load(snapshot);
 }
 
+/** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over anew. */
+export function forgetSnapshots(): void {
+  void remote?.forget();
+}
+
 /** Values of a snapshot under a basis, from the worker. */
 export async function valueSnapshot(
   snapshot: LoadedSnapshot,

@@ -129,11 +129,8 @@
         >{side.texts[c]}
       </td>
     {:else if id === 'vol'}
-      <td
-        class="cell {name}"
-        data-cell="{name} {id}"
-        data-strike={strike}
-        title={side.reason ? `no vol: ${side.reason}` : undefined}>{side.texts[c]}</td
+      <td class="cell {name}" data-cell="{name} {id}" data-strike={strike} title={side.reason || undefined}
+        >{side.texts[c]}</td
       >
     {:else}
       <td class="cell {name}" data-cell="{name} {id}" data-strike={strike}>{side.texts[c]}</td>

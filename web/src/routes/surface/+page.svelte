@@ -1,9 +1,9 @@
 <script lang="ts">
   import { expiryClass } from '@umwelt/core';
   import { Chart, comingEvents, depthColor, HeldRange, skewFigure, termFigure } from '$lib/charts';
-  import { figures, momentDay, shortDay, skewSentence, termSentence } from '$lib/formats';
+  import { expiryAsideWords, figures, momentDay, shortDay, skewSentence, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { AXES, useTheme, useWorkbench } from '$lib/state';
+  import { AXES, useTheme, useWorkbench, stepAlong } from '$lib/state';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -68,7 +68,7 @@
   });
   const MONTH = 20;
   const month = $derived.by(() => {
-    const then = bench.current?.snapshots[bench.index - MONTH];
+    const then = bench.current?.snapshots[stepAlong(bench.stops, bench.index, -MONTH)];
     if (!then || !bench.summary) return null;
     const day = momentDay(Date.parse(then.asof), bench.calendar.zone);
     return { day, then: then.riskReversal25 ?? NaN, now: bench.summary.riskReversal25 ?? NaN };
@@ -189,7 +189,10 @@
                     bench.toggleExpiry(fit.expiry);
                   }}
                 ></button>
-                <span class="figures">{shortDay(fit.expiry)}</span>
+                <span
+                  class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
+                  title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
+                >
                 <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
                   >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
                 >

@@ -116,7 +116,7 @@
                     open(row.symbol);
                   }}>{row.symbol}</a
                 >
-                <span class="text-soft">{row.name}</span>
+                <span class="inline-block w-36 truncate align-bottom text-soft" title={row.name}>{row.name}</span>
               </td>
               <td class="cell">{figures.fixed(row.price, figures.decimalsOf(row.tick))}</td>
               <td class="cell {(row.change ?? 0) < 0 ? 'text-loss' : 'text-gain'}">
@@ -157,16 +157,18 @@
               <td
                 class="cell"
                 title={row.frontExpiry
-                  ? `straddle of ${row.frontExpiry}; one deviation ${figures.plusMinus(row.frontDeviationMove, 2)}`
+                  ? `straddle of ${row.frontExpiry}; one deviation ${figures.plusMinus(row.frontDeviationMove, Math.max(2, figures.decimalsOf(row.tick)))}`
                   : ''}
               >
-                {figures.plusMinus(row.frontStraddleMove, 2)}
+                {figures.plusMinus(row.frontStraddleMove, Math.max(2, figures.decimalsOf(row.tick)))}
                 <span class="font-sans text-[11px] text-soft">{row.frontExpiry ? shortDay(row.frontExpiry) : ''}</span>
               </td>
               <td class="cell">{figures.count(row.volume)}</td>
               <td class="cell">{figures.count(row.openInterest)}</td>
-              <td class="cell pr-3!"
-                >{figures.count(row.usable)} <span class="text-soft">of {figures.count(row.contracts)}</span></td
+              <td
+                class="cell pr-3!"
+                title="{figures.count(row.usable)} of {figures.counted(row.contracts ?? 0, 'contract')} usable"
+                >{figures.count(Math.round(row.quality ?? NaN))}</td
               >
             </tr>
           {/each}

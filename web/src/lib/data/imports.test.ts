@@ -1,0 +1,73 @@
+import { describe, expect, it } from 'vitest';
+import { IMPORT_STATES } from '$lib/server/db/schema';
+import {
+  canOpen,
+  canStop,
+  countWords,
+  isMoving,
+  matched,
+  shadeOf,
+  shareRead,
+  sizeWords,
+  stateWords,
+  type ImportSummary,
+} from './imports';
+
+const of = (change: Partial<ImportSummary>) =>
+  ({
+    status: 'received',
+    bytes: 100,
+    bytesRead: 0,
+    isKept: true,
+    what: 'chain',
+    counts: {},
+    ...change,
+  }) as ImportSummary;
+
+describe('imports in words', () => {
+  it('each state has words, and is at rest, moving or to be stopped', () => {
+    for (const status of IMPORT_STATES) expect(stateWords({ status })).not.toBe('');
+    const such = (test: (row: ImportSummary) => boolean) => IMPORT_STATES.filter((status) => test(of({ status })));
+    expect(such(isMoving)).toEqual(['checking', 'queued', 'running', 'deriving', 'undoing']);
+    expect(such(canStop)).toEqual(['received', 'checking', 'checked', 'queued', 'running']);
+    expect(such(canOpen)).toEqual(['received', 'checked', 'refused', 'failed', 'cancelled', 'undone']);
+    expect(canOpen(of({ isKept: false }))).toBe(false);
+  });
+  it('progress is of the bytes, where they are read', () => {
+    expect(shareRead(of({ status: 'running', bytesRead: 25 }))).toBe(0.25);
+    expect(shareRead(of({ status: 'checking', bytes: 0 }))).toBeNull();
+    expect(shareRead(of({ status: 'done', bytesRead: 100 }))).toBeNull();
+  });
+  it('counts say what they are of', () => {
+    expect(countWords(of({ counts: { added: 1200, changed: 0, leftOut: 2 } }))).toBe(
+      'snapshots: 1\u2009200 new, 2 left out for a bad row',
+    );
+    expect(countWords(of({ what: 'rates', counts: { unchanged: 3, rebuilt: 5 } }))).toBe(
+      'records: 3 as they were, 5 snapshots measured anew',
+    );
+    expect(countWords(of({}))).toBe('nothing changes');
+  });
+  it('sizes have units', () => {
+    expect([0, 999, 1500, 74_000_000, 123_400_000, 2e9].map(sizeWords)).toEqual([
+      '0 B',
+      '999 B',
+      '1.5 kB',
+      '74.0 MB',
+      '123 MB',
+      '2.0 GB',
+    ]);
+  });
+});
+
+describe('matching', () => {
+  it('gives a column one meaning, and a meaning one column', () => {
+    const columns = { Geld: 'bid', Brief: 'ask' };
+    expect(matched(columns, 'Brief', 'bid')).toEqual({ Brief: 'bid' });
+    expect(matched(columns, 'Typ', 'side')).toEqual({ ...columns, Typ: 'side' });
+    expect(matched(columns, 'Geld', null)).toEqual({ Brief: 'ask' });
+  });
+});
+
+it('shades go by quality; what cannot be told is poor', () => {
+  expect([null, 10, 60, 80, 95].map(shadeOf)).toEqual([1, 1, 2, 3, 4]);
+});
