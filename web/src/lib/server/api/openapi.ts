@@ -169,6 +169,13 @@ const paths: ZodOpenApiPathsObject = {
   '/imports/{id}/undo': {
     post: operation({ summary: 'Puts back what an import has changed', path: Id, response: schemas.ImportRecord }),
   },
+  '/exports/{file}': get({
+    summary:
+      'A table as a file: {underlyings, rates, dividends, events, bars, intraday-bars, chain, prints, positions, measures}.{csv, json, xlsx, parquet, ics}',
+    path: z.object({ file: z.string().describe('such as chain.parquet') }),
+    query: schemas.ExportQuery,
+    response: z.unknown(),
+  }),
   '/tasks': {
     get: operation({ summary: 'Long work: the latest tasks', response: schemas.TasksResponse }),
     post: operation({

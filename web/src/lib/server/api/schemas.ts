@@ -478,6 +478,15 @@ export const HoldingsResponse = z
   })
   .meta({ id: 'Holdings' });
 
+const bound = z.union([day, moment]);
+
+export const ExportQuery = z.object({
+  symbol: z.string().optional().describe('symbols, separated by commas; all when not given'),
+  asof: moment.optional().describe('one moment alone'),
+  from: bound.optional(),
+  to: bound.optional(),
+});
+
 export const TaskRequest = z.object({
   kind: z.literal('rebuild'),
   symbols: z.array(z.string()).optional().describe('all underlyings when not given'),

@@ -4,6 +4,7 @@ import { inTransaction, tables, type Conventions, type Database, type Queryable 
 import { CellError, type Cells } from './cells';
 import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
+import { unguarded } from './guard';
 import { inspectFile, openTable } from './formats';
 import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
 import { Run } from './run';
@@ -213,7 +214,10 @@ async function importRows(
   const cells: Cells = (column) => {
     const text = raw(column);
     if (text === undefined) return position[CONTRACT] === undefined ? undefined : contract(column);
-    return plainText(text, columnType(column), conventions);
+    const type = columnType(column);
+    if (type !== 'text') return plainText(text, type, conventions);
+    // What an export has guarded against spreadsheets.
+    return inspected.format === 'csv' ? unguarded(text) : text;
   };
   const counted = {
     ...source,

@@ -13,6 +13,7 @@ export {
   type ImportSettings,
 } from './import';
 export { readAs } from './conventions';
+export { guarded, unguarded } from './guard';
 export {
   FILE_KINDS,
   LAYOUTS,
