@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from './fixtures';
 
 /** Files come into a database of their own, so that the others find the demo as it is. */
@@ -148,4 +149,24 @@ test('what cannot be meant is set aside with the reason, and put back by hand', 
   await expect(closeUp).toContainText('set aside by hand');
   await closeUp.getByRole('button', { name: 'use it' }).click();
   await expect(closeUp).toContainText('set aside: it has stood still');
+});
+
+test('what is in view is exported', async ({ page }) => {
+  await page.goto('/data?symbol=CAIR');
+  await expect(page.getByTestId('asof')).toContainText('2031');
+  const line = page.getByRole('group', { name: 'Export' });
+  await line.getByLabel('What to export').selectOption('chain');
+  const file = async () => {
+    const download = page.waitForEvent('download');
+    await line.getByRole('link', { name: 'Download' }).click();
+    const got = await download;
+    return { name: got.suggestedFilename(), text: readFileSync(await got.path(), 'utf8') };
+  };
+  const chain = await file();
+  expect(chain.name).toBe('chain.csv');
+  expect(chain.text.split('\r\n')[1]).toMatch(/^2031-03-13T16:45:00.000Z,CAIR,2031-03-20,/);
+  await line.getByLabel('What to export').selectOption('events');
+  await line.getByLabel('Of which underlyings').selectOption('all');
+  await line.getByLabel('Format').selectOption('ics');
+  expect((await file()).text).toContain('SUMMARY:Luminous Quartz results');
 });

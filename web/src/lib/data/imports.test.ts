@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { IMPORT_STATES } from '$lib/server/db/schema';
+import { EXPORTS } from '$lib/server/export/rows';
+import { EXPORT_CHOICES, exportPath, formatsOf } from './exports';
 import {
   canOpen,
   canStop,
@@ -56,6 +58,18 @@ describe('imports in words', () => {
       '123 MB',
       '2.0 GB',
     ]);
+  });
+});
+
+describe('exports', () => {
+  it('have a path of what they are narrowed to', () => {
+    expect(exportPath('chain', 'csv', { symbol: 'MRX40', asof: '2031-03-13T16:45:00.000Z' })).toBe(
+      '/api/v1/exports/chain.csv?symbol=MRX40&asof=2031-03-13T16%3A45%3A00.000Z',
+    );
+    expect(exportPath('rates', 'json', { symbol: null, asof: null })).toBe('/api/v1/exports/rates.json');
+    expect(EXPORT_CHOICES.map(({ name }) => name).toSorted()).toEqual([...EXPORTS].toSorted());
+    expect(formatsOf('events')).toContain('ics');
+    expect(formatsOf('bars')).not.toContain('ics');
   });
 });
 

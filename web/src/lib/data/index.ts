@@ -2,6 +2,7 @@
  * Data: the desk where files come in and what is held is seen. Imports state, formats and the layouts of files.
  */
 export { DataDesk, type Settings, type Upload } from './desk.svelte';
+export { default as ExportLine } from './ExportLine.svelte';
 export { default as Held } from './Held.svelte';
 export { default as ImportList } from './ImportList.svelte';
 export { default as ImportLook } from './ImportLook.svelte';
