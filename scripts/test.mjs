@@ -110,7 +110,7 @@ async function main() {
   await suite(
     'unit and API tests',
     ['npx', 'vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unitReport}`],
-    { API_URL: api },
+    { API_URL: api, API_DATABASE_URL: apiUrl },
     unitReport,
     (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites }),
   );

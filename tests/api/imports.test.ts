@@ -461,6 +461,25 @@ describe('the tape, positions, bars inside a day', () => {
   });
 });
 
+describe('a calendar with daylight saving', () => {
+  it('is named by its zone: closes move, and so do moments that name no zone', async () => {
+    expect((await importBytes('symbol,name,kind,calendar\nZONE,Test,index,Mars/Base\n')).errors[0]).toMatchObject({
+      row: 2,
+      column: 'calendar',
+    });
+    await importText('symbol,name,kind,calendar\nZONE,Test,index,America/New_York\n');
+    const lines = ['2031-03-07T15:45', '2031-03-10T15:45'].flatMap((asof) => chainLines('ZONE', asof));
+    await importText(chainFile(lines));
+    expect((await snapshotsOf('ZONE')).map(({ asof }) => asof)).toEqual([
+      '2031-03-07T20:45:00.000Z',
+      '2031-03-10T19:45:00.000Z',
+    ]);
+    const { slices } = await get('/underlyings/ZONE/snapshots/latest', SnapshotResponse);
+    // From Monday 15:45 to Thursday 17 April 16:00, both in summer time.
+    expect(slices.find(({ fit }) => fit.expiry === '2031-04-17')!.fit.years * 525_600).toBeCloseTo(38 * 1440 + 15, 6);
+  });
+});
+
 describe('tasks', () => {
   it('derive anew what is held of an underlying', async () => {
     await makeUnderlying('TASK');

@@ -1,4 +1,4 @@
-import { DateTime } from 'luxon';
+import { DateTime, IANAZone } from 'luxon';
 
 /** Sessions of an exchange. Times are wall-clock times in its zone, days ISO dates. */
 export interface Calendar {
@@ -51,9 +51,28 @@ const WEEKDAYS: Calendar = {
   expiryWeekday: 5,
 };
 
-/** The calendar of an id; unknown ids get plain weekdays. */
+const OF_ZONES = new Map<string, Calendar>();
+
+/**
+ * The calendar of an id: of the exchange that has it, or weekdays in the zone that it names (`Europe/Lisbon`). Unknown
+ * ids get weekdays in UTC.
+ */
 export function calendarById(id: string | null | undefined): Calendar {
-  return id === MRX.id ? MRX : WEEKDAYS;
+  if (!id) return WEEKDAYS;
+  if (id === MRX.id) return MRX;
+  let ofZone = OF_ZONES.get(id);
+  if (!ofZone) {
+    // Three letters alone name zones too, but an exchange more likely.
+    const isZone = id.includes('/') && IANAZone.isValidZone(id);
+    ofZone = isZone ? { ...WEEKDAYS, id, zone: id } : WEEKDAYS;
+    OF_ZONES.set(id, ofZone);
+  }
+  return ofZone;
+}
+
+/** Whether an id names a calendar. */
+export function isCalendarId(id: string): boolean {
+  return id === MRX.id || calendarById(id) !== WEEKDAYS || id === WEEKDAYS.id;
 }
 
 const DAY_MS = 86_400_000;

@@ -6,6 +6,7 @@
 export { yearsBetween, MINUTES_PER_YEAR, MILLISECONDS_PER_DAY } from './years';
 export {
   calendarById,
+  isCalendarId,
   closeOf,
   dayOf,
   instantOf,

@@ -1,3 +1,4 @@
+import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   calendarById,
@@ -72,5 +73,54 @@ describe('classes of expiries', () => {
   it('a monthly that falls on a holiday moves to the session before', () => {
     const moved = { ...mrx, holidays: new Set(['2031-04-17']) };
     expect(expiryClass(moved, '2031-04-16')).toBe('monthly');
+  });
+});
+
+describe('a zone with daylight saving', () => {
+  // Clocks go forward on Sunday 9 March 2031 and back on Sunday 2 November 2031.
+  const east = calendarById('America/New_York');
+  const at = (day: string, time: string) => new Date(instantOf(east, day, time)).toISOString();
+  it('has its calendar by its name', () => {
+    expect(east).toMatchObject({ id: 'America/New_York', zone: 'America/New_York', close: '16:00' });
+    expect(calendarById('Atlantis/Nowhere').id).toBe('weekdays');
+    expect(calendarById('EST').id).toBe('weekdays');
+    expect(isSession(east, '2031-03-08')).toBe(false);
+  });
+  it('moves its close by an hour of UTC, and its days with it', () => {
+    expect(at('2031-03-07', '16:00')).toBe('2031-03-07T21:00:00.000Z');
+    expect(at('2031-03-10', '16:00')).toBe('2031-03-10T20:00:00.000Z');
+    expect(at('2031-10-31', '16:00')).toBe('2031-10-31T20:00:00.000Z');
+    expect(at('2031-11-03', '16:00')).toBe('2031-11-03T21:00:00.000Z');
+    const dayAt = (instant: string) => dayOf(east, Date.parse(instant));
+    expect(dayAt('2031-03-08T04:59:59Z')).toBe('2031-03-07');
+    expect(dayAt('2031-03-08T05:00:00Z')).toBe('2031-03-08');
+    // On the day of the change itself midnight is still five hours behind, the next one four.
+    expect(dayAt('2031-03-09T04:59:59Z')).toBe('2031-03-08');
+    expect(dayAt('2031-03-09T05:00:00Z')).toBe('2031-03-09');
+    expect(dayAt('2031-03-10T03:59:59Z')).toBe('2031-03-09');
+    expect(dayAt('2031-03-10T04:00:00Z')).toBe('2031-03-10');
+    expect(dayAt('2031-11-02T03:59:59Z')).toBe('2031-11-01');
+    expect(dayAt('2031-11-03T04:59:59Z')).toBe('2031-11-02');
+  });
+  it('counts the minutes that there are: 71 hours over the weekend in spring, 73 in autumn', () => {
+    const minutes = (from: string, to: string) =>
+      yearsBetween(instantOf(east, from, '16:00'), expiryInstant(east, to, 'pm')) * 525_600;
+    expect(minutes('2031-03-07', '2031-03-10')).toBeCloseTo(71 * 60, 9);
+    expect(minutes('2031-10-31', '2031-11-03')).toBeCloseTo(73 * 60, 9);
+    expect(sessionsBetween(east, '2031-03-07', '2031-03-10')).toBe(1);
+  });
+  it('settles at the open or at the close, and an expiry of the day has minutes left', () => {
+    const asof = instantOf(east, '2031-03-10', '15:45');
+    expect(yearsBetween(asof, expiryInstant(east, '2031-03-10', 'pm')) * 525_600).toBeCloseTo(15, 9);
+    expect(yearsBetween(asof, expiryInstant(east, '2031-03-10', 'am'))).toBeLessThan(0);
+    expect(yearsBetween(asof, expiryInstant(east, '2031-03-11', 'am')) * 525_600).toBeCloseTo(17.75 * 60, 9);
+  });
+  it('is told the same from wherever it is asked, whatever was asked before', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: Date.UTC(2030, 0, 1), max: Date.UTC(2032, 0, 1) }), (instant) => {
+        const parts = new Intl.DateTimeFormat('en-CA', { timeZone: 'America/New_York' }).format(instant);
+        expect(dayOf(east, instant)).toBe(parts);
+      }),
+    );
   });
 });

@@ -31,11 +31,16 @@ function present(cells: Cells, column: string): string {
   return value;
 }
 
+/** A text as the database can hold it: it has no place for zero characters. */
+export function storable(text: string): string {
+  return text.replaceAll('\0', '␀');
+}
+
 /** Text to be stored, or null for a blank cell. */
 export function optionalText(cells: Cells, column: string): string | null {
   const value = cells(column) || null;
   // The database cannot hold it, and nobody means it.
-  if (value?.includes('\0')) throw new CellError(column, value.replaceAll('\0', '␀'), 'holds a zero character');
+  if (value?.includes('\0')) throw new CellError(column, storable(value), 'holds a zero character');
   return value;
 }
 

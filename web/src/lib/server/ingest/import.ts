@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { NUMBER_COLUMNS, parseContractSymbol, QuoteLines, TEXT_COLUMNS, type QuoteColumn } from '@umwelt/core';
 import { inTransaction, tables, type Conventions, type Database, type Queryable } from '../db';
-import { CellError, type Cells } from './cells';
+import { CellError, storable, type Cells } from './cells';
 import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { unguarded } from './guard';
@@ -135,7 +135,7 @@ export async function runImport(
       faults,
       format,
       what: header?.kind ?? record.what,
-      ignoredColumns: header?.ignored ?? [],
+      ignoredColumns: header?.ignored.map(storable) ?? [],
       finished: new Date(),
     };
   };
@@ -187,7 +187,7 @@ export async function runImport(
       return finish({ status: 'refused', detail });
     }
     if (error instanceof TableError || error instanceof HeaderError) {
-      return finish({ status: 'failed', detail: error.message });
+      return finish({ status: 'failed', detail: storable(error.message) });
     }
     throw error;
   }

@@ -1,3 +1,4 @@
+import { isCalendarId } from '@umwelt/core';
 import { createHash } from 'node:crypto';
 import { orNull } from '../numbers';
 import { getTableColumns, getTableName, sql } from 'drizzle-orm';
@@ -48,11 +49,19 @@ function parseUnderlying(cells: Cells) {
     exercise: choice(cells, 'exercise', EXERCISES, isShare ? 'american' : 'european'),
     family: optionalText(cells, 'family'),
     familyRatio: orNull(optionalNumber(cells, 'family_ratio', { above: 0 })),
-    calendar: optionalText(cells, 'calendar'),
+    calendar: calendarOf(cells),
     root: optionalText(cells, 'root'),
     expires: optionalDay(cells, 'expires'),
     tick: orNull(optionalNumber(cells, 'tick', { above: 0 })),
   };
+}
+
+function calendarOf(cells: Cells): string | null {
+  const id = optionalText(cells, 'calendar');
+  if (id !== null && !isCalendarId(id)) {
+    throw new CellError('calendar', id, 'is no calendar: MRX, weekdays, or a zone such as Europe/Lisbon');
+  }
+  return id;
 }
 
 function parsePrices(cells: Cells) {

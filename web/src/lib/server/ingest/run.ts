@@ -1,5 +1,5 @@
 import type { RowFault } from '../db';
-import { CellError } from './cells';
+import { CellError, storable } from './cells';
 import type { MatchedHeader } from '../../layouts';
 import type { WriteCounts } from './records';
 
@@ -29,7 +29,7 @@ export class Run {
     if (!(error instanceof CellError)) throw error;
     this.badRows++;
     if (this.faults.length >= MOST_FAULTS) return;
-    const value = (raw?.(error.column) ?? error.value).slice(0, LONGEST_VALUE).replaceAll('\0', '␀');
+    const value = storable((raw?.(error.column) ?? error.value).slice(0, LONGEST_VALUE));
     this.faults.push({ row, column: error.column, value, reason: error.reason });
   }
 

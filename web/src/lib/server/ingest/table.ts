@@ -3,6 +3,13 @@ import type { QuoteLines } from '@umwelt/core';
 /** A file that cannot be read as a table: says from where on, and why. */
 export class TableError extends Error {}
 
+/** What a library says that stumbled over a file; where it broke down by itself, that alone. */
+export function damageOf(error: unknown): string {
+  // A TypeError or RangeError of its code says nothing to whoever made the file.
+  const isTold = error instanceof Error && !(error instanceof TypeError || error instanceof RangeError);
+  return isTold ? error.message.slice(0, 200) : 'it is not what it says it is';
+}
+
 /** One row that is not blank. The cells of all formats are texts, as a CSV file would have them. */
 export interface TableRow {
   /** As a spreadsheet shows it: the header is row 1. */

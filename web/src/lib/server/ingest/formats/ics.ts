@@ -1,6 +1,6 @@
 import ICAL from 'ical.js';
 import { DateTime } from 'luxon';
-import { TableError, type TableBatch, type TableReader, type TableRow } from '../table';
+import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 
 /** A calendar is read at once. */
 const MOST_BYTES = 20_000_000;
@@ -34,19 +34,21 @@ export class IcsReader implements TableReader {
 }
 
 function eventsOf(text: string): TableRow[] {
-  let calendar: ICAL.Component;
+  let number = 0;
   try {
-    calendar = new ICAL.Component(ICAL.parse(text) as ConstructorParameters<typeof ICAL.Component>[0]);
+    const calendar = new ICAL.Component(ICAL.parse(text) as ConstructorParameters<typeof ICAL.Component>[0]);
+    return calendar.getAllSubcomponents('vevent').map((event) => rowOf(event, ++number));
   } catch (error) {
-    throw new TableError(
-      `the calendar is damaged: ${error instanceof Error ? error.message.slice(0, 200) : 'no events'}`,
-    );
+    if (error instanceof TableError) throw error;
+    // The library reads values only when they are asked for.
+    throw new TableError(`event ${Math.max(1, number)}: the calendar is damaged: ${damageOf(error)}`);
   }
-  return calendar.getAllSubcomponents('vevent').map((event, i) => {
-    if (event.hasProperty('rrule')) throw new TableError(`event ${i + 1}: repeats (RRULE); write each of its days`);
-    const text = (name: string) => String(event.getFirstPropertyValue(name) ?? '');
-    return { number: i + 1, cells: [text('categories'), startOf(event, i + 1), text('summary'), text(KIND_PROPERTY)] };
-  });
+}
+
+function rowOf(event: ICAL.Component, number: number): TableRow {
+  if (event.hasProperty('rrule')) throw new TableError(`event ${number}: repeats (RRULE); write each of its days`);
+  const text = (name: string) => String(event.getFirstPropertyValue(name) ?? '');
+  return { number, cells: [text('categories'), startOf(event, number), text('summary'), text(KIND_PROPERTY)] };
 }
 
 function startOf(event: ICAL.Component, number: number): string {

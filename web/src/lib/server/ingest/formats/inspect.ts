@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm';
 import { tables, type Conventions, type Queryable } from '../../db';
+import { storable } from '../cells';
 import { guessConventions, guessDelimiter, type Guess } from '../conventions';
 import {
   columnsOf,
@@ -189,10 +190,7 @@ const ORDER: Record<FileKind, number> = {
 
 const { columnMatches } = tables;
 const headerKey = (header: readonly string[]) =>
-  header
-    .map((name) => name.trim())
-    .join('\u001f')
-    .slice(0, 2000);
+  storable(header.map((name) => name.trim()).join('\u001f')).slice(0, 2000);
 
 async function recall(database: Queryable, header: readonly string[]) {
   const [row] = await database

@@ -4,7 +4,7 @@ import { parser } from 'stream-json';
 import { pick } from 'stream-json/filters/pick.js';
 import { streamArray } from 'stream-json/streamers/stream-array.js';
 import { streamValues } from 'stream-json/streamers/stream-values.js';
-import { TableError, type TableBatch, type TableReader, type TableRow } from '../table';
+import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
 
 /** No item is longer than this; a text that is never closed would be. */
@@ -82,7 +82,7 @@ export class JsonReader implements TableReader {
       }
     } catch (error) {
       if (error instanceof TableError) throw error;
-      throw new TableError(`after item ${count}: ${error instanceof Error ? error.message : 'no JSON'}`);
+      throw new TableError(`after item ${count}: ${damageOf(error)}`);
     } finally {
       input.destroy();
       items.destroy();

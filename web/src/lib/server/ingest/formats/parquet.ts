@@ -1,7 +1,7 @@
 import { parquetMetadataAsync, parquetReadObjects, type AsyncBuffer, type FileMetaData } from 'hyparquet';
 import { compressors } from 'hyparquet-compressors';
 import type { FileSource } from '../source';
-import { TableError, type TableBatch, type TableReader } from '../table';
+import { damageOf, TableError, type TableBatch, type TableReader } from '../table';
 import { cellOf } from './cells';
 
 /** A row group is read at once, so it has to fit into memory. */
@@ -14,6 +14,9 @@ const MOST_METADATA_BYTES = 50_000_000;
  * the first is row 2.
  */
 export class ParquetReader implements TableReader {
+  /** Rows that have been read. */
+  private rows = 0;
+
   constructor(private readonly source: FileSource) {}
 
   async *batches(): AsyncGenerator<TableBatch> {
@@ -30,19 +33,22 @@ export class ParquetReader implements TableReader {
     yield { rows: [{ number: 1, cells: columns.map(({ name }) => name) }] };
     let rowStart = 0;
     for (const group of metadata.row_groups) {
+      if (!(Number(group.num_rows) >= 0)) throw new TableError('a row group of the Parquet file has no number of rows');
       const rowEnd = rowStart + Number(group.num_rows);
       if (Number(group.total_byte_size) > MOST_GROUP_BYTES || rowEnd - rowStart > MOST_GROUP_ROWS) {
         throw new TableError(`a row group is too large: after row ${rowStart + 1} one has ${rowEnd - rowStart} rows`);
       }
       const from = rowStart;
-      const rows = await this.read(() => parquetReadObjects({ file, metadata, compressors, rowStart: from, rowEnd }));
-      yield {
-        rows: rows.map((row, i) => ({
-          number: from + i + 2,
-          cells: columns.map(({ name, isZoned }) => parquetCell(row[name], isZoned)),
-        })),
-      };
-      rowStart = rowEnd;
+      const cells: string[][] = Array.from({ length: rowEnd - from }, () => []);
+      for (const { name, isZoned } of columns) {
+        // One column at a time: read together, a second broken one would end the process by a failure that nobody awaits.
+        const options = { file, metadata, compressors, columns: [name], rowStart: from, rowEnd };
+        const rows = await this.read(() => parquetReadObjects(options));
+        if (rows.length !== cells.length) throw new TableError(`after row ${from + 1}: the column ${name} is cut off`);
+        rows.forEach((row, i) => cells[i]!.push(parquetCell(row[name], isZoned)));
+      }
+      yield { rows: cells.map((row, i) => ({ number: from + i + 2, cells: row })) };
+      rowStart = this.rows = rowEnd;
     }
   }
 
@@ -61,7 +67,7 @@ export class ParquetReader implements TableReader {
       return await work();
     } catch (error) {
       if (error instanceof TableError) throw error;
-      throw new TableError(`the Parquet file is damaged: ${error instanceof Error ? error.message : String(error)}`);
+      throw new TableError(`after row ${this.rows + 1}: the Parquet file is damaged: ${damageOf(error)}`);
     }
   }
 }

@@ -2,7 +2,7 @@ import ExcelJS from 'exceljs';
 import { Readable } from 'node:stream';
 import yauzl from 'yauzl';
 import type { FileSource } from '../source';
-import { TableError, type TableBatch, type TableReader, type TableRow } from '../table';
+import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
 
 const ROWS_PER_BATCH = 1000;
@@ -48,13 +48,9 @@ export class XlsxReader implements TableReader {
       }
     } catch (error) {
       if (error instanceof TableError) throw error;
-      throw new TableError(`after row ${last}: the workbook is damaged: ${messageOf(error)}`);
+      throw new TableError(`after row ${last}: the workbook is damaged: ${damageOf(error)}`);
     }
   }
-}
-
-function messageOf(error: unknown): string {
-  return error instanceof Error ? error.message.slice(0, 200) : String(error);
 }
 
 function cellsOf(row: ExcelJS.Row, width: number): string[] {
@@ -84,7 +80,7 @@ function checkParts(source: FileSource): Promise<void> {
   }
   return new Promise((resolve, reject) => {
     const damaged = (error: Error) =>
-      reject(error instanceof TableError ? error : new TableError(`the workbook is damaged: ${error.message}`));
+      reject(error instanceof TableError ? error : new TableError(`the workbook is damaged: ${damageOf(error)}`));
     yauzl.fromRandomAccessReader(
       new Parts(),
       source.size,
