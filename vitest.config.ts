@@ -11,6 +11,6 @@ export default defineConfig({
       'tests/api/**/*.test.ts',
       'scripts/**/*.test.ts',
     ],
-    testTimeout: 20_000,
+    testTimeout: 60_000,
   },
 });

@@ -75,7 +75,7 @@ async function query(url: string, text: string): Promise<unknown[]> {
   }
 }
 
-describe('npm start', { timeout: 180_000 }, () => {
+describe('npm start', { timeout: 420_000 }, () => {
   it('makes the data, serves, refuses a second, goes on after kill -9, and stops clean', async () => {
     const first = run('start.mjs');
     await first.says('Umwelt is ready');
@@ -106,7 +106,7 @@ describe('npm start', { timeout: 180_000 }, () => {
       { kind: 'demo', status: 'done' },
     ]);
     const old = () => query(databaseUrl, 'SELECT count(*)::int AS count FROM measures WHERE method = 0');
-    await expect.poll(old, { timeout: 60_000 }).toEqual([{ count: 0 }]);
+    await expect.poll(old, { timeout: 120_000 }).toEqual([{ count: 0 }]);
 
     const server = serverOf(state().databaseUrl)!;
     expect(isAlive(server)).toBe(true);

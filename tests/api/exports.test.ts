@@ -51,7 +51,7 @@ describe('whatever is exported imports again to the same state', () => {
     const bytes = await download('chain.parquet?symbol=BACK');
     await request(`/imports/${first.id}/undo`, { method: 'POST' });
     await expect
-      .poll(async () => (await get('/underlyings/BACK/snapshots', SnapshotsResponse)).snapshots, { timeout: 10_000 })
+      .poll(async () => (await get('/underlyings/BACK/snapshots', SnapshotsResponse)).snapshots, { timeout: 30_000 })
       .toEqual([]);
     expect((await importBytes(bytes)).counts).toMatchObject({ added: 2 });
     expect(await get('/underlyings/BACK/snapshots', SnapshotsResponse)).toEqual(before);

@@ -491,7 +491,7 @@ describe('tasks', () => {
     });
     expect(response.status).toBe(202);
     const { id } = TaskRecord.parse(await response.json());
-    await expect.poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 10_000 }).toBe('done');
+    await expect.poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 30_000 }).toBe('done');
     expect((await get(`/tasks/${id}`, TaskRecord)).detail).toContain('1 snapshots');
     expect(await get('/underlyings/TASK/snapshots/latest', SnapshotResponse)).toEqual(before);
     expect((await get('/tasks', TasksResponse)).tasks[0]!.kind).toBe('rebuild');
