@@ -36,7 +36,7 @@
   </div>
 {/snippet}
 
-<aside class="panel overflow-y-auto" aria-label="Close-up" data-testid="close-up">
+<aside class="panel flex-1 overflow-y-auto" aria-label="Close-up" data-testid="close-up">
   {#if contract && lit && fit}
     <div class="flex items-start px-3 pt-2.5">
       <div class="min-w-0 flex-1">
