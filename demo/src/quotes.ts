@@ -194,12 +194,12 @@ export function plantFaults(quotes: Quote[], price: number, random: Random): voi
 export function plantStale(quotes: Quote[], then: readonly Quote[], price: number, random: Random): void {
   const alive = then.filter(({ strike, bid, ask }) => Math.abs(strike / price - 1) < 0.05 && bid > 0.5 && ask > bid);
   const old = alive[random.below(Math.max(1, alive.length))];
-  const stale = old && quotes.find(({ expiry, strike, side }) => contractKey(old) === `${expiry} ${strike} ${side}`);
+  const stale = quotes.find(
+    ({ expiry, strike, side }) => expiry === old?.expiry && strike === old.strike && side === old.side,
+  );
   if (!old || !stale) return;
   stale.bid = old.bid;
   stale.ask = old.ask;
   stale.volume = 0;
   stale.last = old.last;
 }
-
-const contractKey = ({ expiry, strike, side }: Quote) => `${expiry} ${strike} ${side}`;

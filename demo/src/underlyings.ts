@@ -1,5 +1,5 @@
-import { calendarById, previousSession } from '@umwelt/core';
-import { yearsFrom, type Follower, type UnderlyingSpec, type WorldEvent } from './world';
+import { monthlyExpiry } from '@umwelt/core';
+import { CALENDAR, yearsFrom, type Follower, type UnderlyingSpec, type WorldEvent } from './world';
 
 type Terms = Pick<UnderlyingSpec, 'symbol' | 'name' | 'lastPrice' | 'vol' | 'skew'> & Partial<UnderlyingSpec>;
 type Vol = UnderlyingSpec['vol'];
@@ -381,14 +381,6 @@ const WIND: UnderlyingSpec = share({
 /** Letters of delivery months as every exchange writes them, January first. */
 const MONTH_LETTERS = 'FGHJKMNQUVXZ';
 
-/** The third Thursday of a month, or the session before it. */
-function deliveryDay(year: number, month: number): string {
-  const first = new Date(Date.UTC(year, month - 1, 1)).getUTCDay();
-  const day = new Date(Date.UTC(year, month - 1, 15 + ((4 - first + 7) % 7))).toISOString().slice(0, 10);
-  const calendar = calendarById('MRX');
-  return calendar.holidays.has(day) ? previousSession(calendar, day) : day;
-}
-
 /** The six deliveries of a product as underlyings of their own. */
 function deliveries(
   product: UnderlyingSpec,
@@ -400,7 +392,7 @@ function deliveries(
   damping: number,
 ): Follower[] {
   return months.map(([year, month]) => {
-    const expires = deliveryDay(year, month);
+    const expires = monthlyExpiry(CALENDAR, `${year}-${String(month).padStart(2, '0')}`);
     const code = `${MONTH_LETTERS[month - 1]}${year % 100}`;
     const title = new Date(Date.UTC(year, month - 1)).toLocaleDateString('en', { month: 'long', timeZone: 'UTC' });
     return {

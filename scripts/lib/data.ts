@@ -1,11 +1,11 @@
 import { METHOD_VERSION } from '@umwelt/core';
-import { and, eq, inArray, lt } from 'drizzle-orm';
+import { lt } from 'drizzle-orm';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
 import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
 import { diskSource, FILE_KINDS, importFile, inspectFile, type ImportRecord } from '../../web/src/lib/server/ingest';
-import { demoSymbols, findTask, isDemoHeld, prepareQueue, startTask, type Task } from '../../web/src/lib/server/jobs';
+import { demoSymbols, findTask, isDemoHeld, startTask, type Task } from '../../web/src/lib/server/jobs';
 import { ROOT } from './packages.mjs';
 import { phase, Stop } from './phases.mjs';
 
@@ -21,12 +21,11 @@ export async function ensureDatabase(adminUrl: string, name: string, template = 
   }
 }
 
-/** Brings the tables of a database, and those of its job queue, to the present state. */
+/** Brings the tables of a database to the present state. */
 export async function prepareDatabase(url: string): Promise<Database> {
   const database = openDatabase(url);
   await phase('tables', async () => {
     await migrateDatabase(database, join(ROOT, 'web/drizzle'));
-    await prepareQueue(url);
   });
   return database;
 }
@@ -39,7 +38,7 @@ function wantedDemo(): string[] | undefined {
 
 /** Puts into the queue what the data lack: the demo, and measures by the present method. */
 export async function queueMissing(database: Database): Promise<{ demo: Task | null }> {
-  const { measures, tasks } = tables;
+  const { measures } = tables;
   const [outdated] = await database
     .select({ method: measures.method })
     .from(measures)
@@ -48,11 +47,7 @@ export async function queueMissing(database: Database): Promise<{ demo: Task | n
   if (outdated) await startTask(database, 'rebuild', { isOutdatedOnly: true });
   const wanted = wantedDemo();
   if (await isDemoHeld(database, wanted)) return { demo: null };
-  const [waiting] = await database
-    .select()
-    .from(tasks)
-    .where(and(eq(tasks.kind, 'demo'), inArray(tasks.status, ['queued', 'running'])));
-  return { demo: waiting ?? (await startTask(database, 'demo', wanted ? { symbols: wanted } : {})) };
+  return { demo: await startTask(database, 'demo', wanted ? { symbols: wanted } : {}) };
 }
 
 const LOOK_EVERY_MS = 200;

@@ -390,6 +390,23 @@ describe('taking an import back', () => {
     await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });
   });
 
+  it('another kind of underlying is taken back with its measures', async () => {
+    const terms = (kind: string) => importText(`symbol,name,kind,currency\nUND4,Test,${kind},XTV\n`);
+    await terms('index');
+    await importText('date,currency,days,rate\n2031-01-02,XTV,365,0.05\n');
+    const calls = chainLines('UND4', '2031-01-06T15:45Z').filter((line) => line.includes(',call,'));
+    await importText(chainFile(calls));
+    const forward = async () =>
+      (await get('/underlyings/UND4/snapshots/latest', SnapshotResponse)).slices[0]!.fit.forward!;
+    const carried = await forward();
+    expect(carried).toBeGreaterThan(100);
+    const changed = await terms('future');
+    expect(await forward()).toBe(100);
+    await post(`/imports/${changed.id}/undo`, {}, ImportRecord);
+    expect((await settled(changed.id)).status).toBe('undone');
+    expect(await forward()).toBe(carried);
+  });
+
   it('is refused where data of other imports hang on what was added', async () => {
     const first = await importText('symbol,name,kind\nUND3,Test,index\n');
     const bars = await importText('symbol,date,open,high,low,close\nUND3,2031-01-06,1,1,1,1\n');
@@ -495,6 +512,13 @@ describe('tasks', () => {
     expect((await get(`/tasks/${id}`, TaskRecord)).detail).toContain('1 snapshots');
     expect(await get('/underlyings/TASK/snapshots/latest', SnapshotResponse)).toEqual(before);
     expect((await get('/tasks', TasksResponse)).tasks[0]!.kind).toBe('rebuild');
+    // The same again while it waits is the same task; once it is done, another.
+    const body = JSON.stringify({ kind: 'rebuild', symbols: ['CAIR'] });
+    const ids = await Promise.all(
+      [1, 2, 3].map(async () => TaskRecord.parse(await (await request('/tasks', { method: 'POST', body })).json()).id),
+    );
+    expect(new Set(ids).size).toBe(1);
+    expect(ids[0]).not.toBe(id);
     await problemOf('/tasks/999999', 404);
     await problemOf('/tasks', 400, { method: 'POST', body: '{"kind":"demo"}' });
   });

@@ -193,8 +193,18 @@ export function deriveSlice(
   slice: SliceQuotes,
   snapshot: Snapshot,
   terms: MarketTerms,
-  { before, verdicts = [] }: SnapshotContext = {},
+  context: SnapshotContext = {},
 ): ExpiryFit {
+  return sliceWithCarry(slice, snapshot, terms, context).fit;
+}
+
+/** The fit of an expiry with the forward by carry, which the forwards of a snapshot are judged by. */
+function sliceWithCarry(
+  slice: SliceQuotes,
+  snapshot: Snapshot,
+  terms: MarketTerms,
+  { before, verdicts = [] }: SnapshotContext,
+): { fit: ExpiryFit; carry: number } {
   const expiryAt = expiryInstant(terms.calendar, slice.expiry, slice.settlement);
   const years = yearsBetween(snapshot.asof, expiryAt);
   const days = (expiryAt - snapshot.asof) / MILLISECONDS_PER_DAY;
@@ -252,7 +262,7 @@ export function deriveSlice(
     highest: moneyness.at(-1) ?? NaN,
     deviation: atmVol * Math.sqrt(years),
   });
-  return {
+  const derived: ExpiryFit = {
     expiry: slice.expiry,
     settlement: slice.settlement,
     years,
@@ -281,6 +291,7 @@ export function deriveSlice(
     quality: qualityScore(parts),
     qualityParts: parts,
   };
+  return { fit: derived, carry };
 }
 
 function byHand(verdicts: readonly Verdict[]): Aside[] {
@@ -310,19 +321,26 @@ function unmoved(strike: Float64Array, now: SideQuotes, strikeThen?: Float64Arra
   return marks;
 }
 
-/** Half of the strikes nearest to the money count, and at least these. */
-const NEAR_STRIKES = 3;
-
-/** The middle of spread over mid of the out-of-the-money quotes at the strikes nearest to the forward. */
+/** The middle of spread over mid of the out-of-the-money quotes at the three strikes nearest to the forward. */
 function spreadNearMoney({ strike, call, put }: SliceQuotes, forward: number): number {
-  const shares = Array.from(strike, (level, i) => {
-    const { bid, ask } = level < forward ? put : call;
-    return { distance: Math.abs(level - forward), share: (2 * (ask[i]! - bid[i]!)) / (ask[i]! + bid[i]!) };
-  })
-    .sort((a, b) => a.distance - b.distance)
-    .slice(0, NEAR_STRIKES)
-    .map(({ share }) => share)
-    .sort((a, b) => a - b);
+  let nearest = 0;
+  for (let i = 1; i < strike.length; i++) {
+    if (Math.abs(strike[i]! - forward) < Math.abs(strike[nearest]! - forward)) nearest = i;
+  }
+  const share = (i: number) => {
+    const { bid, ask } = strike[i]! < forward ? put : call;
+    return (2 * (ask[i]! - bid[i]!)) / (ask[i]! + bid[i]!);
+  };
+  // Strikes ascend, so the next nearest stand beside it.
+  let [from, to] = [nearest, nearest];
+  while (to - from < 2 && to - from + 1 < strike.length) {
+    const isBelow = from > 0 && (to + 1 === strike.length || forward - strike[from - 1]! <= strike[to + 1]! - forward);
+    if (isBelow) from--;
+    else to++;
+  }
+  const shares: number[] = [];
+  for (let i = from; i <= to; i++) shares.push(share(i));
+  shares.sort((a, b) => a - b);
   return shares[shares.length >> 1] ?? NaN;
 }
 
@@ -375,18 +393,18 @@ function sumOf(values: Float64Array): number {
 }
 
 /** Marks expiries whose forward cannot be meant, but for those that somebody wants used. */
-function judgeForwards(expiries: ExpiryFit[], snapshot: Snapshot, terms: MarketTerms, verdicts: readonly Verdict[]) {
+function judgeForwards(expiries: readonly { fit: ExpiryFit; carry: number }[], verdicts: readonly Verdict[]): void {
   const broken = brokenForwards(
-    expiries.map(({ expiry, settlement, years, rate, forward, forwardSource, forwardUncertainty, atmVol }) => ({
+    expiries.map(({ fit: { years, forward, forwardSource, forwardUncertainty, atmVol }, carry }) => ({
       years,
       // One that is carry itself says nothing about the others.
       forward: forwardSource === 'parity' ? forward : NaN,
-      carry: carryForward(snapshot, terms, expiryInstant(terms.calendar, expiry, settlement), rate),
+      carry,
       uncertainty: forwardUncertainty,
       atmVol,
     })),
   );
-  expiries.forEach((fit, i) => {
+  expiries.forEach(({ fit }, i) => {
     const isWanted = verdicts.some(
       ({ expiry, settlement, strike, verdict }) =>
         strike === null && verdict === 'use' && expiry === fit.expiry && settlement === fit.settlement,
@@ -397,10 +415,9 @@ function judgeForwards(expiries: ExpiryFit[], snapshot: Snapshot, terms: MarketT
 
 /** Fits every expiry of a snapshot and measures the underlying by them. */
 export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: SnapshotContext = {}): SnapshotFit {
-  const expiries = snapshot.slices
-    .map((slice) => deriveSlice(slice, snapshot, terms, context))
-    .sort((a, b) => a.years - b.years);
-  judgeForwards(expiries, snapshot, terms, context.verdicts ?? []);
+  const slices = snapshot.slices.map((slice) => sliceWithCarry(slice, snapshot, terms, context));
+  judgeForwards(slices, context.verdicts ?? []);
+  const expiries = slices.map(({ fit }) => fit).sort((a, b) => a.years - b.years);
   const fitted = expiries.filter((fit) => fit.curve && fit.years > 0 && fit.expiryAside === null);
   const maturity = (vol: (fit: ExpiryFit) => number, days: number) =>
     constantMaturityVol(

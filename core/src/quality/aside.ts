@@ -52,29 +52,35 @@ const MOST_SHARE = 0.2;
  * @param strike ascending
  */
 export function findAside(strike: Float64Array, forward: number, curve: Curve, sides: readonly JudgedSide[]): Aside[] {
+  const vol = Float64Array.from(strike, (level) => curveVol(curve, Math.log(level / forward)));
   const misses: number[] = [];
-  const judged = sides.flatMap((side) =>
-    Array.from(strike, (level, i) => {
-      if (side.reason[i] !== 0) return null;
-      const k = Math.log(level / forward);
-      const miss = Math.abs(side.mid[i]! - curveVol(curve, k));
-      const half = Number.isFinite(side.bid[i]!) ? 0.5 * (side.ask[i]! - side.bid[i]!) : side.ask[i]! - side.mid[i]!;
-      const isOut = side.side === 'call' ? k >= 0 : k < 0;
-      if (isOut) misses.push(miss);
-      return { side, i, level, miss, tolerance: half + MODEL_ERROR, isOut };
-    }).filter((one) => one !== null),
-  );
-  const scale = 1.4826 * medianOf(misses);
-  const found = judged.filter(({ side, i, miss, tolerance }) => {
-    const most = side.unmoved[i] ? OFF_UNMOVED : OFF;
-    return miss > most * tolerance && miss > (side.unmoved[i] ? 0.5 : 1) * TYPICAL * scale;
-  });
-  if (found.length > Math.max(1, MOST_SHARE * judged.length)) return [];
-  return found.map(({ side, i, level, isOut }) => ({
-    side: side.side,
-    strike: level,
-    reason: side.unmoved[i] ? STALE : isOut ? OFF_CURVE : OFF_PARITY,
-  }));
+  for (const { side, mid, reason } of sides) {
+    for (let i = 0; i < strike.length; i++) {
+      if (reason[i] === 0 && isOutside(side, strike[i]!, forward)) misses.push(Math.abs(mid[i]! - vol[i]!));
+    }
+  }
+  const usual = TYPICAL * 1.4826 * medianOf(misses);
+  const found: Aside[] = [];
+  let judged = 0;
+  for (const { side, mid, bid, ask, reason, unmoved } of sides) {
+    for (let i = 0; i < strike.length; i++) {
+      if (reason[i] !== 0) continue;
+      judged++;
+      const miss = Math.abs(mid[i]! - vol[i]!);
+      const isStill = unmoved[i] === 1;
+      if (!(miss > (isStill ? 0.5 : 1) * usual)) continue;
+      const half = Number.isFinite(bid[i]!) ? 0.5 * (ask[i]! - bid[i]!) : ask[i]! - mid[i]!;
+      if (!(miss > (isStill ? OFF_UNMOVED : OFF) * (half + MODEL_ERROR))) continue;
+      const off = isOutside(side, strike[i]!, forward) ? OFF_CURVE : OFF_PARITY;
+      found.push({ side, strike: strike[i]!, reason: isStill ? STALE : off });
+    }
+  }
+  return found.length > Math.max(1, MOST_SHARE * judged) ? [] : found;
+}
+
+/** Whether a contract is out of the money, at the forward included for calls. */
+function isOutside(side: 'call' | 'put', strike: number, forward: number): boolean {
+  return side === 'call' ? strike >= forward : strike < forward;
 }
 
 /** The middle of some values; 0 for none. */

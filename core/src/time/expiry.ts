@@ -15,15 +15,22 @@ export function expiryInstant(calendar: Calendar, day: string, settlement: Settl
 }
 
 /**
+ * The monthly expiry of a month: the third expiry weekday, or the session before it when that is a holiday.
+ *
+ * @param month as `2031-03`
+ */
+export function monthlyExpiry(calendar: Calendar, month: string): string {
+  const firstWeekday = new Date(`${month}-01T00:00:00Z`).getUTCDay() || 7;
+  const third = 15 + ((calendar.expiryWeekday - firstWeekday + 7) % 7);
+  const day = `${month}-${String(third).padStart(2, '0')}`;
+  return isSession(calendar, day) ? day : previousSession(calendar, day);
+}
+
+/**
  * Whether an expiry is a weekly, a monthly (third expiry weekday of the month, or the session before it
  * when that is a holiday) or a quarterly (the monthly of March, June, September and December).
  */
 export function expiryClass(calendar: Calendar, day: string): ExpiryClass {
-  const month = day.slice(0, 7);
-  const firstWeekday = new Date(`${month}-01T00:00:00Z`).getUTCDay() || 7;
-  const third = 15 + ((calendar.expiryWeekday - firstWeekday + 7) % 7);
-  let monthly = `${month}-${String(third).padStart(2, '0')}`;
-  if (!isSession(calendar, monthly)) monthly = previousSession(calendar, monthly);
-  if (day !== monthly) return 'weekly';
+  if (day !== monthlyExpiry(calendar, day.slice(0, 7))) return 'weekly';
   return Number(day.slice(5, 7)) % 3 === 0 ? 'quarterly' : 'monthly';
 }

@@ -18,4 +18,4 @@ export {
   sessionsBetween,
   type Calendar,
 } from './calendar';
-export { expiryClass, expiryInstant, type ExpiryClass, type Settlement } from './expiry';
+export { expiryClass, expiryInstant, monthlyExpiry, type ExpiryClass, type Settlement } from './expiry';

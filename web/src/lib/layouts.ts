@@ -1,3 +1,5 @@
+import { NUMBER_COLUMNS } from '@umwelt/core';
+
 /** The kinds of files that can be imported, in the order in which several files are taken. */
 export const FILE_KINDS = [
   'underlyings',
@@ -56,15 +58,7 @@ const TYPES: Record<string, ColumnType> = {
   expires: 'day',
   ...Object.fromEntries(
     [
-      'strike',
-      'bid',
-      'ask',
-      'bid_size',
-      'ask_size',
-      'last',
-      'volume',
-      'open_interest',
-      'underlying_price',
+      ...NUMBER_COLUMNS,
       'open',
       'high',
       'low',

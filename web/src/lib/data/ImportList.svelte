@@ -1,6 +1,7 @@
 <script lang="ts">
   import { DateTime } from 'luxon';
   import { figures } from '$lib/formats';
+  import { isRunning, useWorkbench } from '$lib/state';
   import type { DataDesk } from './desk.svelte';
   import {
     canOpen,
@@ -15,12 +16,13 @@
 
   let { desk }: { desk: DataDesk } = $props();
 
+  const bench = useWorkbench();
+
   const imports = $derived(desk.imports ?? []);
-  const running = $derived(desk.tasks.filter(({ status }) => status === 'queued' || status === 'running'));
+  const running = $derived(bench.tasks.filter(isRunning));
   const TASKS = {
     demo: 'The demo market is made and imported',
     rebuild: 'Fits and measures are derived anew',
-    export: 'Export',
   };
 
   const when = (moment: string) => DateTime.fromISO(moment).toFormat('d LLL HH:mm');

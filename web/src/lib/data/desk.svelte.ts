@@ -1,3 +1,4 @@
+import { isRunning, type Workbench } from '$lib/state';
 import { ask } from '$lib/state/api';
 import {
   isMoving,
@@ -27,7 +28,6 @@ export type Settings = Partial<Pick<ImportPreview, 'kind' | 'columns' | 'convent
 /** What the Data view shows: imports, tasks and holdings, looked at again while something moves. */
 export class DataDesk {
   imports = $state.raw<ImportSummary[] | null>(null);
-  tasks = $state.raw<Task[]>([]);
   holdings = $state.raw<Holdings | null>(null);
   uploads = $state<Upload[]>([]);
   problem = $state<string | null>(null);
@@ -36,22 +36,17 @@ export class DataDesk {
   preview = $state.raw<ImportPreview | null>(null);
   record = $state.raw<ImportRecord | null>(null);
 
-  readonly isBusy = $derived(
-    (this.imports ?? []).some(isMoving) || this.tasks.some(({ status }) => status === 'queued' || status === 'running'),
-  );
   private timer: ReturnType<typeof setTimeout> | undefined;
   private wasBusy = false;
   private readings = 0;
   private isEnded = false;
 
-  /**
-   * @param onChange told when the data may have changed
-   * @param onTask told when a task was begun
-   */
-  constructor(
-    private readonly onChange: () => void,
-    private readonly onTask: () => void,
-  ) {}
+  constructor(private readonly bench: Workbench) {}
+
+  /** Whether anything is being done. */
+  get isBusy(): boolean {
+    return (this.imports ?? []).some(isMoving) || this.bench.tasks.some(isRunning);
+  }
 
   /** Begins to look; what it gives back ends it. */
   start(): () => void {
@@ -80,16 +75,12 @@ export class DataDesk {
 
   /** Looks at once. */
   async refresh(): Promise<void> {
-    const [imports, tasks] = await Promise.all([
-      ask<{ imports: ImportSummary[] }>('/imports').catch(() => null),
-      ask<{ tasks: Task[] }>('/tasks').catch(() => null),
-    ]);
-    if (imports) this.imports = imports.imports;
-    if (tasks) this.tasks = tasks.tasks;
-    if (!imports && !tasks) this.problem = 'The server does not answer. Is Umwelt still running?';
+    const answer = await ask<{ imports: ImportSummary[] }>('/imports').catch(() => null);
+    if (answer) this.imports = answer.imports;
+    else this.problem = 'The server does not answer. Is Umwelt still running?';
     if (this.open !== null) await this.loadRecord(this.open);
     if (this.wasBusy && !this.isBusy) {
-      this.onChange();
+      this.bench.reload();
       await this.loadHoldings();
     }
     this.wasBusy = this.isBusy;
@@ -169,11 +160,14 @@ export class DataDesk {
   importFile = (id: number, settings: Settings) => this.act(`/imports/${id}/start`, settings);
   stop = (id: number) => this.act(`/imports/${id}/cancel`);
   takeBack = (id: number) => this.act(`/imports/${id}/undo`);
-  stopTask = (id: number) => this.act(`/tasks/${id}/cancel`);
+  stopTask = async (id: number) => {
+    await this.act(`/tasks/${id}/cancel`);
+    this.bench.lookAtTasks();
+  };
 
   async rebuild(): Promise<void> {
     await this.attempt(() => post<Task>('/tasks', { kind: 'rebuild' }));
-    this.onTask();
+    this.bench.lookAtTasks();
     await this.refresh();
   }
 }

@@ -1,41 +1,14 @@
 <script lang="ts">
   import { figures } from '$lib/formats';
-  import { loadTask, useWorkbench, type Task } from '$lib/state';
+  import { isRunning, useWorkbench } from '$lib/state';
 
   let { onkeys }: { onkeys: () => void } = $props();
 
   const bench = useWorkbench();
   const summary = $derived(bench.summary);
   /** Long work that somebody may wait for: told here, whatever the view. */
-  let task = $state.raw<Task | null>(null);
-  const LOOK_OFTEN_MS = 2000;
-  const LOOK_SELDOM_MS = 15_000;
-
-  let known = '';
-
-  $effect(() => {
-    void bench.taskLooks;
-    let timer: ReturnType<typeof setTimeout>;
-    let isEnded = false;
-    const look = async () => {
-      const latest = await loadTask();
-      if (isEnded) return;
-      const isRunning = latest?.status === 'running' || latest?.status === 'queued';
-      task = isRunning ? latest : null;
-      const now = latest ? `${latest.id} ${latest.status} ${latest.done}` : '';
-      // Every step of it has brought something.
-      if (known !== '' && known !== now) bench.reload();
-      known = now;
-      timer = setTimeout(look, isRunning ? LOOK_OFTEN_MS : LOOK_SELDOM_MS);
-    };
-    void look();
-    return () => {
-      isEnded = true;
-      clearTimeout(timer);
-    };
-  });
-
-  const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew', export: 'export' };
+  const task = $derived(bench.tasks.find(isRunning));
+  const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew' };
 
   const fit = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
   const refused = $derived((summary?.contracts ?? 0) - (summary?.usable ?? 0));

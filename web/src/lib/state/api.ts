@@ -80,10 +80,23 @@ export const loadSnapshot = (symbol: string, asof: string) => snapshotByName(`${
 
 export type Task = z.infer<typeof schemas.TaskRecord>;
 
-/** The task that was begun last; null where there is none, or no answer. */
-export async function loadTask(): Promise<Task | null> {
+/** Tasks, the latest first; null where there is no answer. */
+export async function loadTasks(): Promise<Task[] | null> {
   const answer = await ask<{ tasks: Task[] }>('/tasks').catch(() => null);
-  return answer?.tasks[0] ?? null;
+  return answer?.tasks ?? null;
+}
+
+/** Whether a task waits or runs. */
+export function isRunning({ status }: Task): boolean {
+  return status === 'queued' || status === 'running';
+}
+
+/** Whether data have come in between two looks at the tasks: one has ended, or an underlying of the demo is complete. */
+export function hasBrought(before: readonly Task[], now: readonly Task[]): boolean {
+  return before.filter(isRunning).some((old) => {
+    const task = now.find(({ id }) => id === old.id);
+    return task !== undefined && (!isRunning(task) || (task.kind === 'demo' && task.done !== old.done));
+  });
 }
 
 /** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */

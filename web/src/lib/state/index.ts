@@ -5,7 +5,7 @@ export { AXES, COLUMN_SETS, ESTIMATORS, QUOTES, readContext, WINDOWS, writeConte
 export { centreOf, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
 export { lastBarIndex, momentIndex, stepAlong, valueOf } from './measures';
 export {
-  loadTask,
+  isRunning,
   loadUniverse,
   type HistoryRow,
   type Market,

@@ -1,4 +1,4 @@
-import { dayOf, lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
+import { lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
 import type { HistoryRow } from './api';
 import type { Summary } from '$lib/workers/snapshot';
 
@@ -34,8 +34,7 @@ export function valueOf(row: HistoryRow | undefined, name: string): number {
 
 /** Positions of the last moment of each session. */
 export function sessionStops(calendar: Calendar, snapshots: readonly { asof: string }[]): number[] {
-  const days = snapshots.map(({ asof }) => dayOf(calendar, Date.parse(asof)));
-  return days.flatMap((day, i) => (day === days[i + 1] ? [] : [i]));
+  return lastOfSessions(calendar, [...snapshots.keys()], (i) => Date.parse(snapshots[i]!.asof));
 }
 
 /**

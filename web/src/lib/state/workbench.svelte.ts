@@ -11,6 +11,10 @@ import {
   type VerdictRequest,
   type Market,
   type UniverseRow,
+  hasBrought,
+  isRunning,
+  loadTasks,
+  type Task,
 } from './api';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
@@ -27,6 +31,8 @@ export interface Valued {
 
 const PLAY_MS = 260;
 const GHOST_SESSIONS = 20;
+const LOOK_OFTEN_MS = 700;
+const LOOK_SELDOM_MS = 15_000;
 
 /** What the whole interface shows, and what moves it. One per page, made by the layout. */
 export class Workbench {
@@ -38,10 +44,12 @@ export class Workbench {
   valued = $state.raw<Valued | null>(null);
   ghost = $state.raw<LoadedSnapshot | null>(null);
   problem = $state<string | null>(null);
-  /** Raised when the data have changed, so that everything is loaded anew. */
-  private version = $state(0);
-  /** Raised when a task was begun, so that whoever shows them looks at once. */
-  taskLooks = $state(0);
+  /** Raised when the data have changed, so that everything is loaded anew; views that load for themselves hang on it. */
+  edition = $state(0);
+  /** Long work, the latest first. */
+  tasks = $state.raw<Task[]>([]);
+  /** Raised when a task was begun, so that they are looked at now. */
+  private taskLooks = $state(0);
   isPlaying = $state(false);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
@@ -75,11 +83,11 @@ export class Workbench {
 
   constructor() {
     $effect(() => {
-      void this.version;
+      void this.edition;
       return this.follow(loadUniverse(null), (rows) => this.takeUniverse(rows));
     });
     $effect(() => {
-      void this.version;
+      void this.edition;
       const symbol = this.underlying?.symbol;
       if (symbol) return this.follow(loadMarket(symbol), (market) => (this.market = market));
     });
@@ -87,6 +95,7 @@ export class Workbench {
     $effect(() => this.followNeighbours());
     $effect(() => this.followGhost());
     $effect(() => this.play());
+    $effect(() => this.followTasks());
   }
 
   /** Takes the answer of a request, unless something newer has been asked meanwhile. */
@@ -109,7 +118,7 @@ export class Workbench {
   reload(): void {
     forgetLoaded();
     forgetSnapshots();
-    this.version++;
+    this.edition++;
   }
 
   /**
@@ -135,11 +144,6 @@ export class Workbench {
     this.taskLooks++;
   }
 
-  /** How often the data have changed; views that load for themselves hang on it. */
-  get edition(): number {
-    return this.version;
-  }
-
   private takeUniverse(rows: UniverseRow[]): void {
     this.universe = rows;
     const isKnown = rows.some((row) => row.symbol === this.context.symbol);
@@ -149,9 +153,9 @@ export class Workbench {
   }
 
   private followSnapshot(): (() => void) | undefined {
-    const { current, summary, underlying, realizedVol, version } = this;
+    const { current, summary, underlying, realizedVol, edition } = this;
     const { basis, quotes } = this.context;
-    void version;
+    void edition;
     if (!current || !summary || !underlying) return;
     const { symbol } = current;
     const work = async (): Promise<Valued> => {
@@ -192,6 +196,27 @@ export class Workbench {
       if (!this.step(1)) this.isPlaying = false;
     }, PLAY_MS);
     return () => clearInterval(timer);
+  }
+
+  /** Looks at the tasks again and again: often while one runs. */
+  private followTasks(): () => void {
+    void this.taskLooks;
+    let timer: ReturnType<typeof setTimeout>;
+    let isEnded = false;
+    const look = async () => {
+      const now = await loadTasks();
+      if (isEnded) return;
+      if (now) {
+        if (hasBrought(this.tasks, now)) this.reload();
+        this.tasks = now;
+      }
+      timer = setTimeout(look, this.tasks.some(isRunning) ? LOOK_OFTEN_MS : LOOK_SELDOM_MS);
+    };
+    void look();
+    return () => {
+      isEnded = true;
+      clearTimeout(timer);
+    };
   }
 
   /** Starts or stops playing; from the end it starts over. */

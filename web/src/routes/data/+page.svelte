@@ -6,10 +6,7 @@
   let { data } = $props();
 
   const bench = useWorkbench();
-  const desk = new DataDesk(
-    () => bench.reload(),
-    () => bench.lookAtTasks(),
-  );
+  const desk = new DataDesk(bench);
   let isOver = $state(false);
   let input = $state<HTMLInputElement>();
 

@@ -495,7 +495,7 @@ export const TaskRequest = z.object({
 export const TaskRecord = z
   .object({
     id: number,
-    kind: z.enum(['demo', 'rebuild', 'export']),
+    kind: z.enum(['demo', 'rebuild']),
     status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
     done: number,
     total: number,

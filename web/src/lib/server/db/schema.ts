@@ -62,6 +62,14 @@ export const underlyings = pgTable('underlyings', {
   tick: doublePrecision('tick'),
 });
 
+const barColumns = {
+  open: doublePrecision('open').notNull(),
+  high: doublePrecision('high').notNull(),
+  low: doublePrecision('low').notNull(),
+  close: doublePrecision('close').notNull(),
+  volume: doublePrecision('volume'),
+};
+
 /** Daily bars, written by imports of `bars` files. Not derived. */
 export const bars = pgTable(
   'bars',
@@ -70,11 +78,7 @@ export const bars = pgTable(
       .notNull()
       .references(() => underlyings.symbol),
     date: date('date').notNull(),
-    open: doublePrecision('open').notNull(),
-    high: doublePrecision('high').notNull(),
-    low: doublePrecision('low').notNull(),
-    close: doublePrecision('close').notNull(),
-    volume: doublePrecision('volume'),
+    ...barColumns,
   },
   (table) => [primaryKey({ columns: [table.symbol, table.date] })],
 );
@@ -87,11 +91,7 @@ export const intradayBars = pgTable(
       .notNull()
       .references(() => underlyings.symbol),
     time: instant('time').notNull(),
-    open: doublePrecision('open').notNull(),
-    high: doublePrecision('high').notNull(),
-    low: doublePrecision('low').notNull(),
-    close: doublePrecision('close').notNull(),
-    volume: doublePrecision('volume'),
+    ...barColumns,
   },
   (table) => [primaryKey({ columns: [table.symbol, table.time] })],
 );
@@ -269,7 +269,7 @@ export const uploads = pgTable(
 /** Long work that is no import: one row each, written while it runs. */
 export const tasks = pgTable('tasks', {
   id: serial('id').primaryKey(),
-  kind: text('kind', { enum: ['demo', 'rebuild', 'export'] }).notNull(),
+  kind: text('kind', { enum: ['demo', 'rebuild'] }).notNull(),
   status: text('status', { enum: ['queued', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
   /** What is to be done, as its job takes it. */
   input: jsonb('input').$type<Record<string, unknown>>().notNull().default({}),

@@ -1,5 +1,5 @@
 import { sideOf } from '@umwelt/core';
-import { and, asc, eq, getTableColumns, gte, inArray, lte, type SQL } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, gte, inArray, lte, sql, type SQL } from 'drizzle-orm';
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
 import { columnsOf, columnType, CONTRACT, type ColumnType, type FileKind } from '../../layouts';
 import { tables, type Queryable } from '../db';
@@ -122,20 +122,30 @@ async function* tableRows(
     from && time ? gte(at(time), bound(at(time), from)) : undefined,
     to && time ? lte(at(time), bound(at(time), to)) : undefined,
   ];
-  for (let offset = 0; ; offset += BATCH) {
+  const inOrder = order.map(at);
+  const position = sql`(${sql.join(inOrder, sql`, `)})`;
+  // Each batch begins after the last row of the one before: an offset would read all of those again.
+  let last: unknown[] | null = null;
+  for (;;) {
+    const after: SQL | undefined = last
+      ? sql`${position} > (${sql.join(
+          last.map((value, i) => sql.param(value, inOrder[i])),
+          sql`, `,
+        )})`
+      : undefined;
     const rows = await database
       .select()
       .from(table)
-      .where(and(...conditions))
-      .orderBy(...order.map((name) => asc(at(name))))
-      .limit(BATCH)
-      .offset(offset);
+      .where(and(...conditions, after))
+      .orderBy(...inOrder.map((column) => asc(column)))
+      .limit(BATCH);
+    const values = rows.map((row) => (name: string) => (row as Record<string, unknown>)[keys.get(name)!]);
     if (rows.length > 0) {
-      yield rows.map((row) =>
-        columns.map(({ name, type }) => cellOf((row as Record<string, unknown>)[keys.get(name)!], name, type)),
-      );
+      yield values.map((valueOf) => columns.map(({ name, type }) => cellOf(valueOf(name), name, type)));
     }
-    if (rows.length < BATCH) return;
+    const end = values.at(-1);
+    if (rows.length < BATCH || !end) return;
+    last = order.map(end);
   }
 }
 

@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { PassThrough, Readable } from 'node:stream';
 import Papa from 'papaparse';
-import { guarded } from '../ingest';
+import { guarded, KIND_PROPERTY } from '../ingest';
 import type { Cell, ExportTable } from './rows';
 
 export const EXPORT_FORMATS = ['csv', 'json', 'xlsx', 'parquet', 'ics'] as const;
@@ -45,10 +45,11 @@ async function* csv({ columns, rows }: ExportTable): AsyncGenerator<string> {
 async function* json({ columns, rows }: ExportTable): AsyncGenerator<string> {
   let lead = '[\n';
   for await (const batch of rows) {
-    for (const row of batch) {
-      yield lead + JSON.stringify(Object.fromEntries(columns.map(({ name }, i) => [name, row[i] ?? null])));
-      lead = ',\n';
-    }
+    const items = batch.map((row) =>
+      JSON.stringify(Object.fromEntries(columns.map(({ name }, i) => [name, row[i] ?? null]))),
+    );
+    if (items.length > 0) yield lead + items.join(',\n');
+    if (items.length > 0) lead = ',\n';
   }
   yield lead === '[\n' ? '[]\n' : '\n]\n';
 }
@@ -109,8 +110,6 @@ async function* parquet({ columns, rows }: ExportTable): AsyncGenerator<Buffer> 
     rmSync(folder, { recursive: true, force: true });
   }
 }
-
-const KIND_PROPERTY = 'x-umwelt-kind';
 
 async function* ics({ columns, rows }: ExportTable): AsyncGenerator<string> {
   const at = (name: string) => columns.findIndex((column) => column.name === name);

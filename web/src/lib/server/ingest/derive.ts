@@ -1,4 +1,12 @@
-import { dayOf, deriveSnapshot, instantOf, METHOD_VERSION, type Snapshot, type SnapshotFit } from '@umwelt/core';
+import {
+  dayOf,
+  deriveSnapshot,
+  instantOf,
+  METHOD_VERSION,
+  type Calendar,
+  type Snapshot,
+  type SnapshotFit,
+} from '@umwelt/core';
 import { and, asc, desc, eq, gte, inArray, lt, or, sql, type SQL } from 'drizzle-orm';
 import { copyRows, inTransaction, tables, type Database, type Queryable, type Session } from '../db';
 import { fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
@@ -68,7 +76,7 @@ export class SessionsBefore {
 
   /** Reads what is held of an underlying from before the session of a moment. */
   async load(symbol: string, asof: number): Promise<void> {
-    const start = sessionStart(this.terms, symbol, asof);
+    const start = sessionStart(this.terms.calendar(symbol), asof);
     const [head] = await this.session
       .select()
       .from(snapshots)
@@ -94,8 +102,7 @@ export class SessionsBefore {
   }
 }
 
-function sessionStart(terms: TermsStore, symbol: string, asof: number): number {
-  const calendar = terms.calendar(symbol);
+function sessionStart(calendar: Calendar, asof: number): number {
   return instantOf(calendar, dayOf(calendar, asof), '00:00');
 }
 
@@ -149,34 +156,58 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
     .from(snapshots)
     .where(which)
     .orderBy(asc(snapshots.symbol), asc(snapshots.asof));
+  let terms: TermsStore | null = null;
   for (let from = 0, to = 0; from < keys.length; from = to) {
     const { symbol } = keys[from]!;
     while (to < keys.length && to - from < SNAPSHOTS_PER_BATCH && keys[to]!.symbol === symbol) to++;
-    await inTransaction(database, (session) => rebuildBatch(session, symbol, keys.slice(from, to)));
+    // Read once per underlying: terms that change meanwhile have everything derived anew that hangs on them.
+    if (!terms?.isKnown(symbol)) terms = new TermsStore(database);
+    const known = terms;
+    await inTransaction(database, (session) => rebuildBatch(session, symbol, keys.slice(from, to), known));
     await onProgress?.(to, keys.length);
   }
   return keys.length;
 }
 
 /** Derives some snapshots of one underlying anew, in the transaction of the caller. */
-export async function rebuildBatch(session: Session, symbol: string, keys: readonly SnapshotKey[]): Promise<void> {
+export async function rebuildBatch(
+  session: Session,
+  symbol: string,
+  keys: readonly SnapshotKey[],
+  terms = new TermsStore(session),
+): Promise<void> {
   await lockSymbol(session, symbol);
-  const terms = new TermsStore(session);
   await terms.load(symbol);
-  const heads = await session.select().from(snapshots).where(atKeys(snapshots, keys));
-  const rows = await session.select().from(slices).where(atKeys(slices, keys));
-  const before = new SessionsBefore(session, terms);
-  if (keys[0]) await before.load(symbol, keys[0].asof.getTime());
-  const derived = heads
-    .sort((a, b) => a.asof.getTime() - b.asof.getTime())
-    .map(({ asof, price }) => {
-      const snapshot = snapshotOf(symbol, asof, price, rows);
-      const context = { before: before.take(snapshot), verdicts: terms.verdicts(symbol, snapshot.asof) };
-      return { key: { symbol, asof }, fit: deriveSnapshot(snapshot, terms.terms(symbol, snapshot.asof), context) };
-    });
+  const before = await keysBefore(session, symbol, terms.calendar(symbol), keys);
+  const needed = [...keys, ...[...before.values()].map((asof) => ({ symbol, asof }))];
+  const heads = await session.select().from(snapshots).where(atKeys(snapshots, needed));
+  const rows = await session.select().from(slices).where(atKeys(slices, needed));
+  const held = new Map(heads.map(({ asof, price }) => [asof.getTime(), snapshotOf(symbol, asof, price, rows)]));
+  const derived = keys.flatMap((key) => {
+    const asof = key.asof.getTime();
+    const snapshot = held.get(asof);
+    if (!snapshot) return [];
+    const context = { before: held.get(before.get(asof)?.getTime() ?? NaN), verdicts: terms.verdicts(symbol, asof) };
+    return [{ key, fit: deriveSnapshot(snapshot, terms.terms(symbol, asof), context) }];
+  });
   await session.delete(fits).where(atKeys(fits, keys));
   await session.delete(measures).where(atKeys(measures, keys));
   await writeDerived(session, derived);
+}
+
+/** For each of some snapshots the last one that is held of an earlier session, by the moment of the snapshot. */
+async function keysBefore(
+  session: Session,
+  symbol: string,
+  calendar: Calendar,
+  keys: readonly SnapshotKey[],
+): Promise<Map<number, Date>> {
+  const starts = keys.map(({ asof }) => sessionStart(calendar, asof.getTime()));
+  const { rows } = await session.execute<{ at: number; before: Date | null }>(sql`
+    SELECT k.at::float8 AS at, (SELECT max(s.asof) FROM snapshots s WHERE s.symbol = ${symbol} AND s.asof < k.start) AS before
+    FROM unnest(${sql.param(keys.map(({ asof }) => asof.getTime()))}::float8[],
+      ${sql.param(starts.map((start) => new Date(start).toISOString()))}::timestamptz[]) AS k (at, start)`);
+  return new Map(rows.flatMap(({ at, before }) => (before === null ? [] : [[at, new Date(before)] as const])));
 }
 
 /** Snapshots that an older method measured. */
@@ -192,9 +223,14 @@ const TERMS = ['kind', 'currency', 'exercise', 'calendar'];
  * The snapshots whose fits hang on records that an import has changed: on rates from the day of the curve to that of
  * the next, on dividends those before the ex-date, on an underlying all.
  *
+ * @param options `isTakenBack`: the records are as they were before the import, so what differed cannot be seen any more
  * @returns null when there are none
  */
-export async function hangingOn(database: Queryable, importId: number): Promise<SQL | null> {
+export async function hangingOn(
+  database: Queryable,
+  importId: number,
+  { isTakenBack = false } = {},
+): Promise<SQL | null> {
   const changes = await database
     .select({ table: journal.table, key: journal.key, before: journal.before })
     .from(journal)
@@ -206,8 +242,8 @@ export async function hangingOn(database: Queryable, importId: number): Promise<
     if (table === 'dividends') {
       if ((latest.get(key.symbol!) ?? '') < key.ex_date!) latest.set(key.symbol!, key.ex_date!);
     } else if (table === 'rates') days.set(key.currency!, [...(days.get(key.currency!) ?? []), key.date!]);
+    else if (isTakenBack) conditions.push(eq(snapshots.symbol, key.symbol!));
     else if (before !== null) {
-      // Of an import that is taken back the journal alone tells what was different, so all is derived.
       const [now] = await database.select().from(underlyings).where(eq(underlyings.symbol, key.symbol!));
       const isSame = now && TERMS.every((name) => before[name] === now[name as keyof typeof now]);
       if (!isSame) conditions.push(eq(snapshots.symbol, key.symbol!));

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm';
 import { NUMBER_COLUMNS, parseContractSymbol, QuoteLines, TEXT_COLUMNS, type QuoteColumn } from '@umwelt/core';
 import { inTransaction, tables, type Conventions, type Database, type Queryable } from '../db';
+import { messageOf } from '../errors';
 import { CellError, storable, type Cells } from './cells';
 import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
@@ -101,8 +102,7 @@ export async function deriveImport(
 
 /** Closes an import that broke for no fault of its file. */
 export async function failImport(database: Database, id: number, error: unknown): Promise<ImportRecord> {
-  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
-  const detail = `nothing was imported: ${cause instanceof Error ? cause.message : String(cause)}`;
+  const detail = `nothing was imported: ${messageOf(error)}`;
   const [record] = await database
     .update(imports)
     .set({ status: 'failed', detail, finished: new Date() })

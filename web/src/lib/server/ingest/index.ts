@@ -14,6 +14,7 @@ export {
 } from './import';
 export { readAs } from './conventions';
 export { guarded, unguarded } from './guard';
+export { KIND_PROPERTY } from './formats/ics';
 export {
   FILE_KINDS,
   LAYOUTS,

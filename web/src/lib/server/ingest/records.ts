@@ -194,8 +194,22 @@ function idOf(text: string): number {
   return digest.readUInt32LE(0) * 2 ** 20 + (digest.readUInt32LE(4) >>> 12);
 }
 
+/**
+ * Adds rows, or changes those that are there and differ.
+ *
+ * @param rows distinct by key
+ */
+export function writeRecords(
+  session: Session,
+  kind: RecordKind,
+  rows: readonly Record<string, unknown>[],
+  importId: number,
+): Promise<WriteCounts> {
+  return kind.isAppended ? appendPrints(session, rows, importId) : upsertRecords(session, kind, rows, importId);
+}
+
 /** Adds prints; those that are there already are left as they are. */
-export async function appendPrints(
+async function appendPrints(
   session: Session,
   rows: readonly Record<string, unknown>[],
   importId: number,
@@ -212,12 +226,8 @@ export async function appendPrints(
   return { added: rowCount ?? 0, changed: 0, unchanged: rows.length - (rowCount ?? 0) };
 }
 
-/**
- * Adds rows, or changes those that are there and differ, and notes in the journal what was there before.
- *
- * @param rows distinct by key
- */
-export async function upsertRecords(
+/** Adds or changes rows, and notes in the journal what was there before. */
+async function upsertRecords(
   database: Queryable,
   kind: RecordKind,
   rows: readonly Record<string, unknown>[],

@@ -6,7 +6,7 @@ import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cel
 import { SETTLEMENTS, SnapshotAssembler, type ReadText } from './chain';
 import { plainText } from './conventions';
 import type { FileKind } from '../../layouts';
-import { appendPrints, INTRADAY_BARS, RECORD_KINDS, recordKey, upsertRecords, type WriteCounts } from './records';
+import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type WriteCounts } from './records';
 import type { Run } from './run';
 import { deriveFinished, lockSymbol, SessionsBefore, type DerivedSnapshot } from './derive';
 import { storeSnapshots } from './store';
@@ -164,10 +164,7 @@ export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind
       await session.execute(sql`SELECT pg_advisory_xact_lock(${RECORD_LOCK}, hashtext(${name}))`);
       isLocked = true;
     }
-    const put = kind.isAppended
-      ? appendPrints
-      : (...[to, rows, id]: Parameters<typeof appendPrints>) => upsertRecords(to, kind, rows, id);
-    run.count(await put(session, waiting, run.importId));
+    run.count(await writeRecords(session, kind, waiting, run.importId));
     waiting = [];
   };
   return {

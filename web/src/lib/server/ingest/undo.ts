@@ -1,5 +1,6 @@
 import { and, desc, eq, getTableColumns, getTableName, gt, or, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
+import { causeOf } from '../errors';
 import { hangingOn, lockSymbol, rebuildDerived, type Progress } from './derive';
 import type { ImportRecord } from './import';
 import { INTRADAY_BARS, RECORD_KINDS } from './records';
@@ -81,8 +82,7 @@ async function putBack(session: Session, id: number, table: string): Promise<voi
       WHERE j.import_id = ${id} AND j.table_name = ${table} AND ${sql.join(same, sql` AND `)}`);
     await restore(session, id, table);
   } catch (error) {
-    const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
-    if ((cause as { code?: string }).code !== FOREIGN_KEY) throw error;
+    if ((causeOf(error) as { code?: string }).code !== FOREIGN_KEY) throw error;
     throw new UndoError('an underlying that this import added has data of other imports: undo those first');
   }
 }
@@ -104,7 +104,11 @@ export async function deriveUndone(
 ): Promise<ImportRecord> {
   const restored = sql`EXISTS (SELECT 1 FROM journal j WHERE j.import_id = ${record.id} AND j.table_name = 'snapshots'
     AND j.key ->> 'symbol' = ${snapshots.symbol} AND (j.key ->> 'asof')::timestamptz = ${snapshots.asof})`;
-  await rebuildDerived(database, or(restored, (await hangingOn(database, record.id)) ?? undefined), onProgress);
+  await rebuildDerived(
+    database,
+    or(restored, (await hangingOn(database, record.id, { isTakenBack: true })) ?? undefined),
+    onProgress,
+  );
   await database.delete(journal).where(eq(journal.importId, record.id));
   const [undone] = await database
     .update(imports)

@@ -1,4 +1,4 @@
-import { eq, inArray, lt, and, sql } from 'drizzle-orm';
+import { and, inArray, lt, sql } from 'drizzle-orm';
 import { tables, type Database } from '../db';
 import {
   deriveImport,
@@ -8,20 +8,15 @@ import {
   rebuildDerived,
   runImport,
   uploadSource,
-  type ImportRecord,
 } from '../ingest';
 import { workDemo } from './demo';
+import { findImport } from './imports';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
 const { imports, snapshots, uploads } = tables;
 
-export type Handlers = { [Name in JobName]?: (database: Database, data: Jobs[Name]) => Promise<void> };
-
-async function findImport(database: Database, id: number): Promise<ImportRecord | null> {
-  const [record] = await database.select().from(imports).where(eq(imports.id, id));
-  return record ?? null;
-}
+type Handlers = { [Name in JobName]: (database: Database, data: Jobs[Name]) => Promise<void> };
 
 async function workImport(database: Database, { importId }: Jobs['import']): Promise<void> {
   const record = await findImport(database, importId);

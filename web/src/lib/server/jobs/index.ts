@@ -4,10 +4,8 @@
  * May import db, ingest and the demo world.
  */
 export { demoSymbols, isDemoHeld } from './demo';
-export { prepareQueue, send } from './queue';
 export { cancelTask, findTask, listTasks, runTask, startTask, TaskCancelled, type Task, type TaskKind } from './tasks';
 export { startWorker, type Worker } from './worker';
-export type { Handlers } from './handlers';
 export {
   cancelImport,
   findImport,

@@ -8,13 +8,12 @@ export interface Jobs {
   /** Derives anew what hangs on an import. */
   measures: { importId: number };
   rebuild: { taskId: number };
-  export: { taskId: number };
   demo: { taskId: number };
   /** Removes uploads that nobody needs any longer. */
   tidy: Record<string, never>;
 }
 export type JobName = keyof Jobs;
-export const JOB_NAMES = ['import', 'measures', 'rebuild', 'export', 'demo', 'tidy'] as const satisfies JobName[];
+export const JOB_NAMES = ['import', 'measures', 'rebuild', 'demo', 'tidy'] as const satisfies JobName[];
 
 /** On this channel of the database workers hear at once of a job; without it they find it when they look. */
 export const CHANNEL = 'umwelt_jobs';
@@ -32,12 +31,6 @@ export async function openWorkerQueue(url: string): Promise<PgBoss> {
   await boss.start();
   for (const name of JOB_NAMES) await boss.createQueue(name);
   return boss;
-}
-
-/** Makes the tables of the queue. */
-export async function prepareQueue(url: string): Promise<void> {
-  const boss = await openWorkerQueue(url);
-  await boss.stop({ graceful: false, close: true });
 }
 
 /** Puts a job into the queue, in the transaction of the caller where it has one. */

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray } from 'drizzle-orm';
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database } from '../db';
 import { send } from './queue';
 
@@ -9,6 +9,9 @@ export type TaskKind = Task['kind'];
 /** Thrown between steps of a task that somebody wants stopped. */
 export class TaskCancelled extends Error {}
 
+const RUNNING: Task['status'][] = ['queued', 'running'];
+const TASK_LOCK = 4895;
+
 /** Puts a task into the queue; one of its kind that waits or runs with the same input is taken for it. */
 export async function startTask(
   database: Database,
@@ -16,6 +19,15 @@ export async function startTask(
   input: Record<string, unknown> = {},
 ): Promise<Task> {
   return inTransaction(database, async (session) => {
+    // Two at once would both find nothing that waits.
+    await session.execute(sql`SELECT pg_advisory_xact_lock(${TASK_LOCK})`);
+    const [waiting] = await session
+      .select()
+      .from(tasks)
+      .where(
+        and(eq(tasks.kind, kind), eq(tasks.input, input), inArray(tasks.status, RUNNING), eq(tasks.isCancelled, false)),
+      );
+    if (waiting) return waiting;
     const [task] = await session.insert(tasks).values({ kind, input, status: 'queued' }).returning();
     await send(session, kind, { taskId: task!.id });
     return task!;
@@ -43,7 +55,7 @@ export async function runTask(
   work: (task: Task, report: (done: number, total: number, detail?: string) => Promise<void>) => Promise<string>,
 ): Promise<void> {
   const task = await findTask(database, id);
-  if (!task || !['queued', 'running'].includes(task.status)) return;
+  if (!task || !RUNNING.includes(task.status)) return;
   const set = (change: Partial<Task>) => database.update(tasks).set(change).where(eq(tasks.id, id)).returning();
   await set({ status: 'running' });
   let reported = 0;
@@ -77,5 +89,5 @@ export async function cancelTask(database: Database, id: number): Promise<void> 
   await database
     .update(tasks)
     .set({ isCancelled: true })
-    .where(and(eq(tasks.id, id), inArray(tasks.status, ['queued', 'running'])));
+    .where(and(eq(tasks.id, id), inArray(tasks.status, RUNNING)));
 }

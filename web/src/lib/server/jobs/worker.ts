@@ -1,7 +1,8 @@
 import pg from 'pg';
 import type PgBoss from 'pg-boss';
 import { openDatabase, type Database } from '../db';
-import { giveUp, HANDLERS, type Handlers } from './handlers';
+import { messageOf } from '../errors';
+import { giveUp, HANDLERS } from './handlers';
 import { CHANNEL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
 
 export interface Worker {
@@ -21,11 +22,8 @@ type Job = PgBoss.JobWithMetadata<Record<string, unknown>>;
 /**
  * Works on the jobs of a database until it is stopped. Any number of workers may do so, in this process or on other
  * machines. A job whose worker is gone, killed or cut off, is taken up by another within some seconds: its lock is free.
- *
- * @param more handlers of jobs that the application itself does not know
  */
-export async function startWorker(url: string, more: Handlers = {}): Promise<Worker> {
-  const handlers: Handlers = { ...HANDLERS, ...more };
+export async function startWorker(url: string): Promise<Worker> {
   const database = openDatabase(url);
   const boss = await openWorkerQueue(url);
   const running = new Set<string>();
@@ -36,8 +34,7 @@ export async function startWorker(url: string, more: Handlers = {}): Promise<Wor
   });
   await line.open();
   for (const name of JOB_NAMES) {
-    const handler = handlers[name];
-    if (!handler) continue;
+    const handler = HANDLERS[name];
     const options = { includeMetadata: true as const, batchSize: 1, pollingIntervalSeconds: POLL_SECONDS };
     const id = await boss.work<Record<string, unknown>>(name, options, async ([job]) => {
       if (!job) return;
@@ -70,11 +67,6 @@ export async function startWorker(url: string, more: Handlers = {}): Promise<Wor
       await Promise.race([database.$client.end(), new Promise((resolve) => setTimeout(resolve, 1000))]);
     },
   };
-}
-
-function messageOf(error: unknown): string {
-  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
-  return cause instanceof Error ? cause.message : String(cause);
 }
 
 /** Gives jobs back to the queue whose worker is gone. */

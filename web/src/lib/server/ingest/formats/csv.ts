@@ -18,6 +18,7 @@ const MOST_ODD_LINES = 512;
  */
 export class CsvReader implements TableReader {
   quotes: QuoteLines | null = null;
+  private hasHeader = false;
   private number = 0;
   private oddLines = 1;
   private readonly decoder = new TextDecoder('utf-8', { fatal: true });
@@ -30,36 +31,27 @@ export class CsvReader implements TableReader {
   /** @throws TableError for a record that does not end, or text that is not UTF-8 */
   async *batches(): AsyncGenerator<TableBatch> {
     let rest: Buffer = Buffer.alloc(0);
-    let hasHeader = false;
-    const header = function* (this: CsvReader, bytes: Buffer): Generator<TableBatch, number> {
-      let from = 0;
-      while (!hasHeader) {
-        const end = recordEnd(bytes, from, 1);
-        if (end < 0) return from;
-        const rows = this.rowsOf(bytes.subarray(from, end));
-        from = end;
-        hasHeader = rows.length > 0;
-        if (hasHeader) yield { rows };
-      }
-      return from;
-    }.bind(this);
     for await (const chunk of this.source) {
       const bytes = rest.length > 0 ? Buffer.concat([rest, chunk]) : chunk;
-      let from = hasHeader ? 0 : yield* header(bytes);
-      if (hasHeader) from = yield* this.drain(bytes, from);
-      rest = bytes.subarray(from);
+      rest = bytes.subarray(yield* this.drain(bytes));
       if (rest.length > LONGEST_RECORD) throw this.endless(rest);
     }
     if (rest.length === 0) return;
     if (countQuotes(rest) % 2 === 1) throw this.endless(rest);
-    const bytes = Buffer.concat([rest, Buffer.from('\n')]);
-    const from = hasHeader ? 0 : yield* header(bytes);
-    if (hasHeader) yield* this.drain(bytes, from);
+    yield* this.drain(Buffer.concat([rest, Buffer.from('\n')]));
   }
 
   /** Hands out the complete records of some bytes; returns where the rest begins. */
-  private *drain(bytes: Buffer, start: number): Generator<TableBatch, number> {
-    let from = start;
+  private *drain(bytes: Buffer): Generator<TableBatch, number> {
+    let from = 0;
+    while (!this.hasHeader) {
+      const end = recordEnd(bytes, from, 1);
+      if (end < 0) return from;
+      const rows = this.rowsOf(bytes.subarray(from, end));
+      from = end;
+      this.hasHeader = rows.length > 0;
+      if (this.hasHeader) yield { rows };
+    }
     for (;;) {
       if (!this.quotes) {
         const end = lastRecordEnd(bytes, from);
