@@ -10,14 +10,17 @@ const { imports, journal, prints, snapshots } = tables;
 /** Why an import cannot be undone. */
 export class UndoError extends Error {}
 
-/** The tables that the journal speaks of, in the order in which they are put back, with their keys. */
-const KEYS: Record<string, readonly string[]> = Object.fromEntries(
-  [...Object.values(RECORD_KINDS), INTRADAY_BARS]
-    .filter(({ isAppended }) => !isAppended)
-    .map(({ table, key }) => [getTableName(table), key.map((name) => getTableColumns(table)[name]!.name)] as const)
-    // Whatever names an underlying goes before it.
-    .sort(([a], [b]) => Number(a === 'underlyings') - Number(b === 'underlyings')),
-);
+/** The tables that the journal speaks of, in the order in which they are put back: their keys, and their other columns. */
+const TABLES = [...Object.values(RECORD_KINDS), INTRADAY_BARS]
+  .filter(({ isAppended }) => !isAppended)
+  .map(({ table, key }) => {
+    const columns = Object.entries(getTableColumns(table));
+    const named = (isKey: boolean) =>
+      columns.filter(([name]) => key.includes(name) === isKey).map(([, { name }]) => name);
+    return { name: getTableName(table), keys: named(true), others: named(false) };
+  })
+  // Whatever names an underlying goes before it.
+  .sort((a, b) => Number(a.name === 'underlyings') - Number(b.name === 'underlyings'));
 
 /**
  * Puts everything back as it was before an import: what it added goes, what it changed is restored. All of it or, where
@@ -44,7 +47,7 @@ export async function undoImport(database: Database, record: ImportRecord): Prom
     await session.delete(snapshots).where(eq(snapshots.importId, record.id));
     await session.delete(prints).where(eq(prints.importId, record.id));
     for (const table of ['slices', 'snapshots']) await restore(session, record.id, table);
-    for (const table of Object.keys(KEYS)) await putBack(session, record.id, table);
+    for (const table of TABLES) await putBack(session, record.id, table);
     const [undone] = await session
       .update(imports)
       .set({ status: 'undoing' })
@@ -73,20 +76,34 @@ async function refuseIfChangedSince(session: Session, id: number): Promise<void>
   if (later) throw new UndoError(`import ${later.id} (${later.file}) has changed the same since: undo it first`);
 }
 
-async function putBack(session: Session, id: number, table: string): Promise<void> {
+/** Records that were added go, those that were changed are what they were; what hangs on these stays. */
+async function putBack(session: Session, id: number, { name: table, keys, others }: (typeof TABLES)[number]) {
   const name = sql.identifier(table);
-  const same = KEYS[table]!.map((key) => sql`t.${sql.identifier(key)} = k.${sql.identifier(key)}`);
+  const column = (from: string, key: string) => sql`${sql.identifier(from)}.${sql.identifier(key)}`;
+  const same = sql.join(
+    keys.map((key) => sql`${column('t', key)} = ${column('noted', key)}`),
+    sql` AND `,
+  );
+  const ofImport = sql`j.import_id = ${id} AND j.table_name = ${table}`;
   try {
     await session.execute(sql`
-      DELETE FROM ${name} t USING journal j, jsonb_populate_record(NULL::${name}, j.key) k
-      WHERE j.import_id = ${id} AND j.table_name = ${table} AND ${sql.join(same, sql` AND `)}`);
-    await restore(session, id, table);
+      DELETE FROM ${name} t USING journal j, jsonb_populate_record(NULL::${name}, j.key) noted
+      WHERE ${ofImport} AND j.before IS NULL AND ${same}`);
   } catch (error) {
     if ((causeOf(error) as { code?: string }).code !== FOREIGN_KEY) throw error;
     throw new UndoError('an underlying that this import added has data of other imports: undo those first');
   }
+  if (others.length === 0) return;
+  const set = sql.join(
+    others.map((key) => sql`${sql.identifier(key)} = ${column('noted', key)}`),
+    sql`, `,
+  );
+  await session.execute(sql`
+    UPDATE ${name} t SET ${set} FROM journal j, jsonb_populate_record(NULL::${name}, j.before) noted
+    WHERE ${ofImport} AND j.before IS NOT NULL AND ${same}`);
 }
 
+/** Snapshots and their slices that were replaced come back; what replaced them is gone already. */
 async function restore(session: Session, id: number, table: string): Promise<void> {
   const name = sql.identifier(table);
   await session.execute(sql`
