@@ -1,19 +1,18 @@
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { factorsOf, followPath, LAST_QUARTER, playPath, quarterInstant, sessionDays, type Session } from './path';
-import { contractOf, printsOf } from './prints';
-import { plantFaults, plantStale, quotesAt, type Quote } from './quotes';
+import { playWorld, stirOf } from './market';
+import { LAST_QUARTER, quarterInstant, sessionDays, type Session } from './path';
+import { printsOf } from './prints';
+import { contractOf, plantFaults, plantStale, quotesAt, type Quote } from './quotes';
 import { Random } from './random';
-import { momentOf, rateOf } from './smile';
-import { FOLLOWERS, ROOTS, UNDERLYINGS } from './underlyings';
+import { momentOf, ratesOf } from './smile';
+import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
 export const DEMO_VERSION = 4;
 
-const RATE_DAYS = [1, 7, 30, 91, 182, 365, 730];
-const CURRENCIES = ['ICR', 'LUN'];
 const STALE_SESSIONS = 5;
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
@@ -71,20 +70,6 @@ function addChain(file: CsvFile, symbol: string, asof: string, price: number, qu
       `${head}${expiry},${money(strike)},${side},${money(bid)},${money(ask)},${bidSize},${askSize},` +
       `${last === null ? '' : money(last)},${volume},${openInterest}${tail}`;
   }
-}
-
-/** The whole market, played: sessions of every underlying by symbol. */
-export function playWorld(): Map<string, Session[]> {
-  const days = sessionDays();
-  const factors = factorsOf(days);
-  const paths = new Map(ROOTS.map((spec) => [spec.symbol, playPath(spec, days, factors)]));
-  for (const follower of FOLLOWERS) paths.set(follower.spec.symbol, followPath(follower, paths.get(follower.of)!));
-  return paths;
-}
-
-/** By how many deviations the price has moved since the session before. */
-export function stirOf(price: number, before: Session): number {
-  return Math.abs(Math.log(price / before.close)) / (before.vol / 16);
 }
 
 /** Chains of a session as they are told: at its last quarter, on full days at each. */
@@ -205,11 +190,9 @@ export async function* writeDemo(
   yield await table(
     'rates',
     'date,currency,days,rate',
-    days.flatMap((day) =>
-      CURRENCIES.flatMap((currency) =>
-        RATE_DAYS.map((n) => [day, currency, n, rateOf(currency, day, n / 365).toFixed(6)].join(',')),
-      ),
-    ),
+    days
+      .flatMap(ratesOf)
+      .map(({ date, currency, days: term, rate }) => [date, currency, term, rate.toFixed(6)].join(',')),
   );
   yield await table(
     'dividends',

@@ -22,9 +22,10 @@ export interface Session {
 /** Coarser steps would make the range of a session look too small. */
 const STEPS_PER_QUARTER = 10;
 const STEPS = QUARTERS * STEPS_PER_QUARTER;
-const OVERNIGHT_SHARE = 0.22;
-const SESSIONS_PER_YEAR = 252;
-const QUARTER_MS = MILLISECONDS_PER_DAY / 96;
+/** Share of a day's variance that comes between two sessions. */
+export const OVERNIGHT_SHARE = 0.22;
+export const SESSIONS_PER_YEAR = 252;
+export const QUARTER_MS = MILLISECONDS_PER_DAY / 96;
 
 /** The days of the world, the last one at the end. */
 export function sessionDays(): string[] {
@@ -82,17 +83,36 @@ function dayOfYear(day: string): number {
   return (Date.parse(day) - Date.parse(`${day.slice(0, 4)}-01-01`)) / MILLISECONDS_PER_DAY;
 }
 
+/** By how much the level of vol is over or under its mean in the season of a day, as a factor. */
+export function seasonOf({ vol }: UnderlyingSpec, day: string): number {
+  return 1 + vol.season * Math.cos((2 * Math.PI * (dayOfYear(day) - MIDWINTER)) / DAYS_OF_YEAR);
+}
+
+/** How far the tilt of a skew that swings has turned after a share of the year of the world. */
+export function swingOf({ skew: { swing } }: UnderlyingSpec, share: number): number {
+  return swing ? swing.size * Math.sin(2 * Math.PI * swing.turns * (share - 1) + Math.PI / 2) : 0;
+}
+
+/** A tilt within what a skew can have. */
+export function boundedTilt(rho: number): number {
+  return Math.max(-0.92, Math.min(0.92, rho));
+}
+
+/** A move of the price as the factors and the underlying's own luck make it, all of deviation one. */
+export function mixed({ factors: { island, water = 0 } }: UnderlyingSpec, moves: Record<Part, number>): number {
+  return island * moves.island + water * moves.water + Math.sqrt(1 - island ** 2 - water ** 2) * moves.own;
+}
+
+type Part = 'island' | 'water' | 'own';
+
 /**
  * The path of vol: its log returns to its level and rises when the price falls. Over the last two months it is
  * led to where the story ends, before any price is made, so that prices move by the vol that is quoted.
  */
 function playVol(spec: UnderlyingSpec, days: readonly string[], factors: Factors, random: Random): VolState[] {
-  const { level, levelAtStart, season, reversion, wander, leverage, lastShare } = spec.vol;
-  const { island, water = 0 } = spec.factors;
-  const { swing } = spec.skew;
+  const { level, levelAtStart, reversion, wander, leverage, lastShare } = spec.vol;
   const dt = 1 / SESSIONS_PER_YEAR;
   const pull = Math.exp(-reversion * dt);
-  const own = Math.sqrt(1 - island ** 2 - water ** 2);
   let logVol = 0;
   let shock = 0;
   let tilt = 0;
@@ -105,16 +125,14 @@ function playVol(spec: UnderlyingSpec, days: readonly string[], factors: Factors
       factor *= turn.volFactor ?? 1;
       baseRho = turn.rho ?? baseRho;
     }
-    if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * Math.max(0, island);
+    if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * Math.max(0, spec.factors.island);
     const islandMoves = factors.island.get(day)!;
     const waterMoves = factors.water.get(day)!;
-    const moves = islandMoves.map((move, i) => island * move + water * waterMoves[i]! + own * random.normal());
+    const moves = islandMoves.map((island, i) => mixed(spec, { island, water: waterMoves[i]!, own: random.normal() }));
     const scale = [Math.sqrt(OVERNIGHT_SHARE), Math.sqrt((1 - OVERNIGHT_SHARE) / STEPS)] as const;
     const surprise = moves.reduce((sum, move, i) => sum + move * scale[i === 0 ? 0 : 1], 0);
-    const winter = 1 + season * Math.cos((2 * Math.PI * (dayOfYear(day) - MIDWINTER)) / DAYS_OF_YEAR);
-    const now = level * factor * winter * (levelAtStart + (1 - levelAtStart) * share);
-    const turned = swing ? swing.size * Math.sin(2 * Math.PI * swing.turns * (share - 1) + Math.PI / 2) : 0;
-    const rho = Math.max(-0.92, Math.min(0.92, baseRho + tilt + turned));
+    const now = level * factor * seasonOf(spec, day) * (levelAtStart + (1 - levelAtStart) * share);
+    const rho = boundedTilt(baseRho + tilt + swingOf(spec, share));
     const state = { vol: now * Math.exp(logVol + shock), level: now, rho, surprise, shock, moves };
     logVol = logVol * pull + wander * Math.sqrt(dt) * random.normal() - leverage * surprise;
     shock *= 0.93;
@@ -164,8 +182,8 @@ export function playPath(spec: UnderlyingSpec, days: readonly string[], factors:
   return onTick(spec, sessions, spec.lastPrice / sessions.at(-1)!.quarters[LAST_QUARTER]!);
 }
 
-/** The jumps at the beginning of a quarter, or before the session (null). */
-function jumpAt(spec: UnderlyingSpec, day: string, quarter: number | null, random: Random): number {
+/** The jumps at the beginning of a quarter, or before the session (null), as a log move. */
+export function jumpAt(spec: UnderlyingSpec, day: string, quarter: number | null, random: Random): number {
   let jump = 0;
   for (const { day: on, time, jump: deviation, turnedOut } of spec.events) {
     if (on !== day) continue;

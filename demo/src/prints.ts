@@ -1,6 +1,6 @@
 import { roundTo } from './path';
 import { Random } from './random';
-import type { Quote } from './quotes';
+import { contractOf, type Quote } from './quotes';
 
 /** One trade as it is reported. */
 export interface Print {
@@ -16,10 +16,6 @@ export interface Print {
 
 /** Share of an underlying's prints that are legs of trades of several. */
 const GROUPED_SHARE = 0.12;
-
-/** A contract's name inside an underlying. */
-export const contractOf = ({ expiry, strike, side }: Pick<Quote, 'expiry' | 'strike' | 'side'>) =>
-  `${expiry} ${strike} ${side}`;
 
 /**
  * The tape of some minutes: the volume that each contract has gained is cut into trades at prices between bid and ask.

@@ -18,7 +18,8 @@ export interface Quote {
   openInterest: number;
 }
 
-function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, smile: Smile): number[] {
+/** The strikes that are quoted for an expiry. */
+export function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, smile: Smile): number[] {
   const width = smile.humps.length > 0 ? 0.25 : 0;
   const reach = Math.max(0.04, 3.1 * Math.sqrt(smile.theta) + width);
   const from = smile.forward * Math.exp(-1.15 * reach);
@@ -74,19 +75,27 @@ export function tradedShare(ofSession: number): number {
   return 0.5 + 0.3 * x + 0.2 * x * x * x;
 }
 
+/** What stays while a market is watched: the strikes of a session by expiry, and each quote until it is renewed. */
+export interface Held {
+  strikes: ReadonlyMap<string, readonly number[]>;
+  /** Called before a contract is quoted, so that its luck is that of its last renewal. */
+  renew: (random: Random, hash: number, strike: number, sign: 1 | -1) => void;
+}
+
 /**
  * The chain of an underlying at a moment.
  *
  * @param stir by how many deviations the price has moved since the session before
  * @param ofSession share of the session that is over
+ * @param held without it strikes and luck are those of the moment
  */
-export function quotesAt(spec: UnderlyingSpec, moment: Moment, stir: number, ofSession = 1): Quote[] {
+export function quotesAt(spec: UnderlyingSpec, moment: Moment, stir: number, ofSession = 1, held?: Held): Quote[] {
   const random = new Random(`${spec.symbol} ${moment.asof}`);
   const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
   const quotes: Quote[] = [];
   for (const expiry of expiriesAt(moment.day, spec)) {
     const smile = smileOf(spec, moment, expiry);
-    if (smile.years > 0) addExpiry(quotes, spec, moment, expiry, smile, { random, ofDay, stir, ofSession });
+    if (smile.years > 0) addExpiry(quotes, spec, moment, expiry, smile, { random, ofDay, stir, ofSession, held });
   }
   return quotes;
 }
@@ -97,6 +106,7 @@ interface Trading {
   ofDay: number;
   stir: number;
   ofSession: number;
+  held: Held | undefined;
 }
 
 function addExpiry(
@@ -105,26 +115,25 @@ function addExpiry(
   moment: Moment,
   expiry: string,
   smile: Smile,
-  { random, ofDay, stir, ofSession }: Trading,
+  { random, ofDay, stir, ofSession, held }: Trading,
 ): void {
-  const strikes = strikesOf(spec, smile);
+  const strikes = held?.strikes.get(expiry) ?? strikesOf(spec, smile);
   const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
   const hash = hashOf(`${spec.symbol} ${expiry}`);
   const values = valuesOf(smile, strikes, hash);
-  const deviation = Math.sqrt(smile.theta + (smile.humps.length > 0 ? 0.15 : 0));
-  const traded = tradedShare(ofSession) * (0.6 + 0.4 * Math.min(stir, 4));
+  const deviation = deviationOf(smile);
+  const traded = tradedShare(ofSession) * bustle(stir);
   for (const sign of [1, -1] as const) {
     // The broken expiry's calls are quoted as if the price were another.
     const lift = expiry === spec.brokenExpiry && sign > 0 ? 0.07 * moment.price : 0;
     for (let i = 0; i < strikes.length; i++) {
       const strike = strikes[i]!;
       const at = sign > 0 ? i : strikes.length + i;
+      held?.renew(random, hash, strike, sign);
       const z = Math.log(strike / smile.forward) / deviation;
       const { tick, half, middle, bid, ask } = quoteAround(spec, values.price[at]! + lift, values.vega[at]!, z, random);
-      const { near, popularity, built } = popularityOf(smile, z, sign, uniformAt(hash, strike * 10_000, sign));
-      const base = (spec.activity / 120) * popularity;
-      const busy = normalInverse(uniformAt(ofDay ^ expiryDay, strike * 10_000, sign));
-      const volume = Math.floor(base * Math.exp(0.7 * busy) * traded);
+      const { near, base, built, busy } = activityOf(spec, smile, z, strike, sign, hash, ofDay ^ expiryDay);
+      const volume = Math.floor(busy * traded);
       const depth = 6 + 40 * near;
       quotes.push({
         expiry,
@@ -154,17 +163,74 @@ function quoteAround(spec: UnderlyingSpec, price: number, vega: number, z: numbe
   return { tick, half, middle, bid, ask };
 }
 
-/** What people trade: most near the money, in the near monthlies; interest builds as the expiry comes nearer. */
-function popularityOf(smile: Smile, z: number, sign: 1 | -1, uniform: number) {
+/** Deviation by which contracts are near or far. */
+function deviationOf({ theta, humps }: Smile): number {
+  return Math.sqrt(theta + (humps.length > 0 ? 0.15 : 0));
+}
+
+/** How much more is traded when the price has moved. */
+function bustle(stir: number): number {
+  return 0.6 + 0.4 * Math.min(stir, 4);
+}
+
+/**
+ * What people trade: most near the money, in the near monthlies; interest builds as the expiry comes nearer.
+ *
+ * @param hash of the underlying and the expiry; `ofDay` of those and the day
+ */
+function activityOf(
+  { activity }: UnderlyingSpec,
+  { years }: Smile,
+  z: number,
+  strike: number,
+  sign: 1 | -1,
+  hash: number,
+  ofDay: number,
+) {
   const centre = sign > 0 ? 0.4 : -0.6;
   const near = Math.exp(-0.5 * ((z - centre) / 1.1) ** 2);
-  const byTime = 1 / (1 + 5 * smile.years);
+  const uniform = uniformAt(hash, strike * 10_000, sign);
+  const base = ((activity / 120) * near * (0.4 + 1.2 * uniform ** 2)) / (1 + 5 * years);
   return {
     near,
-    popularity: near * byTime * (0.4 + 1.2 * uniform ** 2),
-    built: 1 - Math.exp(-4 * Math.max(0.05, 0.6 - smile.years)),
+    base,
+    built: 1 - Math.exp(-4 * Math.max(0.05, 0.6 - years)),
+    /** Contracts on a day of ordinary moves. */
+    busy: base * Math.exp(0.7 * normalInverse(uniformAt(ofDay, strike * 10_000, sign))),
   };
 }
+
+/** What has been traded of each contract, as {@link quotesAt} says it, by contract. */
+export function volumesOf(
+  spec: UnderlyingSpec,
+  moment: Moment,
+  stir: number,
+  ofSession: number,
+  held?: Pick<Held, 'strikes'>,
+): Map<string, number> {
+  const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
+  const traded = tradedShare(ofSession) * bustle(stir);
+  const volumes = new Map<string, number>();
+  for (const expiry of expiriesAt(moment.day, spec)) {
+    const smile = smileOf(spec, moment, expiry);
+    if (smile.years <= 0) continue;
+    const deviation = deviationOf(smile);
+    const hash = hashOf(`${spec.symbol} ${expiry}`);
+    const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
+    for (const strike of held?.strikes.get(expiry) ?? strikesOf(spec, smile)) {
+      const z = Math.log(strike / smile.forward) / deviation;
+      for (const sign of [1, -1] as const) {
+        const { busy } = activityOf(spec, smile, z, strike, sign, hash, ofDay ^ expiryDay);
+        volumes.set(contractOf({ expiry, strike, side: sign > 0 ? 'C' : 'P' }), Math.floor(busy * traded));
+      }
+    }
+  }
+  return volumes;
+}
+
+/** A contract's name inside an underlying. */
+export const contractOf = ({ expiry, strike, side }: Pick<Quote, 'expiry' | 'strike' | 'side'>) =>
+  `${expiry} ${strike} ${side}`;
 
 /** Faults that a feed has now and then, planted so that checks can be seen to work: crossed, nobody's bid, wrong side. */
 export function plantFaults(quotes: Quote[], price: number, random: Random): void {

@@ -32,6 +32,11 @@ export class Random {
     this.state = hashOf(seed);
   }
 
+  /** Goes on as a source that belongs to a hash and two numbers. */
+  restart(hash: number, a: number, b: number): void {
+    this.state = Math.floor(uniformAt(hash, a, b) * 4294967296);
+  }
+
   /** In (0, 1), both ends excluded. */
   uniform(): number {
     this.state = (this.state + 0x6d2b79f5) >>> 0;

@@ -55,6 +55,16 @@ export function rateOf(currency: string, day: string, years: number): number {
   return currency === 'LUN' ? 0.0232 + 0.0008 * wave + 0.001 * bend : 0.0405 + 0.0015 * wave + 0.002 * bend;
 }
 
+const RATE_DAYS = [1, 7, 30, 91, 182, 365, 730];
+const CURRENCIES = ['ICR', 'LUN'];
+
+/** The rate curves of a day, with six decimals. */
+export function ratesOf(date: string) {
+  return CURRENCIES.flatMap((currency) =>
+    RATE_DAYS.map((days) => ({ date, currency, days, rate: Number(rateOf(currency, date, days / 365).toFixed(6)) })),
+  );
+}
+
 /** Forward of an expiry: cash dividends taken off, the rest carried at the rate less the yield. */
 function forwardOf(spec: UnderlyingSpec, { price, asof }: Moment, expiryAt: number, rate: number): number {
   if (spec.kind === 'future') return price;

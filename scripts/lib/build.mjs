@@ -7,6 +7,7 @@ import { run } from './processes.mjs';
 
 const SOURCES = [
   'core/src',
+  'demo/src',
   'web/src',
   'web/static',
   'web/svelte.config.js',

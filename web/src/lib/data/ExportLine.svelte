@@ -16,7 +16,7 @@
   const path = $derived(
     exportPath(what, chosen, {
       symbol: choice.hasSymbol && of === 'one' ? bench.context.symbol : null,
-      asof: choice.hasMoment && when === 'moment' ? (bench.summary?.asof ?? null) : null,
+      asof: choice.hasMoment && when === 'moment' ? (bench.stored?.asof ?? null) : null,
     }),
   );
 </script>

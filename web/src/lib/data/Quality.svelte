@@ -58,7 +58,8 @@
                 >{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
               >
               <td class="pr-3 text-right">
-                {#if fit.expiryAside}
+                {#if bench.live}<span class="sr-only">of stored moments only</span>
+                {:else if fit.expiryAside}
                   <button
                     class="btn btn-xs"
                     title={expiryAsideWords(fit.expiryAside)}
@@ -87,14 +88,16 @@
           <li class="flex items-baseline gap-2 py-0.5">
             <span class="figures flex-none">{shortDay(fit.expiry)} {figures.strike(strike)} {side}</span>
             <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
-            <button
-              class="btn btn-xs"
-              onclick={() =>
-                bench.judge(
-                  { expiry: fit.expiry, settlement: fit.settlement, strike, side },
-                  reasonName(reason) === 'by-hand' ? null : 'use',
-                )}>use</button
-            >
+            {#if !bench.live}
+              <button
+                class="btn btn-xs"
+                onclick={() =>
+                  bench.judge(
+                    { expiry: fit.expiry, settlement: fit.settlement, strike, side },
+                    reasonName(reason) === 'by-hand' ? null : 'use',
+                  )}>use</button
+              >
+            {/if}
           </li>
         {/each}
       </ul>

@@ -3,6 +3,7 @@
  */
 export { DataDesk, type Settings, type Upload } from './desk.svelte';
 export { default as ExportLine } from './ExportLine.svelte';
+export { default as FeedLine } from './FeedLine.svelte';
 export { default as Held } from './Held.svelte';
 export { default as ImportList } from './ImportList.svelte';
 export { default as ImportLook } from './ImportLook.svelte';

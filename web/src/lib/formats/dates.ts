@@ -15,6 +15,11 @@ export function longMoment(instant: number, zone: string): string {
   return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('ccc d LLL yyyy HH:mm');
 }
 
+/** The same with seconds and without the year: Fri 14 Mar 10:32:05. */
+export function exactMoment(instant: number, zone: string): string {
+  return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('ccc d LLL HH:mm:ss');
+}
+
 /** The day of a moment in the zone of the exchange: 13 Feb. */
 export function momentDay(instant: number, zone: string): string {
   return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('d LLL');

@@ -1,5 +1,5 @@
 import { termState, type ContractView, type ExpiryAside, type ExpiryFit, type Rank, type Reason } from '@umwelt/core';
-import { shortDay } from './dates';
+import { exactMoment, shortDay } from './dates';
 import * as figures from './figures';
 
 /** A finding, with the part that is to be seen first. */
@@ -230,4 +230,21 @@ export function isSetAside(reason: Reason): boolean {
 /** Why a whole expiry is not used, in words. */
 export function expiryAsideWords(aside: ExpiryAside): string {
   return aside === 'by-hand' ? 'set aside by hand' : 'set aside: its forward does not agree with the others';
+}
+
+/**
+ * Where the simulated feed stands.
+ *
+ * @param moment the newest that has come, where the page listens to it
+ */
+export function feedWords(
+  feed: { status: 'running' | 'stopped'; speed: number; moment: string; isBegun: boolean; isKept: boolean },
+  moment: string | undefined,
+  zone: string,
+): string {
+  if (!feed.isBegun) return 'simulated, goes on from the last moment of the demo';
+  const at = exactMoment(Date.parse(moment ?? feed.moment), zone);
+  if (feed.status === 'stopped') return `feed stands at ${at}`;
+  if (!feed.isKept) return `feed stands at ${at}: no worker looks after it`;
+  return `feed at ${feed.speed}× · ${at}`;
 }

@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { figures } from '$lib/formats';
+  import { feedWords, figures } from '$lib/formats';
   import { isRunning, useWorkbench } from '$lib/state';
 
   let { onkeys }: { onkeys: () => void } = $props();
 
   const bench = useWorkbench();
   const summary = $derived(bench.summary);
+  const feed = $derived(bench.feed.state);
   /** Long work that somebody may wait for: told here, whatever the view. */
   const task = $derived(bench.tasks.find(isRunning));
   const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew' };
@@ -20,7 +21,12 @@
   {#if bench.problem}
     <span class="text-loss" role="alert">◆ {bench.problem}</span>
   {:else}
-    <span><span class="text-gain">●</span> stored snapshots, no live feed</span>
+    <a href="/data{bench.query}" class="hover:text-ink" data-testid="feed-state">
+      {#if feed?.isBegun}
+        <span class={bench.feed.isRunning ? 'text-gain' : 'text-soft'}>{bench.feed.isRunning ? '●' : '○'}</span>
+        {feedWords(feed, bench.feed.prices?.moment, bench.calendar.zone)}
+      {:else}<span class="text-gain">●</span> stored snapshots, the feed has not begun{/if}
+    </a>
   {/if}
   {#if task}
     <span role="status"

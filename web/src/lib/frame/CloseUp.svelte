@@ -76,11 +76,11 @@
       {@const reason = reasonName(contract.reason)}
       <p class="m-0 flex items-baseline gap-2 px-3 pt-2 text-[12px] text-loss">
         <span class="flex-1">◆ {reasonWords(reason)}.</span>
-        {#if isSetAside(reason)}
+        {#if isSetAside(reason) && !bench.live}
           <button class="btn btn-xs" onclick={() => judge(reason === 'by-hand' ? null : 'use')}>use it</button>
         {/if}
       </p>
-    {:else}
+    {:else if !bench.live}
       <button
         class="mx-3 mt-1 cursor-pointer self-start text-[11.5px] text-soft underline decoration-dotted hover:text-ink"
         onclick={() => judge('aside')}>set this quote aside</button

@@ -2,7 +2,7 @@
   import Pause from '@lucide/svelte/icons/pause';
   import Play from '@lucide/svelte/icons/play';
   import { dayOf } from '@umwelt/core';
-  import { figures, longMoment, momentDay, shortDay } from '$lib/formats';
+  import { exactMoment, figures, longMoment, momentDay, shortDay } from '$lib/formats';
   import { linePath } from '$lib/charts/line-path';
   import { nearestIndex, stepAlong, useWorkbench } from '$lib/state';
   import { monthStarts, positions } from './tideline';
@@ -150,7 +150,8 @@
     <div class="whitespace-nowrap">
       <span class="text-soft">As of</span>
       <b class="figures text-[13px]! text-focus" data-testid="asof">
-        {bench.summary ? longMoment(bench.instant, zone) : '–'}
+        {#if bench.live}<span class="text-gain" title="The feed, between the moments that are stored">●</span
+          >&nbsp;{exactMoment(bench.instant, zone)}{:else}{bench.summary ? longMoment(bench.instant, zone) : '–'}{/if}
       </b>
     </div>
     <div class="mt-1 flex items-center justify-end gap-1 text-[11px] whitespace-nowrap text-soft">

@@ -1,4 +1,5 @@
 import { openDatabase, type Database } from './db';
+import { FeedHub } from './feed';
 
 let opened: Database | null = null;
 
@@ -10,4 +11,12 @@ export function database(): Database {
     opened = openDatabase(url);
   }
   return opened;
+}
+
+let hub: FeedHub | null = null;
+
+/** The one that tells how the simulated feed goes on, to all who listen to this process. */
+export function feedHub(): FeedHub {
+  hub ??= new FeedHub(database());
+  return hub;
 }

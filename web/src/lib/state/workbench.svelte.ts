@@ -18,6 +18,7 @@ import {
 } from './api';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
+import { LiveFeed } from './live.svelte';
 import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
@@ -48,6 +49,9 @@ export class Workbench {
   edition = $state(0);
   /** Long work, the latest first. */
   tasks = $state.raw<Task[]>([]);
+  readonly feed = new LiveFeed(() => this.reload());
+  /** Whether the page can be seen; hidden it listens to no feed. */
+  private isVisible = $state(true);
   /** Raised when a task was begun, so that they are looked at now. */
   private taskLooks = $state(0);
   isPlaying = $state(false);
@@ -59,10 +63,22 @@ export class Workbench {
   readonly index = $derived(this.current ? momentIndex(this.current.snapshots, this.context.asof) : -1);
   /** Where a step leads: the last moment of each session. */
   readonly stops = $derived(this.current ? sessionStops(this.calendar, this.current.snapshots) : []);
-  readonly summary = $derived(this.current?.snapshots[this.index] ?? null);
-  readonly rank = $derived(
-    this.current && this.index >= 0 ? ivRankAt(this.calendar, this.current.snapshots, this.index) : null,
-  );
+  /** The moment in view as it is held. */
+  readonly stored = $derived(this.current?.snapshots[this.index] ?? null);
+  /** The market of the feed, where the latest moment is in view and the feed is further on than what is held. */
+  readonly live = $derived.by(() => {
+    const { snapshot } = this.feed;
+    if (this.context.asof !== null || snapshot?.symbol !== this.context.symbol) return null;
+    return !this.stored || snapshot.instant >= Date.parse(this.stored.asof) ? snapshot : null;
+  });
+  /** Measures of the moment in view. */
+  readonly summary = $derived(this.live?.measures ?? this.stored);
+  readonly rank = $derived.by(() => {
+    if (!this.current || this.index < 0) return null;
+    const { snapshots } = this.current;
+    if (!this.live) return ivRankAt(this.calendar, snapshots, this.index);
+    return ivRankAt(this.calendar, [...snapshots, this.live.measures], snapshots.length);
+  });
   readonly instant = $derived(this.summary ? Date.parse(this.summary.asof) : NaN);
   readonly lastBar = $derived(
     this.current && this.summary ? lastBarIndex(this.calendar, this.current.history, this.instant) : -1,
@@ -96,6 +112,13 @@ export class Workbench {
     $effect(() => this.followGhost());
     $effect(() => this.play());
     $effect(() => this.followTasks());
+    $effect(() => (this.isVisible ? this.feed.listen(this.context.symbol) : undefined));
+    $effect(() => {
+      const see = () => (this.isVisible = document.visibilityState === 'visible');
+      document.addEventListener('visibilitychange', see);
+      see();
+      return () => document.removeEventListener('visibilitychange', see);
+    });
   }
 
   /** Takes the answer of a request, unless something newer has been asked meanwhile. */
@@ -129,9 +152,9 @@ export class Workbench {
     what: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
     verdict: VerdictRequest['verdict'],
   ): Promise<void> {
-    if (!this.current || !this.summary) return;
+    if (!this.current || !this.stored || this.live) return;
     try {
-      await sendVerdict(this.current.symbol, { ...what, asof: this.summary.asof, verdict });
+      await sendVerdict(this.current.symbol, { ...what, asof: this.stored.asof, verdict });
       this.problem = null;
       this.reload();
     } catch (error) {
@@ -153,17 +176,22 @@ export class Workbench {
   }
 
   private followSnapshot(): (() => void) | undefined {
-    const { current, summary, underlying, realizedVol, edition } = this;
+    const { current, live, stored, underlying, realizedVol, edition } = this;
     const { basis, quotes } = this.context;
     void edition;
-    if (!current || !summary || !underlying) return;
+    const moment = live?.asof ?? stored?.asof;
+    if (!current || moment === undefined || !underlying) return;
     const { symbol } = current;
     const work = async (): Promise<Valued> => {
-      const snapshot = await loadSnapshot(symbol, summary.asof);
+      const snapshot = live ?? (await loadSnapshot(symbol, moment));
       const values = await valueSnapshot(snapshot, underlying.kind, { basis, realizedVol }, quotes);
       return { snapshot, values, basis, quotes, realizedVol };
     };
-    return this.follow(work(), (valued) => (this.valued = valued));
+    if (live) this.feed.hold();
+    const working = work();
+    // What the feed has sent meanwhile comes next: a slow page leaves moments out rather than falling behind.
+    void working.catch(() => undefined).then(() => this.feed.release());
+    return this.follow(working, (valued) => (this.valued = valued));
   }
 
   /** Fetches the moments before and after the one in view, and lets the worker solve them: a step is likely. */
@@ -192,7 +220,7 @@ export class Workbench {
     if (!this.isPlaying) return;
     const timer = setInterval(() => {
       // The picture of the last step comes first.
-      if (this.valued?.snapshot.asof !== this.summary?.asof) return;
+      if (this.valued?.snapshot.asof !== this.stored?.asof) return;
       if (!this.step(1)) this.isPlaying = false;
     }, PLAY_MS);
     return () => clearInterval(timer);
@@ -204,7 +232,7 @@ export class Workbench {
     let timer: ReturnType<typeof setTimeout>;
     let isEnded = false;
     const look = async () => {
-      const now = await loadTasks();
+      const [now] = await Promise.all([loadTasks(), this.feed.look()]);
       if (isEnded) return;
       if (now) {
         if (hasBrought(this.tasks, now)) this.reload();

@@ -12,4 +12,4 @@ export {
   type ChainSide,
   type Verdict,
 } from './chain';
-export { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, type UniverseColumn } from './universe';
+export { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices, type UniverseColumn } from './universe';

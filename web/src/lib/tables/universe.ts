@@ -1,3 +1,4 @@
+import { calendarById, dayOf } from '@umwelt/core';
 import {
   createTable,
   getCoreRowModel,
@@ -84,4 +85,23 @@ export function sortedUniverse(rows: readonly UniverseRow[], sorting: SortingSta
 export function nextSorting(sorting: SortingState, id: string): SortingState {
   const current = sorting[0]?.id === id ? sorting[0] : undefined;
   return [{ id, desc: current ? !current.desc : id !== 'symbol' }];
+}
+
+/**
+ * The rows with the prices of a feed that is further on than they are. Until something of its session is stored, the
+ * close before is not known, and neither is the change.
+ */
+export function withPrices(
+  rows: readonly UniverseRow[],
+  feed: { moment: string; prices: Readonly<Record<string, number>> } | null,
+): readonly UniverseRow[] {
+  if (!feed) return rows;
+  return rows.map((row) => {
+    const price = feed.prices[row.symbol];
+    if (price === undefined || row.asof === null || row.asof > feed.moment) return row;
+    const calendar = calendarById(row.calendar);
+    const isSameSession = dayOf(calendar, Date.parse(row.asof)) === dayOf(calendar, Date.parse(feed.moment));
+    const before = isSameSession ? row.closeBefore : null;
+    return { ...row, price, change: before === null ? null : price / before - 1 };
+  });
 }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Upload from '@lucide/svelte/icons/file-up';
-  import { DataDesk, ExportLine, Held, ImportList, ImportLook, Quality } from '$lib/data';
+  import { DataDesk, ExportLine, FeedLine, Held, ImportList, ImportLook, Quality } from '$lib/data';
   import { useWorkbench } from '$lib/state';
 
   let { data } = $props();
@@ -64,7 +64,10 @@
     />
   </header>
   {#if desk.problem}<p class="px-3 pb-1.5 text-loss" role="alert">◆ {desk.problem}</p>{/if}
-  {#if desk.open === null}<ImportList {desk} /><ExportLine />{:else}<ImportLook {desk} layouts={data.layouts} />{/if}
+  {#if desk.open === null}<ImportList {desk} /><FeedLine /><ExportLine />{:else}<ImportLook
+      {desk}
+      layouts={data.layouts}
+    />{/if}
 </section>
 {#if desk.open === null}
   <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">

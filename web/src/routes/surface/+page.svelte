@@ -38,7 +38,7 @@
           hidden: bench.context.hidden,
           lit,
           framed: bench.focus?.slice ?? 0,
-          isDetailed: restedAt === moment,
+          isDetailed: restedAt === moment || bench.live !== null,
           tokens: theme.tokens,
           ranges: skewRanges,
         })

@@ -6,7 +6,7 @@
   import { linePath } from '$lib/charts/line-path';
   import { positions } from '$lib/frame/tideline';
   import { loadUniverse, useWorkbench, type UniverseRow } from '$lib/state';
-  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS } from '$lib/tables';
+  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices } from '$lib/tables';
 
   const bench = useWorkbench();
 
@@ -30,7 +30,9 @@
     return () => (isCurrent = false);
   });
 
-  const sorted = $derived(rows ? sortedUniverse(rows, sorting) : []);
+  /** Prices go with the feed; what hangs on chains follows at every quarter of an hour that is stored. */
+  const priced = $derived(rows && bench.context.asof === null ? withPrices(rows, bench.feed.prices) : rows);
+  const sorted = $derived(priced ? sortedUniverse(priced, sorting) : []);
   const sessions = $derived(Math.max(0, ...(rows ?? []).map((row) => row.rankSessions ?? 0)));
   const sentence = $derived(rows && rows.length > 0 ? universeSentence(rows) : null);
 

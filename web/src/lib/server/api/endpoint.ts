@@ -1,6 +1,7 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
+import { StateError } from '../errors';
 import { ApiError, invalidInput, problem } from './problem';
 
 /**
@@ -16,6 +17,7 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
         : new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } });
     } catch (error) {
       if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
+      if (error instanceof StateError) return problem(409, 'Not in the state for this', error.message);
       console.error(error);
       return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
     }

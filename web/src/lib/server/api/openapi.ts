@@ -176,6 +176,35 @@ const paths: ZodOpenApiPathsObject = {
     query: schemas.ExportQuery,
     response: z.unknown(),
   }),
+  '/feed': {
+    get: operation({ summary: 'The simulated feed as it stands', response: schemas.FeedResponse }),
+    post: operation({
+      summary: 'Lets the simulated feed go on, stand still, or begin anew',
+      body: schemas.FeedRequest,
+      response: schemas.FeedResponse,
+    }),
+  },
+  '/stream': {
+    get: {
+      ...operation({
+        summary: 'Server-sent events of the simulated feed; who reads slowly gets the newest of each kind',
+        query: schemas.StreamQuery,
+        response: schemas.FeedResponse,
+      }),
+      responses: {
+        '200': {
+          description:
+            'events `feed` (as /feed, when it has changed), `prices` (of all underlyings) and `snapshot` (as /underlyings/{symbol}/snapshots/{asof})',
+          content: {
+            'text/event-stream': {
+              schema: z.union([schemas.FeedResponse, schemas.StreamPrices, schemas.SnapshotResponse]),
+            },
+          },
+        },
+        ...problems,
+      },
+    },
+  },
   '/tasks': {
     get: operation({ summary: 'Long work: the latest tasks', response: schemas.TasksResponse }),
     post: operation({

@@ -140,6 +140,7 @@ export const UnderlyingMeasures = Underlying.extend({
   asof: moment.nullable(),
   price: orNull,
   change: orNull.describe('from the close of the session before, as a share'),
+  closeBefore: orNull.describe('that close'),
   iv30: orNull,
   hv20: orNull.describe('Yang–Zhang over 20 sessions, of the bars that are over at the as-of'),
   ivToHv: orNull,
@@ -506,3 +507,28 @@ export const TaskRecord = z
   .meta({ id: 'Task' });
 
 export const TasksResponse = z.object({ tasks: z.array(TaskRecord) }).meta({ id: 'Tasks' });
+
+export const FeedRequest = z
+  .object({
+    action: z.enum(['start', 'stop', 'reset']),
+    speed: z.number().min(1).max(60).optional().describe('seconds of the market per second; 1 when not given'),
+  })
+  .describe('start goes on, or changes the speed; reset takes back everything that the feed has stored');
+
+export const FeedResponse = z
+  .object({
+    status: z.enum(['running', 'stopped']),
+    speed: number,
+    moment: moment.describe('of the market, by now'),
+    storedTo: moment.describe('everything up to this moment of the market is stored'),
+    isBegun: z.boolean().describe('whether anything of it may be held'),
+    importId: z.number().nullable().describe('the import under which it is held'),
+    isKept: z.boolean().describe('whether a worker looks after it; without one the market stands still'),
+  })
+  .meta({ id: 'Feed' });
+
+export const StreamQuery = z.object({
+  symbols: z.string().optional().describe('underlyings whose snapshots are sent, separated by commas'),
+});
+
+export const StreamPrices = z.object({ moment, prices: z.record(z.string(), number) }).meta({ id: 'StreamPrices' });

@@ -450,6 +450,20 @@ export const verdicts = pgTable(
   ],
 );
 
+/** The simulated feed: one row, once it has been started. What it has stored hangs on its import. */
+export const feed = pgTable('feed', {
+  id: smallint('id').primaryKey(),
+  status: text('status', { enum: ['running', 'stopped'] }).notNull(),
+  /** Seconds of the market per second. */
+  speed: doublePrecision('speed').notNull(),
+  /** The moment of the market that was reached, and when that was stated; a running feed is further on by now. */
+  moment: instant('moment').notNull(),
+  stated: instant('stated').notNull(),
+  /** Everything up to this moment of the market is stored. */
+  storedTo: instant('stored_to').notNull(),
+  importId: integer('import_id').notNull(),
+});
+
 /** What the application remembers about itself, such as the version of the demo it holds. */
 export const settings = pgTable('settings', {
   key: text('key').primaryKey(),

@@ -310,16 +310,17 @@ function openSlice(snapshot: OpenSnapshot, expiry: string, settlement: Settlemen
   return slice;
 }
 
-function finish(open: OpenSnapshot, unsorted: SliceQuotes[]): FinishedSnapshot {
+function finish({ symbol, asof, price, rows }: OpenSnapshot, unsorted: SliceQuotes[]): FinishedSnapshot {
   const slices = unsorted.sort((a, b) => (a.expiry + a.settlement < b.expiry + b.settlement ? -1 : 1));
-  const hash = createHash('sha1').update(String(open.price));
-  for (const slice of slices) {
+  return finishSnapshot({ symbol, asof, price, slices }, rows);
+}
+
+/** A snapshot as it is stored: with the hash of its quotes, by which it is known again. */
+export function finishSnapshot(snapshot: Snapshot, contracts: number): FinishedSnapshot {
+  const hash = createHash('sha1').update(String(snapshot.price));
+  for (const slice of snapshot.slices) {
     hash.update(slice.expiry + slice.settlement).update(slice.strike);
     for (const side of [slice.call, slice.put]) for (const field of FIELDS) hash.update(side[field]);
   }
-  return {
-    snapshot: { symbol: open.symbol, asof: open.asof, price: open.price, slices },
-    contracts: open.rows,
-    digest: hash.digest('hex'),
-  };
+  return { snapshot, contracts, digest: hash.digest('hex') };
 }

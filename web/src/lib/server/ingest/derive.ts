@@ -12,6 +12,7 @@ import { copyRows, inTransaction, tables, type Database, type Queryable, type Se
 import { fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
 import { TermsStore } from '../market/terms';
 import type { FinishedSnapshot } from './chain';
+import { lockSymbol } from './locks';
 
 const { fits, journal, measures, rates, slices, snapshots, underlyings } = tables;
 
@@ -91,6 +92,11 @@ export class SessionsBefore {
     this.take(snapshotOf(symbol, head.asof, head.price, rows));
   }
 
+  /** The latest snapshot that has been taken or read. */
+  last(symbol: string): Snapshot | null {
+    return this.latest.get(symbol)?.now ?? null;
+  }
+
   /** The snapshot of the session before another, which is then remembered itself. */
   take(snapshot: Snapshot): Snapshot | null {
     const { symbol, asof } = snapshot;
@@ -128,13 +134,6 @@ export async function writeDerived(session: Session, items: readonly Derived[]):
     fits,
     items.flatMap(({ key, fit }) => fit.expiries.map((expiry) => fitRow(key, expiry))),
   );
-}
-
-const SYMBOL_LOCK = 4890;
-
-/** Whoever writes snapshots of an underlying holds its lock until the end of the transaction. */
-export async function lockSymbol(session: Queryable, symbol: string): Promise<void> {
-  await session.execute(sql`SELECT pg_advisory_xact_lock(${SYMBOL_LOCK}, hashtext(${symbol}))`);
 }
 
 /** Whether to go on, asked between batches. */

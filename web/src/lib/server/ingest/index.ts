@@ -26,7 +26,11 @@ export {
 } from '../../layouts';
 export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
 export { diskSource, memorySource, storeUpload, uploadSource, type FileSource } from './source';
-export { ofOlderMethod, rebuildDerived } from './derive';
+export { ofOlderMethod, rebuildDerived, SessionsBefore, deriveFinished, type DerivedSnapshot } from './derive';
+export { finishSnapshot, type FinishedSnapshot } from './chain';
+export { lockFeed, lockSymbol } from './locks';
+export { numbered, RECORD_KINDS, writeRecords, type WriteCounts } from './records';
+export { storeSnapshots } from './store';
 export { setVerdict, type VerdictKey } from './verdict';
-export { deriveUndone, undoImport, UndoError } from './undo';
+export { deriveUndone, FEED, undoImport, UndoError } from './undo';
 export { TableError } from './table';

@@ -188,6 +188,17 @@ export function recordKey({ key }: RecordKind, row: Record<string, unknown>): st
   return key.map((name) => (row[name] instanceof Date ? row[name].getTime() : row[name])).join('\u0000');
 }
 
+/** Rows of a kind that may repeat, alike ones numbered from 0. */
+export function numbered(kind: RecordKind, rows: readonly Record<string, unknown>[]): Record<string, unknown>[] {
+  const seen = new Map<string, number>();
+  return rows.map((row) => {
+    const key = recordKey(kind, row);
+    const occurrence = seen.get(key) ?? 0;
+    seen.set(key, occurrence + 1);
+    return { ...row, occurrence };
+  });
+}
+
 /** A number of 52 bits that belongs to a text. */
 function idOf(text: string): number {
   const digest = createHash('sha1').update(text).digest();

@@ -8,7 +8,8 @@ import { plainText } from './conventions';
 import type { FileKind } from '../../layouts';
 import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type WriteCounts } from './records';
 import type { Run } from './run';
-import { deriveFinished, lockSymbol, SessionsBefore, type DerivedSnapshot } from './derive';
+import { deriveFinished, SessionsBefore, type DerivedSnapshot } from './derive';
+import { lockSymbol } from './locks';
 import { storeSnapshots } from './store';
 
 /** Where an import writes: in its transaction, with the pool for what must not wait for its end. */

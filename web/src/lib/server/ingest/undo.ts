@@ -1,14 +1,18 @@
 import { and, desc, eq, getTableColumns, getTableName, gt, or, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
-import { causeOf } from '../errors';
-import { hangingOn, lockSymbol, rebuildDerived, type Progress } from './derive';
+import { causeOf, StateError } from '../errors';
+import { hangingOn, rebuildDerived, type Progress } from './derive';
+import { lockFeed, lockSymbol } from './locks';
 import type { ImportRecord } from './import';
 import { INTRADAY_BARS, RECORD_KINDS } from './records';
 
-const { imports, journal, prints, snapshots } = tables;
+const { feed, imports, journal, prints, snapshots } = tables;
+
+/** What the import of the feed says that it is: taken back, the feed begins anew. */
+export const FEED = 'feed';
 
 /** Why an import cannot be undone. */
-export class UndoError extends Error {}
+export class UndoError extends StateError {}
 
 /** The tables that the journal speaks of, in the order in which they are put back: their keys, and their other columns. */
 const TABLES = [...Object.values(RECORD_KINDS), INTRADAY_BARS]
@@ -31,6 +35,10 @@ const TABLES = [...Object.values(RECORD_KINDS), INTRADAY_BARS]
  */
 export async function undoImport(database: Database, record: ImportRecord): Promise<ImportRecord> {
   return inTransaction(database, async (session) => {
+    if (record.what === FEED) {
+      await lockFeed(session);
+      await session.delete(feed).where(eq(feed.importId, record.id));
+    }
     const [held] = await session.select().from(imports).where(eq(imports.id, record.id)).for('update');
     if (held?.status !== 'done')
       throw new UndoError(`only an import that is done can be undone; this one is ${held?.status}`);

@@ -1,6 +1,7 @@
 import { and, eq } from 'drizzle-orm';
 import { inTransaction, tables, type Database } from '../db';
-import { lockSymbol, rebuildBatch } from './derive';
+import { rebuildBatch } from './derive';
+import { lockSymbol } from './locks';
 
 const { verdicts } = tables;
 

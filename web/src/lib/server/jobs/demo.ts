@@ -1,45 +1,13 @@
-import { DEMO_FILES, DEMO_VERSION, writeDemo } from '@umwelt/demo';
-import { eq, like, sql } from 'drizzle-orm';
+import { DEMO_FILES, writeDemo } from '@umwelt/demo';
+import { sql } from 'drizzle-orm';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { tables, type Database } from '../db';
+import type { Database } from '../db';
+import { demoSymbols, rememberDemo } from '../demo-held';
 import { diskSource, importFile } from '../ingest';
 import type { Jobs } from './queue';
 import { runTask } from './tasks';
-
-const { settings } = tables;
-const ALL = 'demo';
-const partOf = (symbol: string) => `${ALL} ${symbol}`;
-
-/**
- * Whether the database holds this version of the demo: whole, or the underlyings that are wanted.
- *
- * @param wanted symbols; all when not given
- */
-export async function isDemoHeld(database: Database, wanted?: readonly string[]): Promise<boolean> {
-  const [held] = await database.select().from(settings).where(eq(settings.key, ALL));
-  if (held?.value === String(DEMO_VERSION)) return true;
-  if (!wanted) return false;
-  const symbols = await demoSymbols(database);
-  return wanted.every((symbol) => symbols.has(symbol));
-}
-
-/** The underlyings of this version of the demo that are complete. */
-export async function demoSymbols(database: Database): Promise<Set<string>> {
-  const rows = await database
-    .select()
-    .from(settings)
-    .where(like(settings.key, `${ALL} %`));
-  return new Set(
-    rows.filter(({ value }) => value === String(DEMO_VERSION)).map(({ key }) => key.slice(ALL.length + 1)),
-  );
-}
-
-async function remember(database: Database, key: string): Promise<void> {
-  const row = { key, value: String(DEMO_VERSION), changed: Date.now() };
-  await database.insert(settings).values(row).onConflictDoUpdate({ target: settings.key, set: row });
-}
 
 /**
  * Makes the demo world in files and imports them, one after the other, as any other files. Taken up again it goes on
@@ -61,13 +29,13 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
         rmSync(path);
         rows += record.rows;
         if (symbol !== null) {
-          await remember(database, partOf(symbol));
+          await rememberDemo(database, symbol);
           // Plans for many rows where there were none would be slow ones.
           if (done % ANALYZE_EVERY === 0) await database.execute(sql`ANALYZE snapshots, slices, fits, measures`);
         }
         await report(++done, total, symbol === null ? record.file : `${symbol} is complete`);
       }
-      if (!wanted) await remember(database, ALL);
+      if (!wanted) await rememberDemo(database);
       await database.execute(sql`ANALYZE`);
       return `${rows} rows from ${total} files`;
     } finally {

@@ -1,5 +1,6 @@
 import { desc, eq, getTableColumns, inArray, and, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database } from '../db';
+import { StateError } from '../errors';
 import {
   checkMatching,
   createImport,
@@ -20,9 +21,6 @@ const { imports } = tables;
 
 /** An import with whether its file is still there. */
 export type HeldImport = ImportRecord & { isKept: boolean };
-
-/** What is asked of an import that is not in the state for it. */
-export class StateError extends Error {}
 
 const isKept = sql<boolean>`EXISTS (SELECT 1 FROM uploads WHERE uploads.import_id = ${imports.id})`;
 

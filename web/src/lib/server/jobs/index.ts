@@ -3,8 +3,9 @@
  * names it; any worker does it, again from its beginning where one was lost.
  * May import db, ingest and the demo world.
  */
-export { demoSymbols, isDemoHeld } from './demo';
+export { demoSymbols, isDemoHeld } from '../demo-held';
 export { cancelTask, findTask, listTasks, runTask, startTask, TaskCancelled, type Task, type TaskKind } from './tasks';
+export { wakeFeed } from './queue';
 export { startWorker, type Worker } from './worker';
 export {
   cancelImport,
@@ -13,7 +14,6 @@ export {
   previewImport,
   queueImport,
   receiveImport,
-  StateError,
   takeBackImport,
   type HeldImport,
 } from './imports';

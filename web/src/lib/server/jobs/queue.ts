@@ -15,6 +15,14 @@ export interface Jobs {
 export type JobName = keyof Jobs;
 export const JOB_NAMES = ['import', 'measures', 'rebuild', 'demo', 'tidy'] as const satisfies JobName[];
 
+/** The name by which workers hear that the feed has been started or stopped. */
+export const FEED_CALL = 'feed';
+
+/** Lets the workers look at the feed at once. */
+export async function wakeFeed(database: Database): Promise<void> {
+  await database.$client.query(`NOTIFY ${CHANNEL}, '${FEED_CALL}'`);
+}
+
 /** On this channel of the database workers hear at once of a job; without it they find it when they look. */
 export const CHANNEL = 'umwelt_jobs';
 

@@ -2,8 +2,9 @@ import pg from 'pg';
 import type PgBoss from 'pg-boss';
 import { openDatabase, type Database } from '../db';
 import { messageOf } from '../errors';
+import { keepFeed } from '../feed';
 import { giveUp, HANDLERS } from './handlers';
-import { CHANNEL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
+import { CHANNEL, FEED_CALL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
 
 export interface Worker {
   stop: () => Promise<void>;
@@ -20,7 +21,7 @@ const TIDY_CRON = '17 * * * *';
 type Job = PgBoss.JobWithMetadata<Record<string, unknown>>;
 
 /**
- * Works on the jobs of a database until it is stopped. Any number of workers may do so, in this process or on other
+ * Works on the jobs of a database until it is stopped, and looks after its feed. Any number of workers may do so, in this process or on other
  * machines. A job whose worker is gone, killed or cut off, is taken up by another within some seconds: its lock is free.
  */
 export async function startWorker(url: string): Promise<Worker> {
@@ -28,7 +29,9 @@ export async function startWorker(url: string): Promise<Worker> {
   const boss = await openWorkerQueue(url);
   const running = new Set<string>();
   const workers = new Map<JobName, string>();
+  const keeper = keepFeed(database);
   const line = new Line(url, (name) => {
+    if (name === FEED_CALL) keeper.wake();
     const id = workers.get(name as JobName);
     if (id) boss.notifyWorker(id);
   });
@@ -61,6 +64,7 @@ export async function startWorker(url: string): Promise<Worker> {
   return {
     async stop() {
       clearInterval(supervisor);
+      keeper.stop();
       // What runs is given up: its transaction is rolled back, and it begins anew elsewhere or later.
       await boss.stop({ graceful: false, close: true }).catch(() => undefined);
       await line.close();

@@ -83,6 +83,8 @@ export interface UniverseRow extends Underlying {
   price: number | null;
   /** Share of change from the close of the session before. */
   change: number | null;
+  /** That close. */
+  closeBefore: number | null;
   iv30: number | null;
   /** Yang–Zhang over 20 sessions, of the bars over at the moment. */
   hv20: number | null;
@@ -199,6 +201,7 @@ function universeRow(
     asof: last?.asof.toISOString() ?? null,
     price: last?.price ?? null,
     change: last?.price != null && before !== undefined ? last.price / before - 1 : null,
+    closeBefore: before ?? null,
     iv30,
     hv20,
     ivToHv: iv30 !== null && hv20 !== null ? iv30 / hv20 : null,

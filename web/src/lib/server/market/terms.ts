@@ -67,6 +67,11 @@ export class TermsStore {
     return known;
   }
 
+  /** What is known of a loaded symbol. */
+  underlying(symbol: string): Underlying {
+    return this.loaded(symbol).underlying;
+  }
+
   /** The calendar of a loaded symbol. */
   calendar(symbol: string): Calendar {
     return this.loaded(symbol).calendar;

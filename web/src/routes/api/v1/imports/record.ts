@@ -1,7 +1,7 @@
 import { ApiError, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { HeaderError, TableError, UndoError, type ImportSettings } from '$lib/server/ingest';
-import { findImport, StateError, type HeldImport } from '$lib/server/jobs';
+import { HeaderError, TableError, type ImportSettings } from '$lib/server/ingest';
+import { findImport, type HeldImport } from '$lib/server/jobs';
 import type { z } from 'zod';
 import type { schemas } from '$lib/server/api';
 
@@ -35,9 +35,6 @@ export async function orProblem<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof StateError || error instanceof UndoError) {
-      throw new ApiError(409, 'Not in the state for this', error.message);
-    }
     if (error instanceof TableError) throw new ApiError(422, 'The file cannot be read', error.message);
     if (error instanceof HeaderError) throw new ApiError(422, 'Columns are missing', error.message);
     throw error;

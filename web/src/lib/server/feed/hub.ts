@@ -1,0 +1,138 @@
+import type { Database } from '../db';
+import { messageOf } from '../errors';
+import { LiveMarket } from './live';
+import { readFeed, type FeedState } from './state';
+
+const TICK_MS = 1000;
+const ALIVE_MS = 15_000;
+
+/**
+ * One who listens. Of each kind of message the newest waits: whoever reads slowly misses some, and never falls behind.
+ */
+export class Listener {
+  private readonly waiting = new Map<string, string>();
+  private controller: ReadableStreamDefaultController<Uint8Array> | null = null;
+  private readonly encoder = new TextEncoder();
+  /** Nothing has been said to it yet. */
+  isNew = true;
+
+  constructor(readonly symbols: readonly string[]) {}
+
+  /** The stream of what is said; `onEnd` when nobody reads it any longer. */
+  stream(onEnd: () => void): ReadableStream<Uint8Array> {
+    return new ReadableStream({
+      start: (controller) => {
+        this.controller = controller;
+      },
+      pull: () => this.hand(),
+      cancel: () => {
+        this.controller = null;
+        onEnd();
+      },
+    });
+  }
+
+  /** @param kind what a later message of the same kind replaces */
+  say(kind: string, message: string): void {
+    this.waiting.set(kind, message);
+    this.hand();
+  }
+
+  private hand(): void {
+    if (!this.controller || (this.controller.desiredSize ?? 0) <= 0 || this.waiting.size === 0) return;
+    const all = [...this.waiting.values()].join('');
+    // Cleared first: the stream asks for more before it has taken this.
+    this.waiting.clear();
+    this.controller.enqueue(this.encoder.encode(all));
+  }
+}
+
+/** A message as server-sent events write it. */
+function message(event: string, data: unknown): string {
+  // JSON has no line breaks of its own, so that one line of data is enough.
+  return `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
+}
+
+/** The feed as the API writes it. */
+export function feedAnswer({ status, speed, moment, storedTo, importId, isKept }: FeedState) {
+  const iso = (at: number) => new Date(Math.floor(at / 1000) * 1000).toISOString();
+  return { status, speed, moment: iso(moment), storedTo: iso(storedTo), isBegun: importId !== null, importId, isKept };
+}
+
+/** Tells all listeners of a process how the feed goes on. Works as long as somebody listens. */
+export class FeedHub {
+  private readonly listeners = new Set<Listener>();
+  private readonly market: LiveMarket;
+  private timer: ReturnType<typeof setTimeout> | null = null;
+  private isTelling = false;
+  private said = { state: '', moment: NaN };
+  private aliveAt = 0;
+
+  constructor(private readonly database: Database) {
+    this.market = new LiveMarket(database);
+  }
+
+  /** A stream of server-sent events: the state, the prices of all underlyings, snapshots of some. */
+  listen(symbols: readonly string[]): ReadableStream<Uint8Array> {
+    const listener = new Listener(symbols);
+    const stream = listener.stream(() => this.listeners.delete(listener));
+    this.listeners.add(listener);
+    this.look();
+    return stream;
+  }
+
+  /** Looks now: somebody has come, or has changed the feed. */
+  look(): void {
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = null;
+    // One at a time; who comes meanwhile is told at the next look.
+    if (this.isTelling) return;
+    this.isTelling = true;
+    const started = performance.now();
+    this.tell()
+      .catch((error: unknown) => console.error(`simulated feed: ${messageOf(error)}`))
+      .finally(() => {
+        this.isTelling = false;
+        if (this.listeners.size === 0) return;
+        const isAwaited = [...this.listeners].some((listener) => listener.isNew);
+        const rest = isAwaited ? 0 : Math.max(0, TICK_MS - (performance.now() - started));
+        this.timer = setTimeout(() => this.look(), rest);
+      });
+  }
+
+  private async tell(): Promise<void> {
+    const state = await readFeed(this.database);
+    const answer = feedAnswer(state);
+    const moment = Math.floor(state.moment / 1000) * 1000;
+    const listeners = [...this.listeners];
+    // The moment goes with the prices; of the state only a change is said.
+    const { moment: _moment, ...lasting } = answer;
+    const isChanged = JSON.stringify(lasting) !== this.said.state;
+    const hasMoved = moment !== this.said.moment || isChanged;
+    const told = listeners.filter((listener) => listener.isNew || hasMoved);
+    for (const listener of told) {
+      if (listener.isNew || isChanged) listener.say('feed', message('feed', answer));
+    }
+    if (answer.isBegun && told.length > 0) {
+      const prices = message('prices', {
+        moment: answer.moment,
+        prices: await this.market.prices(moment, state.storedTo),
+      });
+      for (const listener of told) listener.say('prices', prices);
+      for (const symbol of new Set(told.flatMap((listener) => listener.symbols))) {
+        const snapshot = await this.market.snapshot(symbol, moment, state.storedTo);
+        if (!snapshot) continue;
+        const said = message('snapshot', snapshot);
+        for (const listener of told) if (listener.symbols.includes(symbol)) listener.say(`snapshot ${symbol}`, said);
+      }
+    }
+    for (const listener of told) listener.isNew = false;
+    if (told.length > 0) this.aliveAt = performance.now();
+    else if (performance.now() - this.aliveAt > ALIVE_MS) {
+      // Between here and there something might end a connection on which nothing is said.
+      for (const listener of listeners) listener.say('alive', ': still here\n\n');
+      this.aliveAt = performance.now();
+    }
+    this.said = { state: JSON.stringify(lasting), moment };
+  }
+}

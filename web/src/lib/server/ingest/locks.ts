@@ -1,0 +1,15 @@
+import { sql } from 'drizzle-orm';
+import type { Queryable } from '../db';
+
+const SYMBOL_LOCK = 4890;
+const FEED_LOCK = 4896;
+
+/** Whoever writes snapshots of an underlying holds its lock until the end of the transaction. */
+export async function lockSymbol(session: Queryable, symbol: string): Promise<void> {
+  await session.execute(sql`SELECT pg_advisory_xact_lock(${SYMBOL_LOCK}, hashtext(${symbol}))`);
+}
+
+/** Whoever stores what the feed has brought, or takes it back, holds this lock until the end of the transaction. */
+export async function lockFeed(session: Queryable): Promise<void> {
+  await session.execute(sql`SELECT pg_advisory_xact_lock(${FEED_LOCK})`);
+}

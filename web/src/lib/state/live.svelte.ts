@@ -1,0 +1,97 @@
+import type { z } from 'zod';
+import type { schemas } from '$lib/server/api';
+import { snapshotOfAnswer, type LoadedSnapshot } from '$lib/workers/snapshot';
+import { ask } from './api';
+
+export type FeedState = z.infer<typeof schemas.FeedResponse>;
+type FeedRequest = z.input<typeof schemas.FeedRequest>;
+type Prices = z.infer<typeof schemas.StreamPrices>;
+
+/** The simulated feed as a page sees it: where it stands, and the market between the moments that are stored. */
+export class LiveFeed {
+  state = $state.raw<FeedState | null>(null);
+  prices = $state.raw<Prices | null>(null);
+  snapshot = $state.raw<LoadedSnapshot | null>(null);
+  /** What is wrong with the last thing that was asked of it. */
+  problem = $state<string | null>(null);
+  /** The newest snapshot that has come while the one before was being worked on. */
+  private waiting: string | null = null;
+  private isHeld = false;
+
+  readonly isRunning = $derived(this.state?.status === 'running');
+  readonly isBegun = $derived(this.state?.isBegun ?? false);
+  /** A feed that stands still is looked at once, and again when it stands elsewhere. */
+  private readonly standsAt = $derived(this.isRunning || !this.state ? '' : this.state.moment);
+
+  /** @param onStored called when more of it has been stored, or all of it was taken back */
+  constructor(private readonly onStored: () => void) {}
+
+  /** Asks where it stands. */
+  async look(): Promise<void> {
+    const state = await ask<FeedState>('/feed').catch(() => null);
+    if (state) this.take(state);
+  }
+
+  /** Lets it go on, stand still or begin anew. */
+  async order(request: FeedRequest): Promise<void> {
+    try {
+      this.problem = null;
+      this.take(await ask<FeedState>('/feed', { method: 'POST', body: JSON.stringify(request) }));
+    } catch (error) {
+      this.problem = error instanceof Error ? error.message : String(error);
+    }
+  }
+
+  private take(state: FeedState): void {
+    const before = this.state;
+    this.state = state;
+    if (!state.isBegun) {
+      this.prices = null;
+      this.snapshot = null;
+    }
+    if (before && (before.storedTo !== state.storedTo || before.isBegun !== state.isBegun)) this.onStored();
+  }
+
+  /**
+   * Listens to it as long as it is of use: meant for an effect.
+   *
+   * @param symbol whose snapshots are wanted
+   */
+  listen(symbol: string | null): (() => void) | undefined {
+    const { isBegun, isRunning } = this;
+    void this.standsAt;
+    if (!isBegun || symbol === null) return;
+    const source = new EventSource(`/api/v1/stream?symbols=${encodeURIComponent(symbol)}`);
+    const on = (name: string, take: (text: string) => void) =>
+      source.addEventListener(name, (event) => take((event as MessageEvent<string>).data));
+    on('feed', (text) => this.take(JSON.parse(text) as FeedState));
+    on('prices', (text) => (this.prices = JSON.parse(text) as Prices));
+    on('snapshot', (text) => {
+      this.waiting = text;
+      this.handOver();
+      if (!isRunning) source.close();
+    });
+    return () => {
+      source.close();
+      this.waiting = null;
+    };
+  }
+
+  private handOver(): void {
+    if (this.isHeld || this.waiting === null) return;
+    const text = this.waiting;
+    this.waiting = null;
+    this.snapshot = snapshotOfAnswer(JSON.parse(text) as Parameters<typeof snapshotOfAnswer>[0]);
+  }
+
+  /** The snapshot is worked on: a newer one waits. */
+  hold(): void {
+    this.isHeld = true;
+  }
+
+  /** The newest snapshot may come. */
+  release(): void {
+    this.isHeld = false;
+    this.handOver();
+  }
+}
