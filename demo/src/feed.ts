@@ -76,20 +76,22 @@ export class Feed {
     return expires === undefined || hoursAt(moment).day < expires;
   }
 
+  /** The price of an underlying when its root stands at one: on the tick of the root first, as the stored sessions. */
+  private onTick({ spec, root, follower }: Lineage, price: number, day: string): number {
+    const ofRoot = roundTo(price, root.priceTick);
+    return clean(follower ? roundTo(follower.price(ofRoot, day), spec.priceTick) : ofRoot);
+  }
+
   /** Price and vol of an underlying at a moment from {@link FEED_START} on, in whole seconds. */
   moment(symbol: string, at: number): Moment {
-    const { spec, root, follower } = this.lineage(symbol);
+    const lineage = this.lineage(symbol);
     const { day } = hoursAt(at);
-    const of = this.root(root).at(day, at);
-    if (!follower) return { ...of, price: clean(roundTo(of.price, spec.priceTick)) };
+    const of = this.root(lineage.root).at(day, at);
+    const price = this.onTick(lineage, of.price, day);
+    const { follower } = lineage;
+    if (!follower) return { ...of, price };
     const factor = follower.volFactor(day);
-    return {
-      ...of,
-      price: clean(roundTo(follower.price(of.price, day), spec.priceTick)),
-      vol: of.vol * factor,
-      level: of.level * factor,
-      rho: follower.sign * of.rho,
-    };
+    return { ...of, price, vol: of.vol * factor, level: of.level * factor, rho: follower.sign * of.rho };
   }
 
   private session(symbol: string, at: number): Playing {
@@ -197,22 +199,26 @@ export class Feed {
   prints(symbol: string, after: number, until: number): Print[] {
     const found: Print[] = [];
     const { open } = hoursAt(until);
+    let last: Tape | null = null;
     for (let at = Math.max(after, open); ; at = Math.min(until, at + QUARTER_MS)) {
-      for (const print of this.tape(symbol, at).prints) {
+      const tape = this.tape(symbol, at);
+      // The steps begin within a quarter: the last two may end in the same.
+      for (const print of tape === last ? [] : tape.prints) {
         if (print.time > after && print.time <= until) found.push({ ...print, price: clean(print.price) });
       }
       if (at >= until) return found;
+      last = tape;
     }
   }
 
   /** The bar of a session, known at its close. */
   bar(symbol: string, day: string): FeedBar {
-    const { spec, root, follower } = this.lineage(symbol);
-    const onward = this.root(root);
+    const lineage = this.lineage(symbol);
+    const onward = this.root(lineage.root);
     const last = this.world.path(symbol).at(-1)!;
     const isFirst = day === last.day;
     const of = onward.bar(day, isFirst ? FEED_START : undefined);
-    const onTick = (price: number) => clean(roundTo(follower ? follower.price(price, day) : price, spec.priceTick));
+    const onTick = (price: number) => this.onTick(lineage, price, day);
     const ends = [onTick(of.high), onTick(of.low), ...(isFirst ? [last.high, last.low] : [])];
     const random = new Random(`${symbol} ${day} volume onward`);
     return {
