@@ -69,7 +69,7 @@ async function serve(databaseUrl) {
   return `http://127.0.0.1:${port}`;
 }
 
-/** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for the API tests. */
+/** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for whatever writes. */
 async function prepare() {
   const programs = await ensurePostgres();
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-test-'));
@@ -91,18 +91,18 @@ async function prepare() {
   if (demo) await followDemo(database, demo.id, {});
   await worker.stop();
   await database.$client.end();
-  await ensureDatabase(cluster.url('postgres'), 'umwelt_api', 'umwelt');
-  return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api') };
+  for (const copy of ['umwelt_api', 'umwelt_feed']) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
+  return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
 }
 
 async function main() {
   checkNode();
   await ensureNpmPackages();
   const chromium = await ensureChromium();
-  const { folder, demoUrl, apiUrl } = await prepare();
+  const { folder, demoUrl, apiUrl, feedUrl } = await prepare();
   const { ensureBuild } = await import('./lib/build.mjs');
   await ensureBuild();
-  const [demo, api] = [await serve(demoUrl), await serve(apiUrl)];
+  const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
   await check('format', ['npx', 'prettier', '--check', '.']);
   await check('lint', ['npm', 'run', 'lint']);
   await check('types', ['npm', 'run', 'types']);
@@ -110,7 +110,7 @@ async function main() {
   await suite(
     'unit and API tests',
     ['npx', 'vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unitReport}`],
-    { API_URL: api, API_DATABASE_URL: apiUrl },
+    { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl },
     unitReport,
     (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites }),
   );
@@ -118,7 +118,7 @@ async function main() {
   await suite(
     'browser tests',
     ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
-    { E2E_URL: demo, E2E_DATA_URL: api, E2E_REPORT: browserReport, CHROMIUM: chromium },
+    { E2E_URL: demo, E2E_DATA_URL: api, E2E_FEED_URL: feed, E2E_REPORT: browserReport, CHROMIUM: chromium },
     browserReport,
     ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
   );

@@ -4,7 +4,7 @@
  */
 export { DEMO_FILES, DEMO_VERSION, writeDemo, type DemoFile } from './files';
 export { Feed, type FeedBar } from './feed';
-export { advance, FEED_START, feedPoints, hoursAt, type FeedPoint, type SessionHours } from './feed-clock';
+export { advance, FEED_START, feedPoints, hoursAt, hoursOf, type FeedPoint, type SessionHours } from './feed-clock';
 export type { Print } from './prints';
 export type { Quote } from './quotes';
 export { UNDERLYINGS } from './underlyings';

@@ -5,8 +5,9 @@ import { ImportRecord, Problem } from '../../web/src/lib/server/api/schemas';
 /** Where scripts/test.mjs serves the application for these tests, on a database of their own. */
 const BASE = `${process.env.API_URL ?? 'http://127.0.0.1:4890'}/api/v1`;
 
+/** @param path below the API of that server, or whole where another one is asked */
 export function request(path: string, init?: RequestInit): Promise<Response> {
-  return fetch(BASE + path, init);
+  return fetch(path.startsWith('/') ? BASE + path : path, init);
 }
 
 /** A good answer, checked against its schema. */

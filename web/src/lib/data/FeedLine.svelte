@@ -41,7 +41,7 @@
   </span>
   <span class="flex-1"></span>
   {#if isAsking}
-    <span>What it has stored is taken back.</span>
+    <span>Take back what it has stored?</span>
     <button class="btn btn-sm" onclick={() => void reset()}>Reset</button>
     <button class="btn btn-sm" onclick={() => (isAsking = false)}>Keep</button>
   {:else}

@@ -4,6 +4,7 @@ import type { ContractView, ExpiryFit } from '@umwelt/core';
 import {
   chainSentence,
   expiryAsideWords,
+  feedWords,
   historySentence,
   inWords,
   isSetAside,
@@ -103,6 +104,25 @@ describe('sentences', () => {
       'rank 41 · pct 63',
     );
     expect(rankWords(null)).toBe('no rank yet');
+  });
+});
+
+describe('the feed', () => {
+  const feed = {
+    status: 'running' as const,
+    speed: 10,
+    moment: '2031-03-13T16:50:07.000Z',
+    isBegun: true,
+    isKept: true,
+  };
+  const words = (change: Partial<Parameters<typeof feedWords>[0]>, moment?: string) =>
+    feedWords({ ...feed, ...change }, moment, 'Etc/GMT+1');
+  it('says where it is, by the clock of the exchange', () => {
+    expect(words({})).toBe('feed at 10× · Thu 13 Mar 15:50:07');
+    expect(words({}, '2031-03-13T16:50:17.000Z')).toBe('feed at 10× · Thu 13 Mar 15:50:17');
+    expect(words({ status: 'stopped' })).toBe('feed stands at Thu 13 Mar 15:50:07');
+    expect(words({ isKept: false })).toContain('no worker looks after it');
+    expect(words({ isBegun: false })).toContain('goes on from the last moment of the demo');
   });
 });
 

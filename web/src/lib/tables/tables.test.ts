@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { UniverseRow } from '$lib/state/api';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
-import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS } from './universe';
+import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -107,5 +107,24 @@ describe('universe', () => {
     expect(gapOf(rows[0]!)).toBeCloseTo(0.1, 12);
     expect(gapOf(rows[1]!)).toBeNull();
     expect(new Set(UNIVERSE_COLUMNS.map((column) => column.id)).size).toBe(UNIVERSE_COLUMNS.length);
+  });
+
+  it('takes the prices of a feed that is further on, and the change from the close before where it is known', () => {
+    const held = (symbol: string, asof: string | null) =>
+      ({ symbol, asof, calendar: 'meridian', price: 100, change: 0.01, closeBefore: 98 }) as unknown as UniverseRow;
+    const stored = [held('A', '2031-03-13T16:45:00.000Z'), held('B', '2031-03-13T16:45:00.000Z'), held('C', null)];
+    const priced = (moment: string) =>
+      withPrices(stored, { moment, prices: { A: 101.92, C: 5 } }).map(({ price, change }) => [price, change]);
+    // 101.92 ÷ 98 = 1.04.
+    expect(priced('2031-03-13T16:50:00.000Z')[0]![0]).toBe(101.92);
+    expect(priced('2031-03-13T16:50:00.000Z')[0]![1]).toBeCloseTo(0.04, 12);
+    expect(priced('2031-03-13T16:50:00.000Z').slice(1)).toEqual([
+      [100, 0.01],
+      [100, 0.01],
+    ]);
+    // In a session of which nothing is stored, and before what is stored.
+    expect(priced('2031-03-14T10:30:05.000Z')[0]).toEqual([101.92, null]);
+    expect(priced('2031-03-13T16:30:00.000Z')[0]).toEqual([100, 0.01]);
+    expect(withPrices(stored, null)).toBe(stored);
   });
 });
