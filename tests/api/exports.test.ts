@@ -1,6 +1,7 @@
+import { parquetReadObjects } from 'hyparquet';
 import { describe, expect, it } from 'vitest';
-import { SnapshotsResponse, UnderlyingsResponse } from '../../web/src/lib/server/api/schemas';
-import { get, importBytes, importText, problemOf, request } from './client';
+import { SnapshotsResponse, TaskRecord, UnderlyingsResponse } from '../../web/src/lib/server/api/schemas';
+import { get, importBytes, importText, post, problemOf, request } from './client';
 
 const download = async (path: string) => {
   const response = await request(`/exports/${path}`);
@@ -114,5 +115,112 @@ describe('exports', () => {
     expect((await problemOf('/exports/chain.pdf', 404)).detail).toContain('parquet');
     expect((await problemOf('/exports/bars.ics', 422)).detail).toContain('only events');
     await problemOf('/exports/bars.csv?from=soon', 400);
+  });
+});
+
+describe('a file that a worker writes', () => {
+  const start = (body: unknown) =>
+    request('/tasks', { method: 'POST', body: JSON.stringify({ kind: 'export', ...(body as object) }) });
+  const ended = async (id: number) => {
+    await expect
+      .poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 60_000, interval: 50 })
+      .not.toMatch(/queued|running/);
+    return get(`/tasks/${id}`, TaskRecord);
+  };
+
+  it.each(FORMATS)('is the same as what is had at once, as %s', async (format) => {
+    const scope = { symbols: ['CAIR', 'KELQ'], from: '2031-03-11' };
+    const response = await start({ file: `measures.${format}`, ...scope });
+    expect(response.status).toBe(202);
+    const { id, file } = TaskRecord.parse(await response.json());
+    expect(file).toBe(`measures.${format}`);
+    const task = await ended(id);
+    expect(task).toMatchObject({ status: 'done', kind: 'export' });
+    expect(task.done).toBe(task.total);
+    const written = await request(`/tasks/${id}/file`);
+    expect(written.headers.get('content-disposition')).toBe(`attachment; filename="measures.${format}"`);
+    const bytes = new Uint8Array(await written.arrayBuffer());
+    expect(bytes).toHaveLength(task.fileBytes!);
+    const atOnce = await download(`measures.${format}?symbol=CAIR,KELQ&from=2031-03-11`);
+    // A sheet holds the moment at which it was made.
+    if (format === 'xlsx') expect(bytes.length).toBeGreaterThan(1000);
+    else expect(Buffer.compare(bytes, atOnce)).toBe(0);
+  });
+
+  it('comes in again as it was', async () => {
+    const { id } = TaskRecord.parse(
+      await (await start({ file: 'chain.csv', symbols: ['PELG'], from: '2031-03-12' })).json(),
+    );
+    const task = await ended(id);
+    expect(task.detail).toMatch(/^\d+ rows$/);
+    const bytes = new Uint8Array(await (await request(`/tasks/${id}/file`)).arrayBuffer());
+    const record = await importBytes(bytes);
+    expect(record).toMatchObject({ status: 'done', what: 'chain', badRows: 0 });
+    expect(record.rows).toBeGreaterThan(100);
+    expect(record.rows).toBe(task.done);
+    expect(record.counts).toMatchObject({ added: 0, changed: 0 });
+  });
+
+  it('is refused where it cannot be, and is not there before its task is done', async () => {
+    const body = (value: unknown) => ({ method: 'POST', body: JSON.stringify(value) });
+    await problemOf('/tasks', 404, body({ kind: 'export', file: 'nothing.csv' }));
+    await problemOf('/tasks', 404, body({ kind: 'export', file: 'bars.doc' }));
+    await problemOf('/tasks', 422, body({ kind: 'export', file: 'bars.ics' }));
+    await problemOf('/tasks', 400, body({ kind: 'export', file: 'bars.csv', from: 'yesterday' }));
+    await problemOf('/tasks/2000000000/file', 404);
+    // Stopped before it has come to its end: of all that is held a sheet takes a while.
+    const { id } = TaskRecord.parse(await (await start({ file: 'chain.xlsx' })).json());
+    expect((await problemOf(`/tasks/${id}/file`, 409)).detail).toContain('the file is not there');
+    await post(`/tasks/${id}/cancel`, {}, TaskRecord);
+    expect(await ended(id)).toMatchObject({ status: 'cancelled', fileBytes: null });
+    await problemOf(`/tasks/${id}/file`, 409);
+  });
+});
+
+describe('a table of the page as a file', () => {
+  const table = {
+    columns: [
+      { name: 'expiry', type: 'day' },
+      { name: 'mid_vol', type: 'number' },
+      { name: 'note', type: 'text' },
+    ],
+    rows: [
+      ['2031-04-17', 0.2123456789012345, '=1+1'],
+      [null, null, 'plain'],
+    ],
+  };
+  const send = (file: string, body: unknown) =>
+    request(`/exports/${file}`, { method: 'POST', body: JSON.stringify(body) });
+
+  it('has exact numbers in every format, and nothing that a spreadsheet would run', async () => {
+    const csv = await send('skew.csv', table);
+    expect(csv.status).toBe(200);
+    expect(csv.headers.get('content-disposition')).toBe('attachment; filename="skew.csv"');
+    expect(await csv.text()).toBe("expiry,mid_vol,note\r\n2031-04-17,0.2123456789012345,'=1+1\r\n,,plain\r\n");
+    const [first, second] = (await (await send('skew.json', table)).json()) as Record<string, unknown>[];
+    expect(first).toEqual({ expiry: '2031-04-17', mid_vol: 0.2123456789012345, note: '=1+1' });
+    expect(second).toEqual({ expiry: null, mid_vol: null, note: 'plain' });
+    const parquet = new Uint8Array(await (await send('skew.parquet', table)).arrayBuffer());
+    expect(new TextDecoder().decode(parquet.slice(0, 4))).toBe('PAR1');
+    expect((await parquetReadObjects({ file: parquet.buffer as ArrayBuffer }))[0]).toMatchObject({
+      mid_vol: table.rows[0]![1],
+    });
+    const xlsx = new Uint8Array(await (await send('skew.xlsx', table)).arrayBuffer());
+    expect(new TextDecoder().decode(xlsx.slice(0, 2))).toBe('PK');
+  });
+
+  it('says what is wrong with it', async () => {
+    const body = (value: unknown) => ({ method: 'POST', body: JSON.stringify(value) });
+    const short = await problemOf(
+      '/exports/skew.csv',
+      400,
+      body({ ...table, rows: [...table.rows, ['2031-04-17', 1]] }),
+    );
+    expect(JSON.stringify(short)).toContain('rows.2');
+    await problemOf('/exports/skew.csv', 400, body({ ...table, rows: [['2031-04-17', '0.2', 'a']] }));
+    await problemOf('/exports/skew.csv', 400, body({ columns: [], rows: [] }));
+    await problemOf('/exports/skew.doc', 404, body(table));
+    await problemOf('/exports/..%2Fskew.csv', 404, body(table));
+    await problemOf('/exports/skew.ics', 422, body(table));
   });
 });

@@ -170,3 +170,25 @@ test('what is in view is exported', async ({ page }) => {
   await line.getByLabel('Format').selectOption('ics');
   expect((await file()).text).toContain('SUMMARY:Luminous Quartz results');
 });
+
+test('much is written by a worker while it is told how far it is, and handed over when it is there', async ({
+  page,
+}) => {
+  await page.goto('/data?symbol=CAIR');
+  await expect(page.getByTestId('asof')).toContainText('2031');
+  const line = page.getByRole('group', { name: 'Export' });
+  await line.getByLabel('What to export').selectOption('measures');
+  await line.getByLabel('Of which underlyings').selectOption('all');
+  await line.getByLabel('Of which moments').selectOption('all');
+  await line.getByLabel('Format').selectOption('json');
+  const download = page.waitForEvent('download');
+  await line.getByRole('button', { name: 'Download' }).click();
+  const got = await download;
+  expect(got.suggestedFilename()).toBe('measures.json');
+  const rows = JSON.parse(readFileSync(await got.path(), 'utf8')) as { symbol: string }[];
+  expect(new Set(rows.map(({ symbol }) => symbol)).size).toBeGreaterThan(39);
+  expect(rows.length).toBeGreaterThan(10_000);
+  // It is kept, for whoever comes later.
+  await expect(line.getByRole('link', { name: /^measures.json, .* MB$/ })).toBeVisible();
+  await expect(line.getByRole('button', { name: 'Download' })).toBeEnabled();
+});

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { drawn, expect, numberOf, open, test } from './fixtures';
 
 test('pointing at a mark of the skew lights the contract, choosing it keeps it', async ({ page }) => {
@@ -118,4 +119,54 @@ test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', 
       expect(size, view).toEqual([width, height]);
     }
   }
+});
+
+test('e takes what is in view away as a file, with the numbers of the screen', async ({ page, context }) => {
+  await open(page, '/surface?symbol=CAIR');
+  await drawn(page, 'Skew');
+  const dialog = page.getByRole('dialog', { name: 'Export what is in view' });
+  const take = async (title: RegExp, format: string) => {
+    await page.keyboard.press('e');
+    await dialog.getByRole('radio', { name: title }).check();
+    await dialog.getByRole('button', { name: format, exact: true }).click();
+    const download = page.waitForEvent('download');
+    await page.keyboard.press('Tab');
+    await dialog.getByRole('button', { name: 'Download' }).press('Enter');
+    const got = await download;
+    await expect(dialog).toBeHidden();
+    return { name: got.suggestedFilename(), path: await got.path() };
+  };
+  const expiries = await take(/^Expiries of CAIR/, 'json');
+  expect(expiries.name).toBe('expiries.json');
+  const rows = JSON.parse(readFileSync(expiries.path, 'utf8')) as { expiry: string; atm_vol: number; days: number }[];
+  const lines = page.getByTestId('expiries').locator('tbody tr');
+  await expect(lines).toHaveCount(rows.length);
+  for (const [i, row] of rows.entries()) {
+    expect(numberOf(await lines.nth(i).locator('td').nth(2).textContent())).toBe(
+      Number((100 * row.atm_vol).toFixed(1)),
+    );
+  }
+  const skew = await take(/^Skew of CAIR/, 'csv');
+  const [head, first] = readFileSync(skew.path, 'utf8').split('\r\n');
+  expect(head).toBe('expiry,strike,side,bid_vol,mid_vol,ask_vol,curve');
+  expect(Number(first!.split(',')[4])).toBeGreaterThan(0.1);
+  expect((await take(/^Term structure/, 'xlsx')).name).toBe('term-structure.xlsx');
+  expect((await take(/^Close-up/, 'parquet')).name).toBe('close-up.parquet');
+
+  // What is copied is as it is read.
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.keyboard.press('e');
+  await dialog.getByRole('radio', { name: /^Term structure/ }).check();
+  await dialog.getByRole('button', { name: 'Copy' }).click();
+  await expect(dialog.getByRole('status')).toContainText('copied');
+  const text = await page.evaluate<string>('navigator.clipboard.readText()');
+  expect(text.split('\n')[0]).toBe('expiry\tdays\tatm vol');
+  await page.keyboard.press('Escape');
+
+  // Another view offers other things; what was left is not offered any longer.
+  await page.getByRole('link', { name: 'Chain' }).click();
+  await expect(page.getByTestId('chain')).toBeVisible();
+  await page.keyboard.press('e');
+  await expect(dialog.getByRole('radio', { name: /all expiries/ })).toBeVisible();
+  await expect(dialog.getByRole('radio', { name: /^Skew/ })).toHaveCount(0);
 });

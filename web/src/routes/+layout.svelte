@@ -4,6 +4,7 @@
   import type { Snippet } from 'svelte';
   import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
+  import { ExportDialog, provideShown } from '$lib/exports';
   import { BottomLine, CloseUp, Find, Keys, listenForKeys, Rail, Tideline, TopBar } from '$lib/frame';
   import { provideWorkbench, readContext, useTheme } from '$lib/state';
 
@@ -11,11 +12,13 @@
 
   const bench = provideWorkbench();
   const theme = useTheme();
+  const shown = provideShown();
   bench.take(readContext(page.url.searchParams));
 
   let isReady = $state(false);
   let showsKeys = $state(false);
   let showsFind = $state(false);
+  let showsExport = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
 
   /** The address follows when the picture is there; while a moment plays it need not follow every step. */
@@ -50,6 +53,7 @@
       bench,
       open: (name) => void goto(`/${name}${bench.query}`),
       find: () => (showsFind = true),
+      exports: () => (showsExport = true),
       help: () => (showsKeys = true),
       theme: () => theme.toggle(),
     }),
@@ -84,9 +88,10 @@
         {/if}
       {/if}
     </div>
-    <BottomLine onkeys={() => (showsKeys = true)} />
+    <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
   </div>
 </div>
 
 <Keys bind:isOpen={showsKeys} />
 <Find bind:isOpen={showsFind} />
+<ExportDialog bind:isOpen={showsExport} {shown} />

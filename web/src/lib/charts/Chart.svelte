@@ -2,11 +2,16 @@
   import Table from '@lucide/svelte/icons/table';
   import ChartLine from '@lucide/svelte/icons/chart-line';
   import type { PlotlyHTMLElement } from 'plotly.js';
+  import { untrack } from 'svelte';
+  import { offerTable } from '$lib/exports/shown';
+  import { headsOf, tabbed, textsOf } from '$lib/tables/data-table';
   import { CONFIG, type Figure } from './figure';
   import { inTurn, loadPlotly } from './plotly';
 
   interface Props {
     figure: Figure;
+    /** What its figures are called as a file. */
+    name: string;
     /** What the chart shows, for those who do not see it. */
     label: string;
     /** Called with the customdata of a mark that the pointer is on, or null when it leaves. */
@@ -15,7 +20,14 @@
     onchoose?: (mark: unknown[]) => void;
   }
 
-  let { figure, label, onpoint, onchoose }: Props = $props();
+  let { figure, name, label, onpoint, onchoose }: Props = $props();
+
+  // A chart keeps its name as long as it lives; what it shows changes.
+  offerTable(
+    untrack(() => name),
+    () => label,
+    () => figure.table(),
+  );
 
   type Plotly = typeof import('plotly.js');
 
@@ -88,8 +100,7 @@
   function copy(event: ClipboardEvent): void {
     // A table without a selection copies whole, as tabs.
     if (!asTable || String(getSelection()) !== '') return;
-    const { columns, rows } = figure.table;
-    event.clipboardData?.setData('text/plain', [columns, ...rows].map((row) => row.join('\t')).join('\n'));
+    event.clipboardData?.setData('text/plain', tabbed(figure.table()));
     event.preventDefault();
   }
 </script>
@@ -97,16 +108,17 @@
 <figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label} oncopy={copy}>
   <div bind:this={element} class="absolute inset-0" class:invisible={asTable} data-testid="plot"></div>
   {#if asTable}
+    {@const table = figure.table()}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="absolute inset-0 overflow-auto bg-panel" tabindex="0" role="region" aria-label="{label}, as a table">
       <table class="w-full border-collapse">
         <thead>
           <tr
-            >{#each figure.table.columns as column (column)}<th class="head-cell">{column}</th>{/each}</tr
+            >{#each headsOf(table) as head (head)}<th class="head-cell">{head}</th>{/each}</tr
           >
         </thead>
         <tbody>
-          {#each figure.table.rows as row, i (i)}
+          {#each textsOf(table) as row, i (i)}
             <tr class="border-b border-line"
               >{#each row as cell, j (j)}<td class="cell py-0.5">{cell}</td>{/each}</tr
             >

@@ -77,7 +77,8 @@ describe('skew', () => {
     }
   });
   it('draws a curve and marks per expiry, the focused one last, and the lit mark on top', () => {
-    const { data, layout, table } = skewFigure({ ...input, ranges: ranges() });
+    const { data, layout, table: tableOf } = skewFigure({ ...input, ranges: ranges() });
+    const table = tableOf();
     // Two other lines with their bars and marks; the focused line, bars and marks; no ghost; the lit mark.
     expect(data).toHaveLength(9);
     const focused = traces(data)[6]!;
@@ -99,7 +100,7 @@ describe('skew', () => {
     expect(data).toHaveLength(9);
     expect(traces(data)[3]!.x).toEqual([]);
     expect(traces(data)[6]!.x.length).toBeGreaterThan(5);
-    expect(table.rows.length).toBeGreaterThan(30);
+    expect(table().rows.length).toBeGreaterThan(30);
   });
   it('the bars run from bid to ask at each strike', () => {
     const { data } = skewFigure({ ...input, ranges: ranges() });
@@ -163,7 +164,7 @@ describe('term structure', () => {
     expect((line.marker as unknown as { size: number[] }).size).toEqual([8, 12, 8]);
     expect(layout.shapes).toHaveLength(2);
     expect(layout.annotations!.map((annotation) => annotation.text)).toEqual(['◆ rates', 'realized 20 d 15.0']);
-    expect(table.rows.map((row) => row[0])).toEqual(['2031-03-27', '2031-04-17', '2031-06-19']);
+    expect(table().rows.map((row) => row[0])).toEqual(['2031-03-27', '2031-04-17', '2031-06-19']);
   });
   it('does without a realized vol that is not held', () => {
     const { layout } = termFigure({ ...input, realizedVol: NaN, events: [], ranges: ranges() });

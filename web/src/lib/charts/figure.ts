@@ -1,11 +1,12 @@
 import type { Config, Data, Layout } from 'plotly.js';
 import type { Tokens } from '$lib/state/theme.svelte';
+import type { DataTable } from '$lib/tables/data-table';
 
-/** What a chart shows, also in figures: every chart can be read as a table. */
+/** What a chart shows, also in figures, which are made when somebody wants to read them. */
 export interface Figure {
   data: Data[];
   layout: Partial<Layout>;
-  table: { columns: string[]; rows: string[][] };
+  table: () => DataTable;
 }
 
 export const MONO = "'Atkinson Hyperlegible Mono', monospace";

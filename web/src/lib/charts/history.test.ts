@@ -1,5 +1,6 @@
 import { calendarById } from '@umwelt/core';
 import type { Data } from 'plotly.js';
+import { headsOf, textsOf } from '$lib/tables';
 import { describe, expect, it } from 'vitest';
 import type { HistoryRow } from '$lib/state/api';
 import { TOKENS } from '$lib/testing/snapshot';
@@ -63,14 +64,14 @@ describe('figure', () => {
   it('has price, implied, historical, the gap and the events', () => {
     const { data, table } = figure();
     expect(named(data)).toEqual(['close', 'iv30, %', 'Yang–Zhang 20 d, %', 'gap, points', '']);
-    expect(table.columns).toEqual(['date', 'close', 'iv30', 'hv20.yz', 'gap']);
-    expect(table.rows.at(-1)).toEqual(['2031-03-13', '98.50', '23.00', '–', '−3.00']);
+    expect(headsOf(table())).toEqual(['date', 'close', 'iv30', 'hv20.yz', 'gap']);
+    expect(textsOf(table()).at(-1)).toEqual(['2031-03-13', '98.50', '23.00', '–', '−3.00']);
     expect((data.at(-1) as unknown as { text: string[] }).text).toEqual(['Dividend 0.85']);
   });
   it('draws both estimators where they are wanted', () => {
     const { data, table } = figure({ estimator: 'both' });
     expect(named(data)).toContain('close to close 20 d, %');
-    expect(table.rows[1]).toEqual(['2031-03-11', '101.00', '25.00', '21.00', '22.00', '+5.00']);
+    expect(textsOf(table())[1]).toEqual(['2031-03-11', '101.00', '25.00', '21.00', '22.00', '+5.00']);
   });
   it('the axis of time holds still while the moment moves', () => {
     const range = (instant: string) => figure({ instant: Date.parse(instant) }).layout.xaxis!.range;

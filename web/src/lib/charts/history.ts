@@ -5,6 +5,7 @@ import type { HistoryRow, MarketEvent } from '$lib/state/api';
 import type { Estimator, Window } from '$lib/state/context';
 import { valueOf } from '$lib/state/measures';
 import type { Tokens } from '$lib/state/theme.svelte';
+import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 
 export interface HistoryInput {
@@ -201,17 +202,19 @@ export function historyFigure(input: HistoryInput): Figure {
         } as Shape,
       ],
     },
-    table: {
-      columns: ['date', 'close', 'iv30', ...names, 'gap'],
+    table: () => ({
+      columns: [
+        { name: 'date', type: 'day' },
+        ...numberColumns(['close'], (value) => figures.fixed(value, 2)),
+        ...numberColumns(['iv30', ...names], (value) => figures.vol(value, 2)),
+        ...numberColumns(['gap'], (value) => figures.volChange(value, 2)),
+      ],
       rows: all.map((point, i) => [
-        point.date,
-        figures.fixed(point.close, 2),
-        figures.vol(point.iv30, 2),
-        figures.vol(point.hv, 2),
-        ...(names[1] ? [figures.vol(second[i]!.hv, 2)] : []),
-        figures.volChange(point.gap, 2),
+        ...[point.date, point.close, point.iv30, point.hv],
+        ...(names[1] ? [second[i]!.hv] : []),
+        point.gap,
       ]),
-    },
+    }),
   };
 }
 

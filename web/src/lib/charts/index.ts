@@ -1,6 +1,6 @@
 /**
  * Charts: figures as pure functions of what is loaded, and the one component that draws them with Plotly.
- * Imports formats, the types of state and workers, and the core.
+ * Imports formats, tables as data, the types of state and workers, what is in view for export, and the core.
  */
 export { default as Chart } from './Chart.svelte';
 export { depthColor } from './depth';

@@ -4,6 +4,7 @@ import { figures, shortDay } from '$lib/formats';
 import type { Axis } from '$lib/state/context';
 import { centreOf, type Focus } from '$lib/state/focus';
 import type { Tokens } from '$lib/state/theme.svelte';
+import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
@@ -217,7 +218,7 @@ export function skewFigure(input: SkewInput): Figure {
         ...mark.annotations,
       ],
     },
-    table: skewTable(visible),
+    table: () => skewTable(visible),
   };
 }
 
@@ -234,19 +235,24 @@ function note(x: number, text: string, color: string): Layout['annotations'][num
   } as Layout['annotations'][number];
 }
 
-function skewTable(visible: readonly { slice: FittedSlice; points: readonly Point[] }[]): Figure['table'] {
+function skewTable(visible: readonly { slice: FittedSlice; points: readonly Point[] }[]): DataTable {
   const ordered = [...visible].sort((a, b) => (a.slice.expiry < b.slice.expiry ? -1 : 1));
   return {
-    columns: ['expiry', 'strike', 'side', 'bid vol', 'mid vol', 'ask vol', 'curve'],
+    columns: [
+      { name: 'expiry', type: 'day' },
+      ...numberColumns(['strike'], figures.strike),
+      { name: 'side', type: 'text' },
+      ...numberColumns(['bid_vol', 'mid_vol', 'ask_vol', 'curve'], (value) => figures.vol(value, 2)),
+    ],
     rows: ordered.flatMap(({ slice, points }) =>
       points.map((point) => [
         slice.expiry,
-        figures.strike(point.strike),
+        point.strike,
         point.side,
-        figures.vol(point.bid, 2),
-        figures.vol(point.mid, 2),
-        figures.vol(point.ask, 2),
-        figures.vol(slice.fit.curve ? curveVol(slice.fit.curve, Math.log(point.strike / slice.fit.forward)) : NaN, 2),
+        point.bid,
+        point.mid,
+        point.ask,
+        slice.fit.curve ? curveVol(slice.fit.curve, Math.log(point.strike / slice.fit.forward)) : NaN,
       ]),
     ),
   };

@@ -4,6 +4,7 @@ import { figures, shortDay } from '$lib/formats';
 import type { MarketEvent } from '$lib/state/api';
 import type { Focus } from '$lib/state/focus';
 import type { Tokens } from '$lib/state/theme.svelte';
+import { numberColumns } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot } from '$lib/workers';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
@@ -161,9 +162,13 @@ export function termFigure(input: TermInput): Figure {
           : []),
       ],
     },
-    table: {
-      columns: ['expiry', 'days', 'ATM vol'],
-      rows: slices.map(({ expiry, fit }) => [expiry, figures.days(fit.days), figures.vol(fit.atmVol, 2)]),
-    },
+    table: () => ({
+      columns: [
+        { name: 'expiry', type: 'day' },
+        ...numberColumns(['days'], figures.days),
+        ...numberColumns(['atm_vol'], (value) => figures.vol(value, 2)),
+      ],
+      rows: slices.map(({ expiry, fit }) => [expiry, fit.days, fit.atmVol]),
+    }),
   };
 }

@@ -1,7 +1,10 @@
 <script lang="ts">
   import Download from '@lucide/svelte/icons/download';
-  import { useWorkbench } from '$lib/state';
-  import { EXPORT_CHOICES, exportPath, formatsOf } from './exports';
+  import { EXPORT_CHOICES, exportPath, exportTask, formatsOf, isLong, save } from '$lib/exports';
+  import { figures } from '$lib/formats';
+  import { isRunning, useWorkbench, type Task } from '$lib/state';
+  import { ask } from '$lib/state/api';
+  import { sizeWords } from './imports';
 
   const bench = useWorkbench();
 
@@ -9,19 +12,47 @@
   let of = $state<'one' | 'all'>('one');
   let when = $state<'moment' | 'all'>('moment');
   let format = $state('csv');
+  /** The task whose file is handed over when it is there. */
+  let awaited = $state<number | null>(null);
+  let problem = $state<string | null>(null);
 
   const formats = $derived(formatsOf(what));
   const chosen = $derived(formats.includes(format) ? format : 'csv');
   const choice = $derived(EXPORT_CHOICES.find(({ name }) => name === what)!);
-  const path = $derived(
-    exportPath(what, chosen, {
-      symbol: choice.hasSymbol && of === 'one' ? bench.context.symbol : null,
-      asof: choice.hasMoment && when === 'moment' ? (bench.stored?.asof ?? null) : null,
-    }),
-  );
+  const scope = $derived({
+    symbol: choice.hasSymbol && of === 'one' ? bench.context.symbol : null,
+    asof: choice.hasMoment && when === 'moment' ? (bench.stored?.asof ?? null) : null,
+  });
+  const files = $derived(bench.tasks.filter(({ kind, fileBytes }) => kind === 'export' && fileBytes !== null));
+  const task = $derived(bench.tasks.find(({ id }) => id === awaited));
+
+  const pathOf = ({ id }: Task) => `/api/v1/tasks/${id}/file`;
+
+  $effect(() => {
+    const ended = task;
+    if (!ended || isRunning(ended)) return;
+    awaited = null;
+    if (ended.status === 'done') save(pathOf(ended), ended.file ?? 'export');
+    else if (ended.status === 'failed') problem = ended.detail;
+  });
+
+  async function write(): Promise<void> {
+    problem = null;
+    try {
+      const body = JSON.stringify(exportTask(what, chosen, scope));
+      awaited = (await ask<Task>('/tasks', { method: 'POST', body })).id;
+      bench.lookAtTasks();
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error);
+    }
+  }
 </script>
 
-<div class="flex items-center gap-2 border-t border-line px-3 py-1.5" role="group" aria-label="Export">
+<div
+  class="flex flex-wrap items-center gap-x-2 gap-y-1 border-t border-line px-3 py-1.5"
+  role="group"
+  aria-label="Export"
+>
   <b class="text-[13px]">Export</b>
   <select class="select select-xs w-32" aria-label="What to export" bind:value={what}>
     {#each EXPORT_CHOICES as { name } (name)}<option value={name}>{name}</option>{/each}
@@ -42,5 +73,20 @@
     {#each formats as name (name)}<option value={name}>{name}</option>{/each}
   </select>
   <span class="flex-1"></span>
-  <a class="btn btn-sm" href={path} download><Download size={14} />Download</a>
+  {#if isLong(what, scope)}
+    <button class="btn btn-sm" disabled={awaited !== null} onclick={() => void write()}
+      ><Download size={14} />Download</button
+    >
+  {:else}
+    <a class="btn btn-sm" href={exportPath(what, chosen, scope)} download><Download size={14} />Download</a>
+  {/if}
+  <span class="w-full truncate text-right empty:hidden" role="status">
+    {#if problem}<span class="text-loss">◆ {problem}</span>
+    {:else if task}<span class="text-soft">{figures.count(task.done)} of {figures.count(task.total)} rows</span>
+    {:else if files[0]}
+      <a class="link" href={pathOf(files[0])} download title="The file that was written last, kept for a week"
+        >{files[0].file}, {sizeWords(files[0].fileBytes ?? 0)}</a
+      >
+    {/if}
+  </span>
 </div>

@@ -1,8 +1,9 @@
 <script lang="ts">
+  import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import { monthStarts } from '$lib/frame/tideline';
   import { useWorkbench } from '$lib/state';
-  import { shadeOf, type Holdings } from './imports';
+  import { heldTable, shadeOf, type Holdings } from './imports';
 
   const bench = useWorkbench();
 
@@ -42,6 +43,12 @@
     pointed = { symbol, at: Math.max(0, Math.min(sessions.length - 1, Math.floor((event.clientX - box.left) / step))) };
   }
 
+  offerTable(
+    'held',
+    () => 'What is held, by underlying and session',
+    () => (holdings ? heldTable(holdings) : null),
+  );
+
   /** Sessions of one shade that follow each other are one rectangle. */
   function runs({ moments, quality }: Holdings['underlyings'][number]): { from: number; to: number; shade: number }[] {
     const found: { from: number; to: number; shade: number }[] = [];
@@ -59,11 +66,12 @@
   <header class="flex items-baseline gap-2.5 px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Held</h2>
     {#if holdings && sessions.length > 0}
-      <span class="text-soft">
-        {figures.counted(holdings.underlyings.length, 'underlying')}, {figures.counted(sessions.length, 'session')}; by
-        quality
+      <span class="min-w-0 truncate text-soft">
+        {figures.counted(holdings.underlyings.length, 'underlying')}, {figures.counted(sessions.length, 'session')}
       </span>
+      <span class="flex-1"></span>
       <span class="flex items-center gap-2.5 text-[11px] whitespace-nowrap text-soft">
+        quality
         {#each LEGEND as words, i (words)}
           <span><span class="inline-block size-2.5" style="background: {SHADES[i + 1]}"></span> {words}</span>
         {/each}

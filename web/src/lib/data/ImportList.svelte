@@ -23,6 +23,7 @@
   const TASKS = {
     demo: 'The demo market is made and imported',
     rebuild: 'Fits and measures are derived anew',
+    export: 'A file is written',
   };
 
   const when = (moment: string) => DateTime.fromISO(moment).toFormat('d LLL HH:mm');
@@ -43,7 +44,7 @@
     <p class="flex items-center gap-3 border-b border-line bg-band px-3 py-1.5" role="status">
       {@render bar(task.total > 0 ? task.done / task.total : null)}
       <span>{TASKS[task.kind]}</span>
-      <span class="text-soft">{task.detail ?? (task.status === 'queued' ? 'waits' : '')}</span>
+      <span class="text-soft">{task.detail ?? (task.status === 'queued' ? 'waits' : (task.file ?? ''))}</span>
       <span class="flex-1"></span>
       <button class="btn btn-xs" onclick={() => desk.stopTask(task.id)}>stop</button>
     </p>

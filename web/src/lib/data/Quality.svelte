@@ -1,7 +1,9 @@
 <script lang="ts">
   import { QUALITY_WEIGHTS, reasonName, type QualityParts } from '@umwelt/core';
+  import { offerTable } from '$lib/exports';
   import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import { qualityTable } from '$lib/tables';
 
   const bench = useWorkbench();
 
@@ -16,6 +18,12 @@
 
   const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   const aside = $derived(fits.flatMap((fit) => fit.aside.map((one) => ({ ...one, fit }))));
+
+  offerTable(
+    'quality',
+    () => `Quality of ${bench.context.symbol}`,
+    () => (bench.shown ? qualityTable(bench.shown.snapshot) : null),
+  );
 </script>
 
 <section class="panel flex-1" aria-label="Quality">

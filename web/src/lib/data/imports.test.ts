@@ -1,11 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { IMPORT_STATES } from '$lib/server/db/schema';
-import { EXPORTS } from '$lib/server/export/rows';
-import { EXPORT_CHOICES, exportPath, formatsOf } from './exports';
 import {
   canOpen,
   canStop,
   countWords,
+  heldTable,
   isMoving,
   matched,
   shadeOf,
@@ -61,18 +60,6 @@ describe('imports in words', () => {
   });
 });
 
-describe('exports', () => {
-  it('have a path of what they are narrowed to', () => {
-    expect(exportPath('chain', 'csv', { symbol: 'MRX40', asof: '2031-03-13T16:45:00.000Z' })).toBe(
-      '/api/v1/exports/chain.csv?symbol=MRX40&asof=2031-03-13T16%3A45%3A00.000Z',
-    );
-    expect(exportPath('rates', 'json', { symbol: null, asof: null })).toBe('/api/v1/exports/rates.json');
-    expect(EXPORT_CHOICES.map(({ name }) => name).toSorted()).toEqual([...EXPORTS].toSorted());
-    expect(formatsOf('events')).toContain('ics');
-    expect(formatsOf('bars')).not.toContain('ics');
-  });
-});
-
 describe('matching', () => {
   it('gives a column one meaning, and a meaning one column', () => {
     const columns = { Geld: 'bid', Brief: 'ask' };
@@ -84,4 +71,21 @@ describe('matching', () => {
 
 it('shades go by quality; what cannot be told is poor', () => {
   expect([null, 10, 60, 80, 95].map(shadeOf)).toEqual([1, 1, 2, 3, 4]);
+});
+
+it('what is held is a row per underlying and session', () => {
+  const row = { name: 'A', holes: [], bars: 3, prints: 0 };
+  const { columns, rows } = heldTable({
+    sessions: ['2031-03-12', '2031-03-13'],
+    underlyings: [
+      { ...row, symbol: 'A', moments: [1, 26], contracts: [10, 12], usable: [9, 12], quality: [80, null] },
+      { ...row, symbol: 'B', moments: [0, 1], contracts: [0, 4], usable: [0, 3], quality: [null, 55] },
+    ],
+  });
+  expect(columns.map(({ name }) => name)).toEqual(['symbol', 'date', 'snapshots', 'contracts', 'usable', 'quality']);
+  expect(rows).toEqual([
+    ['A', '2031-03-12', 1, 10, 9, 80],
+    ['A', '2031-03-13', 26, 12, 12, null],
+    ['B', '2031-03-13', 1, 4, 3, 55],
+  ]);
 });

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
 import type { schemas } from '$lib/server/api';
+import { numberColumns, type DataTable } from '$lib/tables';
 
 export type ImportSummary = z.infer<typeof schemas.ImportSummary>;
 export type ImportRecord = z.infer<typeof schemas.ImportRecord>;
@@ -107,4 +108,22 @@ export type Layouts = Record<string, { required: readonly string[]; optional: re
 export function shadeOf(quality: number | null): 1 | 2 | 3 | 4 {
   if (quality === null || quality < 50) return 1;
   return quality < 70 ? 2 : quality < 85 ? 3 : 4;
+}
+
+/** What is held, a row per underlying and session that has something. */
+export function heldTable({ sessions, underlyings }: Holdings): DataTable {
+  return {
+    columns: [
+      { name: 'symbol', type: 'text' },
+      { name: 'date', type: 'day' },
+      ...numberColumns(['snapshots', 'contracts', 'usable', 'quality']),
+    ],
+    rows: underlyings.flatMap((row) =>
+      sessions.flatMap((date, i) =>
+        row.moments[i]! > 0
+          ? [[row.symbol, date, row.moments[i]!, row.contracts[i]!, row.usable[i]!, row.quality[i] ?? null]]
+          : [],
+      ),
+    ),
+  };
 }

@@ -1,5 +1,5 @@
 /**
- * Data: the desk where files come in and what is held is seen. Imports state, formats and the layouts of files.
+ * Data: the desk where files come in and what is held is seen. Imports state, formats, exports, tables and the layouts of files.
  */
 export { DataDesk, type Settings, type Upload } from './desk.svelte';
 export { default as ExportLine } from './ExportLine.svelte';

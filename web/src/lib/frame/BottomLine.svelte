@@ -2,14 +2,14 @@
   import { feedWords, figures } from '$lib/formats';
   import { isRunning, useWorkbench } from '$lib/state';
 
-  let { onkeys }: { onkeys: () => void } = $props();
+  let { onkeys, onexport }: { onkeys: () => void; onexport: () => void } = $props();
 
   const bench = useWorkbench();
   const summary = $derived(bench.summary);
   const feed = $derived(bench.feed.state);
   /** Long work that somebody may wait for: told here, whatever the view. */
   const task = $derived(bench.tasks.find(isRunning));
-  const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew' };
+  const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew', export: 'a file is written' };
 
   const fit = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
   const refused = $derived((summary?.contracts ?? 0) - (summary?.usable ?? 0));
@@ -48,5 +48,6 @@
       · ACT/365 · r {figures.percent(fit.rate, 2)}
     </span>
   {/if}
+  <button class="cursor-pointer" onclick={onexport}><kbd class="kbd kbd-xs">e</kbd> export</button>
   <button class="cursor-pointer" onclick={onkeys}><kbd class="kbd kbd-xs">?</kbd> keys</button>
 </footer>

@@ -1,10 +1,11 @@
 <script lang="ts">
   import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
   import { reasonName } from '@umwelt/core';
+  import { offerTable } from '$lib/exports/shown';
   import { figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import { closeUpOf } from './close-up';
+  import { basesTable, closeUpOf } from './close-up';
 
   let { onfold }: { onfold: () => void } = $props();
 
@@ -14,6 +15,13 @@
   const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
   const contract = $derived(lit && shown && bench.underlying ? closeUpOf(shown, lit, bench.underlying.kind) : null);
   const sentence = $derived(contract ? oddsSentence(contract.views) : null);
+
+  offerTable(
+    'close-up',
+    () => 'Close-up: one contract, four volatilities',
+    () => (contract && shown && lit ? basesTable(contract, shown.snapshot, lit) : null),
+  );
+
   function judge(verdict: 'use' | 'aside' | null): void {
     if (!lit || !fit) return;
     const { expiry, strike, side } = lit;

@@ -2,7 +2,7 @@ import { priceContract } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import { closeUpOf, COMPARED } from './close-up';
+import { basesTable, closeUpOf, COMPARED } from './close-up';
 
 const snapshot = makeSnapshot();
 const focusOf = (strike: number, side: 'call' | 'put') =>
@@ -46,6 +46,14 @@ describe('close-up', () => {
     expect(closeUp.distance).toBeCloseTo(106 / snapshot.slices[1]!.fit.forward - 1, 12);
     expect(closeUp.ask - closeUp.bid).toBeCloseTo(0.04, 9);
     expect([closeUp.volume, closeUp.openInterest, closeUp.reason]).toEqual([19, 1000, 0]);
+  });
+  it('as a table has a row per basis', () => {
+    const focus = focusOf(94, 'put');
+    const closeUp = closeUpOf(makeValued(snapshot), focus, 'index');
+    const { columns, rows } = basesTable(closeUp, snapshot, focus);
+    expect(rows.map((row) => row[5])).toEqual(COMPARED);
+    expect(rows[0]!.slice(2, 5)).toEqual(['2031-04-17', 94, 'P']);
+    expect(rows[1]![columns.findIndex(({ name }) => name === 'itm')]).toBe(closeUp.views[1]!.view.itm);
   });
   it('a refused quote has no own row, and says why', () => {
     const faulty = makeSnapshot();

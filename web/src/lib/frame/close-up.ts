@@ -1,6 +1,7 @@
 import { valueContract, type Basis, type ContractView, type MarketTerms } from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
 import type { Valued } from '$lib/state/workbench.svelte';
+import { numberColumns, type DataTable } from '$lib/tables/data-table';
 
 /** The bases in the order in which the close-up compares them. */
 export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'realized'];
@@ -63,5 +64,29 @@ export function closeUpOf(shown: Valued, focus: Focus, kind: MarketTerms['kind']
     breakEven: focus.strike + sign * mid,
     views,
     chosen,
+  };
+}
+
+/** The comparison of the bases, a row each. */
+export function basesTable(
+  { views }: CloseUp,
+  { symbol, asof }: { symbol: string; asof: string },
+  { expiry, strike, side }: Focus,
+): DataTable {
+  const names = ['vol', 'theory', 'delta', 'itm', 'touch'] as const;
+  return {
+    columns: [
+      { name: 'asof', type: 'instant' },
+      { name: 'symbol', type: 'text' },
+      { name: 'expiry', type: 'day' },
+      ...numberColumns(['strike']),
+      { name: 'side', type: 'text' },
+      { name: 'basis', type: 'text' },
+      ...numberColumns(names),
+    ],
+    rows: views.map(({ basis, view }) => [
+      ...[asof, symbol, expiry, strike, side === 'call' ? 'C' : 'P', basis],
+      ...names.map((name) => view[name]),
+    ]),
   };
 }

@@ -18,6 +18,7 @@ export const KEY_HELP = [
   { keys: ['g', 'h'], what: 'go to History' },
   { keys: ['g', 'd'], what: 'go to Data' },
   { keys: ['/'], what: 'find an underlying' },
+  { keys: ['e'], what: 'export what is in view' },
   { keys: ['t'], what: 'light or dark' },
   { keys: ['?'], what: 'this list' },
 ] as const;
@@ -26,6 +27,7 @@ export interface KeyActions {
   bench: Workbench;
   open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'data') => void;
   find: () => void;
+  exports: () => void;
   help: () => void;
   theme: () => void;
 }
@@ -45,7 +47,7 @@ function isTaken(event: KeyboardEvent): boolean {
  *
  * @returns what stops listening
  */
-export function listenForKeys({ bench, open, find, help, theme }: KeyActions): () => void {
+export function listenForKeys({ bench, open, find, exports, help, theme }: KeyActions): () => void {
   const on = (action: () => void) => (event: KeyboardEvent) => {
     if (isTaken(event)) return;
     event.preventDefault();
@@ -70,6 +72,7 @@ export function listenForKeys({ bench, open, find, help, theme }: KeyActions): (
     'g h': on(() => open('history')),
     'g d': on(() => open('data')),
     '/': on(find),
+    e: on(exports),
     t: on(theme),
     '?': on(help),
     'Shift+?': on(help),

@@ -91,11 +91,15 @@ export function isRunning({ status }: Task): boolean {
   return status === 'queued' || status === 'running';
 }
 
-/** Whether data have come in between two looks at the tasks: one has ended, or an underlying of the demo is complete. */
+/** Whether data have changed between two looks at the tasks: one has ended, or an underlying of the demo is complete. */
 export function hasBrought(before: readonly Task[], now: readonly Task[]): boolean {
   return before.filter(isRunning).some((old) => {
     const task = now.find(({ id }) => id === old.id);
-    return task !== undefined && (!isRunning(task) || (task.kind === 'demo' && task.done !== old.done));
+    return (
+      task !== undefined &&
+      task.kind !== 'export' &&
+      (!isRunning(task) || (task.kind === 'demo' && task.done !== old.done))
+    );
   });
 }
 

@@ -12,4 +12,14 @@ export {
   type ChainSide,
   type Verdict,
 } from './chain';
-export { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices, type UniverseColumn } from './universe';
+export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
+export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
+export {
+  gapOf,
+  nextSorting,
+  sortedUniverse,
+  UNIVERSE_COLUMNS,
+  universeTable,
+  withPrices,
+  type UniverseColumn,
+} from './universe';

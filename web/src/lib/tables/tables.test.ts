@@ -1,8 +1,11 @@
 import { describe, expect, it } from 'vitest';
+import { figures } from '$lib/formats';
 import type { UniverseRow } from '$lib/state/api';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
-import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices } from './universe';
+import { headsOf, numberColumns, tabbed, textsOf, type DataTable } from './data-table';
+import { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
+import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -126,5 +129,62 @@ describe('universe', () => {
     expect(priced('2031-03-14T10:30:05.000Z')[0]).toEqual([101.92, null]);
     expect(priced('2031-03-13T16:30:00.000Z')[0]).toEqual([100, 0.01]);
     expect(withPrices(stored, null)).toBe(stored);
+  });
+});
+
+describe('tables as data', () => {
+  const values = valued.values;
+  it('hold exact values, and are read as the screen writes them', () => {
+    const table: DataTable = {
+      columns: [
+        { name: 'expiry', type: 'day' },
+        ...numberColumns(['mid_vol', 'gap'], (value) => figures.vol(value, 2)),
+        ...numberColumns(['count']),
+      ],
+      rows: [
+        ['2031-04-17', 0.212345, NaN, 3],
+        [null, 0.3, null, 4],
+      ],
+    };
+    expect(headsOf(table)).toEqual(['expiry', 'mid vol', 'gap', 'count']);
+    expect(textsOf(table)).toEqual([
+      ['2031-04-17', '21.23', '–', '3'],
+      ['', '30.00', '', '4'],
+    ]);
+    expect(tabbed(table).split('\n')[1]).toBe('2031-04-17\t21.23\t–\t3');
+  });
+  it('a chain has a row per contract, with the numbers of the worker', () => {
+    const at = [...snapshot.slices.keys()];
+    const { columns, rows } = chainTable(snapshot, values, 'curve', at);
+    const contracts = snapshot.slices.reduce((sum, { strike }) => sum + 2 * strike.length, 0);
+    expect(rows).toHaveLength(contracts);
+    expect(chainTable(snapshot, values, 'curve', [1]).rows).toHaveLength(2 * snapshot.slices[1]!.strike.length);
+    const column = (name: string) => columns.findIndex((one) => one.name === name);
+    const slice = snapshot.slices[1]!;
+    const row = rows.find(
+      (one) => one[column('expiry')] === slice.expiry && one[column('strike')] === 100 && one[column('side')] === 'P',
+    )!;
+    const i = slice.strike.indexOf(100);
+    expect(row[column('bid')]).toBe(slice.put.bid[i]);
+    expect(row[column('mid_vol')]).toBe(values[1]!.putVols.mid[i]);
+    expect(row[column('delta')]).toBe(values[1]!.put.delta[i]);
+    expect(row[column('basis')]).toBe('curve');
+    expect(row[column('reason')]).toBeNull();
+    for (const one of rows) expect(one).toHaveLength(columns.length);
+  });
+  it('expiries and their quality have a row each', () => {
+    for (const table of [expiriesTable(snapshot), qualityTable(snapshot)]) {
+      expect(table.rows.map((row) => row[2])).toEqual(snapshot.slices.map(({ expiry }) => expiry));
+      for (const row of table.rows) expect(row).toHaveLength(table.columns.length);
+    }
+    const { columns, rows } = expiriesTable(snapshot);
+    expect(rows[0]![columns.findIndex(({ name }) => name === 'atm_vol')]).toBe(snapshot.slices[0]!.fit.atmVol);
+  });
+  it('the Universe in the order in view, by the columns of the view', () => {
+    const row = { symbol: 'A', name: 'Alder', asof: null, iv30: 0.3, hv20: 0.25, ivToHv: 1.2, series: [0.2] };
+    const { columns, rows } = universeTable([row as unknown as UniverseRow]);
+    expect(columns.map(({ name }) => name)).toContain('iv_to_hv');
+    expect(rows[0]![columns.findIndex(({ name }) => name === 'gap')]).toBeCloseTo(0.05, 12);
+    expect(rows[0]).toHaveLength(columns.length);
   });
 });

@@ -7,6 +7,7 @@ import {
   type SortingState,
 } from '@tanstack/table-core';
 import type { UniverseRow } from '$lib/state/api';
+import type { DataTable } from './data-table';
 
 export interface UniverseColumn {
   id: string;
@@ -66,6 +67,22 @@ const DEFINITIONS: ColumnDef<UniverseRow>[] = UNIVERSE_COLUMNS.map(({ id, value 
   sortUndefined: 'last',
   sortDescFirst: id !== 'symbol',
 }));
+
+/** The columns as a file has them; the series behind the sparks are the history of each underlying. */
+export function universeTable(rows: readonly UniverseRow[]): DataTable {
+  const columns = UNIVERSE_COLUMNS.filter(({ id }) => id !== 'series' && id !== 'symbol');
+  return {
+    columns: [
+      { name: 'symbol', type: 'text' },
+      { name: 'name', type: 'text' },
+      { name: 'asof', type: 'instant' },
+      ...columns.map(({ id }) => ({ name: snakeCase(id), type: 'number' }) as const),
+    ],
+    rows: rows.map((row) => [row.symbol, row.name, row.asof, ...columns.map(({ value }) => value(row))]),
+  };
+}
+
+const snakeCase = (id: string) => id.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
 
 /** The rows in an order; what has no value comes last either way. */
 export function sortedUniverse(rows: readonly UniverseRow[], sorting: SortingState): UniverseRow[] {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { expiryClass } from '@umwelt/core';
   import { tick } from 'svelte';
+  import { offerTable } from '$lib/exports';
   import { chainSentence, figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { depthColor } from '$lib/charts/depth';
@@ -9,6 +10,7 @@
     CHAIN_COLUMNS,
     CHAIN_SETS,
     chainRows,
+    chainTable,
     putColumns,
     STRIKE_WIDTH,
     type ChainColumnId,
@@ -52,6 +54,17 @@
     }
     return chainSentence(slice.expiry, edges, halves, shown.basis);
   });
+
+  offerTable(
+    'chain-of-expiry',
+    () => `Chain of ${bench.context.symbol}, ${slice ? shortDay(slice.expiry) : 'one expiry'}`,
+    () => (shown && slice ? chainTable(shown.snapshot, shown.values, shown.basis, [openAt]) : null),
+  );
+  offerTable(
+    'chain',
+    () => `Chain of ${bench.context.symbol}, all expiries`,
+    () => (shown ? chainTable(shown.snapshot, shown.values, shown.basis, [...shown.snapshot.slices.keys()]) : null),
+  );
 
   let scroller = $state<HTMLDivElement>();
 

@@ -92,7 +92,7 @@
   </dl>
   <div class="flex min-h-0 flex-1 px-2">
     {#if figure}
-      <Chart {figure} label="History of {bench.context.symbol}" />
+      <Chart {figure} name="history" label="History of {bench.context.symbol}" />
     {:else}
       <p class="m-auto text-soft">
         {bench.problem ?? (market && bench.index < 0 ? 'Nothing is held at this moment.' : 'Loading …')}

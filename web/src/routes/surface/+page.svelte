@@ -1,9 +1,11 @@
 <script lang="ts">
   import { expiryClass } from '@umwelt/core';
   import { Chart, comingEvents, depthColor, HeldRange, skewFigure, termFigure } from '$lib/charts';
+  import { offerTable } from '$lib/exports';
   import { expiryAsideWords, figures, momentDay, shortDay, skewSentence, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { AXES, useTheme, useWorkbench, stepAlong } from '$lib/state';
+  import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -81,6 +83,12 @@
     return termSentence(measures.termSlope ?? NaN, measures.iv30 ?? NaN, measures.iv90 ?? NaN, next ?? null);
   });
 
+  offerTable(
+    'expiries',
+    () => `Expiries of ${bench.context.symbol}`,
+    () => (shown ? expiriesTable(shown.snapshot) : null),
+  );
+
   function point(mark: unknown[] | null): void {
     const [expiry, strike, side] = mark ?? [];
     bench.pointed =
@@ -113,7 +121,7 @@
   </header>
   <div class="flex min-h-0 flex-1 px-2">
     {#if skew}
-      <Chart figure={skew} label="Skew of {bench.context.symbol}" onpoint={point} onchoose={choose} />
+      <Chart figure={skew} name="skew" label="Skew of {bench.context.symbol}" onpoint={point} onchoose={choose} />
     {:else}
       <p class="m-auto text-soft">
         {bench.problem ?? (bench.current && bench.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
@@ -140,7 +148,12 @@
       </div>
     </header>
     <div class="flex min-h-0 flex-1 px-2">
-      {#if term}<Chart figure={term} label="Term structure of {bench.context.symbol}" onchoose={choose} />{/if}
+      {#if term}<Chart
+          figure={term}
+          name="term-structure"
+          label="Term structure of {bench.context.symbol}"
+          onchoose={choose}
+        />{/if}
     </div>
     <!-- Of one height, so that the chart does not jump while the words change. -->
     <div class="h-[92px] overflow-hidden p-2 pt-1 xl:h-[76px]">

@@ -1,12 +1,13 @@
 <script lang="ts">
   import type { SortingState } from '@tanstack/table-core';
   import { goto } from '$app/navigation';
+  import { offerTable } from '$lib/exports';
   import { figures, shortDay, universeSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { linePath } from '$lib/charts/line-path';
   import { positions } from '$lib/frame/tideline';
   import { loadUniverse, useWorkbench, type UniverseRow } from '$lib/state';
-  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, withPrices } from '$lib/tables';
+  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from '$lib/tables';
 
   const bench = useWorkbench();
 
@@ -35,6 +36,12 @@
   const sorted = $derived(priced ? sortedUniverse(priced, sorting) : []);
   const sessions = $derived(Math.max(0, ...(rows ?? []).map((row) => row.rankSessions ?? 0)));
   const sentence = $derived(rows && rows.length > 0 ? universeSentence(rows) : null);
+
+  offerTable(
+    'universe',
+    () => 'Universe, in the order in view',
+    () => (priced ? universeTable(sorted) : null),
+  );
 
   function open(symbol: string): void {
     bench.choose(symbol);

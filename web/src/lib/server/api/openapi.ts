@@ -169,13 +169,21 @@ const paths: ZodOpenApiPathsObject = {
   '/imports/{id}/undo': {
     post: operation({ summary: 'Puts back what an import has changed', path: Id, response: schemas.ImportRecord }),
   },
-  '/exports/{file}': get({
-    summary:
-      'A table as a file: {underlyings, rates, dividends, events, bars, intraday-bars, chain, prints, positions, measures}.{csv, json, xlsx, parquet, ics}',
-    path: z.object({ file: z.string().describe('such as chain.parquet') }),
-    query: schemas.ExportQuery,
-    response: z.unknown(),
-  }),
+  '/exports/{file}': {
+    get: operation({
+      summary:
+        'A table as a file: {underlyings, rates, dividends, events, bars, intraday-bars, chain, prints, positions, measures}.{csv, json, xlsx, parquet, ics}',
+      path: z.object({ file: z.string().describe('such as chain.parquet') }),
+      query: schemas.ExportQuery,
+      response: z.unknown(),
+    }),
+    post: operation({
+      summary: 'A table that is sent, as a file of another format',
+      path: z.object({ file: z.string().describe('a name and a format, such as skew.xlsx') }),
+      body: schemas.ViewTable,
+      response: z.unknown(),
+    }),
+  },
   '/feed': {
     get: operation({ summary: 'The simulated feed as it stands', response: schemas.FeedResponse }),
     post: operation({
@@ -208,13 +216,14 @@ const paths: ZodOpenApiPathsObject = {
   '/tasks': {
     get: operation({ summary: 'Long work: the latest tasks', response: schemas.TasksResponse }),
     post: operation({
-      summary: 'Derives fits and measures anew',
+      summary: 'Derives fits and measures anew, or writes a table as a file',
       body: schemas.TaskRequest,
       response: schemas.TaskRecord,
       status: '202',
     }),
   },
   '/tasks/{id}': get({ summary: 'One task', path: Id, response: schemas.TaskRecord }),
+  '/tasks/{id}/file': get({ summary: 'The file that a task has made', path: Id, response: z.unknown() }),
   '/tasks/{id}/cancel': { post: operation({ summary: 'Stops a task', path: Id, response: schemas.TaskRecord }) },
 };
 

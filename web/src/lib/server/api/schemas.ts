@@ -488,23 +488,55 @@ export const ExportQuery = z.object({
   to: bound.optional(),
 });
 
-export const TaskRequest = z.object({
-  kind: z.literal('rebuild'),
-  symbols: z.array(z.string()).optional().describe('all underlyings when not given'),
-});
+const ofSymbols = z.array(z.string()).optional().describe('all underlyings when not given');
+
+export const TaskRequest = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('rebuild'), symbols: ofSymbols }),
+  z.object({
+    kind: z.literal('export'),
+    file: z.string().describe('as in /exports, such as chain.parquet'),
+    symbols: ofSymbols,
+    asof: moment.optional().describe('one moment alone'),
+    from: bound.optional(),
+    to: bound.optional(),
+  }),
+]);
 
 export const TaskRecord = z
   .object({
     id: number,
-    kind: z.enum(['demo', 'rebuild']),
+    kind: z.enum(['demo', 'rebuild', 'export']),
     status: z.enum(['queued', 'running', 'done', 'failed', 'cancelled']),
     done: number,
     total: number,
     detail: z.string().nullable(),
+    file: z.string().nullable().describe('name of the file that it makes'),
+    fileBytes: z.number().nullable().describe('its size, when it is there: /tasks/{id}/file'),
     started: moment,
     finished: moment.nullable(),
   })
   .meta({ id: 'Task' });
+
+const cell = z.union([z.string(), number, z.null()]);
+
+export const ViewTable = z
+  .object({
+    columns: z
+      .array(z.object({ name: z.string().min(1), type: z.enum(['text', 'number', 'day', 'instant']) }))
+      .min(1)
+      .max(200),
+    rows: z.array(z.array(cell)).max(500_000),
+  })
+  .superRefine(({ columns, rows }, context) => {
+    const isWrong = (row: (string | number | null)[]) =>
+      row.length !== columns.length ||
+      row.some((value, i) => value !== null && (typeof value === 'number') !== (columns[i]!.type === 'number'));
+    const at = rows.findIndex(isWrong);
+    if (at >= 0) {
+      context.addIssue({ code: 'custom', path: ['rows', at], message: 'the cells are not those of the columns' });
+    }
+  })
+  .describe('a table of any columns; numbers are numbers, everything else is text');
 
 export const TasksResponse = z.object({ tasks: z.array(TaskRecord) }).meta({ id: 'Tasks' });
 

@@ -25,15 +25,24 @@ export function openDatabase(url: string): Database {
   return drizzle(pool, { schema });
 }
 
+/** Reads in one transaction: everything as it was at one moment, whatever is written meanwhile. */
+export function atOneMoment<T>(database: Database, work: (session: Session) => Promise<T>): Promise<T> {
+  return inTransaction(database, work, 'BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
+}
+
 /** Does some work in one transaction on one connection: all of it, or nothing where it throws. */
-export async function inTransaction<T>(database: Database, work: (session: Session) => Promise<T>): Promise<T> {
+export async function inTransaction<T>(
+  database: Database,
+  work: (session: Session) => Promise<T>,
+  begin = 'BEGIN',
+): Promise<T> {
   const client = await database.$client.connect();
   // A connection that breaks is told by the query that was waiting; unhandled the event would end the process.
   const onError = () => undefined;
   client.on('error', onError);
   let failure: Error | undefined;
   try {
-    await client.query('BEGIN');
+    await client.query(begin);
     const result = await work(drizzle(client, { schema }));
     await client.query('COMMIT');
     return result;

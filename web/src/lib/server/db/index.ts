@@ -3,7 +3,15 @@
  */
 export * as tables from './schema';
 export type { Conventions, ImportState, RowFault } from './schema';
-export { inTransaction, migrateDatabase, openDatabase, type Database, type Queryable, type Session } from './client';
+export {
+  atOneMoment,
+  inTransaction,
+  migrateDatabase,
+  openDatabase,
+  type Database,
+  type Queryable,
+  type Session,
+} from './client';
 export { ensurePartitions, monthsOf } from './partitions';
 export { copyRows } from './copy';
 export { jsonRows } from './json-rows';

@@ -269,7 +269,7 @@ export const uploads = pgTable(
 /** Long work that is no import: one row each, written while it runs. */
 export const tasks = pgTable('tasks', {
   id: serial('id').primaryKey(),
-  kind: text('kind', { enum: ['demo', 'rebuild'] }).notNull(),
+  kind: text('kind', { enum: ['demo', 'rebuild', 'export'] }).notNull(),
   status: text('status', { enum: ['queued', 'running', 'done', 'failed', 'cancelled'] }).notNull(),
   /** What is to be done, as its job takes it. */
   input: jsonb('input').$type<Record<string, unknown>>().notNull().default({}),
@@ -277,9 +277,24 @@ export const tasks = pgTable('tasks', {
   total: doublePrecision('total').notNull().default(0),
   detail: text('detail'),
   isCancelled: boolean('is_cancelled').notNull().default(false),
+  /** Size of the file that it has made; null where there is none, or where it is not kept any longer. */
+  fileBytes: bigint('file_bytes', { mode: 'number' }),
   started: instant('started').notNull().defaultNow(),
   finished: instant('finished'),
 });
+
+/** The file that a task has made, in pieces. Kept for some days, then removed by a job. */
+export const taskFiles = pgTable(
+  'task_files',
+  {
+    taskId: integer('task_id')
+      .notNull()
+      .references(() => tasks.id, { onDelete: 'cascade' }),
+    part: integer('part').notNull(),
+    bytes: bytea('bytes').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.taskId, table.part] })],
+);
 
 /**
  * What imports displaced, so that each can be undone: a row per record that was added (without `before`) or changed.

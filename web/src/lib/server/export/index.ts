@@ -1,6 +1,6 @@
 /**
- * Export: tables of the database as files of any format, in the layouts that an import takes.
+ * Export: tables of the database as files of any format, in the layouts that an import takes; any other table too.
  * May import db, market and ingest.
  */
-export { EXPORTS, exportTable, type ExportName, type ExportScope } from './rows';
+export { countRows, EXPORTS, exportTable, type ExportName, type ExportScope, type ExportTable } from './rows';
 export { CONTENT_TYPES, EXPORT_FORMATS, ExportError, writeTable, type ExportFormat } from './write';

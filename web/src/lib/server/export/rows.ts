@@ -37,7 +37,7 @@ export interface ExportScope {
 
 /** A table that is exported: its columns, and its rows in batches. */
 export interface ExportTable {
-  name: ExportName;
+  name: string;
   columns: ExportColumn[];
   rows: AsyncGenerator<Cell[][]>;
 }
@@ -106,22 +106,43 @@ const SOURCES: Record<Exclude<ExportName, 'chain'>, Source> = {
   },
 };
 
+/** How many rows there are to be exported; of a chain how many contracts, of which some may have no quote at all. */
+export async function countRows(database: Queryable, name: ExportName, scope: ExportScope): Promise<number> {
+  if (name === 'chain') {
+    const { snapshots } = tables;
+    const sum = sql<number>`coalesce(sum(${snapshots.contracts}), 0)::float8`;
+    const [row] = await database.select({ sum }).from(snapshots).where(snapshotsIn(scope));
+    return row!.sum;
+  }
+  const { table, time } = SOURCES[name];
+  return database.$count(table, rowsIn(table, time, scope));
+}
+
+function rowsIn(table: PgTable, time: string | undefined, { symbols, from, to }: ExportScope): SQL | undefined {
+  const at = columnsByName(table);
+  const bound = (column: PgColumn, moment: Date) =>
+    column.getSQLType() === 'date' ? moment.toISOString().slice(0, 10) : moment;
+  const [symbol, moment] = [at.get('symbol'), time === undefined ? undefined : at.get(time)];
+  return and(
+    symbols && symbol ? inArray(symbol, [...symbols]) : undefined,
+    from && moment ? gte(moment, bound(moment, from)) : undefined,
+    to && moment ? lte(moment, bound(moment, to)) : undefined,
+  );
+}
+
+const columnsByName = (table: PgTable): Map<string, PgColumn> =>
+  new Map(Object.values(getTableColumns(table)).map((column) => [column.name, column]));
+
 async function* tableRows(
   database: Queryable,
   { table, order, time }: Source,
   columns: readonly ExportColumn[],
-  { symbols, from, to }: ExportScope,
+  scope: ExportScope,
 ): AsyncGenerator<Cell[][]> {
-  const byName = new Map(Object.values(getTableColumns(table)).map((column) => [column.name, column]));
+  const byName = columnsByName(table);
   const keys = new Map(Object.entries(getTableColumns(table)).map(([key, column]) => [column.name, key]));
   const at = (name: string) => byName.get(name)!;
-  const bound = (column: PgColumn, moment: Date) =>
-    column.getSQLType() === 'date' ? moment.toISOString().slice(0, 10) : moment;
-  const conditions: (SQL | undefined)[] = [
-    symbols && byName.has('symbol') ? inArray(at('symbol'), [...symbols]) : undefined,
-    from && time ? gte(at(time), bound(at(time), from)) : undefined,
-    to && time ? lte(at(time), bound(at(time), to)) : undefined,
-  ];
+  const condition = rowsIn(table, time, scope);
   const inOrder = order.map(at);
   const position = sql`(${sql.join(inOrder, sql`, `)})`;
   // Each batch begins after the last row of the one before: an offset would read all of those again.
@@ -136,7 +157,7 @@ async function* tableRows(
     const rows = await database
       .select()
       .from(table)
-      .where(and(...conditions, after))
+      .where(and(condition, after))
       .orderBy(...inOrder.map((column) => asc(column)))
       .limit(BATCH);
     const values = rows.map((row) => (name: string) => (row as Record<string, unknown>)[keys.get(name)!]);
@@ -161,19 +182,22 @@ function cellOf(value: unknown, name: string, type: ColumnType): Cell {
 
 const FIELDS = ['bid', 'ask', 'bidSize', 'askSize', 'last', 'volume', 'openInterest'] as const;
 
+function snapshotsIn({ symbols, from, to }: ExportScope): SQL | undefined {
+  const { snapshots } = tables;
+  return and(
+    symbols ? inArray(snapshots.symbol, [...symbols]) : undefined,
+    from ? gte(snapshots.asof, from) : undefined,
+    to ? lte(snapshots.asof, to) : undefined,
+  );
+}
+
 /** Quotes of snapshots, one after the other. */
-async function* chainRows(database: Queryable, { symbols, from, to }: ExportScope): AsyncGenerator<Cell[][]> {
+async function* chainRows(database: Queryable, scope: ExportScope): AsyncGenerator<Cell[][]> {
   const { slices, snapshots } = tables;
   const heads = await database
     .select({ symbol: snapshots.symbol, asof: snapshots.asof, price: snapshots.price })
     .from(snapshots)
-    .where(
-      and(
-        symbols ? inArray(snapshots.symbol, [...symbols]) : undefined,
-        from ? gte(snapshots.asof, from) : undefined,
-        to ? lte(snapshots.asof, to) : undefined,
-      ),
-    )
+    .where(snapshotsIn(scope))
     .orderBy(asc(snapshots.symbol), asc(snapshots.asof));
   for (let begin = 0, end = 0; begin < heads.length; begin = end) {
     const { symbol } = heads[begin]!;

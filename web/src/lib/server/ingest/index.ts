@@ -25,7 +25,7 @@ export {
   type Matching,
 } from '../../layouts';
 export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
-export { diskSource, memorySource, storeUpload, uploadSource, type FileSource } from './source';
+export { diskSource, memorySource, partsOf, storeUpload, uploadSource, type FileSource } from './source';
 export { ofOlderMethod, rebuildDerived, SessionsBefore, deriveFinished, type DerivedSnapshot } from './derive';
 export { finishSnapshot, type FinishedSnapshot } from './chain';
 export { lockFeed, lockSymbol } from './locks';

@@ -48,27 +48,31 @@ export function memorySource(name: string, bytes: Buffer): FileSource {
 
 const { uploads } = tables;
 
-/** Keeps a file that comes in as the upload of an import, in parts of one size. */
-export async function storeUpload(database: Queryable, importId: number, chunks: AsyncIterable<Buffer>) {
+/** A file that comes in, in parts of one size: how it lies in the database. */
+export async function* partsOf(chunks: AsyncIterable<Buffer>): AsyncGenerator<{ part: number; bytes: Buffer }> {
   let waiting: Buffer[] = [];
   let length = 0;
   let part = 0;
-  let size = 0;
-  const write = async (bytes: Buffer) => {
-    await database.insert(uploads).values({ importId, part: part++, bytes });
-    size += bytes.length;
-  };
   for await (const chunk of chunks) {
     waiting.push(chunk);
     length += chunk.length;
     while (length >= CHUNK) {
       const all = Buffer.concat(waiting);
-      await write(all.subarray(0, CHUNK));
+      yield { part: part++, bytes: all.subarray(0, CHUNK) };
       waiting = [all.subarray(CHUNK)];
       length -= CHUNK;
     }
   }
-  if (length > 0) await write(Buffer.concat(waiting));
+  if (length > 0) yield { part, bytes: Buffer.concat(waiting) };
+}
+
+/** Keeps a file that comes in as the upload of an import. */
+export async function storeUpload(database: Queryable, importId: number, chunks: AsyncIterable<Buffer>) {
+  let size = 0;
+  for await (const { part, bytes } of partsOf(chunks)) {
+    await database.insert(uploads).values({ importId, part, bytes });
+    size += bytes.length;
+  }
   return size;
 }
 

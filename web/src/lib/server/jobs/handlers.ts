@@ -1,4 +1,4 @@
-import { and, inArray, lt, sql } from 'drizzle-orm';
+import { and, inArray, isNotNull, lt, sql } from 'drizzle-orm';
 import { tables, type Database } from '../db';
 import {
   deriveImport,
@@ -10,11 +10,12 @@ import {
   uploadSource,
 } from '../ingest';
 import { workDemo } from './demo';
+import { workExport } from './exports';
 import { findImport } from './imports';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
-const { imports, snapshots, uploads } = tables;
+const { imports, snapshots, taskFiles, tasks, uploads } = tables;
 
 type Handlers = { [Name in JobName]: (database: Database, data: Jobs[Name]) => Promise<void> };
 
@@ -52,14 +53,23 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
   });
 }
 
-const UPLOADS_KEPT_DAYS = 7;
+const FILES_KEPT_DAYS = 7;
 
 async function tidy(database: Database): Promise<void> {
-  const old = database
-    .select({ id: imports.id })
-    .from(imports)
-    .where(lt(imports.started, sql`now() - make_interval(days => ${UPLOADS_KEPT_DAYS})`));
-  await database.delete(uploads).where(inArray(uploads.importId, old));
+  const then = sql`now() - make_interval(days => ${FILES_KEPT_DAYS})`;
+  const oldImports = database.select({ id: imports.id }).from(imports).where(lt(imports.started, then));
+  await database.delete(uploads).where(inArray(uploads.importId, oldImports));
+  const oldTasks = await database
+    .update(tasks)
+    .set({ fileBytes: null })
+    .where(and(lt(tasks.started, then), isNotNull(tasks.fileBytes)))
+    .returning({ id: tasks.id });
+  await database.delete(taskFiles).where(
+    inArray(
+      taskFiles.taskId,
+      oldTasks.map(({ id }) => id),
+    ),
+  );
 }
 
 /** What each kind of job does; all of them may be run again from their beginning. */
@@ -68,6 +78,7 @@ export const HANDLERS: Handlers = {
   measures: workMeasures,
   rebuild: workRebuild,
   demo: workDemo,
+  export: workExport,
   tidy,
 };
 

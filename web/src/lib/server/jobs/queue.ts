@@ -9,11 +9,13 @@ export interface Jobs {
   measures: { importId: number };
   rebuild: { taskId: number };
   demo: { taskId: number };
-  /** Removes uploads that nobody needs any longer. */
+  /** Writes a file that is fetched when it is there. */
+  export: { taskId: number };
+  /** Removes files that nobody needs any longer. */
   tidy: Record<string, never>;
 }
 export type JobName = keyof Jobs;
-export const JOB_NAMES = ['import', 'measures', 'rebuild', 'demo', 'tidy'] as const satisfies JobName[];
+export const JOB_NAMES = ['import', 'measures', 'rebuild', 'demo', 'export', 'tidy'] as const satisfies JobName[];
 
 /** The name by which workers hear that the feed has been started or stopped. */
 export const FEED_CALL = 'feed';

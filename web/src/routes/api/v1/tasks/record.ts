@@ -1,9 +1,10 @@
 import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { findTask, type Task } from '$lib/server/jobs';
+import { fileNameOf, findTask, type Task } from '$lib/server/jobs';
 
 /** A task as the API writes it. */
-export function taskAnswer({ id, kind, status, done, total, detail, started, finished }: Task) {
+export function taskAnswer(task: Task) {
+  const { id, kind, status, done, total, detail, fileBytes, started, finished } = task;
   return {
     id,
     kind,
@@ -11,6 +12,8 @@ export function taskAnswer({ id, kind, status, done, total, detail, started, fin
     done,
     total,
     detail,
+    file: fileNameOf(task),
+    fileBytes,
     started: started.toISOString(),
     finished: finished?.toISOString() ?? null,
   };

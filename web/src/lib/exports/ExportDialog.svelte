@@ -1,0 +1,99 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import Copy from '@lucide/svelte/icons/copy';
+  import Download from '@lucide/svelte/icons/download';
+  import { figures } from '$lib/formats';
+  import Dialog from '$lib/frame/Dialog.svelte';
+  import { tabbed, type DataTable } from '$lib/tables/data-table';
+  import { fileOf, FORMATS, save, type Format } from './files';
+  import type { Shown, ShownTables } from './shown';
+
+  let { isOpen = $bindable(), shown }: { isOpen: boolean; shown: ShownTables } = $props();
+
+  let chosen = $state('');
+  let format = $state<Format>('csv');
+  let said = $state<{ words: string; isProblem: boolean } | null>(null);
+
+  /** As they are when the dialog opens: what is written is what was seen. */
+  let tables = $state.raw<{ shown: Shown; table: DataTable }[]>([]);
+
+  $effect.pre(() => {
+    if (isOpen) untrack(look);
+  });
+
+  function look(): void {
+    said = null;
+    tables = [...shown.list].flatMap((one) => {
+      const table = one.read();
+      return table && table.rows.length > 0 ? [{ shown: one, table }] : [];
+    });
+  }
+
+  const current = $derived(tables.find(({ shown: { name } }) => name === chosen) ?? tables[0]);
+
+  async function write(event: SubmitEvent): Promise<void> {
+    event.preventDefault();
+    if (!current) return;
+    const { name } = current.shown;
+    try {
+      save(await fileOf(current.table, name, format), `${name}.${format}`);
+      isOpen = false;
+    } catch (error) {
+      said = { words: error instanceof Error ? error.message : String(error), isProblem: true };
+    }
+  }
+
+  async function copy(): Promise<void> {
+    if (!current) return;
+    try {
+      await navigator.clipboard.writeText(tabbed(current.table));
+      said = {
+        words: `${figures.counted(current.table.rows.length, 'row')} copied, as they are read`,
+        isProblem: false,
+      };
+    } catch {
+      said = { words: 'The browser does not let the page copy.', isProblem: true };
+    }
+  }
+</script>
+
+<Dialog title="Export what is in view" bind:isOpen>
+  {#if tables.length === 0}
+    <p class="m-0 text-soft">Nothing that can be exported is in view. What is held as a whole is in the Data view.</p>
+  {:else}
+    <form onsubmit={(event) => void write(event)}>
+      <fieldset class="m-0 border-0 p-0">
+        <legend class="sr-only">Table</legend>
+        {#each tables as { shown: { name, title }, table } (name)}
+          <label class="flex cursor-pointer items-baseline gap-2 border-b border-dotted border-line py-1.5">
+            <input
+              type="radio"
+              class="radio self-center radio-xs"
+              name="table"
+              value={name}
+              checked={name === current?.shown.name}
+              onchange={() => (chosen = name)}
+            />
+            <span class="flex-1">{title()}</span>
+            <span class="figures text-soft"
+              >{figures.counted(table.rows.length, 'row')} × {figures.count(table.columns.length)}</span
+            >
+          </label>
+        {/each}
+      </fieldset>
+      <p class="mt-2.5 mb-0 text-soft">Exact values: vols and odds as decimals, moments in UTC.</p>
+      <div class="mt-3 flex items-center gap-2">
+        <div class="toggle-group" role="group" aria-label="Format">
+          {#each FORMATS as one (one)}
+            <button type="button" aria-pressed={format === one} onclick={() => (format = one)}>{one}</button>
+          {/each}
+        </div>
+        <span class="min-w-0 flex-1 truncate {said?.isProblem ? 'text-loss' : 'text-soft'}" role="status"
+          >{said?.words ?? ''}</span
+        >
+        <button type="button" class="btn btn-sm" onclick={() => void copy()}><Copy size={14} />Copy</button>
+        <button class="btn btn-primary btn-sm"><Download size={14} />Download</button>
+      </div>
+    </form>
+  {/if}
+</Dialog>
