@@ -1,6 +1,7 @@
 /**
  * `npm run bench`: how fast imports and screens are, on a database and a server of its own. One JSON line each.
- * `npm run bench -- import` or `-- screen` runs one of the two.
+ * `npm run bench -- import` or `-- screen` runs one of the two; `-- volume`, which takes some minutes, fills the database
+ * with a year of 500 underlyings and measures what is read from it.
  */
 import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
@@ -11,7 +12,7 @@ import { fail } from './lib/phases.mjs';
 import { freePort, startCluster } from './lib/postgres.mjs';
 
 const wanted = process.argv.slice(2);
-const runs = (/** @type {string} */ name) => wanted.length === 0 || wanted.includes(name);
+const runs = (/** @type {string} */ name) => (wanted.length === 0 ? name !== 'volume' : wanted.includes(name));
 const ROUNDS = 5;
 const STEPS = 24;
 
@@ -29,42 +30,59 @@ function spread(values) {
   };
 }
 
-const ROWS = 1_000_000;
-const SYMBOLS = 50;
-const EXPIRIES = 20;
-const STRIKES = 50;
+/**
+ * What a chain file holds: underlyings by their numbers, and sessions, expiries and strikes of each.
+ *
+ * @typedef {{ from: number, to: number, sessions: number, expiries: number, strikes: number }} Extent
+ */
 
-/** A chain file of a million rows: 10 sessions of 50 underlyings, each with 20 expiries of 50 strikes. */
-async function largeChain(/** @type {string} */ path) {
-  const { priceContract } = await import('@umwelt/core');
+/** A million rows. */
+const LARGE = { from: 0, to: 50, sessions: 10, expiries: 20, strikes: 50 };
+
+/** @param {string} path @param {Extent} extent */
+async function writeChain(path, { from, to, sessions, expiries, strikes }) {
+  const { makeFirstOrder, priceEuropean } = await import('@umwelt/core');
+  const count = 2 * strikes;
+  const column = () => new Float64Array(count);
+  const input = {
+    spot: column(),
+    strike: column(),
+    years: column(),
+    rate: column(),
+    yield: column(),
+    vol: column(),
+    sign: column(),
+  };
+  const values = makeFirstOrder(count);
   const out = createWriteStream(path);
   out.write('asof,symbol,expiry,strike,side,bid,ask,volume,open_interest,underlying_price\n');
   const day = (/** @type {number} */ n) => new Date(Date.UTC(2040, 0, 2) + n * 86_400_000).toISOString().slice(0, 10);
   let written = 0;
-  for (let session = 0; written < ROWS; session++) {
-    for (let s = 0; s < SYMBOLS; s++) {
-      const spot = 40 + 7 * s + session;
+  for (let session = 0; session < sessions; session++) {
+    for (let s = from; s < to; s++) {
+      const spot = 40 + 7 * (s % 50) + (session % 20);
+      const head = `${day(session)}T20:45:00Z,BENCH${s}`;
+      const tail = `,${spot.toFixed(2)}\n`;
       let text = '';
-      for (let e = 0; e < EXPIRIES; e++) {
+      for (let e = 0; e < expiries; e++) {
         const days = e < 8 ? 11 + 7 * e : 11 + 28 * (e - 6);
-        for (let i = 0; i < STRIKES; i++) {
-          const strike = Math.round(spot * (0.6 + 0.016 * i) * 2) / 2 + i / 1000;
-          for (const side of /** @type {const} */ (['call', 'put'])) {
-            const x = Math.log(strike / spot);
-            const vol = 0.2 + 0.01 * (s % 20) - 0.15 * x + 0.3 * x * x;
-            const { price } = priceContract({
-              model: 'black-76',
-              side,
-              forward: spot,
-              strike,
-              years: days / 365,
-              rate: 0,
-              vol,
-            });
-            const half = 0.01 + 0.01 * price;
-            text += `${day(session)}T20:45:00Z,BENCH${s},${day(session + days)},${strike.toFixed(3)},${side === 'call' ? 'C' : 'P'},${Math.max(0, price - half).toFixed(2)},${(price + half).toFixed(2)},${written % 997},${written % 9973},${spot.toFixed(2)}\n`;
-            written++;
-          }
+        for (let k = 0; k < count; k++) {
+          const i = k >> 1;
+          const strike = Math.round(spot * (0.6 + (0.8 / strikes) * i) * 2) / 2 + i / 1000;
+          const x = Math.log(strike / spot);
+          input.spot[k] = spot;
+          input.strike[k] = strike;
+          input.years[k] = days / 365;
+          input.vol[k] = 0.2 + 0.01 * (s % 20) - 0.15 * x + 0.3 * x * x;
+          input.sign[k] = k % 2 === 0 ? 1 : -1;
+        }
+        priceEuropean(input, values, count);
+        const expiry = day(session + days);
+        for (let k = 0; k < count; k++) {
+          const price = values.price[k] ?? NaN;
+          const half = 0.01 + 0.01 * price;
+          text += `${head},${expiry},${input.strike[k]?.toFixed(3)},${k % 2 === 0 ? 'C' : 'P'},${Math.max(0, price - half).toFixed(2)},${(price + half).toFixed(2)},${written % 997},${written % 9973}${tail}`;
+          written++;
         }
       }
       if (!out.write(text)) await once(out, 'drain');
@@ -74,6 +92,12 @@ async function largeChain(/** @type {string} */ path) {
   await once(out, 'finish');
 }
 
+/** A file of underlyings. @param {number} count */
+function names(count) {
+  const lines = Array.from({ length: count }, (_, s) => `BENCH${s},Benchmark ${s},index,european`);
+  return Buffer.from(['symbol,name,kind,exercise', ...lines].join('\n'));
+}
+
 /**
  * @param {import('../web/src/lib/server/db').Database} database
  * @param {string} folder
@@ -81,12 +105,8 @@ async function largeChain(/** @type {string} */ path) {
 async function benchImport(database, folder) {
   const { diskSource, importFile, memorySource } = await import('../web/src/lib/server/ingest/index.ts');
   const path = join(folder, 'large.csv');
-  await largeChain(path);
-  const names = Array.from({ length: SYMBOLS }, (_, s) => `BENCH${s},Benchmark ${s},index,european`);
-  await importFile(
-    database,
-    memorySource('names.csv', Buffer.from(['symbol,name,kind,exercise', ...names].join('\n'))),
-  );
+  await writeChain(path, LARGE);
+  await importFile(database, memorySource('names.csv', names(LARGE.to)));
   for (let round = 0; round < ROUNDS; round++) {
     let peak = 0;
     const watch = setInterval(() => (peak = Math.max(peak, process.memoryUsage().rss)), 20);
@@ -108,6 +128,81 @@ async function benchImport(database, folder) {
       await database.execute(`DELETE FROM ${table} WHERE asof > '2040-01-01'`);
     }
   }
+}
+
+const YEAR = 252;
+const UNDERLYINGS = 500;
+/** The first has 2 000 contracts a snapshot, the others 200. */
+const WIDE = { from: 0, to: 1, sessions: YEAR, expiries: 20, strikes: 50 };
+const FILES = 20;
+
+/**
+ * Fills a database with a year of many underlyings.
+ *
+ * @param {import('../web/src/lib/server/db').Database} database
+ * @param {string} folder
+ */
+async function fillYear(database, folder) {
+  const { diskSource, importFile, memorySource } = await import('../web/src/lib/server/ingest/index.ts');
+  await importFile(database, memorySource('names.csv', names(UNDERLYINGS)));
+  const path = join(folder, 'year.csv');
+  const each = UNDERLYINGS / FILES;
+  const others = Array.from({ length: FILES }, (_, n) => ({ from: Math.max(1, n * each), to: (n + 1) * each }));
+  const extents = [WIDE, ...others.map((part) => ({ ...part, sessions: YEAR, expiries: 5, strikes: 20 }))];
+  const total = { quotes: 0, writing: 0, importing: 0 };
+  for (const extent of extents) {
+    const started = performance.now();
+    await writeChain(path, extent);
+    const written = performance.now();
+    const record = await importFile(database, diskSource(path));
+    if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);
+    total.quotes += record.rows;
+    total.writing += (written - started) / 1000;
+    total.importing += (performance.now() - written) / 1000;
+  }
+  await database.execute('ANALYZE');
+  report('year_of_500_underlyings', {
+    quotes: total.quotes,
+    writingSeconds: Math.round(total.writing),
+    importingSeconds: Math.round(total.importing),
+  });
+  for (const table of ['slices', 'fits', 'measures']) {
+    const { rows } = await database.execute(
+      `SELECT sum(pg_total_relation_size(inhrelid))::float8 AS bytes FROM pg_inherits WHERE inhparent = '${table}'::regclass`,
+    );
+    const bytes = Number(rows[0]?.bytes);
+    report(`disk_${table}`, {
+      megabytes: Math.round(bytes / 1e6),
+      megabytesPerMillionQuotes: Number((bytes / total.quotes).toFixed(1)),
+    });
+  }
+}
+
+const READS = 100;
+
+/** Milliseconds of requests to their last byte. @param {string} url */
+async function benchReads(url) {
+  const at = (/** @type {string} */ path) => `${url}/api/v1${path}`;
+  const { snapshots } = /** @type {{ snapshots: { asof: string, contracts: number }[] }} */ (
+    await (await fetch(at('/underlyings/BENCH0/snapshots'))).json()
+  );
+  const time = async (/** @type {string} */ name, /** @type {(n: number) => string} */ pathOf, count = READS) => {
+    const times = [];
+    let bytes = 0;
+    for (let n = -10; n < count; n++) {
+      const started = performance.now();
+      const answer = await fetch(at(pathOf(n + 10)));
+      bytes = (await answer.arrayBuffer()).byteLength;
+      if (n >= 0) times.push(performance.now() - started);
+    }
+    report(name, { kilobytes: Math.round(bytes / 1000), ...spread(times) });
+  };
+  // Each another moment: nothing that was kept from the last one helps.
+  const other = (/** @type {number} */ n) => snapshots[(n * 97) % snapshots.length];
+  await time('snapshot_of_2000_contracts_ms', (n) => `/underlyings/BENCH0/snapshots/${other(n)?.asof}`);
+  await time('snapshot_of_200_contracts_ms', (n) => `/underlyings/BENCH${1 + n}/snapshots/${other(n)?.asof}`);
+  await time('moments_of_a_year_ms', (n) => `/underlyings/BENCH${n}/snapshots`);
+  await time('universe_of_500_ms', () => '/underlyings', 10);
 }
 
 /**
@@ -195,7 +290,7 @@ async function main() {
     const worker = await startWorkerThread(cluster.url());
     const started = performance.now();
     const seconds = () => Number(((performance.now() - started) / 1000).toFixed(1));
-    const { demo } = await queueMissing(database);
+    const { demo } = wanted.includes('volume') ? { demo: null } : await queueMissing(database);
     if (demo) {
       await followDemo(database, demo.id, { isFirstEnough: true });
       const first = seconds();
@@ -204,14 +299,16 @@ async function main() {
     }
     await worker.stop();
     if (runs('import')) await benchImport(database, folder);
+    if (runs('volume')) await fillYear(database, folder);
     await database.$client.end();
-    if (runs('screen')) {
+    if (runs('screen') || runs('volume')) {
       const { ensureBuild } = await import('./lib/build.mjs');
       await ensureBuild();
       const { serveBuild } = await import('./lib/serve.mjs');
       const port = await freePort();
       const server = await serveBuild('127.0.0.1', port, cluster.url());
-      await benchScreen(`http://127.0.0.1:${port}`, chromium);
+      if (runs('screen')) await benchScreen(`http://127.0.0.1:${port}`, chromium);
+      if (runs('volume')) await benchReads(`http://127.0.0.1:${port}`);
       await server.stop();
     }
   } finally {

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ROOT } from './lib/packages.mjs';
 import { freePort } from './lib/postgres.mjs';
 import { commandLine, isAlive } from './lib/processes.mjs';
+import { CONTRACTS, longChain } from '../tests/long-chain';
 
 /** The real start script, on a data folder and a port of its own; the build is the one that is there. */
 const SYMBOLS = ['MRX40', 'CAIR', 'LMNQ', 'ISLX', 'REFS', 'FOGH'];
@@ -54,6 +55,17 @@ function run(script: string, args: string[] = [], more: NodeJS.ProcessEnv = {}) 
 }
 
 const health = async () => (await fetch(`http://127.0.0.1:${port}/api/v1/health`)).status;
+
+/** Sends a file, and says under which number it is imported. */
+async function send(text: string): Promise<number> {
+  const answer = await fetch(`http://127.0.0.1:${port}/api/v1/imports`, { method: 'POST', body: text });
+  return ((await answer.json()) as { id: number }).id;
+}
+const statusOf = async (id: number) => {
+  const answer = await fetch(`http://127.0.0.1:${port}/api/v1/imports/${id}`).catch(() => null);
+  return answer?.ok ? ((await answer.json()) as { status: string }).status : null;
+};
+const SESSIONS = 300;
 const state = () =>
   JSON.parse(readFileSync(join(folder, 'running.json'), 'utf8')) as { pid: number; databaseUrl: string };
 
@@ -107,6 +119,21 @@ describe('npm start', { timeout: 420_000 }, () => {
     ]);
     const old = () => query(databaseUrl, 'SELECT count(*)::int AS count FROM measures WHERE method = 0');
     await expect.poll(old, { timeout: 120_000 }).toEqual([{ count: 0 }]);
+
+    // The database is killed in the middle of an import: it comes back, and the import goes on from its beginning.
+    const names = await send('symbol,name,kind\nKILL,Killed,index\n');
+    await expect.poll(() => statusOf(names), { timeout: 20_000 }).toBe('done');
+    const killed = await send(longChain('KILL', SESSIONS));
+    await expect.poll(() => statusOf(killed), { timeout: 20_000, interval: 10 }).toBe('running');
+    process.kill(serverOf(databaseUrl)!, 'SIGKILL');
+    await expect.poll(health, { timeout: 30_000 }).not.toBe(200);
+    await expect.poll(() => statusOf(killed), { timeout: 90_000 }).toBe('done');
+    expect(third.output()).toContain('The database has ended; it is started again.');
+    const [whole] = (await query(
+      databaseUrl,
+      "SELECT count(*)::int AS snapshots, sum(contracts)::int AS contracts FROM snapshots WHERE symbol = 'KILL'",
+    )) as { snapshots: number; contracts: number }[];
+    expect(whole).toEqual({ snapshots: SESSIONS, contracts: SESSIONS * CONTRACTS });
 
     const server = serverOf(state().databaseUrl)!;
     expect(isAlive(server)).toBe(true);

@@ -95,17 +95,21 @@ async function prepare() {
   return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
 }
 
+async function lookAtSources() {
+  const { ensureBuild } = await import('./lib/build.mjs');
+  await ensureBuild();
+  await check('format', ['npx', 'prettier', '--check', '.']);
+  await check('lint', ['npm', 'run', 'lint']);
+  await check('types', ['npm', 'run', 'types']);
+}
+
 async function main() {
   checkNode();
   await ensureNpmPackages();
   const chromium = await ensureChromium();
-  const { folder, demoUrl, apiUrl, feedUrl } = await prepare();
-  const { ensureBuild } = await import('./lib/build.mjs');
-  await ensureBuild();
+  // Beside each other: one core makes the demo while the other builds and looks at the sources.
+  const [{ folder, demoUrl, apiUrl, feedUrl }] = await Promise.all([prepare(), lookAtSources()]);
   const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
-  await check('format', ['npx', 'prettier', '--check', '.']);
-  await check('lint', ['npm', 'run', 'lint']);
-  await check('types', ['npm', 'run', 'types']);
   const unitReport = join(folder, 'unit.json');
   await suite(
     'unit and API tests',

@@ -51,6 +51,8 @@ export async function queueMissing(database: Database): Promise<{ demo: Task | n
 }
 
 const LOOK_EVERY_MS = 200;
+/** How long a database may be away while its task is waited for. */
+const LOST_MS = 60_000;
 
 /**
  * Waits for a task while its progress is shown.
@@ -65,8 +67,17 @@ export async function followTask(
   say: (words: string) => void,
   isEnough: () => Promise<boolean> = async () => false,
 ): Promise<void> {
+  let lost = 0;
   for (;;) {
-    const task = await findTask(database, id);
+    // A database that is started again is not the end of the task.
+    const task = await findTask(database, id).catch((error: unknown) => {
+      if ((lost += LOOK_EVERY_MS) > LOST_MS) throw error;
+    });
+    if (task === undefined) {
+      await sleep(LOOK_EVERY_MS);
+      continue;
+    }
+    lost = 0;
     if (task?.status === 'done') return say(task.detail ?? '');
     if (task?.status !== 'queued' && task?.status !== 'running') throw new Stop(task?.detail ?? 'the task is gone');
     if (task.total > 0) progress(task.done, task.total, task.detail ?? undefined);

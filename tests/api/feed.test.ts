@@ -1,7 +1,5 @@
 import { Feed, FEED_START, hoursOf } from '@umwelt/demo';
 import { sql } from 'drizzle-orm';
-import pg from 'pg';
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import {
   FeedResponse,
@@ -11,11 +9,12 @@ import {
   StreamPrices,
   UnderlyingsResponse,
 } from '../../web/src/lib/server/api/schemas';
-import { migrateDatabase, openDatabase, type Database } from '../../web/src/lib/server/db';
+import { openDatabase, type Database } from '../../web/src/lib/server/db';
 import { rememberDemo } from '../../web/src/lib/server/demo-held';
 import { LiveMarket, readFeed, startFeed, stopFeed, storeFeed } from '../../web/src/lib/server/feed';
 import { stateFeed } from '../../web/src/lib/server/feed/state';
 import { get, post, problemOf, request } from './client';
+import { makeDatabase, type OwnDatabase } from './own-database';
 
 /** The feed runs on a server and a database of its own: it adds to the demo that others test. */
 const FEED = `${process.env.FEED_URL ?? 'http://127.0.0.1:4892'}/api/v1`;
@@ -196,26 +195,13 @@ describe('the simulated feed', () => {
 const POLL = { timeout: 60_000, interval: 100 };
 
 describe('the state of the feed, in a database without a worker', () => {
-  const name = `umwelt_feed_${process.pid}`;
+  let own: OwnDatabase;
   let database: Database;
-  const admin = async (statement: string) => {
-    const url = new URL(DATABASE_URL);
-    url.pathname = '/postgres';
-    const client = new pg.Client({ connectionString: url.href });
-    await client.connect();
-    await client.query(statement).finally(() => client.end());
-  };
   beforeAll(async () => {
-    await admin(`CREATE DATABASE ${name}`);
-    const url = new URL(DATABASE_URL);
-    url.pathname = `/${name}`;
-    database = openDatabase(url.href);
-    await migrateDatabase(database, fileURLToPath(new URL('../../web/drizzle', import.meta.url)));
+    own = await makeDatabase('feed_state');
+    database = own.database;
   });
-  afterAll(async () => {
-    await database.$client.end();
-    await admin(`DROP DATABASE ${name} WITH (FORCE)`);
-  });
+  afterAll(() => own.remove());
 
   it('cannot be started where nothing of the demo is held', async () => {
     await expect(startFeed(database, 1)).rejects.toThrow('the feed goes on with the demo market');

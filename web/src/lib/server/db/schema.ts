@@ -33,7 +33,7 @@ const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'd
 const doubles = customType<{ data: Float64Array; driverData: string | number[] }>({
   dataType: () => 'double precision[]',
   toDriver: (values) => `{${values.join(',')}}`,
-  fromDriver: (values) => Float64Array.from(values as number[]),
+  fromDriver: (values) => new Float64Array(values as number[]),
 });
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });

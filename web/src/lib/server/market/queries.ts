@@ -47,9 +47,21 @@ export async function loadSnapshot(database: Queryable, symbol: string, asof: Da
   const at = <T extends typeof slices | typeof fits | typeof measures>(table: T) =>
     and(eq(table.symbol, symbol), eq(table.asof, asof));
   const [sliceRows, fitRows, [measured]] = await Promise.all([
-    database.select().from(slices).where(at(slices)).orderBy(asc(slices.expiry), asc(slices.settlement)),
-    database.select().from(fits).where(at(fits)).orderBy(asc(fits.expiry), asc(fits.settlement)),
-    database.select().from(measures).where(at(measures)),
+    database
+      .select()
+      .from(slices)
+      .where(at(slices))
+      .orderBy(asc(slices.expiry), asc(slices.settlement))
+      .prepare('slices_of_snapshot')
+      .execute(),
+    database
+      .select()
+      .from(fits)
+      .where(at(fits))
+      .orderBy(asc(fits.expiry), asc(fits.settlement))
+      .prepare('fits_of_snapshot')
+      .execute(),
+    database.select().from(measures).where(at(measures)).prepare('measures_of_snapshot').execute(),
   ]);
   if (!measured) return null;
   return {
@@ -136,12 +148,20 @@ export async function measuredAt(
 }
 
 async function latestMeasures(database: Queryable, symbols: readonly string[], moment?: Date) {
-  const asof = sql`SELECT max(asof) FROM snapshots s WHERE s.symbol = ${measures.symbol}
-    ${moment ? sql`AND s.asof <= ${moment.toISOString()}` : sql``}`;
-  const rows = await database
+  const { rows: latest } = await database.execute<{ symbol: string; asof: Date }>(sql`
+    SELECT wanted.symbol, latest.asof FROM unnest(${sql.param([...symbols])}::text[]) AS wanted (symbol)
+    CROSS JOIN LATERAL (
+      SELECT max(asof) AS asof FROM snapshots
+      WHERE snapshots.symbol = wanted.symbol ${moment ? sql`AND asof <= ${moment.toISOString()}` : sql``}
+    ) AS latest WHERE latest.asof IS NOT NULL`);
+  const asofs = new Map(latest.map(({ symbol, asof }) => [symbol, new Date(asof).getTime()]));
+  // By the moments, of which most underlyings share a few: they say which months have to be looked at.
+  const moments = [...new Set(asofs.values())].map((asof) => new Date(asof));
+  const found = await database
     .select()
     .from(measures)
-    .where(and(inArray(measures.symbol, [...symbols]), sql`${measures.asof} = (${asof})`));
+    .where(and(inArray(measures.asof, moments), inArray(measures.symbol, [...asofs.keys()])));
+  const rows = found.filter(({ symbol, asof }) => asofs.get(symbol) === asof.getTime());
   return new Map(rows.map((row) => [row.symbol, row]));
 }
 

@@ -12,9 +12,13 @@ export async function knownUnderlying(symbol: string): Promise<Underlying> {
 
 /** The latest snapshot at or before a moment. @throws ApiError 404 */
 export async function knownSnapshot(symbol: string, moment?: Date): Promise<StoredSnapshot> {
+  // Most who ask know a moment that is held: it is had at once.
+  const exact = moment && (await loadSnapshot(database(), symbol, moment));
+  if (exact) return exact;
   const asof = await findAsof(database(), symbol, moment);
   const stored = asof && (await loadSnapshot(database(), symbol, asof));
   if (!stored) {
+    await knownUnderlying(symbol);
     throw notFound(
       moment
         ? `no snapshot of ${symbol} at or before ${moment.toISOString()} is held`
@@ -27,6 +31,9 @@ export async function knownSnapshot(symbol: string, moment?: Date): Promise<Stor
 /** The underlying and the snapshot that the path and the query of a request mean. */
 export async function requestedSnapshot(event: RequestEvent & { params: { symbol: string } }) {
   const { asof } = readQuery(event, schemas.AsofQuery);
-  const underlying = await knownUnderlying(event.params.symbol);
-  return { underlying, stored: await knownSnapshot(underlying.symbol, asof ? new Date(asof) : undefined) };
+  const [underlying, stored] = await Promise.all([
+    knownUnderlying(event.params.symbol),
+    knownSnapshot(event.params.symbol, asof ? new Date(asof) : undefined),
+  ]);
+  return { underlying, stored };
 }
