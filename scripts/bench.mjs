@@ -290,7 +290,7 @@ async function main() {
     const worker = await startWorkerThread(cluster.url());
     const started = performance.now();
     const seconds = () => Number(((performance.now() - started) / 1000).toFixed(1));
-    const { demo } = wanted.includes('volume') ? { demo: null } : await queueMissing(database);
+    const { demo } = runs('import') || runs('screen') ? await queueMissing(database) : { demo: null };
     if (demo) {
       await followDemo(database, demo.id, { isFirstEnough: true });
       const first = seconds();

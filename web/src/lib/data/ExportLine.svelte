@@ -48,39 +48,37 @@
   }
 </script>
 
-<div
-  class="flex flex-wrap items-center gap-x-2 gap-y-1 border-t border-line px-3 py-1.5"
-  role="group"
-  aria-label="Export"
->
-  <b class="text-[13px]">Export</b>
-  <select class="select select-xs w-32" aria-label="What to export" bind:value={what}>
-    {#each EXPORT_CHOICES as { name } (name)}<option value={name}>{name}</option>{/each}
-  </select>
-  {#if choice.hasSymbol}
-    <select class="select select-xs w-36" aria-label="Of which underlyings" bind:value={of}>
-      <option value="one">of {bench.context.symbol}</option>
-      <option value="all">of all underlyings</option>
+<div class="border-t border-line px-3 py-1.5" role="group" aria-label="Export">
+  <div class="flex items-center gap-2">
+    <b class="text-[13px]">Export</b>
+    <select class="select select-xs w-32" aria-label="What to export" bind:value={what}>
+      {#each EXPORT_CHOICES as { name } (name)}<option value={name}>{name}</option>{/each}
     </select>
-  {/if}
-  {#if choice.hasMoment}
-    <select class="select select-xs w-36" aria-label="Of which moments" bind:value={when}>
-      <option value="moment">at this moment</option>
-      <option value="all">of all moments</option>
+    {#if choice.hasSymbol}
+      <select class="select select-xs w-33" aria-label="Of which underlyings" bind:value={of}>
+        <option value="one">of {bench.context.symbol}</option>
+        <option value="all">of all underlyings</option>
+      </select>
+    {/if}
+    {#if choice.hasMoment}
+      <select class="select select-xs w-33" aria-label="Of which moments" bind:value={when}>
+        <option value="moment">at this moment</option>
+        <option value="all">of all moments</option>
+      </select>
+    {/if}
+    <select class="select select-xs w-24" aria-label="Format" bind:value={format}>
+      {#each formats as name (name)}<option value={name}>{name}</option>{/each}
     </select>
-  {/if}
-  <select class="select select-xs w-24" aria-label="Format" bind:value={format}>
-    {#each formats as name (name)}<option value={name}>{name}</option>{/each}
-  </select>
-  <span class="flex-1"></span>
-  {#if isLong(what, scope)}
-    <button class="btn btn-sm" disabled={awaited !== null} onclick={() => void write()}
-      ><Download size={14} />Download</button
-    >
-  {:else}
-    <a class="btn btn-sm" href={exportPath(what, chosen, scope)} download><Download size={14} />Download</a>
-  {/if}
-  <span class="w-full truncate text-right empty:hidden" role="status">
+    <span class="flex-1"></span>
+    {#if isLong(what, scope)}
+      <button class="btn btn-sm" disabled={awaited !== null} onclick={() => void write()}
+        ><Download size={14} />Download</button
+      >
+    {:else}
+      <a class="btn btn-sm" href={exportPath(what, chosen, scope)} download><Download size={14} />Download</a>
+    {/if}
+  </div>
+  <p class="m-0 mt-1 truncate text-right empty:hidden" role="status">
     {#if problem}<span class="text-loss">◆ {problem}</span>
     {:else if task}<span class="text-soft">{figures.count(task.done)} of {figures.count(task.total)} rows</span>
     {:else if files[0]}
@@ -88,5 +86,5 @@
         >{files[0].file}, {sizeWords(files[0].fileBytes ?? 0)}</a
       >
     {/if}
-  </span>
+  </p>
 </div>

@@ -12,7 +12,7 @@
   const HEAD = 14;
   const LABEL_APART = 46;
   const SHADES = ['transparent', 'var(--loss)', 'var(--depth-1)', 'var(--depth-3)', 'var(--depth-4)'];
-  const LEGEND = ['under 50', '50 to 70', '70 to 85', 'over 85'];
+  const LEGEND = ['under 50', 'to 70', 'to 85', 'over'];
 
   let width = $state(300);
   let pointed = $state<{ symbol: string; at: number } | null>(null);

@@ -1,8 +1,8 @@
-import { parquetMetadataAsync, parquetReadObjects, type AsyncBuffer, type FileMetaData } from 'hyparquet';
-import { compressors } from 'hyparquet-compressors';
+import type { FileMetaData } from 'hyparquet';
 import type { FileSource } from '../source';
 import { damageOf, TableError, type TableBatch, type TableReader } from '../table';
 import { cellOf } from './cells';
+import { ParquetThread } from './parquet-thread';
 
 /** A row group is read at once, so it has to fit into memory. */
 const MOST_GROUP_BYTES = 300_000_000;
@@ -20,15 +20,17 @@ export class ParquetReader implements TableReader {
   constructor(private readonly source: FileSource) {}
 
   async *batches(): AsyncGenerator<TableBatch> {
-    const { source } = this;
-    const file: AsyncBuffer = {
-      byteLength: source.size,
-      slice: async (from, to = source.size) => {
-        const bytes = await source.slice(from, to);
-        return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer;
-      },
-    };
-    const metadata = await this.read(() => this.metadata(file));
+    await this.checkEnd();
+    const thread = new ParquetThread(this.source);
+    try {
+      yield* this.groups(thread);
+    } finally {
+      thread.close();
+    }
+  }
+
+  private async *groups(thread: ParquetThread): AsyncGenerator<TableBatch> {
+    const metadata = await this.read(() => thread.metadata());
     const columns = columnsOf(metadata);
     yield { rows: [{ number: 1, cells: columns.map(({ name }) => name) }] };
     let rowStart = 0;
@@ -41,24 +43,23 @@ export class ParquetReader implements TableReader {
       const from = rowStart;
       const cells: string[][] = Array.from({ length: rowEnd - from }, () => []);
       for (const { name, isZoned } of columns) {
-        // One column at a time: read together, a second broken one would end the process by a failure that nobody awaits.
-        const options = { file, metadata, compressors, columns: [name], rowStart: from, rowEnd };
-        const rows = await this.read(() => parquetReadObjects(options));
-        if (rows.length !== cells.length) throw new TableError(`after row ${from + 1}: the column ${name} is cut off`);
-        rows.forEach((row, i) => cells[i]!.push(parquetCell(row[name], isZoned)));
+        const values = await this.read(() => thread.column(name, from, rowEnd));
+        if (values.length !== cells.length)
+          throw new TableError(`after row ${from + 1}: the column ${name} is cut off`);
+        values.forEach((value, i) => cells[i]!.push(parquetCell(value, isZoned)));
       }
       yield { rows: cells.map((row, i) => ({ number: from + i + 2, cells: row })) };
       rowStart = this.rows = rowEnd;
     }
   }
 
-  private async metadata(file: AsyncBuffer): Promise<FileMetaData> {
-    const tail = Buffer.from(await file.slice(Math.max(0, file.byteLength - 8), file.byteLength));
+  private async checkEnd(): Promise<void> {
+    const { size } = this.source;
+    const tail = await this.source.slice(Math.max(0, size - 8), size);
     if (tail.length < 8 || tail.toString('latin1', 4) !== 'PAR1') throw new TableError('the Parquet file is cut off');
-    if (tail.readUInt32LE(0) > Math.min(MOST_METADATA_BYTES, file.byteLength)) {
+    if (tail.readUInt32LE(0) > Math.min(MOST_METADATA_BYTES, size)) {
       throw new TableError('the description of the Parquet file is longer than the file');
     }
-    return parquetMetadataAsync(file);
   }
 
   /** Whatever the reader stumbles over is a fault of the file. */
