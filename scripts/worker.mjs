@@ -10,9 +10,8 @@ async function main() {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Stop('DATABASE_URL is not set: say whose jobs are to be done, DATABASE_URL=… npm run worker');
   await ensureNpmPackages();
-  await import('./lib/application.mjs');
-  const { startWorker } = await import('../web/src/lib/server/jobs/index.ts');
-  const worker = await startWorker(url);
+  const { startWorkerThread } = await import('./lib/worker.mjs');
+  const worker = await startWorkerThread(url);
   console.log('Working on the jobs of the database. Ctrl-C stops it.');
   for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) {
     process.on(signal, () => void worker.stop().then(() => process.exit(0)));

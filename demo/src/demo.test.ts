@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_FILES, writeDemo, type DemoFile } from './files';
-import { playWorld } from './market';
+import { World } from './market';
 import { LAST_QUARTER, sessionDays } from './path';
 import { printsOf } from './prints';
 import { contractOf, quotesAt, tradedShare } from './quotes';
@@ -14,9 +14,9 @@ import { ROOTS, UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, QUARTERS } from './world';
 
 const days = sessionDays();
-const paths = playWorld();
+const world = new World();
 const specOf = (symbol: string) => UNDERLYINGS.find((spec) => spec.symbol === symbol)!;
-const pathOf = (symbol: string) => paths.get(symbol)!;
+const pathOf = (symbol: string) => world.path(symbol);
 const lastOf = (symbol: string) => pathOf(symbol).at(-1)!;
 const momentAt = (symbol: string, at = -1) => momentOf(pathOf(symbol).at(at)!, pathOf(symbol).at(at - 1)!);
 
