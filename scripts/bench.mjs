@@ -3,14 +3,13 @@
  * `npm run bench -- import` or `-- screen` runs one of the two; `-- volume`, which takes some minutes, fills the database
  * with a year of 500 underlyings and measures what is read from it.
  */
-import { spawn } from 'node:child_process';
 import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres, ROOT } from './lib/packages.mjs';
+import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './lib/packages.mjs';
 import { fail } from './lib/phases.mjs';
-import { freePort, startCluster } from './lib/postgres.mjs';
+import { startCluster } from './lib/postgres.mjs';
 
 const wanted = process.argv.slice(2);
 const runs = (/** @type {string} */ name) => (wanted.length === 0 ? name !== 'volume' : wanted.includes(name));
@@ -274,24 +273,6 @@ async function benchScreen(url, chromium) {
   await browser.close();
 }
 
-/** Serves in a process of its own: who asks must not slow down who answers. @param {string} databaseUrl */
-async function serve(databaseUrl) {
-  const port = await freePort();
-  const env = {
-    ...process.env,
-    DATABASE_URL: databaseUrl,
-    PORT: String(port),
-    HOST: '127.0.0.1',
-    UMWELT_WORKER: 'off',
-  };
-  const child = spawn(process.execPath, [join(ROOT, 'scripts/serve.mjs')], {
-    env,
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  await once(child.stdout, 'data');
-  return { url: `http://127.0.0.1:${port}`, stop: () => void child.kill('SIGTERM') };
-}
-
 async function main() {
   checkNode();
   await ensureNpmPackages();
@@ -323,7 +304,9 @@ async function main() {
     if (runs('screen') || runs('volume')) {
       const { ensureBuild } = await import('./lib/build.mjs');
       await ensureBuild();
-      const server = await serve(cluster.url());
+      // Apart: who asks must not slow down who answers.
+      const { serveApart } = await import('./lib/served.mjs');
+      const server = await serveApart(cluster.url(), { UMWELT_WORKER: 'off' });
       if (runs('screen')) await benchScreen(server.url, chromium);
       if (runs('volume')) await benchReads(server.url);
       server.stop();

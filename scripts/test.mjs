@@ -2,14 +2,14 @@
  * `npm test`: on a fresh machine installs what the tests need, starts a database of its own in a temporary
  * folder, builds, and runs format, lint, types, unit, API and browser tests. The last line counts them all.
  */
-import { spawn } from 'node:child_process';
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres, ROOT } from './lib/packages.mjs';
 import { fail, phase, Stop } from './lib/phases.mjs';
-import { freePort, startCluster } from './lib/postgres.mjs';
+import { startCluster } from './lib/postgres.mjs';
 import { run, stopChildren } from './lib/processes.mjs';
+import { serveApart } from './lib/served.mjs';
 
 /** What is to be undone, whatever happens. @type {(() => Promise<void> | void)[]} */
 const cleanUp = [];
@@ -53,20 +53,11 @@ async function suite(name, command, env, report, read) {
   total.failed += counts.failed;
 }
 
-/** Serves a database in a process of its own. @param {string} databaseUrl */
+/** Serves a database until the tests are over. @param {string} databaseUrl */
 async function serve(databaseUrl) {
-  const port = await freePort();
-  const env = { ...process.env, DATABASE_URL: databaseUrl, PORT: String(port), HOST: '127.0.0.1' };
-  const child = spawn(process.execPath, [join(ROOT, 'scripts/serve.mjs')], {
-    env,
-    stdio: ['ignore', 'pipe', 'inherit'],
-  });
-  cleanUp.push(() => void child.kill('SIGTERM'));
-  await new Promise((resolve, reject) => {
-    child.stdout.once('data', resolve);
-    child.once('exit', () => reject(new Stop('the server did not start')));
-  });
-  return `http://127.0.0.1:${port}`;
+  const { url, stop } = await serveApart(databaseUrl);
+  cleanUp.push(stop);
+  return url;
 }
 
 /** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for whatever writes. */

@@ -1,3 +1,4 @@
+import type { AmericanInput } from './american';
 import { DAYS_PER_YEAR } from './model';
 
 /** A cash dividend. */
@@ -8,15 +9,7 @@ export interface CashDividend {
 }
 
 /** One contract in a tree. */
-export interface BinomialInput {
-  /** +1 call, −1 put. */
-  sign: number;
-  spot: number;
-  strike: number;
-  years: number;
-  rate: number;
-  yield: number;
-  vol: number;
+export interface BinomialInput extends AmericanInput {
   isAmerican: boolean;
   /** Those up to and with now, and from expiry on, do not count. */
   dividends?: readonly CashDividend[];
@@ -118,16 +111,17 @@ const RATE_STEP = 1e-4;
  * as central differences.
  */
 export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
-  const price = priceBinomial(input, steps);
-  if (Number.isNaN(price) || !(input.vol * Math.sqrt(input.years) > 0)) {
+  const stripped = input.spot - escrowOf(input)(0);
+  if (!(stripped > 0 && input.vol * Math.sqrt(input.years) > 0)) {
+    const price = priceBinomial(input, steps);
     return { price, delta: NaN, gamma: NaN, theta: NaN, vega: NaN, rho: NaN };
   }
   const { rate, vol, spot, strike, sign, isAmerican } = input;
   const { escrowed, price: x, value: v } = present(input, steps);
+  const price = v[1];
   const [left, right] = [(v[1] - v[0]) / (x[1] - x[0]), (v[2] - v[1]) / (x[2] - x[1])];
   const gamma = (2 * (right - left)) / (x[2] - x[0]);
   const delta = (left * (x[2] - x[1]) + right * (x[1] - x[0])) / (x[2] - x[0]);
-  const stripped = x[1];
   const perYear =
     rate * (price - escrowed * delta) -
     (rate - input.yield) * stripped * delta -

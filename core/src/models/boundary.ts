@@ -154,13 +154,13 @@ function startBoundary(
 
 /** What hangs on the cells but not on the boundary. */
 function fillCells(tables: Collocation, rate: number, carryYield: number): void {
-  const { nodes, abscissae, h, tau, deviation, drift, cellDeviation, inverse, rateTime, yieldFactor } = tables;
+  const { nodes, abscissae, cellH, tau, deviation, drift, cellDeviation, inverse, rateTime, yieldFactor } = tables;
   const carry = rate - carryYield;
   for (let i = 0, cell = 0; i < nodes; i++) {
     const t = tau[i]!;
     const s = deviation[i]!;
     for (let k = 0; k < abscissae; k++, cell++) {
-      const x = h[k]!;
+      const x = cellH[cell]!;
       const passed = t * x * x;
       drift[cell] = carry * passed;
       cellDeviation[cell] = s * x;

@@ -28,7 +28,6 @@ export interface CollocationSize {
 export interface Collocation extends CollocationSize {
   /** √(τ/T) of the nodes. */
   readonly root: Float64Array;
-  readonly h: Float64Array;
   /** Abscissa and weight of each cell. */
   readonly cellH: Float64Array;
   readonly cellWeight: Float64Array;
@@ -122,7 +121,6 @@ export function makeCollocation(size: CollocationSize): Collocation {
   return {
     ...size,
     root,
-    h,
     cellH: Float64Array.from({ length: cells }, (_, cell) => h[cell % size.abscissae]!),
     cellWeight: Float64Array.from({ length: cells }, (_, cell) => weight[cell % size.abscissae]!),
     toCell,

@@ -1,3 +1,4 @@
+import { answerTo } from '$lib/state/api';
 import type { DataTable } from '$lib/tables/data-table';
 
 /** The formats of every table. */
@@ -11,12 +12,7 @@ export type Format = (typeof FORMATS)[number];
  */
 export async function fileOf({ columns, rows }: DataTable, name: string, format: Format): Promise<Blob> {
   const body = JSON.stringify({ columns: columns.map(({ name, type }) => ({ name, type })), rows });
-  const response = await fetch(`/api/v1/exports/${name}.${format}`, { method: 'POST', body }).catch(() => {
-    throw new Error('The server does not answer. Is Umwelt still running?');
-  });
-  if (response.ok) return response.blob();
-  const problem = (await response.json().catch(() => null)) as { detail?: string } | null;
-  throw new Error(problem?.detail ?? `The server answered ${response.status}.`);
+  return (await answerTo(`/exports/${name}.${format}`, { method: 'POST', body })).blob();
 }
 
 /** Hands a file to whoever sits before the screen. */

@@ -15,16 +15,21 @@ export interface Market {
 }
 
 /** Asks the API; an answer that is a problem becomes an error with its detail. */
-export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+export async function answerTo(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   try {
     response = await fetch(`/api/v1${path}`, init);
   } catch {
     throw new Error('The server does not answer. Is Umwelt still running?');
   }
-  if (response.ok) return (await response.json()) as T;
+  if (response.ok) return response;
   const problem = (await response.json().catch(() => null)) as { detail?: string } | null;
   throw new Error(problem?.detail ?? `The server answered ${response.status}.`);
+}
+
+/** The JSON that the API answers. */
+export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
+  return (await (await answerTo(path, init)).json()) as T;
 }
 
 const CACHES: Map<string, unknown>[] = [];

@@ -56,44 +56,47 @@ function contractRows({ symbol, asof }: LoadedSnapshot, slice: FittedSlice, valu
   );
 }
 
-/** Expiries, a row each: forward, vols and moves. */
-export function expiriesTable({ symbol, asof, slices }: LoadedSnapshot): DataTable {
+/** A row per expiry: which one it is, what is said of it, and why it is set aside. */
+function perExpiry(
+  { symbol, asof, slices }: LoadedSnapshot,
+  names: readonly string[],
+  valuesOf: (fit: FittedSlice['fit']) => number[],
+): DataTable {
   return {
     columns: [
       { name: 'asof', type: 'instant' },
       text('symbol'),
       day('expiry'),
       text('settlement'),
-      ...['days', 'forward', 'rate', 'atm_vol', 'rr_25', 'bf_25', 'rr_10', 'bf_10'].map(number),
-      ...['straddle_move', 'deviation_move', 'rmse', 'usable', 'contracts'].map(number),
+      ...names.map(number),
       text('set_aside'),
     ],
     rows: slices.map(({ expiry, settlement, fit }) => [
       ...[asof, symbol, expiry, settlement],
-      ...[fit.days, fit.forward, fit.rate, fit.atmVol, fit.riskReversal25, fit.butterfly25],
-      ...[fit.riskReversal10, fit.butterfly10, fit.straddleMove, fit.deviationMove, fit.rmse],
-      ...[fit.usable, fit.contracts, fit.expiryAside],
+      ...valuesOf(fit),
+      fit.expiryAside,
     ]),
   };
+}
+
+/** Expiries, a row each: forward, vols and moves. */
+export function expiriesTable(snapshot: LoadedSnapshot): DataTable {
+  const skews = ['rr_25', 'bf_25', 'rr_10', 'bf_10'];
+  const moves = ['straddle_move', 'deviation_move', 'rmse', 'usable', 'contracts'];
+  return perExpiry(snapshot, ['days', 'forward', 'rate', 'atm_vol', ...skews, ...moves], (fit) => [
+    ...[fit.days, fit.forward, fit.rate, fit.atmVol],
+    ...[fit.riskReversal25, fit.butterfly25, fit.riskReversal10, fit.butterfly10],
+    ...[fit.straddleMove, fit.deviationMove, fit.rmse, fit.usable, fit.contracts],
+  ]);
 }
 
 const PARTS = Object.keys(QUALITY_WEIGHTS) as (keyof QualityParts)[];
 
 /** The score of each expiry, from 0 to 100, and its parts, from 0 to 1. */
-export function qualityTable({ symbol, asof, slices }: LoadedSnapshot): DataTable {
-  return {
-    columns: [
-      { name: 'asof', type: 'instant' },
-      text('symbol'),
-      day('expiry'),
-      text('settlement'),
-      ...['quality', ...PARTS, 'contracts'].map(number),
-      text('set_aside'),
-    ],
-    rows: slices.map(({ expiry, settlement, fit }) => [
-      ...[asof, symbol, expiry, settlement],
-      ...[fit.quality, ...PARTS.map((name) => fit.qualityParts[name]), fit.contracts],
-      fit.expiryAside,
-    ]),
-  };
+export function qualityTable(snapshot: LoadedSnapshot): DataTable {
+  return perExpiry(snapshot, ['quality', ...PARTS, 'contracts'], (fit) => [
+    fit.quality,
+    ...PARTS.map((name) => fit.qualityParts[name]),
+    fit.contracts,
+  ]);
 }
