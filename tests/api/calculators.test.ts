@@ -6,6 +6,8 @@ import { get, post, problemOf, request } from './client';
 const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });
 const european = { model: 'black-scholes-merton', side: 'call', spot: 100, strike: 100, years: 1, rate: 0.05 } as const;
 
+const withDividend = (amount: number) => ({ ...european, vol: 0.2, dividends: [{ years: 0.5, amount }] });
+
 describe('health and document', () => {
   it('answers for itself and for the database', async () => {
     expect(await get('/health', Health)).toMatchObject({ status: 'ok', database: 'ok' });
@@ -62,12 +64,10 @@ describe('price', () => {
     ['a negative vol', { ...european, vol: -0.2 }, 'contracts.0.vol'],
     ['a strike of zero', { ...european, strike: 0, vol: 0.2 }, 'contracts.0.strike'],
     ['a number as text', { ...european, vol: '0.2' }, 'contracts.0.vol'],
-    [
-      'discrete dividends',
-      { ...european, vol: 0.2, dividends: [{ years: 0.5, amount: 1 }] },
-      'contracts.0.dividends.0',
-    ],
+    ['a dividend less than nothing', withDividend(-1), 'contracts.0.dividends.0.amount'],
+    ['a dividend on a forward', { ...withDividend(1), model: 'black-76', forward: 100 }, 'contracts.0.dividends'],
     ['early exercise', { ...european, vol: 0.2, exercise: 'american' }, 'contracts.0.exercise'],
+    ['too few steps', { ...european, model: 'binomial', vol: 0.2, steps: 2 }, 'contracts.0.steps'],
   ])('%s is named by its place', async (_, contract, path) => {
     const { errors } = await problemOf('/price', 400, json({ contracts: [contract] }));
     expect(errors!.map((error) => error.path)).toContain(path);
@@ -82,6 +82,68 @@ describe('price', () => {
     expect(results).toHaveLength(20_000);
     const prices = results.map((result) => (result as { price: number }).price);
     expect(prices.every((price, i) => i === 0 || price < prices[i - 1]!)).toBe(true);
+  });
+});
+
+describe('early exercise', () => {
+  // F. Longstaff and E. Schwartz, "Valuing American options by simulation" (2001), table 1, from memory.
+  const put = { model: 'american', side: 'put', spot: 36, strike: 40, years: 1, rate: 0.06, vol: 0.2 } as const;
+  it('american and binomial agree, on every Greek', async () => {
+    const contracts = [
+      put,
+      { ...put, model: 'binomial', steps: 2001 },
+      { ...put, model: 'binomial', steps: 2001, exercise: 'european' },
+    ];
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    const [american, tree, european] = results as Record<string, number>[];
+    expect(american!['price']).toBeCloseTo(4.478, 1);
+    for (const [name, value] of Object.entries(american!)) {
+      if (name === 'pricedBy') continue;
+      expect(Math.abs(tree![name]! - value), name).toBeLessThan(2e-3 * Math.abs(value) + 1e-5);
+    }
+    expect(american!['price']).toBeGreaterThan(european!['price']! + 0.5);
+    expect([american!['pricedBy'], tree!['pricedBy']]).toEqual(['american', 'binomial']);
+  });
+  it('with cash dividends goes to the tree, and says so; the closed forms take them out of the spot', async () => {
+    const dividends = [{ years: 0.5, amount: 2 }];
+    const contracts = [
+      { ...put, dividends },
+      { ...put, model: 'black-scholes-merton', dividends },
+      { ...put, model: 'black-scholes-merton', spot: 36 - 2 * Math.exp(-0.03) },
+    ];
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    const [early, escrowed, stripped] = results as Record<string, number | string>[];
+    expect(early).toMatchObject({ pricedBy: 'binomial', touch: null });
+    expect(escrowed!['price']).toBeCloseTo(stripped!['price'] as number, 12);
+  });
+  it('vols come back from its prices, with a reason where there is none', async () => {
+    const contracts = [put, { ...put, dividends: [{ years: 0.5, amount: 2 }] }];
+    const { results: prices } = await post('/price', { contracts }, PriceResponse);
+    const asked = contracts.map((contract, i) => ({ ...contract, price: (prices[i] as { price: number }).price }));
+    const { results } = await post(
+      '/implied-vol',
+      { contracts: [...asked, { ...put, price: 4 }, { ...put, price: 40 }] },
+      ImpliedVolResponse,
+    );
+    expect((results[0] as { vol: number }).vol).toBeCloseTo(0.2, 9);
+    expect((results[1] as { vol: number }).vol).toBeCloseTo(0.2, 9);
+    expect(results.slice(2)).toMatchObject([
+      { error: { code: 'below-intrinsic' } },
+      { error: { code: 'above-maximum' } },
+    ]);
+  });
+  it('a batch with more steps of trees than can be answered is refused', async () => {
+    const contracts = Array.from({ length: 100 }, () => ({ ...put, model: 'binomial', steps: 20_001 }));
+    const { errors } = await problemOf('/price', 400, json({ contracts }));
+    expect(errors![0]!.path).toBe('contracts');
+  });
+  it('other requests are answered while a long batch is worked on', async () => {
+    const contracts = Array.from({ length: 600 }, (_, i) => ({ ...put, strike: 30 + i / 50 }));
+    let isDone = false;
+    const batch = post('/price', { contracts }, PriceResponse).finally(() => (isDone = true));
+    await get('/health', Health);
+    expect(isDone).toBe(false);
+    expect((await batch).results).toHaveLength(600);
   });
 });
 

@@ -1,4 +1,5 @@
-import type { Contract } from '../models';
+import { isOnForward, pricingModel, underlyingOf, escrowOf, type Contract } from '../models';
+import { impliedEarlyVol } from './early';
 import { impliedDeviation } from './lognormal';
 import { impliedNormalVol } from './normal';
 import type { Reason } from './reasons';
@@ -15,17 +16,24 @@ const one = {
 };
 
 /**
- * Implied volatility of one discounted price under a European model, or the reason why there is none.
+ * Implied volatility of one discounted price under a model, or the reason why there is none.
  *
  * @throws RangeError when the price input that the model needs (`spot` or `forward`) is missing
  */
 export function impliedVol(request: ImpliedVolRequest): ImpliedVolResult {
+  if (!(request.years > 0)) return { reason: 'expired' };
+  const pricing = pricingModel(request);
+  if (pricing !== 'american' && pricing !== 'binomial') return impliedEuropeanVol(request);
+  const european = impliedEuropeanVol({ ...request, model: 'black-scholes-merton' });
+  return impliedEarlyVol(request, 'vol' in european ? european.vol : NaN);
+}
+
+function impliedEuropeanVol(request: ImpliedVolRequest): ImpliedVolResult {
   const { model, strike, years, rate, price } = request;
-  const onForward = model === 'black-76' || model === 'bachelier';
-  const underlying = onForward ? request.forward : request.spot;
-  if (underlying === undefined) throw new RangeError(`${model} needs ${onForward ? 'forward' : 'spot'}`);
-  if (!(years > 0)) return { reason: 'expired' };
-  const forward = onForward ? underlying : underlying * Math.exp((rate - (request.yield ?? 0)) * years);
+  const underlying = underlyingOf(request);
+  const forward = isOnForward(model)
+    ? underlying
+    : (underlying - escrowOf(request)(0)) * Math.exp((rate - (request.yield ?? 0)) * years);
   const undiscounted = price * Math.exp(rate * years);
   const sign = request.side === 'call' ? 1 : -1;
   const gain = sign * (forward - strike);

@@ -1,4 +1,5 @@
 import { exp, log, scaledTail, INV_SQRT_2PI } from '../distributions';
+import { logRatio, SMALL_T, tailDifference } from '../models';
 
 /**
  * Implied volatility in the normalized coordinates of P. Jäckel, "By Implication" (2006) and "Let's Be
@@ -9,41 +10,6 @@ import { exp, log, scaledTail, INV_SQRT_2PI } from '../distributions';
  * 1.1e-6), so one fourth-order Householder step finishes; what lies outside the table is solved by a
  * bracketed Newton iteration on the logarithm of the price.
  */
-
-const SMALL_T = 0.1;
-
-/** R(y − t) − R(y + t) by its Taylor series in t, where the difference itself would lose digits. */
-function tailDifference(y: number, t: number): number {
-  const d0 = scaledTail(y);
-  const d1 = INV_SQRT_2PI - y * d0;
-  const d2 = d0 - y * d1;
-  const d3 = 2 * d1 - y * d2;
-  const d4 = 3 * d2 - y * d3;
-  const d5 = 4 * d3 - y * d4;
-  const d6 = 5 * d4 - y * d5;
-  const d7 = 6 * d5 - y * d6;
-  const d8 = 7 * d6 - y * d7;
-  const d9 = 8 * d7 - y * d8;
-  const d10 = 9 * d8 - y * d9;
-  const d11 = 10 * d9 - y * d10;
-  const u = t * t;
-  return (
-    2 *
-    t *
-    (d1 +
-      u *
-        (d3 * (1 / 6) +
-          u * (d5 * (1 / 120) + u * (d7 * (1 / 5040) + u * (d9 * (1 / 362880) + u * d11 * (1 / 39916800))))))
-  );
-}
-
-/** ln(hi/lo) with relative accuracy also for nearly equal arguments. */
-function logRatio(hi: number, lo: number): number {
-  const z = (hi - lo) / lo;
-  if (z > 0.5) return log(hi / lo);
-  const u = 1 + z;
-  return log(u) + (z - (u - 1)) * (1 - z);
-}
 
 /**
  * Solves for s outside the table.

@@ -1,5 +1,6 @@
 import { exp, scaledTail, INV_SQRT_2PI, normalCdf } from '../distributions';
-import { exponentials, logLimit, solveBoundary } from './boundary';
+import { exponentials, isSolved, logLimit, solveBoundary } from './boundary';
+import { certainPrice, certainValues, UNMOVED } from './certain';
 import { makeCollocation, type Collocation, type CollocationSize } from './collocation';
 import type { EuropeanColumns } from './european';
 import { DAYS_PER_YEAR } from './model';
@@ -56,21 +57,6 @@ function europeanPut(spot: number, strike: number, rate: number, carryYield: num
   return PUT;
 }
 
-/**
- * Without vol the price moves along its forward: the best moment to exercise is now, the end, or where what is earned
- * changes its sign.
- */
-function certainPut(spot: number, strike: number, rate: number, carryYield: number, years: number): Put {
-  const gain = (t: number) => strike * Math.exp(-rate * t) - spot * Math.exp(-carryYield * t);
-  const turn = Math.log((rate * strike) / (carryYield * spot)) / (rate - carryYield);
-  let best = gain(years) > gain(0) ? years : 0;
-  if (turn > 0 && turn < years && gain(turn) > gain(best)) best = turn;
-  PUT.price = Math.max(gain(best), 0);
-  PUT.delta = gain(best) > 0 ? -Math.exp(-carryYield * best) : gain(best) < 0 ? 0 : NaN;
-  PUT.gamma = gain(best) === 0 ? NaN : 0;
-  return PUT;
-}
-
 function exercisedPut(spot: number, strike: number): Put {
   PUT.price = strike - spot;
   PUT.delta = -1;
@@ -93,7 +79,7 @@ function boundedPut(
   years: number,
   hasGreeks: boolean,
 ): Put {
-  solveBoundary(tables, rate, carryYield, vol, years);
+  if (!isSolved(tables, rate, carryYield, vol, years)) solveBoundary(tables, rate, carryYield, vol, years);
   const moneyness = Math.log(spot / strike);
   const put = europeanPut(spot, strike, rate, carryYield, vol, years);
   // What is worth more at the end is not exercised now, whatever a boundary says that next to no rate makes.
@@ -192,7 +178,11 @@ function valuePut(
   years: number,
   hasGreeks: boolean,
 ): Put {
-  if (!(vol * Math.sqrt(years) > 0)) return certainPut(spot, strike, rate, carryYield, years);
+  if (!(vol * Math.sqrt(years) > 0)) {
+    PUT.price = certainPrice({ sign: -1, spot, strike, rate, yield: carryYield, years, isAmerican: true });
+    PUT.delta = PUT.gamma = NaN;
+    return PUT;
+  }
   // Exercising never earns more than the interest on the strike: where that is under all digits there is no boundary.
   const isNeverExercised = rate * years <= NO_INTEREST && carryYield >= Math.min(rate, 0);
   if (isNeverExercised) return europeanPut(spot, strike, rate, carryYield, vol, years);
@@ -215,12 +205,12 @@ export function priceAmerican(
   setting: AmericanSetting = 'fast',
 ): void {
   for (let i = 0; i < count; i++) {
-    const isCall = input.sign[i]! > 0;
-    const spot = isCall ? input.strike[i]! : input.spot[i]!;
-    const strike = isCall ? input.spot[i]! : input.strike[i]!;
-    const rate = isCall ? input.yield[i]! : input.rate[i]!;
-    const carryYield = isCall ? input.rate[i]! : input.yield[i]!;
-    price[i] = valuePut(setting, spot, strike, rate, carryYield, input.vol[i]!, input.years[i]!, false).price;
+    const [vol, years] = [input.vol[i]!, input.years[i]!];
+    const { price: value } =
+      input.sign[i]! > 0
+        ? valuePut(setting, input.strike[i]!, input.spot[i]!, input.yield[i]!, input.rate[i]!, vol, years, false)
+        : valuePut(setting, input.spot[i]!, input.strike[i]!, input.rate[i]!, input.yield[i]!, vol, years, false);
+    price[i] = value;
   }
 }
 
@@ -234,6 +224,14 @@ export interface AmericanInput {
   rate: number;
   yield: number;
   vol: number;
+}
+
+/** Price of one contract, by the code of the batch. */
+export function priceAmericanContract(input: AmericanInput, setting: AmericanSetting): number {
+  const { sign, spot, strike, years, rate, vol } = input;
+  return sign > 0
+    ? valuePut(setting, strike, spot, input.yield, rate, vol, years, false).price
+    : valuePut(setting, spot, strike, rate, input.yield, vol, years, false).price;
 }
 
 /** Price, delta and gamma: what one boundary gives. */
@@ -270,20 +268,6 @@ function slopeToward(at: (x: number) => Sheet, x: number, step: number, here: Sh
   return (4 * at(x + step)[0] - at(x + 2 * step)[0] - 3 * here[0]) / (2 * step);
 }
 
-/** Greeks of what nothing moves, or of which nobody can say what moves it. */
-const unmoved = (value: number) => ({
-  theta: value,
-  vega: value,
-  rho: value,
-  vanna: value,
-  volga: value,
-  charm: value,
-  speed: value,
-  color: value,
-  veta: value,
-  zomma: value,
-});
-
 /** Steps of the differences, as a share of the vol, of the years, of a deviation of the price; of rates as they are. */
 const STEP = 0.01;
 const RATE_STEP = 2e-4;
@@ -296,11 +280,11 @@ const RATE_STEP = 2e-4;
  */
 export function americanValues(input: AmericanInput, setting: AmericanSetting = 'precise') {
   const { sign, spot, strike, years, rate, vol } = input;
+  if (!(vol * Math.sqrt(years) > 0)) return certainValues({ ...input, isAmerican: true });
   const here = sheetOf(input, setting);
   const [price, delta, gamma] = here;
   const isExercised = price > 0 && price === sign * (spot - strike) && gamma === 0;
-  const isCertain = !(vol * Math.sqrt(years) > 0);
-  if (isExercised || isCertain) return { price, delta, gamma, ...unmoved(isExercised ? 0 : NaN) };
+  if (isExercised) return { price, delta, gamma, ...UNMOVED };
   const at = (change: Partial<AmericanInput>) => sheetOf({ ...input, ...change }, setting);
   const volStep = STEP * vol;
   const yearStep = STEP * years;

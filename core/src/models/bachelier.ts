@@ -1,5 +1,6 @@
 import { normalCdf, normalDensity } from '../distributions';
 import { DAYS_PER_YEAR } from './model';
+import { tailSlope } from './normalized';
 
 /** Inputs of the normal model; `vol` is in price units per √year, forward and strike may be negative. */
 export interface BachelierInput {
@@ -11,6 +12,9 @@ export interface BachelierInput {
   vol: number;
 }
 
+/** So many deviations out the density is under the smallest double. */
+const DENSITY_END = 40;
+
 /**
  * Undiscounted price of the normal model (Bachelier 1900): w(F − K)N(wd) + s·n(d), d = (F − K)/s,
  * s = σ√T. Out of the money the two terms are joined so that no digits are lost.
@@ -21,8 +25,9 @@ export interface BachelierInput {
 export function bachelierUndiscounted(gain: number, deviation: number): number {
   if (deviation === 0) return Math.max(gain, 0);
   const d = Math.abs(gain) / deviation;
-  const outOfTheMoney = deviation * (normalDensity(d) - d * normalCdf(-d));
-  return Math.max(gain, 0) + Math.max(outOfTheMoney, 0);
+  if (d > DENSITY_END) return Math.max(gain, 0);
+  const outOfTheMoney = deviation * Math.sqrt(2 * Math.PI) * normalDensity(d) * tailSlope(d);
+  return Math.max(gain, 0) + outOfTheMoney;
 }
 
 /**

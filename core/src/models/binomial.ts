@@ -1,18 +1,20 @@
-import type { AmericanInput } from './american';
-import { DAYS_PER_YEAR } from './model';
-
-/** A cash dividend. */
-export interface CashDividend {
-  /** Years from now to its ex-date. */
-  years: number;
-  amount: number;
-}
+import { certainPrice, certainValues, UNMOVED } from './certain';
+import { escrowOf } from './escrow';
+import { DAYS_PER_YEAR, type CashDividend } from './model';
 
 /** One contract in a tree. */
-export interface BinomialInput extends AmericanInput {
+export interface BinomialInput {
+  /** +1 call, −1 put. */
+  sign: number;
+  spot: number;
+  strike: number;
+  years: number;
+  rate: number;
+  yield: number;
+  vol: number;
   isAmerican: boolean;
   /** Those up to and with now, and from expiry on, do not count. */
-  dividends?: readonly CashDividend[];
+  dividends?: readonly CashDividend[] | undefined;
 }
 
 export const DEFAULT_STEPS = 501;
@@ -78,16 +80,6 @@ function present(input: BinomialInput, steps: number): Present {
   };
 }
 
-/** Present value, at a moment, of the dividends from that moment on. */
-function escrowOf({ dividends = [], years, rate }: BinomialInput): (from: number) => number {
-  const paid = dividends.filter(({ years: at }) => at > 0 && at < years);
-  return (from) =>
-    paid.reduce(
-      (sum, { years: at, amount }) => (at >= from - MOMENT ? sum + amount * Math.exp(-rate * (at - from)) : sum),
-      0,
-    );
-}
-
 /**
  * Price of a European or American option with cash dividends.
  *
@@ -95,51 +87,96 @@ function escrowOf({ dividends = [], years, rate }: BinomialInput): (from: number
  * @returns NaN where the present value of the dividends takes the whole spot
  */
 export function priceBinomial(input: BinomialInput, steps = DEFAULT_STEPS): number {
-  const stripped = input.spot - escrowOf(input)(0);
-  if (!(stripped > 0)) return NaN;
-  if (!(input.vol * Math.sqrt(input.years) > 0)) return certainPrice(input, stripped);
+  if (!(input.spot - escrowOf(input)(0) > 0)) return NaN;
+  if (!hasNodes(input, steps)) return certainPrice(input);
   return present(input, steps).value[1];
 }
 
-/** Share of the vol, and of a rate one, by which they are moved for vega and rho. */
-const VOL_STEP = 0.01;
-const RATE_STEP = 1e-4;
+/** A step that moves the price by less than this, relative, leaves no digits to a difference of its nodes. */
+const LEAST_STEP = 1e-9;
 
-/**
- * Price and first Greeks from the tree, in the units of the conventions: delta and gamma of the parabola through the
- * three nodes of the present, theta of the Black–Scholes equation, in which the dividends grow with the rate; vega and rho
- * as central differences.
- */
-export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
-  const stripped = input.spot - escrowOf(input)(0);
-  if (!(stripped > 0 && input.vol * Math.sqrt(input.years) > 0)) {
-    const price = priceBinomial(input, steps);
-    return { price, delta: NaN, gamma: NaN, theta: NaN, vega: NaN, rho: NaN };
-  }
-  const { rate, vol, spot, strike, sign, isAmerican } = input;
+/** Whether the nodes of a tree stand apart: else the price moves along its forward. */
+function hasNodes({ vol, years }: BinomialInput, steps: number): boolean {
+  return vol * Math.sqrt(years / steps) > LEAST_STEP;
+}
+
+/** Of the spot: what is left of the time value is rounding. */
+const NO_TIME_VALUE = 1e-12;
+
+/** Whether the best that can be done is to exercise now. */
+function isExercised({ sign, spot, strike, isAmerican }: BinomialInput, price: number): boolean {
+  return isAmerican && price > 0 && price <= sign * (spot - strike) + NO_TIME_VALUE * spot;
+}
+
+/** What one tree says without being moved: theta follows from the Black–Scholes equation. */
+type Nodes = readonly [price: number, delta: number, gamma: number, thetaPerYear: number];
+
+/** Delta and gamma of the parabola through the nodes of the present; the dividends grow with the rate. */
+function nodesOf(input: BinomialInput, steps: number): Nodes {
+  const { rate, vol, spot } = input;
   const { escrowed, price: x, value: v } = present(input, steps);
   const price = v[1];
   const [left, right] = [(v[1] - v[0]) / (x[1] - x[0]), (v[2] - v[1]) / (x[2] - x[1])];
   const gamma = (2 * (right - left)) / (x[2] - x[0]);
   const delta = (left * (x[2] - x[1]) + right * (x[1] - x[0])) / (x[2] - x[0]);
-  const perYear =
+  const stripped = spot - escrowed;
+  const theta =
     rate * (price - escrowed * delta) -
     (rate - input.yield) * stripped * delta -
     0.5 * vol * vol * stripped * stripped * gamma;
-  const moved = (change: Partial<BinomialInput>) => priceBinomial({ ...input, ...change }, steps);
-  const isExercised = isAmerican && price > 0 && price <= sign * (spot - strike);
+  return [price, delta, gamma, isExercised(input, price) ? 0 : theta];
+}
+
+/** Shares of the vol and of a deviation of the price, and a rate, by which they are moved. */
+const VOL_STEP = 0.02;
+const SPOT_STEP = 0.1;
+const RATE_STEP = 1e-4;
+
+/**
+ * Price and Greeks from trees, in the units of the conventions: delta, gamma and theta from the nodes of one; what vol,
+ * spot and rate do to them as central differences of trees of the same steps, of the fourth order for the spot. A day takes from delta, gamma and vega what
+ * spot and vol add to theta, so that no tree of another life is needed.
+ */
+export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
+  const stripped = input.spot - escrowOf(input)(0);
+  if (!hasNodes(input, steps) || !(stripped > 0)) {
+    return stripped > 0 ? certainValues(input) : certainValues({ ...input, spot: NaN });
+  }
+  const { rate, vol, spot } = input;
+  const here = nodesOf(input, steps);
+  const [price, delta, gamma, theta] = here;
+  if (isExercised(input, price)) return { price, delta, gamma: 0, ...UNMOVED };
+  const volStep = VOL_STEP * vol;
+  const spotStep = SPOT_STEP * stripped * Math.min(0.5, vol * Math.sqrt(input.years));
+  const at = (change: Partial<BinomialInput>) => nodesOf({ ...input, ...change }, steps);
+  const slopes = (low: Nodes, high: Nodes, step: number) => low.map((value, k) => (high[k]! - value) / (2 * step));
+  const [lowVol, highVol] = [at({ vol: vol - volStep }), at({ vol: vol + volStep })];
+  const byVol = slopes(lowVol, highVol, volStep);
+  const [lowest, lower, higher, highest] = [-2, -1, 1, 2].map((k) => at({ spot: spot + k * spotStep })) as [
+    Nodes,
+    Nodes,
+    Nodes,
+    Nodes,
+  ];
+  const bySpot = (k: 2 | 3) => (8 * (higher[k] - lower[k]) - (highest[k] - lowest[k])) / (12 * spotStep);
+  const thetaBend = (16 * (lower[3] + higher[3]) - lowest[3] - highest[3] - 30 * theta) / (12 * spotStep * spotStep);
+  const byRate = slopes(at({ rate: rate - RATE_STEP }), at({ rate: rate + RATE_STEP }), RATE_STEP);
   return {
     price,
     delta,
     gamma,
-    theta: isExercised ? 0 : perYear / DAYS_PER_YEAR,
-    vega: ((moved({ vol: vol * (1 + VOL_STEP) }) - moved({ vol: vol * (1 - VOL_STEP) })) / (2 * VOL_STEP * vol)) * 0.01,
-    rho: ((moved({ rate: rate + RATE_STEP }) - moved({ rate: rate - RATE_STEP })) / (2 * RATE_STEP)) * 0.01,
+    theta: theta / DAYS_PER_YEAR,
+    vega: byVol[0]! * 0.01,
+    rho: byRate[0]! * 0.01,
+    vanna: byVol[1]! * 0.01,
+    volga: ((lowVol[0] + highVol[0] - 2 * price) / (volStep * volStep)) * 1e-4,
+    charm: bySpot(3) / DAYS_PER_YEAR,
+    speed: bySpot(2),
+    color: thetaBend / DAYS_PER_YEAR,
+    veta: (byVol[3]! * 0.01) / DAYS_PER_YEAR,
+    zomma: byVol[2]! * 0.01,
   };
 }
-
-/** A dividend at a moment of the tree belongs to it, though the sum of its steps is not exact. */
-const MOMENT = 1e-9;
 
 function stepEuropean(value: Float64Array, i: number, onUp: number, onDown: number): void {
   for (let j = 0; j <= i; j++) value[j] = onUp * value[j + 1]! + onDown * value[j]!;
@@ -162,15 +199,4 @@ function stepAmerican(
     const exercised = sign * (at - strike);
     value[j] = held > exercised ? held : exercised;
   }
-}
-
-/** Without vol the price moves along its forward; exercise is looked for at as many moments as a tree has. */
-function certainPrice(input: BinomialInput, stripped: number): number {
-  const { sign, strike, years, rate, isAmerican } = input;
-  const escrow = escrowOf(input);
-  const gain = (t: number) =>
-    Math.exp(-rate * t) * sign * (stripped * Math.exp((rate - input.yield) * t) + escrow(t) - strike);
-  const steps = isAmerican ? DEFAULT_STEPS : 1;
-  const moments = Array.from({ length: steps + 1 }, (_, i) => (years * i) / steps);
-  return Math.max(0, ...(isAmerican ? moments : moments.slice(-1)).map(gain));
 }

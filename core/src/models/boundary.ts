@@ -42,6 +42,18 @@ export function solveBoundary(tables: Collocation, rate: number, carryYield: num
     if (takeMove(tables, limit) < SETTLED) break;
   }
   fillSquares(tables, limit);
+  tables.solved.set([rate, carryYield, vol, years]);
+}
+
+/** Whether the tables hold this very boundary: it does not hang on spot and strike. */
+export function isSolved(
+  { solved }: Collocation,
+  rate: number,
+  carryYield: number,
+  vol: number,
+  years: number,
+): boolean {
+  return solved[0] === rate && solved[1] === carryYield && solved[2] === vol && solved[3] === years;
 }
 
 /** Newton's method ends where it moves ln B by less: what is left is rounding. */

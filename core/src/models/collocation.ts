@@ -41,6 +41,8 @@ export interface Collocation extends CollocationSize {
   readonly deviation: Float64Array;
   readonly logBoundary: Float64Array;
   readonly square: Float64Array;
+  /** Rate, yield, vol and years that the boundary is of. */
+  readonly solved: Float64Array;
   /** By cells. */
   readonly drift: Float64Array;
   readonly cellDeviation: Float64Array;
@@ -131,6 +133,7 @@ export function makeCollocation(size: CollocationSize): Collocation {
     deviation: perNode(),
     logBoundary: perNode(),
     square: perNode(),
+    solved: new Float64Array(4).fill(NaN),
     drift: perCell(),
     cellDeviation: perCell(),
     inverse: perCell(),

@@ -1,21 +1,10 @@
 import { normalCdf, scaledTail } from '../distributions';
+import { americanValues, earlyExercise, type AmericanInput } from './american';
 import { bachelierValues } from './bachelier';
-import { makeFirstOrder, priceEuropean } from './european';
-import { CALL, DAYS_PER_YEAR, PUT, type ModelId, type Side } from './model';
-
-/** One contract. `spot` for black-scholes-merton and garman-kohlhagen, `forward` for the other two. */
-export interface Contract {
-  model: ModelId;
-  side: Side;
-  spot?: number;
-  forward?: number;
-  strike: number;
-  years: number;
-  rate: number;
-  /** Dividend yield, or the foreign rate of garman-kohlhagen; zero unless given. */
-  yield?: number;
-  vol: number;
-}
+import { binomialValues } from './binomial';
+import { dividendsOf, escrowDuration, escrowOf } from './escrow';
+import { makeEuropean, makeFirstOrder, priceEuropean } from './european';
+import { CALL, DAYS_PER_YEAR, exerciseOf, isOnForward, PUT, underlyingOf, type Contract, type ModelId } from './model';
 
 /** Units as in docs/conventions.md. A value that does not exist is NaN. */
 export interface ContractValues {
@@ -36,42 +25,63 @@ export interface ContractValues {
   touch: number;
 }
 
-const single = {
-  spot: new Float64Array(1),
-  strike: new Float64Array(1),
-  years: new Float64Array(1),
-  rate: new Float64Array(1),
-  yield: new Float64Array(1),
-  vol: new Float64Array(1),
-  sign: new Float64Array(1),
-};
+const single = makeEuropean(1);
 const singleOut = makeFirstOrder(1);
 
 /**
- * Price, Greeks, in-the-money and touch probability of one European contract.
- * The first-order part runs through the batch kernel; the higher Greeks are the closed forms of
+ * The model whose numbers a contract gets: `american` goes to the tree where it has cash dividends, or two exercise
+ * boundaries.
+ */
+export function pricingModel(contract: Omit<Contract, 'vol'>): ModelId {
+  if (contract.model !== 'american') return contract.model;
+  const sign = contract.side === 'call' ? CALL : PUT;
+  const isInTree =
+    dividendsOf(contract).length > 0 || earlyExercise(sign, contract.rate, contract.yield ?? 0) === 'between';
+  return isInTree ? 'binomial' : 'american';
+}
+
+/**
+ * Price, Greeks, in-the-money and touch probability of one contract under any model.
+ * Of the European ones the first-order part runs through the batch kernel; the higher Greeks are the closed forms of
  * E. G. Haug, "The Complete Guide to Option Pricing Formulas" (2nd ed. 2007), chapter 2, turned to
- * calendar time.
+ * calendar time. Cash dividends are escrowed. The odds are those of the price at expiry and of its way there, whatever
+ * the exercise; with cash dividends nobody has a closed form for touching, and it is NaN.
  *
  * @throws RangeError when the price input that the model needs is missing
  */
 export function priceContract(contract: Contract): ContractValues {
   const sign = contract.side === 'call' ? CALL : PUT;
   const { strike, years, rate, vol, model } = contract;
-  const onForward = model === 'black-76' || model === 'bachelier';
-  const underlying = onForward ? contract.forward : contract.spot;
-  if (underlying === undefined) {
-    throw new RangeError(`${model} needs ${onForward ? 'forward' : 'spot'}`);
-  }
+  const underlying = underlyingOf(contract);
   if (model === 'bachelier') {
     return bachelierValues({ sign, forward: underlying, strike, years, rate, vol });
   }
-  const carryYield = onForward ? rate : (contract.yield ?? 0);
-  single.spot[0] = underlying;
+  const isHeld = isOnForward(model);
+  const carryYield = isHeld ? rate : (contract.yield ?? 0);
+  const escrowed = isHeld ? 0 : escrowOf(contract)(0);
+  const input = { sign, spot: underlying, strike, years, rate, yield: carryYield, vol };
+  const closed = lognormalValues({ ...input, spot: underlying - escrowed }, isHeld);
+  const odds = {
+    itm: closed.itm,
+    touch: escrowed === 0 ? touchProbability(underlying, strike, years, rate - carryYield, vol) : NaN,
+  };
+  const pricing = pricingModel(contract);
+  if (pricing === 'american') return { ...americanValues(input), ...odds };
+  if (pricing === 'binomial') {
+    const isAmerican = exerciseOf(contract) === 'american';
+    return { ...binomialValues({ ...input, isAmerican, dividends: contract.dividends }, contract.steps), ...odds };
+  }
+  return { ...(escrowed === 0 ? closed : withEscrow(closed, contract, escrowed)), ...odds };
+}
+
+/** The European formula on one contract, all Greeks. */
+function lognormalValues(input: AmericanInput, isForwardHeld: boolean) {
+  const { sign, spot, strike, years, rate, vol } = input;
+  single.spot[0] = spot;
   single.strike[0] = strike;
   single.years[0] = years;
   single.rate[0] = rate;
-  single.yield[0] = carryYield;
+  single.yield[0] = input.yield;
   single.vol[0] = vol;
   single.sign[0] = sign;
   priceEuropean(single, singleOut, 1);
@@ -79,17 +89,32 @@ export function priceContract(contract: Contract): ContractValues {
   const delta = singleOut.delta[0]!;
   const gamma = singleOut.gamma[0]!;
   const vega = singleOut.vega[0]!;
-  const higher = higherGreeks(underlying, strike, years, rate, carryYield, vol, { delta, gamma, vega });
   return {
     price,
     delta,
     gamma: Number.isFinite(gamma) ? gamma : NaN,
     theta: singleOut.theta[0]!,
     vega,
-    rho: onForward ? -years * price * 0.01 : singleOut.rho[0]!,
-    ...higher,
+    rho: isForwardHeld ? -years * price * 0.01 : singleOut.rho[0]!,
+    ...higherGreeks(spot, strike, years, rate, input.yield, vol, { delta, gamma, vega }),
     itm: singleOut.itm[0]!,
-    touch: touchProbability(underlying, strike, years, rate - carryYield, vol),
+  };
+}
+
+/** Greeks to the spot with its dividends from those to the spot without: their present value grows at the rate. */
+function withEscrow(
+  stripped: ReturnType<typeof lognormalValues>,
+  contract: Contract,
+  escrowed: number,
+): ReturnType<typeof lognormalValues> {
+  const growthPerDay = (contract.rate * escrowed) / DAYS_PER_YEAR;
+  return {
+    ...stripped,
+    theta: stripped.theta - growthPerDay * stripped.delta,
+    charm: stripped.charm - growthPerDay * stripped.gamma,
+    color: stripped.color - growthPerDay * stripped.speed,
+    veta: stripped.veta - growthPerDay * stripped.vanna,
+    rho: stripped.rho + escrowDuration(contract) * stripped.delta * 0.01,
   };
 }
 

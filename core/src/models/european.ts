@@ -1,5 +1,6 @@
 import { exp, log, scaledTail, INV_SQRT_2PI } from '../distributions';
 import { DAYS_PER_YEAR } from './model';
+import { logRatio, outOfTheMoney } from './normalized';
 
 /**
  * Contracts of a batch, one array per input, all of one length.
@@ -26,6 +27,20 @@ export interface FirstOrderColumns {
   readonly vega: Float64Array;
   readonly rho: Float64Array;
   readonly itm: Float64Array;
+}
+
+/** Contract columns of a given length, to be filled. */
+export function makeEuropean(length: number): EuropeanColumns {
+  const column = () => new Float64Array(length);
+  return {
+    spot: column(),
+    strike: column(),
+    years: column(),
+    rate: column(),
+    yield: column(),
+    vol: column(),
+    sign: column(),
+  };
 }
 
 /** Result columns of a given length. */
@@ -73,10 +88,14 @@ export function priceEuropean(input: EuropeanColumns, out: FirstOrderColumns, co
     for (let j = 0; j < 3 * BLOCK; j++) EXPONENT[j] = exp(EXPONENT[j]!);
     finish(input, out, from, to);
     for (let i = from; i < to; i++) {
-      if (!(out.price[i]! > 0)) finishDegenerate(input, out, i);
+      // Next to what its two terms are worth a small price has lost digits; without deviation it is not a number.
+      if (!(out.price[i]! > LOST * Math.abs(out.delta[i]!) * input.spot[i]!)) finishSmall(input, out, i);
     }
   }
 }
+
+/** A price under this share of its larger term is had without taking a difference. */
+const LOST = 1e-3;
 
 function prepare(
   spot: Float64Array,
@@ -137,10 +156,21 @@ function finish(input: EuropeanColumns, out: FirstOrderColumns, from: number, to
   }
 }
 
-/**
- * What the fast loop cannot answer: no deviation at all, or a price so far out that the difference of
- * its two terms has no digits left.
- */
+/** What the fast loop answers with few digits, or not at all. */
+function finishSmall(input: EuropeanColumns, out: FirstOrderColumns, i: number): void {
+  const deviation = input.vol[i]! * Math.sqrt(input.years[i]!);
+  const [s, k] = [input.spot[i]!, input.strike[i]!];
+  const carry = (input.rate[i]! - input.yield[i]!) * input.years[i]!;
+  const x = Math.abs((s > k ? logRatio(s, k) : -logRatio(k, s)) + carry);
+  const isDegenerate = !(deviation > 0 && deviation < Infinity && x < Infinity) || !(x / deviation < 1e8);
+  if (isDegenerate) return finishDegenerate(input, out, i);
+  const spotValue = s * Math.exp(-input.yield[i]! * input.years[i]!);
+  const strikeValue = k * Math.exp(-input.rate[i]! * input.years[i]!);
+  const intrinsic = Math.max(input.sign[i]! * (spotValue - strikeValue), 0);
+  out.price[i] = intrinsic + Math.sqrt(spotValue) * Math.sqrt(strikeValue) * outOfTheMoney(x, deviation);
+}
+
+/** No deviation at all, or a forward so many deviations away that nothing moves any longer. */
 function finishDegenerate(input: EuropeanColumns, out: FirstOrderColumns, i: number): void {
   const s = input.spot[i]!;
   const t = input.years[i]!;

@@ -1,20 +1,37 @@
 /**
  * Models: theoretical prices and Greeks in the units of docs/conventions.md.
- * `european.ts` is the one lognormal kernel (batches and single contracts), `bachelier.ts` the normal
- * one, `contract.ts` dispatches by model id and adds the higher Greeks. `american.ts` prices early exercise from its
- * boundary (`boundary.ts`, on the tables of `collocation.ts`), `binomial.ts` in a tree, with cash dividends.
+ * `european.ts` is the one lognormal kernel (batches and single contracts), `normalized.ts` its price where small,
+ * `bachelier.ts` the normal one; `american.ts` prices early exercise from its boundary (`boundary.ts`, on the tables of
+ * `collocation.ts`), `binomial.ts` in a tree, `certain.ts` either without vol, `escrow.ts` takes cash dividends out of the
+ * spot. `contract.ts` dispatches by model id and adds the higher Greeks.
  * Imports distributions only.
  */
-export { CALL, PUT, DAYS_PER_YEAR, MODEL_IDS, type ModelId, type Side } from './model';
-export { priceEuropean, type EuropeanColumns, type FirstOrderColumns, makeFirstOrder } from './european';
-export { priceContract, touchProbability, type Contract, type ContractValues } from './contract';
-export { americanValues, earlyExercise, priceAmerican, type AmericanInput, type AmericanSetting } from './american';
 export {
-  binomialValues,
-  DEFAULT_STEPS,
-  MOST_STEPS,
-  priceBinomial,
-  type BinomialInput,
+  CALL,
+  PUT,
+  DAYS_PER_YEAR,
+  MODEL_IDS,
+  exerciseOf,
+  isOnForward,
+  underlyingOf,
   type CashDividend,
-} from './binomial';
+  type Contract,
+  type Exercise,
+  type ModelId,
+  type Side,
+} from './model';
+export { dividendsOf, escrowOf } from './escrow';
+export { makeEuropean, makeFirstOrder, priceEuropean, type EuropeanColumns, type FirstOrderColumns } from './european';
+export { priceContract, pricingModel, touchProbability, type ContractValues } from './contract';
+export {
+  americanValues,
+  earlyExercise,
+  priceAmerican,
+  priceAmericanContract,
+  type AmericanInput,
+  type AmericanSetting,
+} from './american';
+export { certainPrice } from './certain';
+export { binomialValues, DEFAULT_STEPS, MOST_STEPS, priceBinomial, type BinomialInput } from './binomial';
 export { bachelierUndiscounted } from './bachelier';
+export { logRatio, outOfTheMoney, SMALL_T, tailDifference } from './normalized';

@@ -8,6 +8,59 @@ export type Side = 'call' | 'put';
 /** Theta, charm, color and veta are per calendar day of a 365-day year. */
 export const DAYS_PER_YEAR = 365;
 
-/** The European models that exist so far; the early-exercise models come with the pricing core. */
-export const MODEL_IDS = ['black-scholes-merton', 'black-76', 'garman-kohlhagen', 'bachelier'] as const;
+/** In the order of the conventions; see docs/conventions.md for what each is for and what it takes. */
+export const MODEL_IDS = [
+  'black-scholes-merton',
+  'black-76',
+  'garman-kohlhagen',
+  'bachelier',
+  'american',
+  'binomial',
+] as const;
 export type ModelId = (typeof MODEL_IDS)[number];
+export type Exercise = 'european' | 'american';
+
+/** A cash dividend. */
+export interface CashDividend {
+  /** Years from now to its ex-date. */
+  years: number;
+  amount: number;
+}
+
+/** One contract. `forward` for black-76 and bachelier, `spot` for the others. */
+export interface Contract {
+  model: ModelId;
+  side: Side;
+  /** For binomial, `american` unless given; the others have one of their own. */
+  exercise?: Exercise | undefined;
+  spot?: number | undefined;
+  forward?: number | undefined;
+  strike: number;
+  years: number;
+  rate: number;
+  /** Dividend yield, or the foreign rate of garman-kohlhagen; zero unless given. */
+  yield?: number | undefined;
+  vol: number;
+  /** For the models on spot but garman-kohlhagen; those up to and with now, and from expiry on, do not count. */
+  dividends?: readonly CashDividend[] | undefined;
+  /** Of the tree. */
+  steps?: number | undefined;
+}
+
+/** Whether a model is written on the forward rather than the spot. */
+export function isOnForward(model: ModelId): boolean {
+  return model === 'black-76' || model === 'bachelier';
+}
+
+/** Whether a contract can be exercised before its expiry. */
+export function exerciseOf({ model, exercise }: Pick<Contract, 'model' | 'exercise'>): Exercise {
+  if (model === 'binomial') return exercise ?? 'american';
+  return model === 'american' ? 'american' : 'european';
+}
+
+/** The price a contract is written on. */
+export function underlyingOf({ model, spot, forward }: Pick<Contract, 'model' | 'spot' | 'forward'>): number {
+  const price = isOnForward(model) ? forward : spot;
+  if (price === undefined) throw new RangeError(`${model} needs ${isOnForward(model) ? 'forward' : 'spot'}`);
+  return price;
+}

@@ -1,8 +1,12 @@
+import { setImmediate } from 'node:timers/promises';
 import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
 import { StateError } from '../errors';
 import { ApiError, invalidInput, problem } from './problem';
+
+/** Nobody is left to read an answer. */
+const CLOSED = 499;
 
 /**
  * A request handler that answers JSON: what `work` returns, or the problem it throws. A Response passes as it is.
@@ -18,6 +22,7 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
     } catch (error) {
       if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
       if (error instanceof StateError) return problem(409, 'Not in the state for this', error.message);
+      if (error instanceof Error && error.name === 'AbortError') return new Response(null, { status: CLOSED });
       console.error(error);
       return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
     }
@@ -37,6 +42,32 @@ export async function readBody<T extends z.ZodType>(event: RequestEvent, schema:
   const parsed = schema.safeParse(body);
   if (!parsed.success) throw invalidInput(parsed.error);
   return parsed.data;
+}
+
+/** How long a batch may keep the one thread of the server to itself. */
+const TURN = 20;
+
+/**
+ * Works through a batch, letting other requests in between; stops when nobody waits for it any longer.
+ *
+ * @param signal of the request
+ */
+export async function inTurns<Item, Result>(
+  signal: AbortSignal,
+  items: readonly Item[],
+  work: (item: Item) => Result,
+): Promise<Result[]> {
+  const results: Result[] = [];
+  let until = performance.now() + TURN;
+  for (const item of items) {
+    if (performance.now() > until) {
+      await setImmediate();
+      signal.throwIfAborted();
+      until = performance.now() + TURN;
+    }
+    results.push(work(item));
+  }
+  return results;
 }
 
 /** The query of a request as its schema describes it. */

@@ -66,7 +66,7 @@ const paths: ZodOpenApiPathsObject = {
   '/health': get({ summary: 'Whether the application and its database answer', response: schemas.Health }),
   '/price': {
     post: operation({
-      summary: 'Prices, Greeks and odds of European contracts',
+      summary: 'Prices, Greeks and odds of contracts under any model',
       body: schemas.PriceRequest,
       response: schemas.PriceResponse,
     }),

@@ -2,7 +2,7 @@
  * Every request and response of the API. The OpenAPI document is generated from these, the screens take their
  * types from them, and the tests check answers against them.
  */
-import { BASES, MODEL_IDS, REASONS } from '@umwelt/core';
+import { BASES, DEFAULT_STEPS, exerciseOf, isOnForward, MODEL_IDS, MOST_STEPS, REASONS } from '@umwelt/core';
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
 import { IMPORT_STATES } from '../db/schema';
@@ -30,35 +30,78 @@ export const Health = z
 
 const MOST_ITEMS = 100_000;
 
+const CashDividend = z.object({
+  years: number.describe('from now to the ex-date'),
+  amount: number.min(0).describe('per unit of the underlying'),
+});
+
+const MOST_DIVIDENDS = 500;
+
 const contractTerms = {
   model: z.enum(MODEL_IDS),
   side: z.enum(['call', 'put']),
-  exercise: z.literal('european', 'only european exercise is priced so far').optional(),
-  spot: number.optional().describe('price of the underlying, for black-scholes-merton and garman-kohlhagen'),
+  exercise: z
+    .enum(['european', 'american'])
+    .optional()
+    .describe('a choice for binomial, which is american unless given; the other models have one of their own'),
+  spot: number.optional().describe('price of the underlying, for all models but black-76 and bachelier'),
   forward: number.optional().describe('forward price, for black-76 and bachelier'),
   strike: number,
   years: number.describe('time to expiry, ACT/365F'),
   rate: number.describe('continuously compounded, decimal per year'),
   yield: number.optional().describe('dividend yield, or the foreign rate of garman-kohlhagen'),
-  dividends: z.array(z.never('discrete dividends are not priced so far')).optional(),
+  dividends: z
+    .array(CashDividend)
+    .max(MOST_DIVIDENDS)
+    .optional()
+    .describe('cash, escrowed; those with 0 < years < time to expiry count; american with any is priced in the tree'),
+  steps: z.int().min(3).max(MOST_STEPS).optional().describe(`of the tree, made odd; ${DEFAULT_STEPS} unless given`),
 };
 
 interface PricedOn {
   model: (typeof MODEL_IDS)[number];
+  exercise?: 'european' | 'american' | undefined;
   spot?: number | undefined;
   forward?: number | undefined;
   strike: number;
+  dividends?: readonly unknown[] | undefined;
 }
 
-/** Demands the price that the model is written on, and positive prices where it takes logarithms. */
+/** Demands the price that the model is written on, positive prices where it takes logarithms, and no terms of others. */
 function checkUnderlying(contract: PricedOn, context: z.RefinementCtx): void {
-  const field = contract.model === 'black-76' || contract.model === 'bachelier' ? 'forward' : 'spot';
+  const { model, exercise, strike, dividends = [] } = contract;
+  const field = isOnForward(model) ? 'forward' : 'spot';
   const value = contract[field];
   const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
-  if (value === undefined) fault(field, `${contract.model} needs ${field}`);
-  if (contract.model === 'bachelier') return;
+  if (value === undefined) fault(field, `${model} needs ${field}`);
+  if (exercise && exercise !== exerciseOf(contract)) {
+    fault('exercise', `${model} is ${exerciseOf(contract)}; american and binomial can be exercised early`);
+  }
+  if (dividends.length > 0 && (isOnForward(model) || model === 'garman-kohlhagen')) {
+    fault('dividends', `${model} takes no cash dividends`);
+  }
+  if (model === 'bachelier') return;
   if (value !== undefined && !(value > 0)) fault(field, 'must be greater than 0');
-  if (!(contract.strike > 0)) fault('strike', 'must be greater than 0');
+  if (!(strike > 0)) fault('strike', 'must be greater than 0');
+}
+
+/** Steps of all trees of a batch together, squared: what is asked for more than this is not answered in minutes. */
+const MOST_TREE_WORK = 2e10;
+
+interface Treed {
+  model: (typeof MODEL_IDS)[number];
+  dividends?: readonly unknown[] | undefined;
+  steps?: number | undefined;
+}
+
+function checkTrees({ contracts }: { contracts: readonly Treed[] }, context: z.RefinementCtx): void {
+  let work = 0;
+  for (const { model, dividends = [], steps = DEFAULT_STEPS } of contracts) {
+    if (model === 'binomial' || (model === 'american' && dividends.length > 0)) work += steps * steps;
+  }
+  if (work <= MOST_TREE_WORK) return;
+  const message = `too many steps of trees for one request: their squares add up to ${work.toPrecision(3)}, at most ${MOST_TREE_WORK}`;
+  context.addIssue({ code: 'custom', path: ['contracts'], message });
 }
 
 export const PriceContract = z
@@ -68,6 +111,7 @@ export const PriceContract = z
 
 export const PriceRequest = z
   .object({ contracts: z.array(PriceContract).max(MOST_ITEMS) })
+  .superRefine(checkTrees)
   .meta({ id: 'PriceRequest' });
 
 const ItemError = z.object({ error: z.object({ code: z.enum(REASONS), message: z.string() }) });
@@ -87,7 +131,10 @@ export const PriceResult = z.object({
   veta: orNull,
   zomma: orNull,
   itm: orNull.describe('risk-neutral probability to end in the money'),
-  touch: orNull.describe('probability that the price reaches the strike before expiry'),
+  touch: orNull.describe('probability that the price reaches the strike before expiry; null with cash dividends'),
+  pricedBy: z
+    .enum(MODEL_IDS)
+    .describe('the model; binomial for an american contract with cash dividends or two exercise boundaries'),
 });
 
 export const PriceResponse = z
@@ -101,6 +148,7 @@ export const ImpliedVolContract = z
 
 export const ImpliedVolRequest = z
   .object({ contracts: z.array(ImpliedVolContract).max(MOST_ITEMS) })
+  .superRefine(checkTrees)
   .meta({ id: 'ImpliedVolRequest' });
 
 export const ImpliedVolResponse = z

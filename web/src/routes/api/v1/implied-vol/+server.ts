@@ -1,5 +1,5 @@
 import { impliedVol, type Reason } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import { endpoint, inTurns, readBody, schemas } from '$lib/server/api';
 
 const MESSAGES: Partial<Record<Reason, string>> = {
   'below-intrinsic': 'the price is at or under its lower bound, so no vol gives it',
@@ -9,7 +9,7 @@ const MESSAGES: Partial<Record<Reason, string>> = {
 
 export const POST = endpoint(async (event) => {
   const { contracts } = await readBody(event, schemas.ImpliedVolRequest);
-  const results = contracts.map((contract) => {
+  const results = await inTurns(event.request.signal, contracts, (contract) => {
     const result = impliedVol(contract);
     if ('vol' in result) return result;
     return { error: { code: result.reason, message: MESSAGES[result.reason] ?? result.reason } };

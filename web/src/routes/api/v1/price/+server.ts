@@ -1,9 +1,12 @@
-import { priceContract } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import { priceContract, pricingModel } from '@umwelt/core';
+import { endpoint, inTurns, readBody, schemas } from '$lib/server/api';
 
 const EXPIRED = { error: { code: 'expired', message: 'the time to expiry is negative' } };
 
 export const POST = endpoint(async (event) => {
   const { contracts } = await readBody(event, schemas.PriceRequest);
-  return { results: contracts.map((contract) => (contract.years < 0 ? EXPIRED : priceContract(contract))) };
+  const results = await inTurns(event.request.signal, contracts, (contract) =>
+    contract.years < 0 ? EXPIRED : { ...priceContract(contract), pricedBy: pricingModel(contract) },
+  );
+  return { results };
 });
