@@ -11,7 +11,7 @@ import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 4;
+export const DEMO_VERSION = 5;
 
 const STALE_SESSIONS = 5;
 /** The exchange is one hour behind UTC all year. */

@@ -1,4 +1,4 @@
-import { makeFirstOrder, MILLISECONDS_PER_DAY, normalInverse, priceEuropean } from '@umwelt/core';
+import { americanExpiry, makeFirstOrder, MILLISECONDS_PER_DAY, normalInverse, priceEuropean } from '@umwelt/core';
 import { roundTo } from './path';
 import { hashOf, Random, uniformAt } from './random';
 import { expiriesAt, smileOf, volAt, type Moment, type Smile } from './smile';
@@ -33,8 +33,12 @@ export function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, s
   return strikes;
 }
 
-/** Prices and vegas of all strikes, calls first, then puts. */
-function valuesOf(smile: Smile, strikes: readonly number[], hash: number) {
+/**
+ * Prices and vegas of all strikes, calls first, then puts.
+ *
+ * @param spot price of the underlying where contracts can be exercised early; null where not
+ */
+function valuesOf(smile: Smile, strikes: readonly number[], hash: number, spot: number | null) {
   const half = strikes.length;
   const count = 2 * half;
   const price = new Float64Array(count);
@@ -59,12 +63,28 @@ function valuesOf(smile: Smile, strikes: readonly number[], hash: number) {
   for (const { multiple, weight } of smile.humps.length > 0 ? smile.humps : ONE_OUTCOME) {
     input.spot.fill(smile.forward * multiple);
     priceEuropean(input, out, count);
+    if (spot !== null) exerciseEarly(smile, spot * multiple, multiple, strike, vol, input.sign, out.price);
     for (let i = 0; i < count; i++) {
       price[i]! += weight * out.price[i]!;
       vega[i]! += weight * out.vega[i]!;
     }
   }
   return { price, vega };
+}
+
+/** Puts American prices in the place of European ones. */
+function exerciseEarly(
+  { forward, rate, years }: Smile,
+  spot: number,
+  multiple: number,
+  strike: Float64Array,
+  vol: Float64Array,
+  sign: Float64Array,
+  price: Float64Array,
+): void {
+  const carryYield = rate - Math.log((forward * multiple) / spot) / years;
+  const expiry = americanExpiry({ spot, years, rate, yield: carryYield }, Math.min(...vol), Math.max(...vol));
+  for (let i = 0; i < price.length; i++) price[i] = expiry.price(sign[i]!, strike[i]!, vol[i]!);
 }
 
 const ONE_OUTCOME = [{ multiple: 1, weight: 1 }];
@@ -120,7 +140,7 @@ function addExpiry(
   const strikes = held?.strikes.get(expiry) ?? strikesOf(spec, smile);
   const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
   const hash = hashOf(`${spec.symbol} ${expiry}`);
-  const values = valuesOf(smile, strikes, hash);
+  const values = valuesOf(smile, strikes, hash, spec.exercise === 'american' ? moment.price : null);
   const deviation = deviationOf(smile);
   const traded = tradedShare(ofSession) * bustle(stir);
   for (const sign of [1, -1] as const) {

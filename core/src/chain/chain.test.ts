@@ -18,10 +18,12 @@ import { emptySide } from './snapshot';
 const calendar = calendarById('MRX');
 const terms: MarketTerms = {
   kind: 'index',
+  exercise: 'european',
   calendar,
   rates: { days: [1, 400], rate: [0.04, 0.04] },
   dividends: [{ exDate: '2031-03-25', amount: 1 }],
 };
+const on = { kind: 'index', exercise: 'european', spot: 100 } as const;
 const asof = instantOf(calendar, '2031-03-13', '15:45');
 
 /** Quotes of a curve, a fixed half spread around its prices. */
@@ -96,7 +98,7 @@ describe('deriving a snapshot', () => {
     const fit = deriveSlice(slice, snapshot, terms);
     expect(fit.contracts).toBe(42);
     expect(fit.refused.reduce((sum, n) => sum + n)).toBe(42);
-    const vols = impliedColumns(slice.strike, slice.put, fit, -1);
+    const vols = impliedColumns(slice.strike, slice.put, fit, -1, on);
     expect(reasonName(vols.reason[12]!)).toBe('crossed');
     expect(vols.mid[12]).toBeNaN();
     expect(fit.atmVol).toBeCloseTo(Math.sqrt(near.theta / near.years), 3);
@@ -119,9 +121,9 @@ describe('deriving a snapshot', () => {
 describe('valuing under a basis', () => {
   const fit = deriveSlice(snapshot.slices[1]!, snapshot, terms);
   const slice = snapshot.slices[1]!;
-  const vols = impliedColumns(slice.strike, slice.put, fit, -1);
+  const vols = impliedColumns(slice.strike, slice.put, fit, -1, on);
   const value = (basis: 'own' | 'curve' | 'level' | 'realized') =>
-    valueSlice(slice.strike, fit, 100, 'index', { basis, realizedVol: 0.13 }, vols.mid, -1);
+    valueSlice(slice.strike, fit, on, { basis, realizedVol: 0.13 }, vols.mid, -1);
   it('own gives the mid back; level is one vol for all; realized is the number given', () => {
     const own = value('own');
     slice.strike.forEach((_, i) => {
@@ -133,15 +135,7 @@ describe('valuing under a basis', () => {
   });
   it('on the curve the odds count its slope, and say what they would be without', () => {
     const index = 5;
-    const one = valueContract(
-      slice.strike[index]!,
-      fit,
-      100,
-      'index',
-      { basis: 'curve', realizedVol: NaN },
-      vols.mid[index]!,
-      -1,
-    );
+    const one = valueContract(index, slice.strike, fit, on, { basis: 'curve', realizedVol: NaN }, vols.mid, -1);
     expect(one.itm).toBe(value('curve').itm[index]);
     // Where vol falls with the strike, −∂P/∂K with the vol moving is under N(−d₂): ∂σ/∂K < 0 lowers the put's odds.
     expect(one.itm).toBeLessThan(one.flatItm);
@@ -149,7 +143,14 @@ describe('valuing under a basis', () => {
     expect(one.theory).toBe(value('curve').theory[index]);
   });
   it('a future is valued on its forward, and its rho holds it', () => {
-    const future = valueSlice(slice.strike, fit, 100, 'future', { basis: 'level', realizedVol: NaN }, vols.mid, 1);
+    const future = valueSlice(
+      slice.strike,
+      fit,
+      { ...on, kind: 'future' },
+      { basis: 'level', realizedVol: NaN },
+      vols.mid,
+      1,
+    );
     const direct = priceContract({
       model: 'black-76',
       side: 'call',

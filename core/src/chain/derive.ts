@@ -1,4 +1,4 @@
-import { impliedVols, parityForward, quoteReason, REASONS, type ReasonCode } from '../implied';
+import { quoteReason, REASONS, type ReasonCode } from '../implied';
 import { deviationMove, straddleMove, type StraddleQuote } from '../odds';
 import {
   brokenForwards,
@@ -11,11 +11,13 @@ import {
 } from '../quality';
 import { rateAt } from '../rates';
 import { constantMaturityVol, curveVol, deltaSkew, fitCurve, type Curve } from '../surface';
-import { dayOf, expiryInstant, instantOf, MILLISECONDS_PER_DAY, sessionsBetween, yearsBetween } from '../time';
-import type { MarketTerms, SideQuotes, SliceQuotes, Snapshot } from './snapshot';
+import { dayOf, expiryInstant, MILLISECONDS_PER_DAY, sessionsBetween, yearsBetween } from '../time';
+import { carryForward, forwardByParity } from './forward';
+import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
+import { impliedColumns, markAside, type SideVols } from './vols';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 2;
+export const METHOD_VERSION = 3;
 
 export type ForwardSource = 'parity' | 'carry';
 /** Why a whole expiry is not used in the measures of its underlying. */
@@ -98,95 +100,9 @@ export interface SnapshotFit {
   measures: SnapshotMeasures;
 }
 
-/** Implied vols of a side and why a contract has none, aligned with the strikes. */
-export interface SideVols {
-  readonly bid: Float64Array;
-  readonly mid: Float64Array;
-  readonly ask: Float64Array;
-  /** Codes of REASONS; 0 is usable. */
-  readonly reason: Uint8Array;
-}
-
 const DAYS_PER_YEAR = 365;
-const EXPIRED: ReasonCode = REASONS.indexOf('expired');
 const STALE: ReasonCode = REASONS.indexOf('stale');
 const BY_HAND: ReasonCode = REASONS.indexOf('by-hand');
-const NO_FORWARD: ReasonCode = REASONS.indexOf('no-forward');
-const BELOW: ReasonCode = REASONS.indexOf('below-intrinsic');
-const ABOVE: ReasonCode = REASONS.indexOf('above-maximum');
-
-/**
- * Implied vols of one side from bid, mid and ask, by the European formula on the forward.
- *
- * A contract that is set aside keeps its vols; its reason says so.
- *
- * @param fit years, forward, discount of the expiry and what is set aside
- * @param sign +1 calls, −1 puts
- */
-export function impliedColumns(
-  strike: Float64Array,
-  quotes: SideQuotes,
-  fit: Pick<ExpiryFit, 'years' | 'forward' | 'discount' | 'aside'>,
-  sign: number,
-): SideVols {
-  const count = strike.length;
-  const columns = Array.from({ length: 7 }, () => new Float64Array(count));
-  const [forward, years, signs, price, bid, mid, ask] = columns as [
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-    Float64Array,
-  ];
-  const reason = new Uint8Array(count);
-  forward.fill(fit.forward);
-  years.fill(fit.years);
-  signs.fill(sign);
-  const solve = (value: (i: number) => number, out: Float64Array) => {
-    for (let i = 0; i < count; i++) price[i] = value(i) / fit.discount;
-    impliedVols(forward, strike, years, price, signs, out, count);
-  };
-  solve((i) => quotes.bid[i]!, bid);
-  solve((i) => 0.5 * (quotes.bid[i]! + quotes.ask[i]!), mid);
-  solve((i) => quotes.ask[i]!, ask);
-  for (let i = 0; i < count; i++) {
-    reason[i] = !(fit.years > 0)
-      ? EXPIRED
-      : !(fit.forward > 0)
-        ? NO_FORWARD
-        : quoteReason(quotes.bid[i]!, quotes.ask[i]!);
-    if (reason[i] === 0 && !Number.isFinite(mid[i]!)) {
-      const middle = (0.5 * (quotes.bid[i]! + quotes.ask[i]!)) / fit.discount;
-      reason[i] = middle < (sign > 0 ? fit.forward : strike[i]!) ? BELOW : ABOVE;
-    }
-    if (reason[i] !== 0) bid[i] = mid[i] = ask[i] = NaN;
-  }
-  markAside(strike, reason, fit.aside, sign);
-  return { bid, mid, ask, reason };
-}
-
-function markAside(strike: Float64Array, reason: Uint8Array, aside: readonly Aside[], sign: number): void {
-  for (const one of aside) {
-    if ((one.side === 'call' ? 1 : -1) !== sign) continue;
-    const at = strike.indexOf(one.strike);
-    if (at >= 0 && reason[at] === 0) reason[at] = one.reason;
-  }
-}
-
-/** Spot less the dividends still to come before the expiry, grown at the rate (escrowed dividends). */
-function carryForward(snapshot: Snapshot, terms: MarketTerms, expiryAt: number, rate: number): number {
-  const years = yearsBetween(snapshot.asof, expiryAt);
-  if (terms.kind === 'future') return snapshot.price;
-  let spot = snapshot.price;
-  for (const { exDate, amount } of terms.dividends) {
-    const paidAt = instantOf(terms.calendar, exDate, terms.calendar.open);
-    if (paidAt <= snapshot.asof || paidAt >= expiryAt) continue;
-    spot -= amount * Math.exp(-rate * yearsBetween(snapshot.asof, paidAt));
-  }
-  return spot * Math.exp(rate * years);
-}
 
 /** Forward, curve and measures of one expiry. */
 export function deriveSlice(
@@ -211,23 +127,13 @@ function sliceWithCarry(
   const rate = rateAt(terms.rates, days);
   const discount = Math.exp(-rate * years);
   const carry = carryForward(snapshot, terms, expiryAt, rate);
-  const near = Number.isFinite(carry) ? carry : slice.strike[slice.strike.length >> 1]!;
-  const parity = parityForward(
-    {
-      strike: slice.strike,
-      callBid: slice.call.bid,
-      callAsk: slice.call.ask,
-      putBid: slice.put.bid,
-      putAsk: slice.put.ask,
-    },
-    discount,
-    near,
-  );
+  const parity = forwardByParity(slice, snapshot, terms, { years, rate, discount, carry });
   const forward = parity?.forward ?? carry;
   const own = verdicts.filter(({ expiry, settlement }) => expiry === slice.expiry && settlement === slice.settlement);
-  const base = { years, forward, discount, aside: byHand(own) };
-  const calls = impliedColumns(slice.strike, slice.call, base, 1);
-  const puts = impliedColumns(slice.strike, slice.put, base, -1);
+  const base = { years, forward, rate, discount, aside: byHand(own) };
+  const on = writtenOn(snapshot, terms);
+  const calls = impliedColumns(slice.strike, slice.call, base, 1, on);
+  const puts = impliedColumns(slice.strike, slice.put, base, -1, on);
   let points = outOfTheMoney(slice.strike, forward, calls, puts);
   let fit = years > 0 ? fitCurve(points, years, forward) : null;
   const aside = base.aside;

@@ -3,18 +3,12 @@
  * measures (`deriveSnapshot`), and prices, Greeks and odds under a vol basis (`valueSlice`).
  * Imports every other folder of the core.
  */
-export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot } from './snapshot';
-export { emptySide, sideOf } from './snapshot';
-export { deriveSlice, deriveSnapshot, impliedColumns, METHOD_VERSION } from './derive';
-export type {
-  ExpiryAside,
-  ExpiryFit,
-  ForwardSource,
-  SideVols,
-  SnapshotContext,
-  SnapshotFit,
-  SnapshotMeasures,
-} from './derive';
+export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot, WrittenOn } from './snapshot';
+export { emptySide, sideOf, writtenOn } from './snapshot';
+export { expiryTerms } from './american';
+export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
+export { impliedColumns, type SideVols } from './vols';
+export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext, SnapshotFit, SnapshotMeasures } from './derive';
 export {
   BASES,
   valueContract,

@@ -41,9 +41,26 @@ export interface DividendPayment {
 /** What is known beside the quotes when a snapshot is computed. */
 export interface MarketTerms {
   readonly kind: 'index' | 'etf' | 'equity' | 'future' | 'fx';
+  readonly exercise: 'european' | 'american';
   readonly calendar: Calendar;
   readonly rates: RateCurve;
   readonly dividends: readonly DividendPayment[];
+}
+
+/** What contracts are written on, and when they can be exercised. */
+export interface WrittenOn {
+  readonly kind: MarketTerms['kind'];
+  readonly exercise: 'european' | 'american';
+  /** Price of the underlying; NaN where it is not known. */
+  readonly spot: number;
+}
+
+/** What the contracts of a snapshot are written on. */
+export function writtenOn(
+  { price }: Pick<Snapshot, 'price'>,
+  { kind, exercise }: Pick<MarketTerms, 'kind' | 'exercise'>,
+): WrittenOn {
+  return { kind, exercise, spot: price };
 }
 
 /** A side without any quote, to be filled in. */

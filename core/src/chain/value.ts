@@ -1,8 +1,16 @@
-import { makeFirstOrder, priceEuropean, touchProbability } from '../models';
+import {
+  DAYS_PER_YEAR,
+  makeFirstOrder,
+  priceEuropean,
+  touchProbability,
+  type AmericanExpiry,
+  type FirstOrderColumns,
+} from '../models';
 import { oddsAbove } from '../odds';
 import { curveSlope, curveVol } from '../surface';
+import { americanAt, americanOn, expiryTerms, isEarly } from './american';
 import type { ExpiryFit } from './derive';
-import type { MarketTerms } from './snapshot';
+import type { WrittenOn } from './snapshot';
 
 /** The vol bases that exist so far, in the order in which the screen steps through them. */
 export const BASES = ['curve', 'own', 'level', 'realized'] as const;
@@ -27,56 +35,65 @@ export interface SideValues {
   readonly itm: Float64Array;
 }
 
-function basisVols(
-  strike: Float64Array,
-  fit: ExpiryFit,
-  choice: BasisChoice,
-  own: Float64Array,
-  out: Float64Array,
-): void {
-  for (let i = 0; i < strike.length; i++) {
-    if (choice.basis === 'own') out[i] = own[i]!;
-    else if (choice.basis === 'realized') out[i] = choice.realizedVol;
-    else if (!fit.curve) out[i] = NaN;
-    else out[i] = curveVol(fit.curve, choice.basis === 'level' ? 0 : Math.log(strike[i]! / fit.forward));
-  }
+function basisVols(strike: Float64Array, fit: ExpiryFit, choice: BasisChoice, own: Float64Array): Float64Array {
+  return strike.map((level, i) => {
+    if (choice.basis === 'own') return own[i]!;
+    if (choice.basis === 'realized') return choice.realizedVol;
+    if (!fit.curve) return NaN;
+    return curveVol(fit.curve, choice.basis === 'level' ? 0 : Math.log(level / fit.forward));
+  });
 }
 
 /**
- * Values one side of an expiry under a vol basis: European, on the forward of the expiry (the spot and
- * the yield that leads from it to the forward; for futures the forward itself).
+ * Values one side of an expiry under a vol basis, on the price and the yield that leads from it to the forward of the
+ * expiry; for futures on the forward itself. American contracts with their early exercise.
  * The odds on the `curve` basis count the slope of the curve, on the others they are N(±d₂).
  *
- * @param spot price of the underlying
  * @param own implied vols of the side at the quote in use, for `own`
  * @param sign +1 calls, −1 puts
  */
 export function valueSlice(
   strike: Float64Array,
   fit: ExpiryFit,
-  spot: number,
-  kind: MarketTerms['kind'],
+  on: WrittenOn,
   choice: BasisChoice,
   own: Float64Array,
   sign: number,
 ): SideValues {
+  const vol = basisVols(strike, fit, choice, own);
+  return valueAt(strike, vol, fit, on, choice, sign, vol);
+}
+
+/**
+ * Values strikes at vols.
+ *
+ * @param around vols of the whole side, between which early exercise is interpolated: one contract by itself gets the
+ *   numbers that it has in its chain
+ */
+function valueAt(
+  strike: Float64Array,
+  vol: Float64Array,
+  fit: ExpiryFit,
+  on: WrittenOn,
+  choice: BasisChoice,
+  sign: number,
+  around: Float64Array,
+): SideValues {
   const count = strike.length;
+  const terms = expiryTerms(on, fit);
   const fill = (value: number) => new Float64Array(count).fill(value);
-  const isFuture = kind === 'future';
-  const carryYield = isFuture ? fit.rate : fit.rate - Math.log(fit.forward / spot) / fit.years;
-  const vol = new Float64Array(count);
-  basisVols(strike, fit, choice, own, vol);
   const out = makeFirstOrder(count);
   const columns = {
-    spot: fill(isFuture ? fit.forward : spot),
+    spot: fill(terms.spot),
     strike,
-    years: fill(fit.years),
-    rate: fill(fit.rate),
-    yield: fill(carryYield),
+    years: fill(terms.years),
+    rate: fill(terms.rate),
+    yield: fill(terms.yield),
     vol,
     sign: fill(sign),
   };
   priceEuropean(columns, out, count);
+  const isFuture = on.kind === 'future';
   if (isFuture) for (let i = 0; i < count; i++) out.rho[i] = -fit.years * out.price[i]! * 0.01;
   if (choice.basis === 'curve' && fit.curve) {
     for (let i = 0; i < count; i++) {
@@ -85,8 +102,44 @@ export function valueSlice(
       out.itm[i] = sign > 0 ? above : 1 - above;
     }
   }
+  if (isEarly(on, fit, sign)) addEarlyExercise(americanOn(on, fit, around), isFuture, strike, vol, sign, out);
   const { price: theory, delta, gamma, theta, vega, rho, itm } = out;
   return { vol, theory, delta, gamma, theta, vega, rho, itm };
+}
+
+/** Share of the vol, and a rate, by which they are moved for vega and rho. */
+const VOL_STEP = 0.005;
+const RATE_STEP = 5e-4;
+
+/** Puts the American price and Greeks in the place of the European. */
+function addEarlyExercise(
+  expiry: AmericanExpiry,
+  isFuture: boolean,
+  strike: Float64Array,
+  vol: Float64Array,
+  sign: number,
+  out: FirstOrderColumns,
+): void {
+  const { terms } = expiry;
+  const { spot, rate, yield: carryYield } = terms;
+  // A future holds its forward, so its yield moves with the rate.
+  const [lower, higher] = [-RATE_STEP, RATE_STEP].map((step) =>
+    americanAt({ ...terms, rate: rate + step, yield: carryYield + (isFuture ? step : 0) }, ...expiry.range),
+  ) as [AmericanExpiry, AmericanExpiry];
+  for (let i = 0; i < strike.length; i++) {
+    const [k, v] = [strike[i]!, vol[i]!];
+    if (!(v > 0)) continue;
+    const [price, delta, gamma] = expiry.sheet(sign, k, v);
+    const isExercised = price > 0 && price === sign * (spot - k) && gamma === 0;
+    out.price[i] = price;
+    out.delta[i] = delta;
+    out.gamma[i] = gamma;
+    const perYear = rate * price - (rate - carryYield) * spot * delta - 0.5 * v * v * spot * spot * gamma;
+    out.theta[i] = isExercised ? 0 : perYear / DAYS_PER_YEAR;
+    const step = VOL_STEP * v;
+    out.vega[i] = ((expiry.price(sign, k, v + step) - expiry.price(sign, k, v - step)) / (2 * step)) * 0.01;
+    out.rho[i] = ((higher.price(sign, k, v) - lower.price(sign, k, v)) / (2 * RATE_STEP)) * 0.01;
+  }
 }
 
 /** What the close-up shows of one contract under one basis; NaN where the basis gives no vol. */
@@ -105,24 +158,27 @@ export interface ContractView {
 }
 
 /**
- * One contract under one basis, by the same code as a whole slice.
+ * One contract under one basis, with the numbers of {@link valueSlice}.
  *
- * @param ownVol implied vol of the contract at the quote in use; NaN for none
+ * @param index of its strike
+ * @param own implied vols of the side at the quote in use
  */
 export function valueContract(
-  strike: number,
+  index: number,
+  strikes: Float64Array,
   fit: ExpiryFit,
-  spot: number,
-  kind: MarketTerms['kind'],
+  on: WrittenOn,
   choice: BasisChoice,
-  ownVol: number,
+  own: Float64Array,
   sign: number,
 ): ContractView {
-  const values = valueSlice(Float64Array.of(strike), fit, spot, kind, choice, Float64Array.of(ownVol), sign);
-  const vol = values.vol[0]!;
+  const around = basisVols(strikes, fit, choice, own);
+  const strike = strikes[index]!;
+  const vol = around[index]!;
+  const values = valueAt(Float64Array.of(strike), Float64Array.of(vol), fit, on, choice, sign, around);
   const k = Math.log(strike / fit.forward);
   const flatAbove = oddsAbove(k, vol, 0, fit.years);
-  const start = kind === 'future' ? fit.forward : spot;
+  const { spot: start } = expiryTerms(on, fit);
   return {
     vol,
     theory: values.theory[0]!,

@@ -12,10 +12,12 @@ import type { ImpliedVolResult } from './contract';
 /** A deviation over the life beyond which no price tells vols apart. */
 const MOST_DEVIATION = 40;
 /** What is left of a relative step on the fast setting, and on the one whose price is asked for. */
-const COARSE = 1e-6;
-const FINE = 1e-13;
+const COARSE = 1e-4;
+const FINE = 1e-9;
 /** Over the lower bound by no more than this share of it a price has no time value. */
 const ROUNDING = 1e-12;
+/** Share of the vol over which the first slope is taken. */
+const NEARBY = 1e-3;
 const MOST_PASSES = 100;
 
 /**
@@ -47,18 +49,19 @@ export function impliedEarlyVol(request: Omit<Contract, 'vol'> & { price: number
   const top = MOST_DEVIATION / Math.sqrt(years);
   const fast = gapOn('fast');
   const start = guess > 0 && guess < top ? guess : 0.5 / Math.sqrt(years);
-  const nearby = (fast(start * (1 + COARSE * 1e3)) - fast(start)) / (start * COARSE * 1e3);
+  const nearby = (fast(start * (1 + NEARBY)) - fast(start)) / (start * NEARBY);
   const found = solveRising(fast, start, nearby, top, isInTree ? FINE : COARSE);
   const { vol } = isInTree ? found : solveRising(gapOn('precise'), found.vol, found.slope, top, FINE);
   return vol < top * (1 - COARSE) ? { vol } : { reason: 'above-maximum' };
 }
 
 /**
- * The root of a rising function: secant steps, in a bracket that is halved, in proportion, where they leave it.
+ * The root of a rising function: secant steps, in a bracket that is halved, in proportion, where they leave it. What is left
+ * after the last step is of the order of its square.
  *
  * @param top upper end of the bracket; the answer where the function is negative all the way
  */
-function solveRising(
+export function solveRising(
   gapAt: (vol: number) => number,
   start: number,
   startSlope: number,
@@ -75,7 +78,7 @@ function solveRising(
     let next = vol - gap / slope;
     if (!(next > low && next < high)) next = low > 0 ? Math.sqrt(low) * Math.sqrt(high) : 0.5 * vol;
     const step = next - vol;
-    if (Math.abs(step) <= tolerance * vol || high - low <= tolerance * high) break;
+    if (Math.abs(step) <= tolerance * vol || high - low <= tolerance * high) return { vol: next, slope };
     const at = gapAt(next);
     if (at !== gap) slope = (at - gap) / step;
     [vol, gap] = [next, at];

@@ -16,6 +16,19 @@ export interface ParityForward {
   strikesUsed: number;
 }
 
+/** What one strike says. */
+interface Estimate {
+  strike: number;
+  call: number;
+  put: number;
+  forward: number;
+  width: number;
+  distance: number;
+}
+
+/** By how much early exercise raises a call over its put; NaN where it cannot be told. */
+export type EarlyPremium = (strike: number, call: number, put: number) => number;
+
 /** How many strikes nearest to the money take part. */
 const NEAREST = 11;
 
@@ -30,10 +43,16 @@ const NEAREST = 11;
  * @param quotes one expiry
  * @param discount D, from the rate curve
  * @param near price around which strikes are taken, the spot will do
+ * @param earlyPremium how much more the call's early exercise is worth than the put's, at a strike and its two mids
  * @returns null when fewer than two strikes have both sides
  */
-export function parityForward(quotes: ParityQuotes, discount: number, near: number): ParityForward | null {
-  const estimates: { forward: number; width: number; distance: number }[] = [];
+export function parityForward(
+  quotes: ParityQuotes,
+  discount: number,
+  near: number,
+  earlyPremium?: EarlyPremium,
+): ParityForward | null {
+  const estimates: Estimate[] = [];
   for (let i = 0; i < quotes.strike.length; i++) {
     const callBid = quotes.callBid[i]!;
     const callAsk = quotes.callAsk[i]!;
@@ -42,6 +61,9 @@ export function parityForward(quotes: ParityQuotes, discount: number, near: numb
     if (quoteReason(callBid, callAsk) !== 0 || quoteReason(putBid, putAsk) !== 0) continue;
     const strike = quotes.strike[i]!;
     estimates.push({
+      strike,
+      call: 0.5 * (callBid + callAsk),
+      put: 0.5 * (putBid + putAsk),
       forward: strike + (0.5 * (callBid + callAsk - putBid - putAsk)) / discount,
       width: (0.5 * (callAsk - callBid + putAsk - putBid)) / discount,
       distance: Math.abs(strike - near),
@@ -49,7 +71,16 @@ export function parityForward(quotes: ParityQuotes, discount: number, near: numb
   }
   if (estimates.length < 2) return null;
   estimates.sort((a, b) => a.distance - b.distance);
-  const kept = estimates.slice(0, NEAREST).sort((a, b) => a.forward - b.forward);
+  let kept = estimates.slice(0, NEAREST);
+  if (earlyPremium) {
+    for (const estimate of kept) {
+      estimate.forward -= earlyPremium(estimate.strike, estimate.call, estimate.put) / discount;
+    }
+    // What is worth exercising now says nothing about the forward.
+    kept = kept.filter((estimate) => Number.isFinite(estimate.forward));
+    if (kept.length < 2) return null;
+  }
+  kept.sort((a, b) => a.forward - b.forward);
   const median = weightedMedian(kept);
   let sum = 0;
   let weights = 0;

@@ -5,6 +5,7 @@
  */
 export { impliedDeviation, impliedVols } from './lognormal';
 export { impliedVol, type ImpliedVolRequest, type ImpliedVolResult } from './contract';
+export { impliedAmericanVol, impliedAmericanVols, type SidePrices } from './expiry';
 export { impliedNormalVol } from './normal';
-export { parityForward, type ParityForward, type ParityQuotes } from './forward';
+export { parityForward, type EarlyPremium, type ParityForward, type ParityQuotes } from './forward';
 export { REASONS, quoteReason, reasonName, type Reason, type ReasonCode, WIDE_SPREAD } from './reasons';

@@ -1,9 +1,9 @@
-import { exp, scaledTail, INV_SQRT_2PI, normalCdf } from '../distributions';
-import { exponentials, isSolved, logLimit, solveBoundary } from './boundary';
+import { isSolved, solveBoundary } from './boundary';
 import { certainPrice, certainValues, UNMOVED } from './certain';
 import { makeCollocation, type Collocation, type CollocationSize } from './collocation';
 import type { EuropeanColumns } from './european';
 import { DAYS_PER_YEAR } from './model';
+import { boundedPut, europeanPut, PUT, type Put } from './premium';
 
 /**
  * How exactly an American contract is priced: `fast` to 1e-6 of spot, `precise` to 1e-8 with digits to spare, at some
@@ -17,11 +17,15 @@ const SIZES: Record<AmericanSetting, CollocationSize> = {
 };
 const made = new Map<AmericanSetting, Collocation>();
 
-function tablesOf(setting: AmericanSetting): Collocation {
+/** The tables of a setting, made when they are first asked for. */
+export function tablesOf(setting: AmericanSetting): Collocation {
   let tables = made.get(setting);
   if (!tables) made.set(setting, (tables = makeCollocation(SIZES[setting])));
   return tables;
 }
+
+/** Interest to expiry, as a share of the strike, that no price shows. */
+const NO_INTEREST = 1e-12;
 
 /**
  * When a contract is exercised early. What exercising a put earns, rK − qS, decides it: `never` where that is not
@@ -30,146 +34,23 @@ function tablesOf(setting: AmericanSetting): Collocation {
  * case", 2021). A call is a put with rate and yield exchanged.
  *
  * @param sign +1 call, −1 put
+ * @param years a life so short that it pays no interest has no boundary either
  */
-export function earlyExercise(sign: number, rate: number, carryYield: number): 'never' | 'single' | 'between' {
+export function earlyExercise(
+  sign: number,
+  rate: number,
+  carryYield: number,
+  years = Number.MAX_VALUE,
+): 'never' | 'single' | 'between' {
   const [r, q] = sign > 0 ? [carryYield, rate] : [rate, carryYield];
-  if (r <= 0 && q >= r) return 'never';
+  // Exercising never earns more than the interest on the strike: where that is under all digits there is no boundary.
+  if (r * years <= NO_INTEREST && q >= Math.min(r, 0)) return 'never';
   return r >= 0 ? 'single' : 'between';
 }
 
-/** Price of a put, and its derivatives to the spot. */
-interface Put {
-  price: number;
-  delta: number;
-  gamma: number;
-}
-const PUT: Put = { price: 0, delta: 0, gamma: 0 };
-
-/** Undiscounted tails of the European put. */
-function europeanPut(spot: number, strike: number, rate: number, carryYield: number, vol: number, years: number): Put {
-  const s = vol * Math.sqrt(years);
-  const d1 = (Math.log(spot / strike) + (rate - carryYield) * years) / s + 0.5 * s;
-  const dividend = Math.exp(-carryYield * years);
-  const under1 = normalCdf(-d1);
-  PUT.price = strike * Math.exp(-rate * years) * normalCdf(s - d1) - spot * dividend * under1;
-  PUT.delta = -dividend * under1;
-  PUT.gamma = (dividend * INV_SQRT_2PI * Math.exp(-0.5 * d1 * d1)) / (spot * s);
-  return PUT;
-}
-
-function exercisedPut(spot: number, strike: number): Put {
-  PUT.price = strike - spot;
-  PUT.delta = -1;
-  PUT.gamma = 0;
-  return PUT;
-}
-
-/**
- * An American put with one boundary: the European price and the premium, what exercising earns while the price is under
- * the boundary (I. J. Kim, "The analytic valuation of American options", 1990; P. Carr, R. Jarrow and R. Myneni,
- * "Alternative characterizations of American put options", 1992).
- */
-function boundedPut(
-  tables: Collocation,
-  spot: number,
-  strike: number,
-  rate: number,
-  carryYield: number,
-  vol: number,
-  years: number,
-  hasGreeks: boolean,
-): Put {
-  if (!isSolved(tables, rate, carryYield, vol, years)) solveBoundary(tables, rate, carryYield, vol, years);
-  const moneyness = Math.log(spot / strike);
-  const put = europeanPut(spot, strike, rate, carryYield, vol, years);
-  // What is worth more at the end is not exercised now, whatever a boundary says that next to no rate makes.
-  if (moneyness <= tables.logBoundary[0]! && put.price <= strike - spot) return exercisedPut(spot, strike);
-  fillPremium(tables, moneyness - logLimit(rate, carryYield), rate - carryYield, vol, years);
-  put.price += premiumOf(tables, spot, strike, rate, carryYield, vol, years);
-  if (hasGreeks) addPremiumGreeks(tables, put, spot, strike, rate, carryYield, vol, years);
-  put.price = Math.max(put.price, strike - spot, 0);
-  return put;
-}
-
-function fillPremium(tables: Collocation, gap: number, carry: number, vol: number, years: number): void {
-  const { nodes, premium, premiumH, toPremium, square, upper, upperExponent, lowerExponent } = tables;
-  for (let k = 0, at = 0; k < premium; k++) {
-    let sum = 0;
-    for (let j = 0; j < nodes; j++, at++) sum += toPremium[at]! * square[j]!;
-    const x = premiumH[k]!;
-    const s = vol * Math.sqrt(years) * x;
-    const d2 = (gap + Math.sqrt(sum > 0 ? sum : 0) + carry * years * x * x) / s - 0.5 * s;
-    const d1 = d2 + s;
-    upper[k] = d1;
-    upperExponent[k] = -0.5 * d1 * d1;
-    lowerExponent[k] = -0.5 * d2 * d2;
-  }
-  exponentials(upperExponent, premium);
-  exponentials(lowerExponent, premium);
-}
-
-function premiumOf(
-  { premium, premiumH, premiumWeight, upper, upperExponent, lowerExponent }: Collocation,
-  spot: number,
-  strike: number,
-  rate: number,
-  carryYield: number,
-  vol: number,
-  years: number,
-): number {
-  const whole = vol * Math.sqrt(years);
-  let sum = 0;
-  for (let k = 0; k < premium; k++) {
-    const x = premiumH[k]!;
-    const t = years * x * x;
-    const d1 = upper[k]!;
-    const d2 = d1 - whole * x;
-    const tail1 = upperExponent[k]! * scaledTail(Math.abs(d1));
-    const tail2 = lowerExponent[k]! * scaledTail(Math.abs(d2));
-    const onStrike = rate * strike * exp(-rate * t) * (d2 > 0 ? tail2 : 1 - tail2);
-    const onSpot = carryYield * spot * exp(-carryYield * t) * (d1 > 0 ? tail1 : 1 - tail1);
-    sum += premiumWeight[k]! * x * (onStrike - onSpot);
-  }
-  return 2 * years * sum;
-}
-
-function addPremiumGreeks(
-  { premium, premiumH, premiumWeight, upper, upperExponent, lowerExponent }: Collocation,
-  put: Put,
-  spot: number,
-  strike: number,
-  rate: number,
-  carryYield: number,
-  vol: number,
-  years: number,
-): void {
-  const whole = vol * Math.sqrt(years);
-  let delta = 0;
-  let gamma = 0;
-  for (let k = 0; k < premium; k++) {
-    const x = premiumH[k]!;
-    const t = years * x * x;
-    const s = whole * x;
-    const d1 = upper[k]!;
-    const d2 = d1 - s;
-    const onStrike = (rate * strike * exp(-rate * t) * INV_SQRT_2PI * lowerExponent[k]!) / (spot * s);
-    const dividend = carryYield * exp(-carryYield * t);
-    const onSpot = (dividend * INV_SQRT_2PI * upperExponent[k]!) / s;
-    const tail = upperExponent[k]! * scaledTail(Math.abs(d1));
-    const weight = premiumWeight[k]! * x;
-    delta += weight * (onSpot - onStrike - dividend * (d1 > 0 ? tail : 1 - tail));
-    gamma += (weight * (onStrike * (d2 / s + 1) + onSpot * (1 - d1 / s))) / spot;
-  }
-  put.delta += 2 * years * delta;
-  put.gamma += 2 * years * gamma;
-}
-
-/** Interest to expiry, as a share of the strike, that no price shows. */
-const NO_INTEREST = 1e-12;
-
 /** A put of any regime but the one with two boundaries, which is NaN. */
-function valuePut(
-  setting: AmericanSetting,
+export function valuePut(
+  tables: Collocation,
   spot: number,
   strike: number,
   rate: number,
@@ -183,12 +64,14 @@ function valuePut(
     PUT.delta = PUT.gamma = NaN;
     return PUT;
   }
-  // Exercising never earns more than the interest on the strike: where that is under all digits there is no boundary.
-  const isNeverExercised = rate * years <= NO_INTEREST && carryYield >= Math.min(rate, 0);
-  if (isNeverExercised) return europeanPut(spot, strike, rate, carryYield, vol, years);
-  if (rate >= 0) return boundedPut(tablesOf(setting), spot, strike, rate, carryYield, vol, years, hasGreeks);
-  PUT.price = PUT.delta = PUT.gamma = NaN;
-  return PUT;
+  const regime = earlyExercise(-1, rate, carryYield, years);
+  if (regime === 'never') return europeanPut(spot, strike, rate, carryYield, vol, years);
+  if (regime === 'between') {
+    PUT.price = PUT.delta = PUT.gamma = NaN;
+    return PUT;
+  }
+  if (!isSolved(tables, rate, carryYield, vol, years)) solveBoundary(tables, rate, carryYield, vol, years);
+  return boundedPut(tables, spot, strike, rate, carryYield, vol, years, hasGreeks);
 }
 
 /**
@@ -196,20 +79,22 @@ function valuePut(
  * M. Schroder ("A parity result for American options", 1998).
  *
  * @param input contracts, as for the European kernel; a yield equal to the rate makes them options on a future
+ * @param setting or tables of one's own
  * @param price results; NaN where rate and yield ask for two boundaries, see {@link earlyExercise}
  */
 export function priceAmerican(
   input: EuropeanColumns,
   price: Float64Array,
   count: number,
-  setting: AmericanSetting = 'fast',
+  setting: AmericanSetting | Collocation = 'fast',
 ): void {
+  const tables = typeof setting === 'string' ? tablesOf(setting) : setting;
   for (let i = 0; i < count; i++) {
     const [vol, years] = [input.vol[i]!, input.years[i]!];
     const { price: value } =
       input.sign[i]! > 0
-        ? valuePut(setting, input.strike[i]!, input.spot[i]!, input.yield[i]!, input.rate[i]!, vol, years, false)
-        : valuePut(setting, input.spot[i]!, input.strike[i]!, input.rate[i]!, input.yield[i]!, vol, years, false);
+        ? valuePut(tables, input.strike[i]!, input.spot[i]!, input.yield[i]!, input.rate[i]!, vol, years, false)
+        : valuePut(tables, input.spot[i]!, input.strike[i]!, input.rate[i]!, input.yield[i]!, vol, years, false);
     price[i] = value;
   }
 }
@@ -230,22 +115,26 @@ export interface AmericanInput {
 export function priceAmericanContract(input: AmericanInput, setting: AmericanSetting): number {
   const { sign, spot, strike, years, rate, vol } = input;
   return sign > 0
-    ? valuePut(setting, strike, spot, input.yield, rate, vol, years, false).price
-    : valuePut(setting, spot, strike, rate, input.yield, vol, years, false).price;
+    ? valuePut(tablesOf(setting), strike, spot, input.yield, rate, vol, years, false).price
+    : valuePut(tablesOf(setting), spot, strike, rate, input.yield, vol, years, false).price;
 }
 
 /** Price, delta and gamma: what one boundary gives. */
-type Sheet = readonly [price: number, delta: number, gamma: number];
+export type Sheet = readonly [price: number, delta: number, gamma: number];
 
 function sheetOf(input: AmericanInput, setting: AmericanSetting): Sheet {
   const { sign, spot, strike, years, rate, vol } = input;
-  const carryYield = input.yield;
-  if (sign < 0) {
-    const { price, delta, gamma } = valuePut(setting, spot, strike, rate, carryYield, vol, years, true);
-    return [price, delta, gamma];
-  }
-  const { price, delta, gamma } = valuePut(setting, strike, spot, carryYield, rate, vol, years, true);
-  // The spot of the call is the strike of that put; prices are homogeneous in both.
+  const put =
+    sign > 0
+      ? valuePut(tablesOf(setting), strike, spot, input.yield, rate, vol, years, true)
+      : valuePut(tablesOf(setting), spot, strike, rate, input.yield, vol, years, true);
+  return sheetOfPut(put, sign, spot, strike);
+}
+
+/** What a put says of the contract that it stands for: the spot of a call is the strike of its put. */
+export function sheetOfPut({ price, delta, gamma }: Put, sign: number, spot: number, strike: number): Sheet {
+  if (sign < 0) return [price, delta, gamma];
+  // Prices are homogeneous in spot and strike.
   return [price, (price - strike * delta) / spot, (gamma * strike * strike) / (spot * spot)];
 }
 

@@ -127,6 +127,13 @@ function nodesOf(input: BinomialInput, steps: number): Nodes {
   return [price, delta, gamma, isExercised(input, price) ? 0 : theta];
 }
 
+/** Price, delta and gamma of one tree. */
+export function binomialNodes(input: BinomialInput, steps = DEFAULT_STEPS) {
+  if (!hasNodes(input, steps)) return certainValues(input);
+  const [price, delta, gamma] = nodesOf(input, steps);
+  return { price, delta, gamma };
+}
+
 /** Shares of the vol and of a deviation of the price, and a rate, by which they are moved. */
 const VOL_STEP = 0.02;
 const SPOT_STEP = 0.1;

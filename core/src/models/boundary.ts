@@ -42,7 +42,11 @@ export function solveBoundary(tables: Collocation, rate: number, carryYield: num
     if (takeMove(tables, limit) < SETTLED) break;
   }
   fillSquares(tables, limit);
-  tables.solved.set([rate, carryYield, vol, years]);
+  const { solved } = tables;
+  solved[0] = rate;
+  solved[1] = carryYield;
+  solved[2] = vol;
+  solved[3] = years;
 }
 
 /** Whether the tables hold this very boundary: it does not hang on spot and strike. */

@@ -36,6 +36,10 @@ export interface Collocation extends CollocationSize {
   readonly premiumH: Float64Array;
   readonly premiumWeight: Float64Array;
   readonly toPremium: Float64Array;
+  /** Weights of the premium with what is earned on the strike and forgone on the spot, and whose they are. */
+  readonly onStrike: Float64Array;
+  readonly onSpot: Float64Array;
+  readonly discounted: Float64Array;
   /** By nodes: time to expiry, deviation over it, ln B, and ln² (B/X), which is what is interpolated. */
   readonly tau: Float64Array;
   readonly deviation: Float64Array;
@@ -129,6 +133,9 @@ export function makeCollocation(size: CollocationSize): Collocation {
     premiumH,
     premiumWeight,
     toPremium,
+    onStrike: new Float64Array(size.premium),
+    onSpot: new Float64Array(size.premium),
+    discounted: new Float64Array(3).fill(NaN),
     tau: perNode(),
     deviation: perNode(),
     logBoundary: perNode(),

@@ -85,13 +85,20 @@ export function priceEuropean(input: EuropeanColumns, out: FirstOrderColumns, co
   for (let from = 0; from < count; from += BLOCK) {
     const to = Math.min(count, from + BLOCK);
     prepare(input.spot, input.strike, input.years, input.rate, input.yield, input.vol, from, to);
-    for (let j = 0; j < 3 * BLOCK; j++) EXPONENT[j] = exp(EXPONENT[j]!);
+    // The three parts of a block lie behind each other: a whole block is one loop.
+    const size = to - from;
+    if (size === BLOCK) exponentials(0, 3 * BLOCK);
+    else for (let part = 0; part < 3; part++) exponentials(part * BLOCK, part * BLOCK + size);
     finish(input, out, from, to);
     for (let i = from; i < to; i++) {
       // Next to what its two terms are worth a small price has lost digits; without deviation it is not a number.
       if (!(out.price[i]! > LOST * Math.abs(out.delta[i]!) * input.spot[i]!)) finishSmall(input, out, i);
     }
   }
+}
+
+function exponentials(from: number, to: number): void {
+  for (let j = from; j < to; j++) EXPONENT[j] = exp(EXPONENT[j]!);
 }
 
 /** A price under this share of its larger term is had without taking a difference. */

@@ -32,6 +32,8 @@ export {
   type AmericanSetting,
 } from './american';
 export { certainPrice } from './certain';
+export { americanExpiry, type AmericanExpiry, type ExpiryTerms } from './american-expiry';
 export { binomialValues, DEFAULT_STEPS, MOST_STEPS, priceBinomial, type BinomialInput } from './binomial';
 export { bachelierUndiscounted } from './bachelier';
 export { logRatio, outOfTheMoney, SMALL_T, tailDifference } from './normalized';
+export { makeCollocation, type CollocationSize } from './collocation';

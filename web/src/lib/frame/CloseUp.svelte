@@ -13,7 +13,7 @@
   const lit = $derived(bench.lit);
   const shown = $derived(bench.shown);
   const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
-  const contract = $derived(lit && shown && bench.underlying ? closeUpOf(shown, lit, bench.underlying.kind) : null);
+  const contract = $derived(lit && shown ? closeUpOf(shown, lit) : null);
   const sentence = $derived(contract ? oddsSentence(contract.views) : null);
 
   offerTable(

@@ -10,7 +10,7 @@ const focusOf = (strike: number, side: 'call' | 'put') =>
 
 describe('close-up', () => {
   it('compares the contract under four volatilities', () => {
-    const closeUp = closeUpOf(makeValued(snapshot), focusOf(94, 'put'), 'index');
+    const closeUp = closeUpOf(makeValued(snapshot), focusOf(94, 'put'));
     expect(closeUp.views.map(({ basis }) => basis)).toEqual(COMPARED);
     const [own, curve, level, realized] = closeUp.views.map(({ view }) => view);
     expect(own!.theory).toBeCloseTo(closeUp.mid, 9);
@@ -25,7 +25,7 @@ describe('close-up', () => {
   });
   it('the flat odds of a row are N(d₂) of its vol', () => {
     const { fit } = snapshot.slices[1]!;
-    const { views } = closeUpOf(makeValued(snapshot, 'level'), focusOf(94, 'put'), 'index');
+    const { views } = closeUpOf(makeValued(snapshot, 'level'), focusOf(94, 'put'));
     for (const { view } of views) {
       const { itm } = priceContract({
         model: 'black-76',
@@ -41,7 +41,7 @@ describe('close-up', () => {
     expect(views[2]!.view.itm).toBeCloseTo(views[2]!.view.flatItm, 12);
   });
   it('break-even, distance and quotes of a call', () => {
-    const closeUp = closeUpOf(makeValued(snapshot), focusOf(106, 'call'), 'index');
+    const closeUp = closeUpOf(makeValued(snapshot), focusOf(106, 'call'));
     expect(closeUp.breakEven).toBeCloseTo(106 + closeUp.mid, 12);
     expect(closeUp.distance).toBeCloseTo(106 / snapshot.slices[1]!.fit.forward - 1, 12);
     expect(closeUp.ask - closeUp.bid).toBeCloseTo(0.04, 9);
@@ -49,7 +49,7 @@ describe('close-up', () => {
   });
   it('as a table has a row per basis', () => {
     const focus = focusOf(94, 'put');
-    const closeUp = closeUpOf(makeValued(snapshot), focus, 'index');
+    const closeUp = closeUpOf(makeValued(snapshot), focus);
     const { columns, rows } = basesTable(closeUp, snapshot, focus);
     expect(rows.map((row) => row[5])).toEqual(COMPARED);
     expect(rows[0]!.slice(2, 5)).toEqual(['2031-04-17', 94, 'P']);
@@ -61,7 +61,6 @@ describe('close-up', () => {
     const closeUp = closeUpOf(
       makeValued(faulty),
       resolveFocus(faulty, { expiry: '2031-04-17', strike: 94, side: 'put' })!,
-      'index',
     );
     expect(closeUp.reason).toBeGreaterThan(0);
     expect(closeUp.views[0]!.view.theory).toBeNaN();

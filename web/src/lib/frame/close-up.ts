@@ -1,4 +1,4 @@
-import { valueContract, type Basis, type ContractView, type MarketTerms } from '@umwelt/core';
+import { valueContract, writtenOn, type Basis, type ContractView } from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
 import type { Valued } from '$lib/state/workbench.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
@@ -28,7 +28,7 @@ export interface CloseUp {
 }
 
 /** The lit contract under every basis. */
-export function closeUpOf(shown: Valued, focus: Focus, kind: MarketTerms['kind']): CloseUp {
+export function closeUpOf(shown: Valued, focus: Focus): CloseUp {
   const slice = shown.snapshot.slices[focus.slice]!;
   const values = shown.values[focus.slice]!;
   const isCall = focus.side === 'call';
@@ -40,12 +40,12 @@ export function closeUpOf(shown: Valued, focus: Focus, kind: MarketTerms['kind']
   const views = COMPARED.map((basis) => ({
     basis,
     view: valueContract(
-      focus.strike,
+      i,
+      slice.strike,
       slice.fit,
-      shown.snapshot.price,
-      kind,
+      writtenOn(shown.snapshot, shown.snapshot),
       { basis, realizedVol: shown.realizedVol },
-      own,
+      vols[shown.quotes],
       sign,
     ),
   }));

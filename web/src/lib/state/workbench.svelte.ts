@@ -184,7 +184,7 @@ export class Workbench {
     const { symbol } = current;
     const work = async (): Promise<Valued> => {
       const snapshot = live ?? (await loadSnapshot(symbol, moment));
-      const values = await valueSnapshot(snapshot, underlying.kind, { basis, realizedVol }, quotes);
+      const values = await valueSnapshot(snapshot, { basis, realizedVol }, quotes);
       return { snapshot, values, basis, quotes, realizedVol };
     };
     if (live) this.feed.hold();

@@ -7,6 +7,7 @@ import {
   instantOf,
   priceContract,
   valueSlice,
+  writtenOn,
   type Basis,
   type Curve,
   type SliceQuotes,
@@ -56,13 +57,21 @@ function sliceOf(expiry: string, half: number): SliceQuotes {
 /** A snapshot of an index at 100 with three expiries of 13 strikes. */
 export function makeSnapshot(half = 0.02): LoadedSnapshot {
   const snapshot = { symbol: 'TEST', asof: ASOF, price: 100, slices: EXPIRIES.map((expiry) => sliceOf(expiry, half)) };
-  const terms = { kind: 'index', calendar, rates: { days: [1], rate: [RATE] }, dividends: [] } as const;
+  const terms = {
+    kind: 'index',
+    exercise: 'european',
+    calendar,
+    rates: { days: [1], rate: [RATE] },
+    dividends: [],
+  } as const;
   const { expiries, measures } = deriveSnapshot(snapshot, terms);
   const asof = new Date(ASOF).toISOString();
   return {
     symbol: 'TEST',
     asof,
     instant: ASOF,
+    kind: 'index',
+    exercise: 'european',
     price: 100,
     measures: { asof, ...measures } as Summary,
     slices: snapshot.slices.map((slice, i) => ({ ...slice, fit: expiries[i]! })),
@@ -71,11 +80,12 @@ export function makeSnapshot(half = 0.02): LoadedSnapshot {
 
 /** The snapshot with its values under a basis, as the worker makes them. */
 export function makeValued(snapshot: LoadedSnapshot, basis: Basis = 'curve', realizedVol = 0.15): Valued {
+  const on = writtenOn(snapshot, snapshot);
   const values = snapshot.slices.map((slice): ValuedSlice => {
-    const callVols = impliedColumns(slice.strike, slice.call, slice.fit, 1);
-    const putVols = impliedColumns(slice.strike, slice.put, slice.fit, -1);
+    const callVols = impliedColumns(slice.strike, slice.call, slice.fit, 1, on);
+    const putVols = impliedColumns(slice.strike, slice.put, slice.fit, -1, on);
     const of = (own: Float64Array, sign: number) =>
-      valueSlice(slice.strike, slice.fit, snapshot.price, 'index', { basis, realizedVol }, own, sign);
+      valueSlice(slice.strike, slice.fit, on, { basis, realizedVol }, own, sign);
     return { call: of(callVols.mid, 1), put: of(putVols.mid, -1), callVols, putVols };
   });
   return { snapshot, values, basis, quotes: 'mid', realizedVol };

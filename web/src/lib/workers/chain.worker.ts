@@ -1,4 +1,4 @@
-import { impliedColumns, valueSlice, type BasisChoice, type MarketTerms, type SideVols } from '@umwelt/core';
+import { impliedColumns, valueSlice, writtenOn, type BasisChoice, type SideVols } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { packValues, packVols, type Sides } from './block';
@@ -26,8 +26,8 @@ const worker = {
     const found = held.get(key) ?? {
       snapshot,
       vols: snapshot.slices.map((slice) => ({
-        call: impliedColumns(slice.strike, slice.call, slice.fit, 1),
-        put: impliedColumns(slice.strike, slice.put, slice.fit, -1),
+        call: impliedColumns(slice.strike, slice.call, slice.fit, 1, writtenOn(snapshot, snapshot)),
+        put: impliedColumns(slice.strike, slice.put, slice.fit, -1, writtenOn(snapshot, snapshot)),
       })),
     };
     held.delete(key);
@@ -43,19 +43,19 @@ const worker = {
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
   value(
     snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>,
-    kind: MarketTerms['kind'],
     choice: BasisChoice,
     quotes: QuoteSide,
   ): { values: Float64Array; vols: Float64Array } | null {
     const found = held.get(keyOf(snapshot));
     if (!found) return null;
-    const { price, slices } = found.snapshot;
+    const { slices } = found.snapshot;
+    const on = writtenOn(found.snapshot, found.snapshot);
     const values = packValues(
       slices.map((slice, i) => {
         const { call, put } = found.vols[i]!;
         return {
-          call: valueSlice(slice.strike, slice.fit, price, kind, choice, call[quotes], 1),
-          put: valueSlice(slice.strike, slice.fit, price, kind, choice, put[quotes], -1),
+          call: valueSlice(slice.strike, slice.fit, on, choice, call[quotes], 1),
+          put: valueSlice(slice.strike, slice.fit, on, choice, put[quotes], -1),
         };
       }),
     );

@@ -1,4 +1,4 @@
-import type { BasisChoice, MarketTerms } from '@umwelt/core';
+import type { BasisChoice } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { unpackSlices } from './block';
@@ -28,16 +28,15 @@ export function forgetSnapshots(): void {
 /** Values of a snapshot under a basis, from the worker. */
 export async function valueSnapshot(
   snapshot: LoadedSnapshot,
-  kind: MarketTerms['kind'],
   choice: BasisChoice,
   quotes: QuoteSide,
 ): Promise<ValuedSlice[]> {
   const worker = chainWorker();
   const key = { symbol: snapshot.symbol, asof: snapshot.asof };
-  let blocks = await worker.value(key, kind, choice, quotes);
+  let blocks = await worker.value(key, choice, quotes);
   if (!blocks) {
     await worker.load(snapshot);
-    blocks = await worker.value(key, kind, choice, quotes);
+    blocks = await worker.value(key, choice, quotes);
   }
   if (!blocks) throw new Error('The worker lost the snapshot. Reload the page.');
   return unpackSlices(

@@ -9,7 +9,7 @@ describe('a snapshot over the wire', () => {
     loaded.slices[0]!.call.bid[2] = NaN;
     loaded.slices[2]!.fit = { ...loaded.slices[2]!.fit, curve: null, atmVol: NaN };
     const { asof: _asof, ...measures } = loaded.measures;
-    const answer = snapshotAnswer({
+    const answer = snapshotAnswer(loaded, {
       snapshot: { symbol: loaded.symbol, asof: loaded.instant, price: loaded.price, slices: loaded.slices },
       fits: loaded.slices.map((slice) => slice.fit),
       measures: { ...measures, symbol: loaded.symbol, asof: new Date(loaded.instant), method: 1 } as never,
@@ -17,6 +17,7 @@ describe('a snapshot over the wire', () => {
     const back = snapshotOfAnswer(JSON.parse(JSON.stringify(answer)));
     expect(back.slices).toEqual(loaded.slices);
     expect([back.symbol, back.asof, back.instant, back.price]).toEqual(['TEST', loaded.asof, loaded.instant, 100]);
+    expect([back.kind, back.exercise]).toEqual(['index', 'european']);
     expect(back.measures.iv30).toBe(loaded.measures.iv30);
   });
 });

@@ -1,4 +1,4 @@
-import type { ExpiryFit, SideQuotes, SideValues, SideVols, SliceQuotes } from '@umwelt/core';
+import type { ExpiryFit, MarketTerms, SideQuotes, SideValues, SideVols, SliceQuotes } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/server/api';
 
@@ -16,6 +16,8 @@ export interface LoadedSnapshot {
   /** As the server writes it; also the name of the snapshot. */
   asof: string;
   instant: number;
+  kind: MarketTerms['kind'];
+  exercise: MarketTerms['exercise'];
   price: number;
   measures: Summary;
   slices: FittedSlice[];
@@ -68,6 +70,8 @@ export function snapshotOfAnswer(answer: Answer): LoadedSnapshot {
     symbol: answer.symbol,
     asof: answer.asof,
     instant: Date.parse(answer.asof),
+    kind: answer.kind,
+    exercise: answer.exercise,
     price: orNaN(answer.price),
     measures: answer.measures,
     slices: answer.slices.map((slice) => ({

@@ -29,6 +29,8 @@ export const Health = z
 // --- Calculators -----------------------------------------------------------------------------------------
 
 const MOST_ITEMS = 100_000;
+const EXERCISES = ['european', 'american'] as const;
+const KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
 
 const CashDividend = z.object({
   years: number.describe('from now to the ex-date'),
@@ -41,7 +43,7 @@ const contractTerms = {
   model: z.enum(MODEL_IDS),
   side: z.enum(['call', 'put']),
   exercise: z
-    .enum(['european', 'american'])
+    .enum(EXERCISES)
     .optional()
     .describe('a choice for binomial, which is american unless given; the other models have one of their own'),
   spot: number.optional().describe('price of the underlying, for all models but black-76 and bachelier'),
@@ -171,10 +173,10 @@ export const Underlying = z
   .object({
     symbol: z.string(),
     name: z.string(),
-    kind: z.enum(['index', 'etf', 'equity', 'future', 'fx']),
+    kind: z.enum(KINDS),
     currency: z.string().nullable(),
     multiplier: number,
-    exercise: z.enum(['european', 'american']),
+    exercise: z.enum(EXERCISES),
     family: z.string().nullable(),
     familyRatio: orNull,
     calendar: z.string().nullable(),
@@ -320,6 +322,8 @@ export const SnapshotResponse = z
   .object({
     symbol: z.string(),
     asof: moment,
+    kind: z.enum(KINDS),
+    exercise: z.enum(EXERCISES),
     price: orNull,
     measures: SnapshotSummary,
     slices: z.array(z.object({ strike: z.array(number), call: SideColumns, put: SideColumns, fit: Fit })),

@@ -48,7 +48,7 @@ export class LiveMarket {
     const { snapshot } = feedSnapshot(this.feed, symbol, moment);
     const fit = deriveSnapshot(snapshot, terms, { before });
     const key = { symbol, asof: new Date(moment) };
-    return snapshotAnswer({ snapshot, fits: fit.expiries, measures: measureRow(key, fit.measures) });
+    return snapshotAnswer(terms, { snapshot, fits: fit.expiries, measures: measureRow(key, fit.measures) });
   }
 
   private async terms(symbol: string, moment: number, storedTo: number): Promise<Known> {

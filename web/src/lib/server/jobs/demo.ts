@@ -1,4 +1,4 @@
-import { DEMO_FILES, writeDemo } from '@umwelt/demo';
+import { DEMO_FILES, UNDERLYINGS } from '@umwelt/demo';
 import { sql } from 'drizzle-orm';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import type { Database } from '../db';
 import { demoSymbols, rememberDemo } from '../demo-held';
 import { diskSource, importFile } from '../ingest';
+import { demoFiles } from './demo-files';
 import type { Jobs } from './queue';
 import { runTask } from './tasks';
 
@@ -19,11 +20,12 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
     const isWanted = (symbol: string) => wanted?.includes(symbol) ?? true;
     const folder = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
     const held = await demoSymbols(database);
+    const skipped = UNDERLYINGS.map((spec) => spec.symbol).filter((name) => held.has(name) || !isWanted(name));
     const total = wanted ? wanted.length + OTHER_FILES : DEMO_FILES;
     let done = [...held].filter(isWanted).length;
     let rows = 0;
     try {
-      for await (const { path, symbol } of writeDemo(folder, (name) => held.has(name) || !isWanted(name))) {
+      for await (const { path, symbol } of demoFiles(folder, skipped)) {
         const record = await importFile(database, diskSource(path));
         if (record.status !== 'done') throw new Error(`${record.file}: ${record.detail}`);
         rmSync(path);

@@ -8,6 +8,8 @@ import {
   reasonName,
   sideOf,
   valueSlice,
+  writtenOn,
+  type WrittenOn,
   type Basis,
   type ExpiryFit,
   type SideVols,
@@ -42,11 +44,13 @@ export function summaryOf(measures: StoredSnapshot['measures']) {
 }
 
 /** A whole snapshot as columns, with the fit of each expiry. */
-export function snapshotAnswer(stored: StoredSnapshot) {
+export function snapshotAnswer({ kind, exercise }: Pick<Underlying, 'kind' | 'exercise'>, stored: StoredSnapshot) {
   const { snapshot, measures } = stored;
   return {
     symbol: snapshot.symbol,
     asof: new Date(snapshot.asof).toISOString(),
+    kind,
+    exercise,
     price: snapshot.price,
     measures: summaryOf(measures),
     slices: pairs(stored).map(({ slice, fit }) => ({
@@ -72,19 +76,12 @@ export function chainAnswer(
   expiry?: string,
 ) {
   const { snapshot } = stored;
+  const on = writtenOn(snapshot, underlying);
   const chosen = pairs(stored).filter(({ slice }) => expiry === undefined || slice.expiry === expiry);
   const contracts = chosen.flatMap(({ slice, fit }) =>
     SIDES.flatMap((side) => {
-      const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side));
-      const values = valueSlice(
-        slice.strike,
-        fit,
-        snapshot.price,
-        underlying.kind,
-        { basis, realizedVol },
-        vols.mid,
-        signOf(side),
-      );
+      const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side), on);
+      const values = valueSlice(slice.strike, fit, on, { basis, realizedVol }, vols.mid, signOf(side));
       return Array.from(slice.strike, (_, i) => i)
         .filter((i) => isListed(slice, side, i))
         .map((i) => contractAnswer(slice, side, vols, values, i));
@@ -135,10 +132,10 @@ function contractAnswer(
   };
 }
 
-function surfacePoints(slice: SliceQuotes, fit: ExpiryFit) {
+function surfacePoints(slice: SliceQuotes, fit: ExpiryFit, on: WrittenOn) {
   const vols = {
-    call: impliedColumns(slice.strike, slice.call, fit, 1),
-    put: impliedColumns(slice.strike, slice.put, fit, -1),
+    call: impliedColumns(slice.strike, slice.call, fit, 1, on),
+    put: impliedColumns(slice.strike, slice.put, fit, -1, on),
   };
   return Array.from(slice.strike).flatMap((strike, i) => {
     const side = strike < fit.forward ? 'put' : 'call';
@@ -163,6 +160,7 @@ function surfacePoints(slice: SliceQuotes, fit: ExpiryFit) {
 /** Skews and term structure of a snapshot. */
 export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
   const { snapshot } = stored;
+  const on = writtenOn(snapshot, underlying);
   const calendar = calendarById(underlying.calendar);
   const fitted = stored.fits.filter((fit) => fit.curve).sort((a, b) => a.years - b.years);
   const term = fitted.map((fit, i) => {
@@ -180,7 +178,7 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
     symbol: snapshot.symbol,
     asof: new Date(snapshot.asof).toISOString(),
     price: snapshot.price,
-    slices: pairs(stored).map(({ slice, fit }) => ({ ...fit, points: surfacePoints(slice, fit) })),
+    slices: pairs(stored).map(({ slice, fit }) => ({ ...fit, points: surfacePoints(slice, fit, on) })),
     term,
     calendarArbitrage: term.flatMap((point, i) =>
       Number.isNaN(point.forwardVol) ? [{ near: term[i - 1]!.expiry, far: point.expiry }] : [],

@@ -59,7 +59,7 @@ describe('bars and moments', () => {
 });
 
 describe('the surface', () => {
-  const underlying = { calendar: 'MRX', kind: 'index' } as Underlying;
+  const underlying = { calendar: 'MRX', kind: 'index', exercise: 'european' } as Underlying;
   const fits = snapshot.slices.map((slice) => slice.fit);
   const stored = (own: ExpiryFit[]) => ({
     snapshot: { symbol: 'TEST', asof: snapshot.instant, price: 100, slices: snapshot.slices },

@@ -85,7 +85,7 @@ export class TermsStore {
     const { underlying, calendar, curves, dividends } = this.loaded(symbol);
     const day = dayOf(calendar, asof);
     const rates = curves.findLast((curve) => curve.date <= day) ?? curves[0] ?? { days: [], rate: [] };
-    return { kind: underlying.kind, calendar, rates, dividends };
+    return { kind: underlying.kind, exercise: underlying.exercise, calendar, rates, dividends };
   }
 
   /** What has been decided about a snapshot of a loaded symbol. */

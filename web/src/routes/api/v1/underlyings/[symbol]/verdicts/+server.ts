@@ -6,7 +6,8 @@ import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 export const POST = endpoint(async (event: RequestEvent) => {
-  const { symbol } = await knownUnderlying(event.params.symbol);
+  const underlying = await knownUnderlying(event.params.symbol);
+  const { symbol } = underlying;
   const { verdict, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
   const asof = new Date(at.asof);
   const held = await loadSnapshot(database(), symbol, asof);
@@ -16,5 +17,5 @@ export const POST = endpoint(async (event: RequestEvent) => {
   if (!slice) throw notFound(`no quotes of ${symbol} at ${at.asof} that expire on ${at.expiry} are held`);
   if (side !== '' && !slice.strike.includes(strike)) throw notFound(`the strike ${strike} is not listed there`);
   await setVerdict(database(), { ...at, symbol, asof, strike, side }, verdict);
-  return snapshotAnswer((await loadSnapshot(database(), symbol, asof))!);
+  return snapshotAnswer(underlying, (await loadSnapshot(database(), symbol, asof))!);
 });

@@ -1,6 +1,6 @@
 import { ApiError, endpoint } from '$lib/server/api';
 import { snapshotAnswer } from '$lib/server/market';
-import { knownSnapshot } from '../../lookup';
+import { knownSnapshot, knownUnderlying } from '../../lookup';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) => {
@@ -9,5 +9,6 @@ export const GET = endpoint(async (event: RequestEvent) => {
   if (moment && Number.isNaN(moment.getTime())) {
     throw new ApiError(400, 'Invalid input', `asof: ${asof} is not a moment like 2031-03-13T16:45:00Z`);
   }
-  return snapshotAnswer(await knownSnapshot(symbol, moment));
+  const [underlying, stored] = await Promise.all([knownUnderlying(symbol), knownSnapshot(symbol, moment)]);
+  return snapshotAnswer(underlying, stored);
 });
