@@ -18,7 +18,7 @@ test('from the Universe to one contract, as an analyst would', async ({ page }) 
   await row.click();
   await expect(page).toHaveURL(/\/surface\?symbol=LMNQ/);
   await expect(page.getByRole('banner')).toContainText(`iv30 ${iv30}`);
-  await expect(page.getByTestId('model')).toContainText('for American');
+  await expect(page.getByTestId('model')).toContainText('American');
   await expect(page.getByRole('region', { name: 'Term structure' })).toContainText('Backwardation.');
   await drawn(page, 'Skew');
 

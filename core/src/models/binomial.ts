@@ -94,10 +94,16 @@ export function priceBinomial(input: BinomialInput, steps = DEFAULT_STEPS): numb
 
 /** A step that moves the price by less than this, relative, leaves no digits to a difference of its nodes. */
 const LEAST_STEP = 1e-9;
+/** A strike more deviations away than this is on one side of all nodes that count. */
+const MOST_DEVIATIONS = 7;
 
-/** Whether the nodes of a tree stand apart: else the price moves along its forward. */
-function hasNodes({ vol, years }: BinomialInput, steps: number): boolean {
-  return vol * Math.sqrt(years / steps) > LEAST_STEP;
+/** Whether the nodes of a tree stand apart, and on both sides of the strike: else the price moves along its forward. */
+function hasNodes(input: BinomialInput, steps: number): boolean {
+  const { vol, years, spot, strike, rate } = input;
+  if (!(vol * Math.sqrt(years / steps) > LEAST_STEP)) return false;
+  const deviation = vol * Math.sqrt(years);
+  const distance = Math.log((spot - escrowOf(input)(0)) / strike) + (rate - input.yield) * years;
+  return Math.abs(distance) / deviation + 0.5 * deviation < MOST_DEVIATIONS;
 }
 
 /** Of the spot: what is left of the time value is rounding. */
@@ -135,13 +141,13 @@ export function binomialNodes(input: BinomialInput, steps = DEFAULT_STEPS) {
 }
 
 /** Shares of the vol and of a deviation of the price, and a rate, by which they are moved. */
-const VOL_STEP = 0.02;
+const VOL_STEP = 0.05;
 const SPOT_STEP = 0.1;
 const RATE_STEP = 1e-4;
 
 /**
  * Price and Greeks from trees, in the units of the conventions: delta, gamma and theta from the nodes of one; what vol,
- * spot and rate do to them as central differences of trees of the same steps, of the fourth order for the spot. A day takes from delta, gamma and vega what
+ * spot and rate do to them as central differences of trees of the same steps. A day takes from delta, gamma and vega what
  * spot and vol add to theta, so that no tree of another life is needed.
  */
 export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
@@ -149,39 +155,38 @@ export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
   if (!hasNodes(input, steps) || !(stripped > 0)) {
     return stripped > 0 ? certainValues(input) : certainValues({ ...input, spot: NaN });
   }
-  const { rate, vol, spot } = input;
+  const { sign, strike, rate, vol, spot } = input;
   const here = nodesOf(input, steps);
   const [price, delta, gamma, theta] = here;
-  if (isExercised(input, price)) return { price, delta, gamma: 0, ...UNMOVED };
-  const volStep = VOL_STEP * vol;
+  if (isExercised(input, price)) return { price: sign * (spot - strike), delta: sign, gamma: 0, ...UNMOVED };
   const spotStep = SPOT_STEP * stripped * Math.min(0.5, vol * Math.sqrt(input.years));
   const at = (change: Partial<BinomialInput>) => nodesOf({ ...input, ...change }, steps);
-  const slopes = (low: Nodes, high: Nodes, step: number) => low.map((value, k) => (high[k]! - value) / (2 * step));
-  const [lowVol, highVol] = [at({ vol: vol - volStep }), at({ vol: vol + volStep })];
-  const byVol = slopes(lowVol, highVol, volStep);
-  const [lowest, lower, higher, highest] = [-2, -1, 1, 2].map((k) => at({ spot: spot + k * spotStep })) as [
-    Nodes,
-    Nodes,
-    Nodes,
-    Nodes,
-  ];
-  const bySpot = (k: 2 | 3) => (8 * (higher[k] - lower[k]) - (highest[k] - lowest[k])) / (12 * spotStep);
-  const thetaBend = (16 * (lower[3] + higher[3]) - lowest[3] - highest[3] - 30 * theta) / (12 * spotStep * spotStep);
-  const byRate = slopes(at({ rate: rate - RATE_STEP }), at({ rate: rate + RATE_STEP }), RATE_STEP);
+  const alongVol = along((x) => at({ vol: x }), vol, VOL_STEP * vol, here);
+  const alongSpot = along((x) => at({ spot: x }), spot, spotStep, here);
+  const byRate = at({ rate: rate + RATE_STEP })[0] - at({ rate: rate - RATE_STEP })[0];
   return {
     price,
     delta,
     gamma,
     theta: theta / DAYS_PER_YEAR,
-    vega: byVol[0]! * 0.01,
-    rho: byRate[0]! * 0.01,
-    vanna: byVol[1]! * 0.01,
-    volga: ((lowVol[0] + highVol[0] - 2 * price) / (volStep * volStep)) * 1e-4,
-    charm: bySpot(3) / DAYS_PER_YEAR,
-    speed: bySpot(2),
-    color: thetaBend / DAYS_PER_YEAR,
-    veta: (byVol[3]! * 0.01) / DAYS_PER_YEAR,
-    zomma: byVol[2]! * 0.01,
+    vega: alongVol.slope(0) * 0.01,
+    rho: (byRate / (2 * RATE_STEP)) * 0.01,
+    vanna: alongVol.slope(1) * 0.01,
+    volga: alongVol.bend(0) * 1e-4,
+    charm: alongSpot.slope(3) / DAYS_PER_YEAR,
+    speed: alongSpot.slope(2),
+    color: alongSpot.bend(3) / DAYS_PER_YEAR,
+    veta: (alongVol.slope(3) * 0.01) / DAYS_PER_YEAR,
+    zomma: alongVol.slope(2) * 0.01,
+  };
+}
+
+/** First and second derivatives of what a tree says to one of its inputs, by central differences of the fourth order. */
+function along(at: (x: number) => Nodes, x: number, step: number, here: Nodes) {
+  const [a, b, c, d] = [at(x - 2 * step), at(x - step), at(x + step), at(x + 2 * step)];
+  return {
+    slope: (k: 0 | 1 | 2 | 3) => (8 * (c[k] - b[k]) - (d[k] - a[k])) / (12 * step),
+    bend: (k: 0 | 3) => (16 * (b[k] + c[k]) - a[k] - d[k] - 30 * here[k]) / (12 * step * step),
   };
 }
 

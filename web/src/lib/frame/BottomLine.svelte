@@ -44,7 +44,7 @@
   <span class="flex-1"></span>
   {#if fit && bench.underlying}
     <span>
-      {bench.underlying.exercise === 'american' ? 'American, priced as European' : 'European'} · forward by {fit.forwardSource}
+      {bench.underlying.exercise === 'american' ? 'American' : 'European'} · forward by {fit.forwardSource}
       · ACT/365 · r {figures.percent(fit.rate, 2)}
     </span>
   {/if}

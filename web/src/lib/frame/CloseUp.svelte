@@ -139,7 +139,6 @@
     </dl>
     <p class="m-0 mt-auto px-3 pb-2 text-[11px] text-soft">
       Greeks on the {shown?.basis} basis, per unit. Realized: Yang–Zhang, 20 sessions.
-      {#if bench.underlying?.exercise === 'american'}<b class="text-loss">◆ Priced as European.</b>{/if}
     </p>
   {:else}
     <p class="m-auto px-6 text-center text-soft">

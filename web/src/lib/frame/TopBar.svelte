@@ -51,17 +51,16 @@
     <kbd class="kbd kbd-xs">b</kbd>
   </label>
   <span
-    class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap {isAmerican ? 'border-loss' : ''}"
-    title={isAmerican
-      ? 'These contracts can be exercised early; they are priced as European until early exercise is built'
-      : `European exercise, on the forward by ${source === 'parity' ? 'put–call parity' : 'carry, where parity has too few quotes'}`}
+    class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap"
+    title="{isAmerican
+      ? 'Early exercise by its boundary, on the price with the yield that leads to the forward'
+      : 'European exercise, on the forward'} by {source === 'parity'
+      ? 'put–call parity'
+      : 'carry, where parity has too few quotes'}"
     data-testid="model"
   >
     <span class="text-soft">Model</span>
-    <b
-      >European{#if !isAmerican}<span class="hidden xl:inline">, {source} forward</span>{/if}</b
-    >
-    {#if isAmerican}<b class="text-loss">◆ for American</b>{/if}
+    <b>{isAmerican ? 'American' : 'European'}<span class="hidden xl:inline">, {source} forward</span></b>
   </span>
   <label
     class="flex items-center gap-1 rounded-[5px] border border-line px-2 py-0.5"

@@ -156,7 +156,6 @@
     <h2 class="text-[15px] font-bold">Chain</h2>
     <span class="text-soft">
       theory on the <b class="text-ink">{shown?.basis ?? bench.context.basis}</b> basis, per unit
-      {#if bench.underlying?.exercise === 'american'}· <b class="text-loss">◆ American, priced as European</b>{/if}
     </span>
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Columns">

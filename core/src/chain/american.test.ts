@@ -1,0 +1,135 @@
+import { describe, expect, it } from 'vitest';
+import { priceContract } from '../models';
+import { calendarById, expiryInstant, instantOf, yearsBetween } from '../time';
+import {
+  deriveSlice,
+  expiryTerms,
+  impliedColumns,
+  valueContract,
+  valueSlice,
+  type MarketTerms,
+  type SliceQuotes,
+} from '.';
+import { emptySide } from './snapshot';
+
+const calendar = calendarById('MRX');
+const asof = instantOf(calendar, '2031-03-13', '15:45');
+const RATE = 0.042;
+const terms: MarketTerms = {
+  kind: 'equity',
+  exercise: 'american',
+  calendar,
+  rates: { days: [1, 400], rate: [RATE, RATE] },
+  dividends: [],
+};
+const on = { kind: 'equity', exercise: 'american', spot: 100 } as const;
+
+/** American quotes at a yield, vols falling with the strike. */
+function sliceOf(
+  expiry: string,
+  carryYield: number,
+  half = 0.03,
+): { slice: SliceQuotes; vols: Float64Array; years: number } {
+  const years = yearsBetween(asof, expiryInstant(calendar, expiry, 'pm'));
+  const strike = Float64Array.from({ length: 25 }, (_, i) => 70 + 2.5 * i);
+  const vols = strike.map((k) => 0.25 - 0.15 * Math.log(k / 100));
+  const side = (name: 'call' | 'put') => {
+    const quotes = emptySide(strike.length);
+    strike.forEach((k, i) => {
+      const contract = {
+        model: 'american',
+        side: name,
+        spot: 100,
+        strike: k,
+        years,
+        rate: RATE,
+        yield: carryYield,
+      } as const;
+      const { price } = priceContract({ ...contract, vol: vols[i]! });
+      quotes.bid[i] = Math.max(0, price - half);
+      quotes.ask[i] = price + half;
+      quotes.volume[i] = 1;
+    });
+    return quotes;
+  };
+  return { slice: { expiry, settlement: 'pm', strike, call: side('call'), put: side('put') }, vols, years };
+}
+
+describe('a chain with early exercise', () => {
+  it.each([
+    ['2031-04-17', 0.03],
+    ['2031-09-18', 0.05],
+    ['2032-03-18', 0],
+    ['2032-03-18', 0.08],
+  ])('expiring on %s at a yield of %d: forward and vols that the quotes were made with', (expiry, carryYield) => {
+    const { slice, vols, years } = sliceOf(expiry, carryYield);
+    const snapshot = { symbol: 'TEST', asof, price: 100, slices: [slice] };
+    const fit = deriveSlice(slice, snapshot, terms);
+    const forward = 100 * Math.exp((RATE - carryYield) * years);
+    expect(fit.forwardSource).toBe('parity');
+    expect(Math.abs(fit.forward - forward)).toBeLessThan(0.1 * fit.forwardUncertainty);
+    expect(Math.abs(expiryTerms(on, fit).yield - carryYield) * years * 100).toBeLessThan(0.11 * fit.forwardUncertainty);
+    for (const [side, sign] of [
+      ['call', 1],
+      ['put', -1],
+    ] as const) {
+      const { mid, reason } = impliedColumns(slice.strike, slice[side], fit, sign, on);
+      slice.strike.forEach((k, i) => {
+        if (sign * (k - forward) > 0 && reason[i] === 0) expect(mid[i]).toBeCloseTo(vols[i]!, 4);
+      });
+    }
+    expect(fit.atmVol).toBeCloseTo(0.25 - 0.15 * Math.log(forward / 100), 2);
+  });
+  it('taken as European the same quotes would say another forward', () => {
+    const { slice, years } = sliceOf('2032-03-18', 0);
+    const snapshot = { symbol: 'TEST', asof, price: 100, slices: [slice] };
+    const forward = 100 * Math.exp(RATE * years);
+    const european = deriveSlice(slice, snapshot, { ...terms, exercise: 'european' });
+    expect(Math.abs(european.forward - forward)).toBeGreaterThan(5 * european.forwardUncertainty);
+  });
+
+  const { slice } = sliceOf('2031-09-18', 0.05);
+  const fit = deriveSlice(slice, { symbol: 'TEST', asof, price: 100, slices: [slice] }, terms);
+  const own = {
+    call: impliedColumns(slice.strike, slice.call, fit, 1, on),
+    put: impliedColumns(slice.strike, slice.put, fit, -1, on),
+  };
+  const choice = { basis: 'own', realizedVol: NaN } as const;
+  it('on the own basis gives the mid back, with the Greeks of the precise setting', () => {
+    for (const [side, sign] of [
+      ['call', 1],
+      ['put', -1],
+    ] as const) {
+      const values = valueSlice(slice.strike, fit, on, choice, own[side].mid, sign);
+      for (const i of [6, 10, 12, 15, 18]) {
+        const { bid, ask } = slice[side];
+        // Solved and valued on boundaries between vols of their own: 2e-7 of the spot apart.
+        expect(Math.abs(values.theory[i]! - 0.5 * (bid[i]! + ask[i]!))).toBeLessThan(2e-5);
+        const exact = priceContract({
+          model: 'american',
+          side,
+          strike: slice.strike[i]!,
+          vol: values.vol[i]!,
+          ...expiryTerms(on, fit),
+        });
+        for (const name of ['delta', 'gamma', 'theta', 'vega', 'rho'] as const) {
+          expect(Math.abs(values[name][i]! - exact[name]), `${side} ${i} ${name}`).toBeLessThan(
+            2e-3 * Math.abs(exact[name]) + 2e-5,
+          );
+        }
+      }
+    }
+  });
+  it('one contract by itself has the numbers that it has in its chain', () => {
+    const values = valueSlice(slice.strike, fit, on, choice, own.put.mid, -1);
+    const one = valueContract(10, slice.strike, fit, on, choice, own.put.mid, -1);
+    for (const name of ['vol', 'theory', 'delta', 'gamma', 'theta', 'vega', 'rho', 'itm'] as const) {
+      expect(one[name], name).toBe(values[name][10]);
+    }
+  });
+  it('a future is its own forward, at the rate as its yield', () => {
+    const future = expiryTerms({ ...on, kind: 'future' }, fit);
+    expect([future.spot, future.yield]).toEqual([fit.forward, fit.rate]);
+    expect(expiryTerms({ ...on, spot: NaN }, fit).yield).toBeCloseTo(0, 12);
+  });
+});
