@@ -1,6 +1,6 @@
 /**
- * `npm run bench`: how fast imports and screens are, on a database and a server of its own. One JSON line each.
- * `npm run bench -- import` or `-- screen` runs one of the two; `-- volume`, which takes some minutes, fills the database
+ * `npm run bench`: how fast the core is against compiled programs, and imports and screens on a database and a server of
+ * their own. One JSON line each. `npm run bench -- core`, `-- import` or `-- screen` runs one of them; `-- volume`, which takes some minutes, fills the database
  * with a year of 500 underlyings and measures what is read from it.
  */
 import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
@@ -8,7 +8,8 @@ import { once } from 'node:events';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres } from './lib/packages.mjs';
-import { fail } from './lib/phases.mjs';
+import { benchCore } from './lib/core-bench.mjs';
+import { fail, Stop } from './lib/phases.mjs';
 import { startCluster } from './lib/postgres.mjs';
 
 const wanted = process.argv.slice(2);
@@ -276,6 +277,8 @@ async function benchScreen(url, chromium) {
 async function main() {
   checkNode();
   await ensureNpmPackages();
+  if (runs('core') && !(await benchCore())) throw new Stop('a checksum differs from that of the compiled program');
+  if (!['import', 'screen', 'volume'].some(runs)) process.exit(0);
   const programs = await ensurePostgres();
   const chromium = runs('screen') ? await ensureChromium() : '';
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-bench-'));

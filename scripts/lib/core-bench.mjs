@@ -1,0 +1,118 @@
+/**
+ * The hot paths of the core against compiled programs for the same work, where their folder is at hand: each of our
+ * benchmarks and its program take turns, so that what else the machine does falls on both.
+ */
+import { execFile, execFileSync } from 'node:child_process';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { promisify } from 'node:util';
+import { ROOT } from './packages.mjs';
+
+const ROUNDS = 5;
+const FOLDER = process.env.UMWELT_LIMITS || join(ROOT, '../shared/limit');
+const PLAIN = ['-O3', '-march=native', '-std=c++17'];
+const SCALAR = ['-fno-math-errno', '-fno-trapping-math', '-fno-tree-vectorize', '-fno-tree-slp-vectorize', '-DSCALAR'];
+
+/**
+ * What is compared: our benchmark, the lines it prints, and the program.
+ *
+ * @type {{ bench: string, against: string, source: string, flags: string[], lines: string[] }[]}
+ */
+const PAIRS = [
+  { bench: 'price', against: 'bs_price', source: 'bs_price', flags: PLAIN, lines: ['bs_price_core'] },
+  {
+    bench: 'implied-vol',
+    against: 'implied_vol',
+    source: 'implied_vol',
+    flags: PLAIN,
+    lines: ['implied_vol_core', 'implied_vol_single_core'],
+  },
+  {
+    bench: 'american',
+    against: 'american_scalar',
+    source: 'american',
+    flags: [...PLAIN, ...SCALAR],
+    lines: ['american_core'],
+  },
+];
+/** Sums of the same numbers in another order, and exponentials of another library, leave this. */
+const SAME = 1e-9;
+
+/** @typedef {{ name: string, itemsPerSecond: number, checksum: number }} Line */
+
+/** The lines of a program. @param {string} program @param {string[]} args @returns {Promise<Line[]>} */
+async function linesOf(program, args) {
+  const { stdout } = await promisify(execFile)(program, args);
+  return stdout
+    .split('\n')
+    .filter((line) => line.startsWith('{'))
+    .map((line) => JSON.parse(line));
+}
+
+/** Our benchmarks as the application is built: one file each, constants still constant. @param {string} out */
+async function bundle(out) {
+  const vite = createRequire(join(ROOT, 'web/package.json')).resolve('vite');
+  const { build } = await import(pathToFileURL(vite).href);
+  await build({
+    root: ROOT,
+    configFile: false,
+    logLevel: 'error',
+    ssr: { noExternal: true },
+    build: {
+      ssr: true,
+      outDir: out,
+      emptyOutDir: false,
+      minify: false,
+      target: 'node20',
+      rollupOptions: {
+        input: PAIRS.map(({ bench }) => join(ROOT, `core/bench/${bench}.ts`)),
+        output: { entryFileNames: '[name].mjs' },
+      },
+    },
+  });
+}
+
+/** @param {number[]} values */
+const median = (values) => values.toSorted((a, b) => a - b)[values.length >> 1] ?? NaN;
+
+/** Prints a line a benchmark and round, then the ratios; false where a checksum differs. @returns {Promise<boolean>} */
+export async function benchCore() {
+  const out = mkdtempSync(join(tmpdir(), 'umwelt-core-bench-'));
+  try {
+    await bundle(out);
+    const hasPrograms = existsSync(join(FOLDER, 'cpp'));
+    if (!hasPrograms) console.error(`no compiled programs in ${FOLDER}: no ratios`);
+    /** @type {Map<string, { against: string, ratios: number[], apart: number }>} */
+    const found = new Map();
+    for (const { against, source, flags } of hasPrograms ? PAIRS : []) {
+      execFileSync('g++', [...flags, '-o', join(out, against), join(FOLDER, `cpp/${source}.cpp`)]);
+    }
+    for (let round = 0; round < (hasPrograms ? ROUNDS : 1); round++) {
+      for (const { bench, against, lines } of PAIRS) {
+        const ours = await linesOf(process.execPath, [join(out, `${bench}.mjs`)]);
+        for (const line of ours) console.log(JSON.stringify(line));
+        if (!hasPrograms) continue;
+        const [theirs] = await linesOf(join(out, against), []);
+        if (!theirs) throw new Error(`${against} printed nothing`);
+        console.log(JSON.stringify(theirs));
+        for (const line of ours.filter(({ name }) => lines.includes(name))) {
+          const pair = found.get(line.name) ?? { against, ratios: [], apart: 0 };
+          pair.ratios.push(line.itemsPerSecond / theirs.itemsPerSecond);
+          pair.apart = Math.max(pair.apart, Math.abs(line.checksum / theirs.checksum - 1));
+          found.set(line.name, pair);
+        }
+      }
+    }
+    for (const [name, { against, ratios, apart }] of found) {
+      const [low, middle, high] = [Math.min(...ratios), median(ratios), Math.max(...ratios)];
+      const values = { min: low.toFixed(2), median: middle.toFixed(2), max: high.toFixed(2) };
+      console.log(JSON.stringify({ name: `${name} / ${against}`, ...values, checksumsApart: apart.toExponential(1) }));
+    }
+    return [...found.values()].every(({ apart }) => apart < SAME);
+  } finally {
+    rmSync(out, { recursive: true, force: true });
+  }
+}
