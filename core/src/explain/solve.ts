@@ -1,0 +1,107 @@
+import { impliedVol } from '../implied';
+import { priceContract, type Contract } from '../models';
+import { inputOf, withInput, type Input } from './inputs';
+
+/** What a contract is to have. */
+export interface SolveTarget {
+  output: 'price' | 'delta' | 'itm';
+  value: number;
+}
+
+export type Solved = { value: number } | { problem: string };
+
+const CELLS = 48;
+const MOST_PASSES = 100;
+const NARROW = 1e-14;
+const NAMES = { price: 'price', delta: 'delta', itm: 'in-the-money probability' } as const;
+
+/** Where a value is looked for; prices, strikes, times and vols by their logarithm. */
+function rangeOf(contract: Contract, input: Input): { low: number; high: number; isLog: boolean } {
+  const { model } = contract;
+  const now = inputOf(contract, input);
+  if (input === 'rate' || input === 'yield') return { low: -0.5, high: 1, isLog: false };
+  if (input === 'years') return { low: 1 / 525_600, high: 30, isLog: true };
+  if (model === 'bachelier' && input !== 'vol') {
+    const reach = 12 * contract.vol * Math.sqrt(contract.years);
+    return { low: now - reach, high: now + reach, isLog: false };
+  }
+  if (input === 'vol')
+    return model === 'bachelier'
+      ? { low: 1e-6 * now, high: 1e4 * now, isLog: true }
+      : { low: 1e-4, high: 40, isLog: true };
+  const other = inputOf(contract, input === 'strike' ? 'price' : 'strike');
+  const reach = Math.min(20, Math.max(3, 12 * contract.vol * Math.sqrt(contract.years)));
+  return { low: other * Math.exp(-reach), high: other * Math.exp(reach), isLog: true };
+}
+
+/**
+ * The value of an input at which a contract has a price, a delta or an in-the-money probability. Vols of a price are the
+ * implied ones; anything else is looked for cell by cell, outwards from where it is, and bisected with secants
+ * (the Illinois rule: M. Dowell and P. Jarratt, "A modified regula falsi method", 1971). Where more than one value does,
+ * it is the nearest.
+ *
+ * @returns the value, or in words why there is none
+ */
+export function solveInput(contract: Contract, input: Input, { output, value: target }: SolveTarget): Solved {
+  if (input === 'vol' && output === 'price') {
+    const found = impliedVol({ ...contract, price: target });
+    if ('vol' in found) return { value: found.vol };
+    const words = { 'below-intrinsic': 'at or under its lower bound', 'above-maximum': 'at or over its upper bound' };
+    const { reason } = found;
+    return {
+      problem: `no vol gives this price: it is ${reason in words ? words[reason as keyof typeof words] : reason}`,
+    };
+  }
+  const { low, high, isLog } = rangeOf(contract, input);
+  const outer = (x: number) => (isLog ? Math.exp(x) : x);
+  const inner = (value: number) => (isLog ? Math.log(value) : value);
+  const gapAt = (x: number) => priceContract(withInput(contract, input, outer(x)))[output] - target;
+  const [from, to] = [inner(low), inner(high)];
+  const now = Math.min(to, Math.max(from, inner(inputOf(contract, input))));
+  const width = (to - from) / CELLS;
+  const steps = Array.from({ length: CELLS + 1 }, (_, i) => i);
+  const above = steps.map((i) => Math.min(to, now + i * width)).filter((x, i, all) => i === 0 || x > all[i - 1]!);
+  const below = steps.map((i) => Math.max(from, now - i * width)).filter((x, i, all) => i === 0 || x < all[i - 1]!);
+  let [least, most] = [Infinity, -Infinity];
+  const gaps = new Map<number, number>();
+  const known = (x: number) => {
+    const gap = gaps.get(x) ?? gapAt(x);
+    gaps.set(x, gap);
+    least = Math.min(least, gap);
+    most = Math.max(most, gap);
+    return gap;
+  };
+  for (let i = 1; i < Math.max(above.length, below.length); i++) {
+    for (const side of [above, below]) {
+      const [a, b] = [side[i - 1], side[i]];
+      if (a === undefined || b === undefined) continue;
+      const [atA, atB] = [known(a), known(b)];
+      if (atA === 0) return { value: outer(a) };
+      if (atA * atB <= 0) return { value: outer(rootBetween(gapAt, a, b, atA, atB)) };
+    }
+  }
+  const format = (gap: number) => Number((gap + target).toPrecision(6));
+  return { problem: `no ${input} gives this ${NAMES[output]}: it runs from ${format(least)} to ${format(most)}` };
+}
+
+function rootBetween(gapAt: (x: number) => number, a: number, b: number, atA: number, atB: number): number {
+  let [lo, hi, atLo, atHi] = [a, b, atA, atB];
+  let side = 0;
+  for (let pass = 0; pass < MOST_PASSES; pass++) {
+    const next = (lo * atHi - hi * atLo) / (atHi - atLo);
+    const at = gapAt(next);
+    if (at === 0 || Math.abs(hi - lo) <= NARROW * Math.max(1, Math.abs(next))) return next;
+    if (at * atHi > 0) {
+      if (Math.abs(next - hi) <= NARROW * Math.max(1, Math.abs(next))) return next;
+      [hi, atHi] = [next, at];
+      if (side < 0) atLo *= 0.5;
+      side = -1;
+    } else {
+      if (Math.abs(next - lo) <= NARROW * Math.max(1, Math.abs(next))) return next;
+      [lo, atLo] = [next, at];
+      if (side > 0) atHi *= 0.5;
+      side = 1;
+    }
+  }
+  return 0.5 * (lo + hi);
+}
