@@ -6,6 +6,7 @@ import {
   pricingModel,
   PUT,
   underlyingOf,
+  type AmericanSetting,
   type Contract,
   type ContractValues,
   type ModelId,
@@ -46,10 +47,14 @@ export function breakEvenOdds(contract: Contract, price: number): number {
   return priceContract({ ...european(contract), strike }).itm;
 }
 
-/** A contract's price and all that is read off it. */
-export function sideReading(contract: Contract): SideReading {
+/**
+ * A contract's price and all that is read off it.
+ *
+ * @param setting of early exercise
+ */
+export function sideReading(contract: Contract, setting: AmericanSetting = 'precise'): SideReading {
   const sign = contract.side === 'call' ? CALL : PUT;
-  const values = priceContract(contract);
+  const values = priceContract(contract, setting);
   const { price, theta, vega } = values;
   const pricedBy = pricingModel(contract);
   const isEarly = pricedBy === 'american' || pricedBy === 'binomial';

@@ -26,6 +26,8 @@ export const OUTPUTS = [
 ] as const;
 export type Output = (typeof OUTPUTS)[number];
 
+const STEPS = 101;
+
 export interface SweepRequest {
   input: Input;
   values: Float64Array;
@@ -33,10 +35,12 @@ export interface SweepRequest {
 }
 
 /**
- * An output along an input, all else held.
+ * An output along an input, all else held: for the eye, so early exercise is on its fast setting, and trees have a hundred
+ * steps unless the contract says how many.
  *
  * @returns a value for each of the request's; NaN where it does not exist
  */
 export function sweep(contract: Contract, { input, values, output }: SweepRequest): Float64Array {
-  return values.map((value) => sideReading(withInput(contract, input, value))[output]);
+  const drawn = contract.steps === undefined ? { ...contract, steps: STEPS } : contract;
+  return values.map((value) => sideReading(withInput(drawn, input, value), 'fast')[output]);
 }

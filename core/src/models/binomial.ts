@@ -39,6 +39,22 @@ interface Present {
 }
 
 /**
+ * Probability of a step up, and what a step up and one down multiply the price by.
+ *
+ * @param steps odd
+ */
+export function leisenReimer(input: BinomialInput, steps: number): { up: number; rise: number; fall: number } {
+  const { spot, strike, years, rate, vol } = input;
+  const deviation = vol * Math.sqrt(years);
+  const growth = Math.exp(((rate - input.yield) * years) / steps);
+  const moneyness = Math.log((spot - escrowOf(input)(0)) / strike) + (rate - input.yield) * years;
+  const d1 = moneyness / deviation + 0.5 * deviation;
+  const up = probability(d1 - deviation, steps);
+  const rise = (growth * probability(d1, steps)) / up;
+  return { up, rise, fall: (growth - up * rise) / (1 - up) };
+}
+
+/**
  * The tree of D. Leisen and M. Reimer ("Binomial models for option valuation: examining and improving convergence",
  * 1996), begun two steps before now: so it has three nodes at the present, the middle one of which is that of the plain
  * tree (A. Pelsser and T. Vorst, "The binomial model and the Greeks", 1994). Dividends are escrowed: the tree is that of
@@ -46,18 +62,13 @@ interface Present {
  * at the dividend's own moment.
  */
 function present(input: BinomialInput, steps: number): Present {
-  const { sign, spot, strike, years, rate, vol, isAmerican } = input;
+  const { sign, spot, strike, years, rate, isAmerican } = input;
   const escrow = escrowOf(input);
   const escrowed = escrow(0);
   const stripped = spot - escrowed;
   const n = Math.max(3, 2 * Math.floor(steps / 2) + 1);
   const dt = years / n;
-  const deviation = vol * Math.sqrt(years);
-  const growth = Math.exp((rate - input.yield) * dt);
-  const d1 = (Math.log(stripped / strike) + (rate - input.yield) * years) / deviation + 0.5 * deviation;
-  const p = probability(d1 - deviation, n);
-  const up = (growth * probability(d1, n)) / p;
-  const down = (growth - p * up) / (1 - p);
+  const { up: p, rise: up, fall: down } = leisenReimer(input, n);
   const onUp = Math.exp(-rate * dt) * p;
   const onDown = Math.exp(-rate * dt) * (1 - p);
   const last = n + 2;

@@ -1,5 +1,5 @@
 import { normalCdf, scaledTail } from '../distributions';
-import { americanValues, earlyExercise, type AmericanInput } from './american';
+import { americanValues, earlyExercise, type AmericanInput, type AmericanSetting } from './american';
 import { bachelierValues } from './bachelier';
 import { binomialValues } from './binomial';
 import { dividendsOf, escrowDuration, escrowOf } from './escrow';
@@ -47,9 +47,10 @@ export function pricingModel(contract: Omit<Contract, 'vol'>): ModelId {
  * calendar time. Cash dividends are escrowed. The odds are those of the price at expiry and of its way there, whatever
  * the exercise; with cash dividends nobody has a closed form for touching, and it is NaN.
  *
+ * @param setting of early exercise
  * @throws RangeError when the price input that the model needs is missing
  */
-export function priceContract(contract: Contract): ContractValues {
+export function priceContract(contract: Contract, setting: AmericanSetting = 'precise'): ContractValues {
   const sign = contract.side === 'call' ? CALL : PUT;
   const { strike, years, rate, vol, model } = contract;
   const underlying = underlyingOf(contract);
@@ -66,7 +67,7 @@ export function priceContract(contract: Contract): ContractValues {
     touch: escrowed === 0 ? touchProbability(underlying, strike, years, rate - carryYield, vol) : NaN,
   };
   const pricing = pricingModel(contract);
-  if (pricing === 'american') return { ...americanValues(input), ...odds };
+  if (pricing === 'american') return { ...americanValues(input, setting), ...odds };
   if (pricing === 'binomial') {
     const isAmerican = exerciseOf(contract) === 'american';
     return { ...binomialValues({ ...input, isAmerican, dividends: contract.dividends }, contract.steps), ...odds };

@@ -37,3 +37,4 @@ export { binomialValues, DEFAULT_STEPS, MOST_STEPS, priceBinomial, type Binomial
 export { bachelierUndiscounted } from './bachelier';
 export { logRatio, outOfTheMoney, SMALL_T, tailDifference } from './normalized';
 export { makeCollocation, type CollocationSize } from './collocation';
+export { exerciseBoundary, smallTree, type BoundaryPoint, type SmallTree, type TreeNode } from './look-inside';

@@ -3,6 +3,7 @@
   import Globe from '@lucide/svelte/icons/globe';
   import History from '@lucide/svelte/icons/chart-spline';
   import Moon from '@lucide/svelte/icons/moon';
+  import Calculator from '@lucide/svelte/icons/calculator';
   import Rows from '@lucide/svelte/icons/rows-3';
   import Sun from '@lucide/svelte/icons/sun';
   import Waves from '@lucide/svelte/icons/waves';
@@ -17,6 +18,7 @@
     { path: '/chain', name: 'Chain', key: 'c', icon: Rows },
     { path: '/surface', name: 'Surface', key: 's', icon: Waves },
     { path: '/history', name: 'History', key: 'h', icon: History },
+    { path: '/pricer', name: 'Pricer', key: 'p', icon: Calculator },
     { path: '/data', name: 'Data', key: 'd', icon: Database },
   ];
 </script>

@@ -16,7 +16,9 @@ export const KEY_HELP = [
   { keys: ['g', 'c'], what: 'go to Chain' },
   { keys: ['g', 's'], what: 'go to Surface' },
   { keys: ['g', 'h'], what: 'go to History' },
+  { keys: ['g', 'p'], what: 'go to Pricer' },
   { keys: ['g', 'd'], what: 'go to Data' },
+  { keys: ['w'], what: 'in the Pricer: the working' },
   { keys: ['/'], what: 'find an underlying' },
   { keys: ['e'], what: 'export what is in view' },
   { keys: ['t'], what: 'light or dark' },
@@ -25,7 +27,7 @@ export const KEY_HELP = [
 
 export interface KeyActions {
   bench: Workbench;
-  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'data') => void;
+  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'pricer' | 'data') => void;
   find: () => void;
   exports: () => void;
   help: () => void;
@@ -70,6 +72,7 @@ export function listenForKeys({ bench, open, find, exports, help, theme }: KeyAc
     'g c': on(() => open('chain')),
     'g s': on(() => open('surface')),
     'g h': on(() => open('history')),
+    'g p': on(() => open('pricer')),
     'g d': on(() => open('data')),
     '/': on(find),
     e: on(exports),

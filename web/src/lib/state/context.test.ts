@@ -31,6 +31,7 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   estimator: fc.constantFrom(...ESTIMATORS),
   window: fc.constantFrom(...WINDOWS),
   allBars: fc.boolean(),
+  changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
 
 describe('the context in the address', () => {

@@ -43,6 +43,8 @@ export interface Context {
   hidden: readonly string[];
   estimator: Estimator;
   window: Window;
+  /** What the Pricer changes of the contract in focus: `vol:0.25;days:30`. */
+  changes: string;
   /** Whether History goes back over all bars, or only over the sessions with implied vols. */
   allBars: boolean;
 }
@@ -63,6 +65,7 @@ export const DEFAULT_CONTEXT: Context = {
   estimator: 'yz',
   window: 20,
   allBars: false,
+  changes: '',
 };
 
 const DAY = /^\d{4}-\d\d-\d\d$/;
@@ -100,6 +103,7 @@ export function readContext(query: URLSearchParams): Context {
     estimator: oneOf(ESTIMATORS, query.get('hv'), DEFAULT_CONTEXT.estimator),
     window: WINDOWS.find((known) => known === window) ?? DEFAULT_CONTEXT.window,
     allBars: query.get('span') === 'bars',
+    changes: query.get('set') ?? '',
   };
 }
 
@@ -124,6 +128,12 @@ export function writeContext(context: Context): string {
   put('hv', context.estimator, DEFAULT_CONTEXT.estimator);
   put('window', context.window, DEFAULT_CONTEXT.window);
   put('span', context.allBars ? 'bars' : null);
-  const text = query.toString().replaceAll('%3A', ':').replaceAll('%2C', ',');
+  put('set', context.changes, DEFAULT_CONTEXT.changes);
+  const text = query
+    .toString()
+    .replaceAll('%3A', ':')
+    .replaceAll('%2C', ',')
+    .replaceAll('%3B', ';')
+    .replaceAll('%3D', '=');
   return text ? `?${text}` : '';
 }

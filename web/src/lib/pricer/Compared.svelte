@@ -1,0 +1,84 @@
+<script lang="ts">
+  import type { ModelId, SideReading } from '@umwelt/core';
+  import { offerTable } from '$lib/exports/shown';
+  import { figures } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+  import { numberColumns } from '$lib/tables/data-table';
+  import type { PricerDesk } from './desk.svelte';
+  import { Latest, pricerWorker } from './latest';
+  import { MODEL_NAMES, significant } from './words';
+
+  let { desk }: { desk: PricerDesk } = $props();
+
+  const bench = useWorkbench();
+  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
+  let rows = $state.raw<{ model: ModelId; note: string | null; reading: SideReading }[]>([]);
+  let problem = $state<string | null>(null);
+
+  const asking = new Latest<typeof rows>(
+    (found) => (rows = found),
+    (words) => (problem = words),
+  );
+  $effect(() => {
+    const { contract } = desk;
+    if (contract) asking.ask(() => pricerWorker().compare(contract));
+  });
+
+  const NAMES = ['price', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const;
+  const own = $derived(desk.priced?.[desk.side].price ?? NaN);
+  const money = (name: (typeof NAMES)[number], value: number) =>
+    name === 'price'
+      ? figures.fixed(value * desk.factor, Math.max(4, decimals + 2))
+      : significant(value * desk.factor, 4);
+
+  offerTable(
+    'models',
+    () => 'Model against model',
+    () =>
+      rows.length === 0
+        ? null
+        : {
+            columns: [{ name: 'model', type: 'text' }, ...numberColumns(NAMES), { name: 'note', type: 'text' }],
+            rows: rows.map(({ model, note, reading }) => [
+              model,
+              ...NAMES.map((name) => reading[name] * desk.factor),
+              note,
+            ]),
+          },
+  );
+</script>
+
+<div class="min-h-0 flex-1 overflow-auto px-3 pb-2">
+  {#if problem}
+    <p class="text-loss">{problem}</p>
+  {:else if rows.length === 0}
+    <p class="text-soft">Pricing …</p>
+  {:else}
+    <table class="dense w-full border-collapse" data-testid="models">
+      <thead>
+        <tr>
+          <th class="head-cell text-left!">{desk.side}</th>
+          <th class="head-cell">price</th>
+          <th class="head-cell" title="against the model in use">apart</th>
+          {#each NAMES.slice(1) as name (name)}<th class="head-cell">{name}</th>{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each rows as { model, note, reading } (model)}
+          <tr class="border-b border-line {model === desk.terms?.model ? 'bg-band' : ''}">
+            <th class="py-0.5 pl-1 text-left text-[12px] font-normal">
+              {MODEL_NAMES[model]}{#if note}<span class="block text-[11px] text-soft">{note}</span>{/if}
+            </th>
+            <td class="cell font-bold">{money('price', reading.price)}</td>
+            <td class="cell">{figures.signed((reading.price - own) * desk.factor, Math.max(4, decimals + 2))}</td>
+            {#each NAMES.slice(1) as name (name)}<td class="cell">{money(name, reading[name])}</td>{/each}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+    <p class="mt-2 mb-0 text-[11px] text-soft">
+      The same contract at the same vol on the same forward. Delta and gamma of the models on the forward are to the
+      forward.
+    </p>
+  {/if}
+</div>

@@ -1,0 +1,134 @@
+import {
+  dividendsOf,
+  escrowOf,
+  instantOf,
+  isOnForward,
+  yearsBetween,
+  type Calendar,
+  type CashDividend,
+  type Contract,
+} from '@umwelt/core';
+import { figures } from '$lib/formats';
+import type { MarketEvent } from '$lib/state/api';
+import type { Focus } from '$lib/state/focus';
+import type { Valued } from '$lib/state/workbench.svelte';
+import type { DataTable } from '$lib/tables/data-table';
+import { numberColumns } from '$lib/tables/data-table';
+import { contractOf, type Terms } from './terms';
+
+/** One reason why theory and market may differ: the contract as it would be then. */
+export interface Reason {
+  name: string;
+  /** What is put in the place of what. */
+  detail: string;
+  contract: Contract;
+}
+
+/** The market of a contract and the reasons for its distance from theory. */
+export interface Gap {
+  theory: Contract;
+  mid: number;
+  reasons: Reason[];
+}
+
+const SESSIONS_PER_YEAR = 252;
+const DAYS_PER_YEAR = 365;
+
+/** Cash dividends that are known for the life of the contract in focus. */
+export function knownDividends(
+  events: readonly MarketEvent[],
+  { valued, expires }: Terms,
+  calendar: Calendar,
+): CashDividend[] {
+  return events.flatMap(({ kind, date, amount }) => {
+    const at = instantOf(calendar, date, calendar.open);
+    const counts = kind.startsWith('dividend') && amount !== null && at > valued && at < expires;
+    return counts ? [{ years: yearsBetween(valued, at), amount }] : [];
+  });
+}
+
+/**
+ * The contract in focus as it is loaded, and what its price would be with one thing done otherwise.
+ *
+ * @returns null where the contract has no quote
+ */
+export function gapOf(
+  shown: Valued,
+  focus: Focus,
+  terms: Terms,
+  events: readonly MarketEvent[],
+  calendar: Calendar,
+): Gap | null {
+  const slice = shown.snapshot.slices[focus.slice]!;
+  const values = shown.values[focus.slice]!;
+  const { fit } = slice;
+  const quotes = slice[focus.side];
+  const mid = 0.5 * (quotes.bid[focus.index]! + quotes.ask[focus.index]!);
+  if (!(mid > 0)) return null;
+  const theory = contractOf(terms, focus.side);
+  const isCall = focus.side === 'call';
+  const [own, other] = [values.callVols, values.putVols].map((vols) => vols.mid[focus.index]!);
+  const [vol, otherVol] = isCall ? [own, other] : [other, own];
+  const percent = (value: number) => `${figures.vol(value, 2)} %`;
+  const reasons: Reason[] = [];
+  const add = (name: string, detail: string, contract: Contract) => reasons.push({ name, detail, contract });
+  if (vol! > 0)
+    add('its own vol', `${percent(vol!)} for ${percent(terms.vol)} of the ${shown.basis}`, { ...theory, vol: vol! });
+  if (otherVol! > 0) {
+    add(`the ${isCall ? 'put' : 'call'}'s vol`, `${percent(otherVol!)} at the same strike`, {
+      ...theory,
+      vol: otherVol!,
+    });
+  }
+  const dividends = knownDividends(events, terms, calendar);
+  const { rate, years } = theory;
+  if (!isOnForward(terms.model) && shown.snapshot.kind !== 'future') {
+    const paid = dividendsOf({ dividends, years, rate });
+    const carry = (terms.spot - escrowOf({ dividends: paid, years, rate })(0)) * Math.exp(rate * years);
+    add('forward by carry', `${figures.fixed(carry, 2)} for ${figures.fixed(fit.forward, 2)} by ${fit.forwardSource}`, {
+      ...theory,
+      yield: rate - Math.log(carry / terms.spot) / years,
+    });
+    if (paid.length > 0 && terms.model !== 'garman-kohlhagen') {
+      const cash = paid.map(({ amount }) => figures.fixed(amount, 2)).join(' + ');
+      add('dividends as cash', `${cash}, yield 0`, { ...theory, yield: 0, dividends: paid });
+    }
+  }
+  add(
+    'days of sessions',
+    `${figures.counted(fit.sessions, 'session')} ÷ ${SESSIONS_PER_YEAR} for ${figures.fixed(terms.days, 2)} days ÷ ${DAYS_PER_YEAR}`,
+    {
+      ...theory,
+      years: fit.sessions / SESSIONS_PER_YEAR,
+    },
+  );
+  if (terms.model === 'american') add('no early exercise', 'European', { ...theory, model: 'black-scholes-merton' });
+  return {
+    theory,
+    mid,
+    reasons: fit.sessions > 0 ? reasons : reasons.filter(({ name }) => name !== 'days of sessions'),
+  };
+}
+
+/** Prices of a gap: of the theory, then of its reasons. */
+export function gapTable({ mid, reasons }: Gap, prices: readonly number[], factor: number): DataTable {
+  const [theory = NaN, ...others] = prices;
+  return {
+    columns: [
+      { name: 'with', type: 'text' },
+      { name: 'detail', type: 'text' },
+      ...numberColumns(['price', 'explains', 'share_of_gap']),
+    ],
+    rows: [
+      ['theory', '', theory * factor, NaN, NaN],
+      ...reasons.map(({ name, detail }, i) => [
+        name,
+        detail,
+        others[i]! * factor,
+        (others[i]! - theory) * factor,
+        (others[i]! - theory) / (mid - theory),
+      ]),
+      ['mid', '', mid * factor, (mid - theory) * factor, 1],
+    ],
+  };
+}

@@ -1,0 +1,47 @@
+import * as Comlink from 'comlink';
+import type { PricerWorker } from './pricer.worker';
+
+let remote: Comlink.Remote<PricerWorker> | null = null;
+
+/** The worker that prices contracts; started when it is first asked for. */
+export function pricerWorker(): Comlink.Remote<PricerWorker> {
+  remote ??= Comlink.wrap<PricerWorker>(
+    new Worker(new URL('./pricer.worker.ts', import.meta.url), { type: 'module', name: 'pricer' }),
+  );
+  return remote;
+}
+
+/**
+ * Lets one question at a time through, and of those that came meanwhile the newest: a slow answer does not hold up a quick
+ * hand.
+ */
+export class Latest<T> {
+  private isAsking = false;
+  private next: (() => Promise<T>) | null = null;
+
+  /** @param take the answers, in order */
+  constructor(
+    private readonly take: (answer: T) => void,
+    private readonly fail: (problem: string) => void,
+  ) {}
+
+  ask(question: () => Promise<T>): void {
+    this.next = question;
+    if (!this.isAsking) void this.work();
+  }
+
+  private async work(): Promise<void> {
+    this.isAsking = true;
+    while (this.next) {
+      const question = this.next;
+      this.next = null;
+      try {
+        const answer = await question();
+        if (!this.next) this.take(answer);
+      } catch (error) {
+        this.fail(error instanceof Error ? error.message : String(error));
+      }
+    }
+    this.isAsking = false;
+  }
+}
