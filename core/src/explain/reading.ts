@@ -2,6 +2,7 @@ import {
   CALL,
   escrowOf,
   isOnForward,
+  priceBinomial,
   priceContract,
   pricingModel,
   PUT,
@@ -47,6 +48,15 @@ export function breakEvenOdds(contract: Contract, price: number): number {
   return priceContract({ ...european(contract), strike }).itm;
 }
 
+/** Without early exercise, by the method that priced the contract: what is left of its error falls out. */
+function europeanPrice(contract: Contract, pricedBy: ModelId): number {
+  if (pricedBy !== 'binomial') return priceContract(european(contract)).price;
+  const { strike, years, rate, vol, dividends, steps } = contract;
+  const sign = contract.side === 'call' ? CALL : PUT;
+  const terms = { sign, spot: underlyingOf(contract), strike, years, rate, yield: contract.yield ?? 0, vol };
+  return priceBinomial({ ...terms, isAmerican: false, dividends }, steps);
+}
+
 /**
  * A contract's price and all that is read off it.
  *
@@ -66,7 +76,7 @@ export function sideReading(contract: Contract, setting: AmericanSetting = 'prec
     timeValue: price - intrinsic,
     breakEven: contract.strike + sign * price,
     breakEvenOdds: breakEvenOdds(contract, price),
-    earlyPremium: isEarly ? price - priceContract(european(contract)).price : NaN,
+    earlyPremium: isEarly ? price - europeanPrice(contract, pricedBy) : NaN,
     volPerDay: vega > 0 ? -theta / vega : NaN,
   };
 }

@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { americanExpiry, americanValues, priceContract, pricingModel, type Contract, type ContractValues } from '.';
+import {
+  americanExpiry,
+  americanValues,
+  exerciseBoundary,
+  priceBinomial,
+  priceContract,
+  pricingModel,
+  smallTree,
+  type Contract,
+  type ContractValues,
+} from '.';
 
 const put: Contract = { model: 'american', side: 'put', spot: 100, strike: 100, years: 1, rate: 0.05, vol: 0.25 };
 const dividends = [
@@ -225,5 +235,37 @@ describe('American contracts of one expiry', () => {
     const between = americanExpiry({ spot: 100, years: 0.5, rate: -0.02, yield: -0.06 }, 0.2, 0.3);
     const tree = priceContract({ ...put, years: 0.5, rate: -0.02, yield: -0.06 }).price;
     expect(between.sheet(-1, 100, 0.25)[0]).toBeCloseTo(tree, 1);
+  });
+});
+
+describe('inside the models', () => {
+  const input = {
+    sign: -1,
+    spot: 100,
+    strike: 104,
+    years: 0.5,
+    rate: 0.06,
+    yield: 0.01,
+    vol: 0.3,
+    dividends: [{ years: 0.2, amount: 3 }],
+  };
+  it('a tree that can be read begins with the price of the tree', () => {
+    for (const isAmerican of [true, false]) {
+      for (const sign of [1, -1]) {
+        const tree = smallTree({ ...input, sign, isAmerican }, 5);
+        expect(tree.levels.map((level) => level.length)).toEqual([1, 2, 3, 4, 5, 6]);
+        expect(tree.levels[0]![0]!.value).toBeCloseTo(priceBinomial({ ...input, sign, isAmerican }, 5), 10);
+        expect(tree.levels[0]![0]!.price).toBeCloseTo(100, 10);
+      }
+    }
+  });
+  it('the boundary of a put rises to its limit, and on it holding is worth exercising', () => {
+    const put_ = { sign: -1, spot: 100, strike: 100, years: 1, rate: 0.04, yield: 0.08, vol: 0.3 };
+    const points = exerciseBoundary(put_);
+    expect(points.at(-1)).toEqual({ years: 0, price: expect.closeTo(50, 10) });
+    for (const { years, price } of points.slice(0, -1)) {
+      const { delta } = americanValues({ ...put_, years, spot: price * 1.0001 });
+      expect(delta).toBeCloseTo(-1, 2);
+    }
   });
 });

@@ -37,10 +37,11 @@
   let problem = $state<string | null>(null);
   let drawn = $state.raw<{ contract: Contract; plan: SweepPlan; drawing: SweepDrawing } | null>(null);
 
+  const hasValues = (curves: SweepPlan['by']): curves is Input => !['none', 'side', 'expiry'].includes(curves);
   const contract = $derived(desk.contract);
   const inputs = $derived(INPUTS.filter((input) => contract && isPricedOn(contract, input)));
-  const usual = $derived(contract && by !== 'none' && by !== 'expiry' ? usualValues(contract, by) : []);
-  const values = $derived(by === 'none' || by === 'expiry' || typed.trim() === '' ? usual : readValues(typed, by));
+  const usual = $derived(contract && hasValues(by) ? usualValues(contract, by) : []);
+  const values = $derived(!hasValues(by) || typed.trim() === '' ? usual : readValues(typed, by));
   const expiries = $derived(
     (bench.shown?.snapshot.slices ?? [])
       .map(({ expiry, fit }) => {
@@ -113,13 +114,14 @@
         aria-label="Curves"
       >
         <option value="none">– (one curve)</option>
+        <option value="side">call and put</option>
         <option value="expiry">expiries</option>
         {#each inputs as input (input)}
           {#if input !== along}<option value={input}>{inputName(input, contract!.model)}</option>{/if}
         {/each}
       </select>
     </label>
-    {#if by !== 'none' && by !== 'expiry'}
+    {#if hasValues(by)}
       <input
         class="figures w-36 rounded-[5px] border bg-page px-1.5 py-0.5 {values ? 'border-line' : 'border-loss'}"
         aria-label="Values of the curves"

@@ -118,7 +118,7 @@
           >odds of a step up {figures.percent(tree.up, 2)}, discount of a step {figures.fixed(tree.discount, 5)}</span
         >
       </h3>
-      <div class="flex gap-1 overflow-x-auto" data-testid="tree">
+      <div class="flex flex-none gap-1 overflow-x-auto" data-testid="tree">
         {#each tree.levels as level, i (i)}
           <div class="flex flex-1 flex-col justify-center gap-1">
             {#each level.toReversed() as node, j (j)}

@@ -37,7 +37,7 @@ const DAYS_PER_YEAR = 365;
 /** Cash dividends that are known for the life of the contract in focus. */
 export function knownDividends(
   events: readonly MarketEvent[],
-  { valued, expires }: Terms,
+  { valued, expires }: Pick<Terms, 'valued' | 'expires'>,
   calendar: Calendar,
 ): CashDividend[] {
   return events.flatMap(({ kind, date, amount }) => {

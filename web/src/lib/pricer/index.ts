@@ -3,6 +3,7 @@
  * functions; the worker does the mathematics; the components draw. Imports the core, state, formats and charts.
  */
 export { PricerDesk } from './desk.svelte';
+export { default as Carry } from './Carry.svelte';
 export { default as Compared } from './Compared.svelte';
 export { default as Fields } from './Fields.svelte';
 export { default as Market } from './Market.svelte';

@@ -17,8 +17,8 @@ export interface OtherExpiry {
 export interface SweepPlan {
   along: Input;
   output: Output;
-  /** Curves by another input, by the expiries of the chain, or just the one. */
-  by: Input | 'expiry' | 'none';
+  /** Curves by another input, by the expiries of the chain, of both sides, or just the one. */
+  by: Input | 'expiry' | 'side' | 'none';
   /** Values of that input, decimals. */
   values: readonly number[];
   expiries: readonly OtherExpiry[];
@@ -69,24 +69,26 @@ export function sweepLines(contract: Contract, plan: SweepPlan): SweepLine[] {
   const variants: { label: string; days: number; contract: Contract }[] =
     by === 'none'
       ? [{ label: '', days: NaN, contract }]
-      : by === 'expiry'
-        ? plan.expiries.map(({ expiry, years, forward, yield: carryYield }) => ({
-            label: shortDay(expiry),
-            days: years * DAYS_PER_YEAR,
-            contract: {
-              ...contract,
-              years,
-              ...(contract.forward === undefined ? { yield: carryYield } : { forward }),
-            },
-          }))
-        : plan.values.map((value) => ({
-            label:
-              by === 'years'
-                ? `${figures.fixed(365 * value, 1)} days`
-                : `${inputName(by, contract.model)} ${inputText(by, value, 2)}`,
-            days: NaN,
-            contract: withInput(contract, by, value),
-          }));
+      : by === 'side'
+        ? (['call', 'put'] as const).map((side) => ({ label: side, days: NaN, contract: { ...contract, side } }))
+        : by === 'expiry'
+          ? plan.expiries.map(({ expiry, years, forward, yield: carryYield }) => ({
+              label: shortDay(expiry),
+              days: years * DAYS_PER_YEAR,
+              contract: {
+                ...contract,
+                years,
+                ...(contract.forward === undefined ? { yield: carryYield } : { forward }),
+              },
+            }))
+          : plan.values.map((value) => ({
+              label:
+                by === 'years'
+                  ? `${figures.fixed(365 * value, 1)} days`
+                  : `${inputName(by, contract.model)} ${inputText(by, value, 2)}`,
+              days: NaN,
+              contract: withInput(contract, by, value),
+            }));
   return variants.map(({ label, days, contract: variant }) => {
     if (along === 'years') {
       const whole = variant.years * DAYS_PER_YEAR;

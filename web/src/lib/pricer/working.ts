@@ -150,7 +150,10 @@ function earlyLines(contract: Contract, reading: SideReading): WorkingLine[] {
       : `${symbol} = ${name} + \\varepsilon`;
   return [
     {
-      words: `early exercise of the ${contract.side}: what exercising earns while the price is beyond the boundary`,
+      words:
+        pricingModel(contract) === 'american'
+          ? `early exercise of the ${contract.side}: what exercising earns while the price is beyond the boundary`
+          : `early exercise of the ${contract.side}, over the European contract in the same tree`,
       tex: `${how} = ${number(european)} + ${number(reading.earlyPremium)} = ${number(reading.price)}`,
     },
   ];

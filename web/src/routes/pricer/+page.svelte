@@ -1,12 +1,12 @@
 <script lang="ts">
-  import { Compared, Fields, Market, Moved, PricerDesk, Reading, Solve, Sweep, Working } from '$lib/pricer';
+  import { Carry, Compared, Fields, Market, Moved, PricerDesk, Reading, Solve, Sweep, Working } from '$lib/pricer';
   import { useWorkbench } from '$lib/state';
   import { tinykeys } from 'tinykeys';
 
   const bench = useWorkbench();
   const desk = new PricerDesk(bench);
 
-  const PANELS = { sweep: 'Sweep', working: 'Working', market: 'Market', models: 'Models' } as const;
+  const PANELS = { sweep: 'Sweep', working: 'Working', market: 'Market', carry: 'Carry', models: 'Models' } as const;
   type Panel = keyof typeof PANELS;
   let panel = $state<Panel>('sweep');
 
@@ -39,9 +39,17 @@
           {/each}
         </div>
       </header>
-      {#if panel === 'sweep'}<Sweep {desk} />{:else if panel === 'working'}<Working {desk} />{:else}<Compared
-          {desk}
-        />{/if}
+      {#if panel === 'sweep'}
+        <Sweep {desk} />
+      {:else if panel === 'working'}
+        <Working {desk} />
+      {:else if panel === 'market'}
+        <Market {desk} />
+      {:else if panel === 'carry'}
+        <Carry />
+      {:else}
+        <Compared {desk} />
+      {/if}
     </section>
   </div>
 {:else}
