@@ -53,6 +53,23 @@ async function suite(name, command, env, report, read) {
   total.failed += counts.failed;
 }
 
+/** Runs tests of Vitest. @param {string} name @param {string[]} which @param {NodeJS.ProcessEnv} env @param {string} report */
+function vitest(name, which, env, report) {
+  const command = [
+    'npx',
+    'vitest',
+    'run',
+    ...which,
+    '--reporter=dot',
+    '--reporter=json',
+    `--outputFile.json=${report}`,
+  ];
+  return suite(name, command, env, report, ({ numPassedTests, numFailedTests, numFailedTestSuites }) => ({
+    passed: numPassedTests,
+    failed: numFailedTests + numFailedTestSuites,
+  }));
+}
+
 /** Serves a database until the tests are over. @param {string} databaseUrl */
 async function serve(databaseUrl) {
   const { url, stop } = await serveApart(databaseUrl);
@@ -101,14 +118,12 @@ async function main() {
   // Beside each other: one core makes the demo while the other builds and looks at the sources.
   const [{ folder, demoUrl, apiUrl, feedUrl }] = await Promise.all([prepare(), lookAtSources()]);
   const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
-  const unitReport = join(folder, 'unit.json');
-  await suite(
-    'unit and API tests',
-    ['npx', 'vitest', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${unitReport}`],
-    { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl },
-    unitReport,
-    (report) => ({ passed: report.numPassedTests, failed: report.numFailedTests + report.numFailedTestSuites }),
-  );
+  const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
+  // The start of the application, which waits most of its time and has a database of its own, goes beside the rest.
+  await Promise.all([
+    vitest('unit and API tests', ['--exclude', 'scripts/**'], env, join(folder, 'unit.json')),
+    vitest('start of the application', ['scripts'], {}, join(folder, 'start.json')),
+  ]);
   const browserReport = join(folder, 'browser.json');
   await suite(
     'browser tests',

@@ -23,7 +23,7 @@
   );
 </script>
 
-<section class="panel w-[318px] flex-none" aria-label="Call and put">
+<section class="panel w-[326px] flex-none" aria-label="Call and put">
   <header class="flex items-center gap-2 px-3 py-2">
     <h2 class="text-[15px] font-bold">Call and put</h2>
     <span class="flex-1"></span>
@@ -72,7 +72,8 @@
     <p class="m-0 px-3 pb-2 text-[11px] text-soft">
       {MODEL_NAMES[priced.call.pricedBy]}{priced.call.pricedBy === priced.terms.model
         ? ''
-        : ', for the cash dividends or two boundaries'}. Vol and strike stay as a Greek moves.
+        : ', for the cash dividends or two boundaries'}. Odds are under flat vol: those of the chain's curve count its
+      slope.
     </p>
   {:else}
     <p class="m-auto px-6 text-center text-soft">{desk.problem ?? 'Pricing …'}</p>
