@@ -119,10 +119,11 @@ async function main() {
   const [{ folder, demoUrl, apiUrl, feedUrl }] = await Promise.all([prepare(), lookAtSources()]);
   const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
   const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
-  // The start of the application, which waits most of its time and has a database of its own, goes beside the rest.
+  // Beside each other: those of the API share a database and go one by one, the start waits most of its time.
   await Promise.all([
-    vitest('unit and API tests', ['--exclude', 'scripts/**'], env, join(folder, 'unit.json')),
-    vitest('start of the application', ['scripts'], {}, join(folder, 'start.json')),
+    vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json')),
+    vitest('API tests', ['tests/api'], env, join(folder, 'api.json')),
+    vitest('start of the application', ['scripts/'], {}, join(folder, 'start.json')),
   ]);
   const browserReport = join(folder, 'browser.json');
   await suite(

@@ -126,6 +126,10 @@ test('sweeps, the working, the market, the carry and the models', async ({ page 
   await page.getByLabel('Curves').selectOption('vol');
   await page.getByLabel('Values of the curves').fill('20, 40');
   await expect(sweep.locator('.scatterlayer .trace')).toHaveCount(2);
+  await sweep.getByRole('button', { name: 'map' }).click();
+  const now = page.getByTestId('map').locator('tbody tr').nth(4).locator('td').first();
+  await expect(now).not.toHaveText('');
+  expect(numberOf(await now.textContent())).toBeCloseTo(await read(page, 'Theta', 'put'), 3);
   // The keyboard opens the working from anywhere but a field.
   await page.getByRole('heading', { name: 'Contract' }).click();
   await page.keyboard.press('w');

@@ -22,6 +22,7 @@
     type SweepDrawing,
     type SweepPlan,
   } from './sweep';
+  import SweepMap from './SweepMap.svelte';
   import { inputName, OUTPUT_NAMES } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
@@ -34,6 +35,7 @@
   let by = $state<SweepPlan['by']>('years');
   /** What is typed as values of the second input; empty is as usual. */
   let typed = $state('');
+  let isMap = $state(false);
   let problem = $state<string | null>(null);
   let drawn = $state.raw<{ contract: Contract; plan: SweepPlan; drawing: SweepDrawing } | null>(null);
 
@@ -61,7 +63,7 @@
   );
 
   $effect(() => {
-    if (!contract || !values) return;
+    if (!contract || !values || isMap) return;
     const plan: SweepPlan = { along, output, by, values, expiries };
     const [from, { factor }] = [contract, desk];
     const lines = sweepLines(from, plan);
@@ -122,8 +124,14 @@
       </select>
     </label>
     {#if hasValues(by)}
+      <div class="toggle-group" role="group" aria-label="Drawn as">
+        <button aria-pressed={!isMap} onclick={() => (isMap = false)}>curves</button>
+        <button aria-pressed={isMap} onclick={() => (isMap = true)}>map</button>
+      </div>
+    {/if}
+    {#if hasValues(by) && !isMap}
       <input
-        class="figures w-36 rounded-[5px] border bg-page px-1.5 py-0.5 {values ? 'border-line' : 'border-loss'}"
+        class="figures w-28 rounded-[5px] border bg-page px-1.5 py-0.5 {values ? 'border-line' : 'border-loss'}"
         aria-label="Values of the curves"
         title="up to seven values, separated by commas"
         autocomplete="off"
@@ -136,7 +144,9 @@
       >theta over the lives</button
     >
   </div>
-  {#if problem}
+  {#if isMap && hasValues(by) && by !== along}
+    <SweepMap {desk} {along} {by} {output} />
+  {:else if problem}
     <p class="m-auto text-loss">{problem}</p>
   {:else if figure}
     <Chart

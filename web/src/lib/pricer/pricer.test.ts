@@ -7,6 +7,7 @@ import { carryFigure, carryPoints } from './carry';
 import { gapOf, gapTable, knownDividends } from './gap';
 import { boundaryFigure, boundaryOf } from './inside';
 import { Latest } from './latest';
+import { mapTable, sweepMap, tints } from './sweep-map';
 import { readValues, sweepFigure, sweepLines, usualValues, writeValues, type SweepPlan } from './sweep';
 import {
   applyChanges,
@@ -151,6 +152,27 @@ describe('curves', () => {
       expect.closeTo(0.1, 5),
       expect.closeTo(0.2, 5),
     ]);
+  });
+});
+
+describe('a map', () => {
+  it('has the contract in its middle, and is tinted from its least to its most', () => {
+    const contract = contractOf(terms, 'put');
+    const map = sweepMap(contract, 'price', 'vol', 'price');
+    expect(map.columns[4]).toBe(contract.spot);
+    expect(map.rows[4]).toBe(contract.vol);
+    const curves = map.lines.map(({ contract: row, request }) =>
+      request.values.map((spot) => priceContract({ ...row, spot }).price),
+    );
+    expect(curves[4]![4]).toBeCloseTo(priceContract(contract).price, 12);
+    const strength = tints(curves);
+    expect([Math.min(...strength.flat()), Math.max(...strength.flat())]).toEqual([0, 1]);
+    expect(strength[8]![0]).toBe(1);
+    const { rows } = mapTable(map, curves, contract, 'price', 100);
+    expect(rows).toHaveLength(81);
+    expect(rows[40]).toEqual([contract.vol, contract.spot, expect.closeTo(100 * curves[4]![4]!, 9)]);
+    const times = sweepMap(contract, 'vol', 'years', 'theta').rows;
+    expect([times[0], times.at(-1)]).toEqual([contract.years, expect.closeTo(contract.years / 9, 12)]);
   });
 });
 

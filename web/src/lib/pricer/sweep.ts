@@ -41,7 +41,7 @@ const spread = (low: number, high: number) =>
   Float64Array.from({ length: POINTS }, (_, i) => low + ((high - low) * i) / (POINTS - 1));
 
 /** From where to where an input is followed. */
-function rangeOf(contract: Contract, input: Input): [number, number] {
+export function rangeOf(contract: Contract, input: Input): [number, number] {
   const now = inputOf(contract, input);
   const reach = Math.max(0.05, 3 * contract.vol * Math.sqrt(contract.years));
   if (input === 'vol') return [0.2 * now, 2 * now];
