@@ -12,5 +12,6 @@ export default defineConfig({
       'scripts/**/*.test.ts',
     ],
     testTimeout: 60_000,
+    hookTimeout: 120_000,
   },
 });
