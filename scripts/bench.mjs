@@ -42,18 +42,9 @@ const LARGE = { from: 0, to: 50, sessions: 10, expiries: 20, strikes: 50 };
 
 /** @param {string} path @param {Extent} extent */
 async function writeChain(path, { from, to, sessions, expiries, strikes }) {
-  const { makeFirstOrder, priceEuropean } = await import('@umwelt/core');
+  const { makeEuropean, makeFirstOrder, priceEuropean } = await import('@umwelt/core');
   const count = 2 * strikes;
-  const column = () => new Float64Array(count);
-  const input = {
-    spot: column(),
-    strike: column(),
-    years: column(),
-    rate: column(),
-    yield: column(),
-    vol: column(),
-    sign: column(),
-  };
+  const input = makeEuropean(count);
   const values = makeFirstOrder(count);
   const out = createWriteStream(path);
   out.write('asof,symbol,expiry,strike,side,bid,ask,volume,open_interest,underlying_price\n');

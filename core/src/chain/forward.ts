@@ -1,23 +1,43 @@
-import { impliedAmericanVol, impliedVols, parityForward, type EarlyPremium, type ParityForward } from '../implied';
-import { americanExpiry, priceContract, type AmericanExpiry } from '../models';
-import { instantOf, yearsBetween } from '../time';
+import {
+  impliedAmericanVol,
+  impliedVol,
+  parityForward,
+  type EarlyPremium,
+  type ImpliedVolResult,
+  type ParityForward,
+} from '../implied';
+import { americanExpiry, escrowOf, lognormalUndiscounted, type AmericanExpiry, type CashDividend } from '../models';
+import { instantOf, yearsBetween, type Calendar } from '../time';
 import { expiryTerms, isEarly, type Forward } from './american';
-import { writtenOn, type MarketTerms, type SliceQuotes, type Snapshot, type WrittenOn } from './snapshot';
+import {
+  writtenOn,
+  type DividendPayment,
+  type MarketTerms,
+  type SliceQuotes,
+  type Snapshot,
+  type WrittenOn,
+} from './snapshot';
 
-/** Spot less the dividends still to come before the expiry, grown at the rate (escrowed dividends). */
-export function carryForward(snapshot: Snapshot, terms: MarketTerms, expiryAt: number, rate: number): number {
-  const years = yearsBetween(snapshot.asof, expiryAt);
-  if (terms.kind === 'future') return snapshot.price;
-  let spot = snapshot.price;
-  for (const { exDate, amount } of terms.dividends) {
-    const paidAt = instantOf(terms.calendar, exDate, terms.calendar.open);
-    if (paidAt <= snapshot.asof || paidAt >= expiryAt) continue;
-    spot -= amount * Math.exp(-rate * yearsBetween(snapshot.asof, paidAt));
-  }
-  return spot * Math.exp(rate * years);
+/** Cash dividends between two moments, by the years from the first to their ex-dates. */
+export function cashDividends(
+  dividends: readonly DividendPayment[],
+  calendar: Calendar,
+  from: number,
+  to: number,
+): CashDividend[] {
+  return dividends.flatMap(({ exDate, amount }) => {
+    const at = instantOf(calendar, exDate, calendar.open);
+    return at > from && at < to ? [{ years: yearsBetween(from, at), amount }] : [];
+  });
 }
 
-const one = (value: number) => Float64Array.of(value);
+/** Spot less the dividends still to come before the expiry, grown at the rate (escrowed dividends). */
+export function carryForward({ price, asof }: Snapshot, terms: MarketTerms, expiryAt: number, rate: number): number {
+  if (terms.kind === 'future') return price;
+  const years = yearsBetween(asof, expiryAt);
+  const dividends = cashDividends(terms.dividends, terms.calendar, asof, expiryAt);
+  return (price - escrowOf({ dividends, years, rate })(0)) * Math.exp(rate * years);
+}
 
 /** Where nothing better is known. */
 const USUAL_VOL = 0.3;
@@ -26,11 +46,7 @@ const UNDER = 0.7;
 const OVER = 1.4;
 const NEAR_VOLS = 3;
 
-function europeanVol({ forward, years, discount }: Forward, sign: number, strike: number, mid: number): number {
-  const out = one(NaN);
-  impliedVols(one(forward), one(strike), one(years), one(mid / discount), one(sign), out, 1);
-  return out[0]!;
-}
+const volOrNone = (found: ImpliedVolResult) => ('vol' in found ? found.vol : NaN);
 
 /**
  * By how much early exercise raises the call over the put at a strike, by the vols that their own mids imply.
@@ -42,22 +58,15 @@ function earlyPremium(on: WrittenOn, at: Forward, known: Map<number, number>): E
   const isEarlyOn = { call: isEarly(on, at, 1), put: isEarly(on, at, -1) };
   const premiumOf = (sign: number, strike: number, mid: number): number => {
     if (!isEarlyOn[sign > 0 ? 'call' : 'put']) return 0;
-    const guess = known.get(sign * strike) ?? europeanVol(at, sign, strike, mid);
+    const european = { ...at, model: 'black-76', side: sign > 0 ? 'call' : 'put', strike } as const;
+    const guess = known.get(sign * strike) ?? volOrNone(impliedVol({ ...european, price: mid }));
     const usual = guess > 0 ? guess : USUAL_VOL;
     expiry ??= americanExpiry(expiryTerms(on, at), UNDER * usual, OVER * usual, NEAR_VOLS);
     const { vol } = impliedAmericanVol(expiry, sign, strike, mid, guess);
     if (!(vol > 0)) return NaN;
     known.set(sign * strike, vol);
-    const european = priceContract({
-      model: 'black-76',
-      side: sign > 0 ? 'call' : 'put',
-      forward: at.forward,
-      strike,
-      years: at.years,
-      rate: at.rate,
-      vol,
-    });
-    return mid - european.price;
+    const deviation = vol * Math.sqrt(at.years);
+    return mid - at.discount * lognormalUndiscounted(sign, at.forward, strike, deviation);
   };
   return (strike, call, put) => premiumOf(1, strike, call) - premiumOf(-1, strike, put);
 }

@@ -6,6 +6,7 @@
 export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot, WrittenOn } from './snapshot';
 export { emptySide, sideOf, writtenOn } from './snapshot';
 export { expiryTerms } from './american';
+export { cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
 export { impliedColumns, type SideVols } from './vols';
 export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext, SnapshotFit, SnapshotMeasures } from './derive';

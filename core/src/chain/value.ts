@@ -2,6 +2,7 @@ import {
   DAYS_PER_YEAR,
   makeFirstOrder,
   priceEuropean,
+  sheetTheta,
   touchProbability,
   type AmericanExpiry,
   type FirstOrderColumns,
@@ -121,7 +122,7 @@ function addEarlyExercise(
   out: FirstOrderColumns,
 ): void {
   const { terms } = expiry;
-  const { spot, rate, yield: carryYield } = terms;
+  const { rate, yield: carryYield } = terms;
   // A future holds its forward, so its yield moves with the rate.
   const [lower, higher] = [-RATE_STEP, RATE_STEP].map((step) =>
     americanAt({ ...terms, rate: rate + step, yield: carryYield + (isFuture ? step : 0) }, ...expiry.range),
@@ -129,13 +130,9 @@ function addEarlyExercise(
   for (let i = 0; i < strike.length; i++) {
     const [k, v] = [strike[i]!, vol[i]!];
     if (!(v > 0)) continue;
-    const [price, delta, gamma] = expiry.sheet(sign, k, v);
-    const isExercised = price > 0 && price === sign * (spot - k) && gamma === 0;
-    out.price[i] = price;
-    out.delta[i] = delta;
-    out.gamma[i] = gamma;
-    const perYear = rate * price - (rate - carryYield) * spot * delta - 0.5 * v * v * spot * spot * gamma;
-    out.theta[i] = isExercised ? 0 : perYear / DAYS_PER_YEAR;
+    const sheet = expiry.sheet(sign, k, v);
+    [out.price[i], out.delta[i], out.gamma[i]] = sheet;
+    out.theta[i] = sheetTheta(sheet, { ...terms, sign, strike: k, vol: v }) / DAYS_PER_YEAR;
     const step = VOL_STEP * v;
     out.vega[i] = ((expiry.price(sign, k, v + step) - expiry.price(sign, k, v - step)) / (2 * step)) * 0.01;
     out.rho[i] = ((higher.price(sign, k, v) - lower.price(sign, k, v)) / (2 * RATE_STEP)) * 0.01;

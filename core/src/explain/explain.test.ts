@@ -126,8 +126,8 @@ describe('what moved', () => {
     const move = explainMove(call, moved);
     expect(move.steps.map(({ input }) => input)).toEqual(['price', 'years', 'vol', 'rate']);
     const sum = move.steps.reduce((total, { exact }) => total + exact, move.together);
-    expect(sum).toBeCloseTo(move.after.price - move.before.price, 12);
-    expect(move.after.price).toBeCloseTo(priceContract(moved).price, 12);
+    expect(sum).toBeCloseTo(move.after - move.before.price, 12);
+    expect(move.after).toBeCloseTo(priceContract(moved).price, 12);
     for (const { input, exact, estimate } of move.steps) expect(Math.abs(exact - estimate), input).toBeLessThan(0.02);
     expect(Math.abs(move.together - move.togetherEstimate)).toBeLessThan(0.02);
   });

@@ -1,4 +1,4 @@
-import { isOnForward, type Contract } from '../models';
+import { isOnForward, underlyingOf, type Contract } from '../models';
 
 /** The inputs that can be moved, solved for and swept. `price` is the spot, or the forward of the models on it. */
 export const INPUTS = ['price', 'strike', 'years', 'vol', 'rate', 'yield'] as const;
@@ -11,7 +11,7 @@ export function isPricedOn(contract: Pick<Contract, 'model'>, input: Input): boo
 
 /** The value of an input; a yield that is not given is 0. */
 export function inputOf(contract: Contract, input: Input): number {
-  if (input === 'price') return (isOnForward(contract.model) ? contract.forward : contract.spot) ?? NaN;
+  if (input === 'price') return underlyingOf(contract);
   if (input === 'yield') return contract.yield ?? 0;
   return contract[input];
 }

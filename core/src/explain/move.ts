@@ -1,4 +1,4 @@
-import { DAYS_PER_YEAR, priceContract, type Contract, type ContractValues } from '../models';
+import { contractPrice, DAYS_PER_YEAR, priceContract, type Contract, type ContractValues } from '../models';
 import { inputOf, INPUTS, isPricedOn, withInput, type Input } from './inputs';
 
 /** What one change explains, per unit. */
@@ -15,7 +15,8 @@ export interface MoveStep {
 /** How the price of a contract got from one state to another. */
 export interface Move {
   before: ContractValues;
-  after: ContractValues;
+  /** Its price. */
+  after: number;
   steps: MoveStep[];
   /** What the changes do to each other: the whole change less those of each alone. */
   together: number;
@@ -50,11 +51,11 @@ function estimateOf(before: ContractValues, input: Input, change: number): numbe
  */
 export function explainMove(from: Contract, to: Contract): Move {
   const before = priceContract(from);
-  const after = priceContract(to);
+  const after = contractPrice(to);
   const steps = INPUTS.filter((input) => isPricedOn(from, input) && inputOf(from, input) !== inputOf(to, input)).map(
     (input): MoveStep => {
       const [old, value] = [inputOf(from, input), inputOf(to, input)];
-      const alone = priceContract(withInput(from, input, value)).price;
+      const alone = contractPrice(withInput(from, input, value));
       return {
         input,
         from: old,
@@ -72,7 +73,7 @@ export function explainMove(from: Contract, to: Contract): Move {
     before,
     after,
     steps,
-    together: after.price - before.price - steps.reduce((sum, { exact }) => sum + exact, 0),
+    together: after - before.price - steps.reduce((sum, { exact }) => sum + exact, 0),
     togetherEstimate: vanna * change('price') * points + charm * change('price') * days + veta * points * days,
   };
 }

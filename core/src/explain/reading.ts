@@ -1,8 +1,8 @@
 import {
   CALL,
+  contractPrice,
   escrowOf,
   isOnForward,
-  priceBinomial,
   priceContract,
   pricingModel,
   PUT,
@@ -50,11 +50,9 @@ export function breakEvenOdds(contract: Contract, price: number): number {
 
 /** Without early exercise, by the method that priced the contract: what is left of its error falls out. */
 function europeanPrice(contract: Contract, pricedBy: ModelId): number {
-  if (pricedBy !== 'binomial') return priceContract(european(contract)).price;
-  const { strike, years, rate, vol, dividends, steps } = contract;
-  const sign = contract.side === 'call' ? CALL : PUT;
-  const terms = { sign, spot: underlyingOf(contract), strike, years, rate, yield: contract.yield ?? 0, vol };
-  return priceBinomial({ ...terms, isAmerican: false, dividends }, steps);
+  return contractPrice(
+    pricedBy === 'binomial' ? { ...contract, model: 'binomial', exercise: 'european' } : european(contract),
+  );
 }
 
 /**

@@ -1,5 +1,5 @@
 import { impliedVol } from '../implied';
-import { priceContract, type Contract } from '../models';
+import { contractPrice, priceContract, type Contract } from '../models';
 import { inputOf, withInput, type Input } from './inputs';
 
 /** What a contract is to have. */
@@ -25,10 +25,10 @@ function rangeOf(contract: Contract, input: Input): { low: number; high: number;
     const reach = 12 * contract.vol * Math.sqrt(contract.years);
     return { low: now - reach, high: now + reach, isLog: false };
   }
-  if (input === 'vol')
-    return model === 'bachelier'
-      ? { low: 1e-6 * now, high: 1e4 * now, isLog: true }
-      : { low: 1e-4, high: 40, isLog: true };
+  if (input === 'vol') {
+    const [low, high] = model === 'bachelier' ? [1e-6 * now, 1e4 * now] : [1e-4, 40];
+    return { low, high, isLog: true };
+  }
   const other = inputOf(contract, input === 'strike' ? 'price' : 'strike');
   const reach = Math.min(20, Math.max(3, 12 * contract.vol * Math.sqrt(contract.years)));
   return { low: other * Math.exp(-reach), high: other * Math.exp(reach), isLog: true };
@@ -55,7 +55,8 @@ export function solveInput(contract: Contract, input: Input, { output, value: ta
   const { low, high, isLog } = rangeOf(contract, input);
   const outer = (x: number) => (isLog ? Math.exp(x) : x);
   const inner = (value: number) => (isLog ? Math.log(value) : value);
-  const gapAt = (x: number) => priceContract(withInput(contract, input, outer(x)))[output] - target;
+  const valueOf = (moved: Contract) => (output === 'price' ? contractPrice(moved) : priceContract(moved)[output]);
+  const gapAt = (x: number) => valueOf(withInput(contract, input, outer(x))) - target;
   const [from, to] = [inner(low), inner(high)];
   const now = Math.min(to, Math.max(from, inner(inputOf(contract, input))));
   const width = (to - from) / CELLS;

@@ -1,4 +1,4 @@
-import type { Contract } from '../models';
+import { contractPrice, type Contract } from '../models';
 import { withInput, type Input } from './inputs';
 import { sideReading } from './reading';
 
@@ -42,5 +42,8 @@ export interface SweepRequest {
  */
 export function sweep(contract: Contract, { input, values, output }: SweepRequest): Float64Array {
   const drawn = contract.steps === undefined ? { ...contract, steps: STEPS } : contract;
-  return values.map((value) => sideReading(withInput(drawn, input, value), 'fast')[output]);
+  return values.map((value) => {
+    const moved = withInput(drawn, input, value);
+    return output === 'price' ? contractPrice(moved, 'fast') : sideReading(moved, 'fast')[output];
+  });
 }

@@ -1,16 +1,8 @@
-import {
-  certainPrice,
-  exerciseOf,
-  priceAmericanContract,
-  priceBinomial,
-  pricingModel,
-  type AmericanSetting,
-  type Contract,
-} from '../models';
+import { certainPrice, contractPrice, exerciseOf, pricingModel, type AmericanSetting, type Contract } from '../models';
 import type { ImpliedVolResult } from './contract';
 
 /** A deviation over the life beyond which no price tells vols apart. */
-const MOST_DEVIATION = 40;
+export const MOST_DEVIATION = 40;
 /** What is left of a relative step on the fast setting, and on the one whose price is asked for. */
 const COARSE = 1e-4;
 const FINE = 1e-9;
@@ -28,7 +20,7 @@ const MOST_PASSES = 100;
  * @param guess the vol of the European contract at the same price; NaN where there is none
  */
 export function impliedEarlyVol(request: Omit<Contract, 'vol'> & { price: number }, guess: number): ImpliedVolResult {
-  const { price, years, strike, rate, dividends, steps } = request;
+  const { price, years, strike, rate, dividends } = request;
   const terms = {
     sign: request.side === 'call' ? 1 : -1,
     spot: request.spot!,
@@ -44,8 +36,7 @@ export function impliedEarlyVol(request: Omit<Contract, 'vol'> & { price: number
   const [most, growth] = terms.sign > 0 ? [terms.spot, terms.yield] : [strike, rate];
   if (!(price < most * Math.exp(Math.max(0, -growth * years)))) return { reason: 'above-maximum' };
   const isInTree = pricingModel(request) === 'binomial';
-  const gapOn = (setting: AmericanSetting) => (vol: number) =>
-    (isInTree ? priceBinomial({ ...terms, vol }, steps) : priceAmericanContract({ ...terms, vol }, setting)) - price;
+  const gapOn = (setting: AmericanSetting) => (vol: number) => contractPrice({ ...request, vol }, setting) - price;
   const top = MOST_DEVIATION / Math.sqrt(years);
   const fast = gapOn('fast');
   const start = guess > 0 && guess < top ? guess : 0.5 / Math.sqrt(years);

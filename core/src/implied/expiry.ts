@@ -1,9 +1,8 @@
 import { normalDensity } from '../distributions';
 import { makeFirstOrder, priceEuropean, type AmericanExpiry } from '../models';
-import { solveRising } from './early';
+import { MOST_DEVIATION, solveRising } from './early';
 import { impliedVols } from './lognormal';
 
-const MOST_DEVIATION = 40;
 const TOLERANCE = 1e-4;
 /** Time value over the best that exercising earns, as a share of the spot, that is rounding. */
 const NO_TIME_VALUE = 1e-9;

@@ -3,16 +3,11 @@ import { earlyExercise, sheetOfPut, valuePut, type Sheet } from './american';
 import { binomialNodes } from './binomial';
 import { logLimit, solveBoundary } from './boundary';
 import { makeCollocation, type Collocation } from './collocation';
-import type { Side } from './model';
+import type { Side, SpotTerms } from './model';
 import { boundedPut, europeanPut, type Put } from './premium';
 
 /** What all contracts of an expiry have in common. */
-export interface ExpiryTerms {
-  spot: number;
-  years: number;
-  rate: number;
-  yield: number;
-}
+export type ExpiryTerms = Omit<SpotTerms, 'sign' | 'strike'>;
 
 /**
  * Two fixed-point steps on six nodes: as exact as the interpolation between vols, which needs five. Delta and gamma look at

@@ -1,8 +1,9 @@
 import { isSolved, solveBoundary } from './boundary';
 import { certainPrice, certainValues, UNMOVED } from './certain';
 import { makeCollocation, type Collocation, type CollocationSize } from './collocation';
+import { along, greeksOf, type Nodes } from './differences';
 import type { EuropeanColumns } from './european';
-import { DAYS_PER_YEAR } from './model';
+import type { SpotTerms } from './model';
 import { boundedPut, europeanPut, PUT, type Put } from './premium';
 
 /**
@@ -74,6 +75,23 @@ export function valuePut(
   return boundedPut(tables, spot, strike, rate, carryYield, vol, years, hasGreeks);
 }
 
+/** The put that a contract stands for: of a call, spot and strike, rate and yield are exchanged. */
+function putOf(
+  tables: Collocation,
+  sign: number,
+  spot: number,
+  strike: number,
+  rate: number,
+  carryYield: number,
+  vol: number,
+  years: number,
+  hasGreeks: boolean,
+): Put {
+  return sign > 0
+    ? valuePut(tables, strike, spot, carryYield, rate, vol, years, hasGreeks)
+    : valuePut(tables, spot, strike, rate, carryYield, vol, years, hasGreeks);
+}
+
 /**
  * Prices of American options with a continuous yield, into the caller's column; calls by the symmetry of R. McDonald and
  * M. Schroder ("A parity result for American options", 1998).
@@ -89,47 +107,29 @@ export function priceAmerican(
   setting: AmericanSetting | Collocation = 'fast',
 ): void {
   const tables = typeof setting === 'string' ? tablesOf(setting) : setting;
+  const { sign, spot, strike, rate, yield: carryYield, vol, years } = input;
   for (let i = 0; i < count; i++) {
-    const [vol, years] = [input.vol[i]!, input.years[i]!];
-    const { price: value } =
-      input.sign[i]! > 0
-        ? valuePut(tables, input.strike[i]!, input.spot[i]!, input.yield[i]!, input.rate[i]!, vol, years, false)
-        : valuePut(tables, input.spot[i]!, input.strike[i]!, input.rate[i]!, input.yield[i]!, vol, years, false);
-    price[i] = value;
+    price[i] = putOf(tables, sign[i]!, spot[i]!, strike[i]!, rate[i]!, carryYield[i]!, vol[i]!, years[i]!, false).price;
   }
 }
 
 /** One American contract. */
-export interface AmericanInput {
-  /** +1 call, −1 put. */
-  sign: number;
-  spot: number;
-  strike: number;
-  years: number;
-  rate: number;
-  yield: number;
+export interface AmericanInput extends SpotTerms {
   vol: number;
+}
+
+function putOfInput(input: AmericanInput, setting: AmericanSetting, hasGreeks: boolean): Put {
+  const { sign, spot, strike, years, rate, vol } = input;
+  return putOf(tablesOf(setting), sign, spot, strike, rate, input.yield, vol, years, hasGreeks);
 }
 
 /** Price of one contract, by the code of the batch. */
 export function priceAmericanContract(input: AmericanInput, setting: AmericanSetting): number {
-  const { sign, spot, strike, years, rate, vol } = input;
-  return sign > 0
-    ? valuePut(tablesOf(setting), strike, spot, input.yield, rate, vol, years, false).price
-    : valuePut(tablesOf(setting), spot, strike, rate, input.yield, vol, years, false).price;
+  return putOfInput(input, setting, false).price;
 }
 
 /** Price, delta and gamma: what one boundary gives. */
 export type Sheet = readonly [price: number, delta: number, gamma: number];
-
-function sheetOf(input: AmericanInput, setting: AmericanSetting): Sheet {
-  const { sign, spot, strike, years, rate, vol } = input;
-  const put =
-    sign > 0
-      ? valuePut(tablesOf(setting), strike, spot, input.yield, rate, vol, years, true)
-      : valuePut(tablesOf(setting), spot, strike, rate, input.yield, vol, years, true);
-  return sheetOfPut(put, sign, spot, strike);
-}
 
 /** What a put says of the contract that it stands for: the spot of a call is the strike of its put. */
 export function sheetOfPut({ price, delta, gamma }: Put, sign: number, spot: number, strike: number): Sheet {
@@ -138,69 +138,52 @@ export function sheetOfPut({ price, delta, gamma }: Put, sign: number, spot: num
   return [price, (price - strike * delta) / spot, (gamma * strike * strike) / (spot * spot)];
 }
 
-/** Derivatives to one input, by central differences of the fourth order. */
-interface Slopes {
-  first: Sheet;
-  /** Of the price alone. */
-  second: number;
+/** Whether the best that can be done is to exercise now: nothing but the price moves the contract then. */
+export function isSheetExercised([price, , gamma]: Sheet, sign: number, spot: number, strike: number): boolean {
+  return price > 0 && price === sign * (spot - strike) && gamma === 0;
 }
 
-function slopes(at: (x: number) => Sheet, x: number, step: number, here: Sheet): Slopes {
-  const [a, b, c, d] = [at(x - 2 * step), at(x - step), at(x + step), at(x + 2 * step)];
-  const first = (k: 0 | 1 | 2) => (8 * (c[k] - b[k]) - (d[k] - a[k])) / (12 * step);
-  const second = (16 * (b[0] + c[0]) - a[0] - d[0] - 30 * here[0]) / (12 * step * step);
-  return { first: [first(0), first(1), first(2)], second };
+/** Theta in years, by the Black–Scholes equation; time takes nothing from what is worth exercising. */
+export function sheetTheta(sheet: Sheet, { sign, spot, strike, rate, vol, yield: carryYield }: AmericanInput): number {
+  if (isSheetExercised(sheet, sign, spot, strike)) return 0;
+  const [price, delta, gamma] = sheet;
+  return rate * price - (rate - carryYield) * spot * delta - 0.5 * vol * vol * spot * spot * gamma;
 }
 
-/** The same towards one side only, of the second order: where the other side is another regime. */
-function slopeToward(at: (x: number) => Sheet, x: number, step: number, here: Sheet): number {
+function nodesOf(input: AmericanInput, setting: AmericanSetting): Nodes {
+  const sheet = sheetOfPut(putOfInput(input, setting, true), input.sign, input.spot, input.strike);
+  return [...sheet, sheetTheta(sheet, input)];
+}
+
+/** A slope towards one side only, of the second order: where the other side is another regime. */
+function slopeToward(at: (x: number) => Nodes, x: number, step: number, here: Nodes): number {
   return (4 * at(x + step)[0] - at(x + 2 * step)[0] - 3 * here[0]) / (2 * step);
 }
 
-/** Steps of the differences, as a share of the vol, of the years, of a deviation of the price; of rates as they are. */
+/** Steps of the differences, as a share of the vol and of a deviation of the price; of rates as they are. */
 const STEP = 0.01;
 const RATE_STEP = 2e-4;
 
 /**
  * Price and Greeks of one American contract, in the units of the conventions. Delta and gamma are those of the premium's
- * integral, theta follows from the Black–Scholes equation; the others are differences of prices whose own error is smooth
+ * integral, theta follows from the Black–Scholes equation; the others are differences of these, whose own error is smooth
  * (one method on the same nodes), so that theirs is that of the differences: relative 1e-6 and better away from the
  * boundary. Where the contract is worth exercising now its price is the intrinsic value, and nothing else moves it.
  */
 export function americanValues(input: AmericanInput, setting: AmericanSetting = 'precise') {
   const { sign, spot, strike, years, rate, vol } = input;
   if (!(vol * Math.sqrt(years) > 0)) return certainValues({ ...input, isAmerican: true });
-  const here = sheetOf(input, setting);
+  const here = nodesOf(input, setting);
   const [price, delta, gamma] = here;
-  const isExercised = price > 0 && price === sign * (spot - strike) && gamma === 0;
-  if (isExercised) return { price, delta, gamma, ...UNMOVED };
-  const at = (change: Partial<AmericanInput>) => sheetOf({ ...input, ...change }, setting);
-  const volStep = STEP * vol;
-  const yearStep = STEP * years;
-  const byVol = slopes((x) => at({ vol: x }), vol, volStep, here);
-  const byYears = slopes((x) => at({ years: x }), years, yearStep, here);
-  const bySpot = slopes((x) => at({ spot: x }), spot, STEP * spot * vol * Math.sqrt(years), here);
+  if (isSheetExercised([price, delta, gamma], sign, spot, strike)) return { price, delta, gamma, ...UNMOVED };
+  const at = (change: Partial<AmericanInput>) => nodesOf({ ...input, ...change }, setting);
+  // The spot first: the boundary does not hang on it, and is held.
+  const bySpot = along((x) => at({ spot: x }), spot, STEP * spot * vol * Math.sqrt(years), here);
+  const byVol = along((x) => at({ vol: x }), vol, STEP * vol, here);
   const atRate = (x: number) => at({ rate: x });
-  const byRate = slopes(atRate, rate, RATE_STEP, here).first[0];
+  const byRate = along(atRate, rate, RATE_STEP, here).slope(0);
   const rho = Number.isNaN(byRate)
     ? [RATE_STEP, -RATE_STEP].map((step) => slopeToward(atRate, rate, step, here)).find((slope) => !Number.isNaN(slope))
     : byRate;
-  const corner = (v: number, t: number) => at({ vol: vol + v * volStep, years: years + t * yearStep })[0];
-  const twist = (corner(1, 1) - corner(-1, 1) - corner(1, -1) + corner(-1, -1)) / (4 * volStep * yearStep);
-  const perYear = rate * price - (rate - input.yield) * spot * delta - 0.5 * vol * vol * spot * spot * gamma;
-  return {
-    price,
-    delta,
-    gamma,
-    theta: perYear / DAYS_PER_YEAR,
-    vega: byVol.first[0] * 0.01,
-    rho: (rho ?? NaN) * 0.01,
-    vanna: byVol.first[1] * 0.01,
-    volga: byVol.second * 1e-4,
-    charm: -byYears.first[1] / DAYS_PER_YEAR,
-    speed: bySpot.first[2],
-    color: -byYears.first[2] / DAYS_PER_YEAR,
-    veta: (-twist * 0.01) / DAYS_PER_YEAR,
-    zomma: byVol.first[2] * 0.01,
-  };
+  return greeksOf(here, byVol, bySpot, rho ?? NaN);
 }

@@ -1,20 +1,10 @@
-import { certainPrice, certainValues, UNMOVED } from './certain';
+import { certainPrice, certainValues, UNMOVED, type CertainInput } from './certain';
+import { along, greeksOf, type Nodes } from './differences';
 import { escrowOf } from './escrow';
-import { DAYS_PER_YEAR, type CashDividend } from './model';
 
-/** One contract in a tree. */
-export interface BinomialInput {
-  /** +1 call, −1 put. */
-  sign: number;
-  spot: number;
-  strike: number;
-  years: number;
-  rate: number;
-  yield: number;
+/** One contract in a tree; the dividends up to and with now, and from expiry on, do not count. */
+export interface BinomialInput extends CertainInput {
   vol: number;
-  isAmerican: boolean;
-  /** Those up to and with now, and from expiry on, do not count. */
-  dividends?: readonly CashDividend[] | undefined;
 }
 
 export const DEFAULT_STEPS = 501;
@@ -125,9 +115,6 @@ function isExercised({ sign, spot, strike, isAmerican }: BinomialInput, price: n
   return isAmerican && price > 0 && price <= sign * (spot - strike) + NO_TIME_VALUE * spot;
 }
 
-/** What one tree says without being moved: theta follows from the Black–Scholes equation. */
-type Nodes = readonly [price: number, delta: number, gamma: number, thetaPerYear: number];
-
 /** Delta and gamma of the parabola through the nodes of the present; the dividends grow with the rate. */
 function nodesOf(input: BinomialInput, steps: number): Nodes {
   const { rate, vol, spot } = input;
@@ -158,8 +145,7 @@ const RATE_STEP = 1e-4;
 
 /**
  * Price and Greeks from trees, in the units of the conventions: delta, gamma and theta from the nodes of one; what vol,
- * spot and rate do to them as central differences of trees of the same steps. A day takes from delta, gamma and vega what
- * spot and vol add to theta, so that no tree of another life is needed.
+ * spot and rate do to them as central differences of trees of the same steps.
  */
 export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
   const stripped = input.spot - escrowOf(input)(0);
@@ -168,37 +154,14 @@ export function binomialValues(input: BinomialInput, steps = DEFAULT_STEPS) {
   }
   const { sign, strike, rate, vol, spot } = input;
   const here = nodesOf(input, steps);
-  const [price, delta, gamma, theta] = here;
+  const [price] = here;
   if (isExercised(input, price)) return { price: sign * (spot - strike), delta: sign, gamma: 0, ...UNMOVED };
   const spotStep = SPOT_STEP * stripped * Math.min(0.5, vol * Math.sqrt(input.years));
   const at = (change: Partial<BinomialInput>) => nodesOf({ ...input, ...change }, steps);
-  const alongVol = along((x) => at({ vol: x }), vol, VOL_STEP * vol, here);
-  const alongSpot = along((x) => at({ spot: x }), spot, spotStep, here);
+  const byVol = along((x) => at({ vol: x }), vol, VOL_STEP * vol, here);
+  const bySpot = along((x) => at({ spot: x }), spot, spotStep, here);
   const byRate = at({ rate: rate + RATE_STEP })[0] - at({ rate: rate - RATE_STEP })[0];
-  return {
-    price,
-    delta,
-    gamma,
-    theta: theta / DAYS_PER_YEAR,
-    vega: alongVol.slope(0) * 0.01,
-    rho: (byRate / (2 * RATE_STEP)) * 0.01,
-    vanna: alongVol.slope(1) * 0.01,
-    volga: alongVol.bend(0) * 1e-4,
-    charm: alongSpot.slope(3) / DAYS_PER_YEAR,
-    speed: alongSpot.slope(2),
-    color: alongSpot.bend(3) / DAYS_PER_YEAR,
-    veta: (alongVol.slope(3) * 0.01) / DAYS_PER_YEAR,
-    zomma: alongVol.slope(2) * 0.01,
-  };
-}
-
-/** First and second derivatives of what a tree says to one of its inputs, by central differences of the fourth order. */
-function along(at: (x: number) => Nodes, x: number, step: number, here: Nodes) {
-  const [a, b, c, d] = [at(x - 2 * step), at(x - step), at(x + step), at(x + 2 * step)];
-  return {
-    slope: (k: 0 | 1 | 2 | 3) => (8 * (c[k] - b[k]) - (d[k] - a[k])) / (12 * step),
-    bend: (k: 0 | 3) => (16 * (b[k] + c[k]) - a[k] - d[k] - 30 * here[k]) / (12 * step * step),
-  };
+  return greeksOf(here, byVol, bySpot, byRate / (2 * RATE_STEP));
 }
 
 function stepEuropean(value: Float64Array, i: number, onUp: number, onDown: number): void {

@@ -1,15 +1,8 @@
 import { dividendsOf, escrowOf } from './escrow';
-import { DAYS_PER_YEAR, type CashDividend } from './model';
+import { DAYS_PER_YEAR, type CashDividend, type SpotTerms } from './model';
 
 /** One contract on a price that moves along its forward. */
-export interface CertainInput {
-  /** +1 call, −1 put. */
-  sign: number;
-  spot: number;
-  strike: number;
-  years: number;
-  rate: number;
-  yield: number;
+export interface CertainInput extends SpotTerms {
   isAmerican: boolean;
   dividends?: readonly CashDividend[] | undefined;
 }

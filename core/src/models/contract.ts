@@ -1,7 +1,13 @@
 import { normalCdf, scaledTail } from '../distributions';
-import { americanValues, earlyExercise, type AmericanInput, type AmericanSetting } from './american';
+import {
+  americanValues,
+  earlyExercise,
+  priceAmericanContract,
+  type AmericanInput,
+  type AmericanSetting,
+} from './american';
 import { bachelierValues } from './bachelier';
-import { binomialValues } from './binomial';
+import { binomialValues, priceBinomial } from './binomial';
 import { dividendsOf, escrowDuration, escrowOf } from './escrow';
 import { makeEuropean, makeFirstOrder, priceEuropean } from './european';
 import { CALL, DAYS_PER_YEAR, exerciseOf, isOnForward, PUT, underlyingOf, type Contract, type ModelId } from './model';
@@ -73,6 +79,22 @@ export function priceContract(contract: Contract, setting: AmericanSetting = 'pr
     return { ...binomialValues({ ...input, isAmerican, dividends: contract.dividends }, contract.steps), ...odds };
   }
   return { ...(escrowed === 0 ? closed : withEscrow(closed, contract, escrowed)), ...odds };
+}
+
+/**
+ * The price alone of {@link priceContract}, without the work of its Greeks.
+ *
+ * @param setting of early exercise
+ * @throws RangeError when the price input that the model needs is missing
+ */
+export function contractPrice(contract: Contract, setting: AmericanSetting = 'precise'): number {
+  const pricing = pricingModel(contract);
+  if (pricing !== 'american' && pricing !== 'binomial') return priceContract(contract).price;
+  const { side, strike, years, rate, vol, dividends, steps } = contract;
+  const sign = side === 'call' ? CALL : PUT;
+  const input = { sign, spot: underlyingOf(contract), strike, years, rate, yield: contract.yield ?? 0, vol };
+  if (pricing === 'american') return priceAmericanContract(input, setting);
+  return priceBinomial({ ...input, isAmerican: exerciseOf(contract) === 'american', dividends }, steps);
 }
 
 /** The European formula on one contract, all Greeks. */

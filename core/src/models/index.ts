@@ -3,7 +3,7 @@
  * `european.ts` is the one lognormal kernel (batches and single contracts), `normalized.ts` its price where small,
  * `bachelier.ts` the normal one; `american.ts` prices early exercise from its boundary (`boundary.ts`, on the tables of
  * `collocation.ts`), `binomial.ts` in a tree, `certain.ts` either without vol, `escrow.ts` takes cash dividends out of the
- * spot. `contract.ts` dispatches by model id and adds the higher Greeks.
+ * spot, `differences.ts` makes Greeks of what a method says of a moved contract, `look-inside.ts` shows boundaries and trees. `contract.ts` dispatches by model id and adds the higher Greeks.
  * Imports distributions only.
  */
 export {
@@ -19,15 +19,17 @@ export {
   type Exercise,
   type ModelId,
   type Side,
+  type SpotTerms,
 } from './model';
 export { dividendsOf, escrowOf } from './escrow';
 export { makeEuropean, makeFirstOrder, priceEuropean, type EuropeanColumns, type FirstOrderColumns } from './european';
-export { priceContract, pricingModel, touchProbability, type ContractValues } from './contract';
+export { contractPrice, priceContract, pricingModel, touchProbability, type ContractValues } from './contract';
 export {
   americanValues,
   earlyExercise,
   priceAmerican,
   priceAmericanContract,
+  sheetTheta,
   type AmericanInput,
   type AmericanSetting,
 } from './american';
@@ -35,6 +37,6 @@ export { certainPrice } from './certain';
 export { americanExpiry, type AmericanExpiry, type ExpiryTerms } from './american-expiry';
 export { binomialValues, DEFAULT_STEPS, MOST_STEPS, priceBinomial, type BinomialInput } from './binomial';
 export { bachelierUndiscounted } from './bachelier';
-export { logRatio, outOfTheMoney, SMALL_T, tailDifference } from './normalized';
+export { lognormalUndiscounted, logRatio, outOfTheMoney, SMALL_T, tailDifference } from './normalized';
 export { makeCollocation, type CollocationSize } from './collocation';
 export { exerciseBoundary, smallTree, type BoundaryPoint, type SmallTree, type TreeNode } from './look-inside';

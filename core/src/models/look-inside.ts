@@ -1,8 +1,8 @@
-import { tablesOf, earlyExercise } from './american';
-import { solveBoundary } from './boundary';
+import { earlyExercise, tablesOf } from './american';
 import { leisenReimer, type BinomialInput } from './binomial';
+import { isSolved, logLimit, solveBoundary } from './boundary';
 import { escrowOf } from './escrow';
-import type { AmericanInput } from './american';
+import { CALL, PUT, type Contract } from './model';
 
 /** A point of an exercise boundary. */
 export interface BoundaryPoint {
@@ -18,25 +18,19 @@ export interface BoundaryPoint {
  *
  * @returns nothing for a contract that is never exercised early, that has two boundaries, or no vol or time
  */
-export function exerciseBoundary({
-  sign,
-  strike,
-  years,
-  rate,
-  yield: carryYield,
-  vol,
-}: AmericanInput): BoundaryPoint[] {
+export function exerciseBoundary(contract: Contract): BoundaryPoint[] {
+  const { side, strike, years, rate, yield: carryYield = 0, vol } = contract;
+  const sign = side === 'call' ? CALL : PUT;
   if (!(vol * Math.sqrt(years) > 0) || earlyExercise(sign, rate, carryYield, years) !== 'single') return [];
   const tables = tablesOf('precise');
   const [r, q] = sign > 0 ? [carryYield, rate] : [rate, carryYield];
-  solveBoundary(tables, r, q, vol, years);
+  if (!isSolved(tables, r, q, vol, years)) solveBoundary(tables, r, q, vol, years);
   const points = Array.from(tables.root, (root, i) => ({
     years: years * root * root,
     price: strike * Math.exp(-sign * tables.logBoundary[i]!),
   }));
   // Next to expiry it tends to the strike, or to where exercising stops earning.
-  const limit = q > r ? Math.log(r / q) : 0;
-  return [...points, { years: 0, price: strike * Math.exp(-sign * limit) }].sort((a, b) => b.years - a.years);
+  return [...points, { years: 0, price: strike * Math.exp(-sign * logLimit(r, q)) }].sort((a, b) => b.years - a.years);
 }
 
 /** A node of a tree. */

@@ -27,6 +27,17 @@ export interface CashDividend {
   amount: number;
 }
 
+/** A contract on a spot with a yield, by its numbers. */
+export interface SpotTerms {
+  /** +1 call, −1 put. */
+  sign: number;
+  spot: number;
+  strike: number;
+  years: number;
+  rate: number;
+  yield: number;
+}
+
 /** One contract. `forward` for black-76 and bachelier, `spot` for the others. */
 export interface Contract {
   model: ModelId;

@@ -92,3 +92,14 @@ export function logRatio(hi: number, lo: number): number {
   const u = 1 + z;
   return log(u) + (z - (u - 1)) * (1 - z);
 }
+
+/**
+ * Undiscounted price of the lognormal models, of their inner value and what is out of the money.
+ *
+ * @param sign +1 call, −1 put
+ * @param deviation s = σ√T, positive
+ */
+export function lognormalUndiscounted(sign: number, forward: number, strike: number, deviation: number): number {
+  const x = forward > strike ? logRatio(forward, strike) : logRatio(strike, forward);
+  return Math.max(0, sign * (forward - strike)) + Math.sqrt(forward * strike) * outOfTheMoney(x, deviation);
+}

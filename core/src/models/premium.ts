@@ -37,9 +37,9 @@ function exercisedPut(spot: number, strike: number): Put {
 }
 
 /**
- * An American put by the boundary that the tables hold: the European price and the premium, what exercising earns while the price is under
- * the boundary (I. J. Kim, "The analytic valuation of American options", 1990; P. Carr, R. Jarrow and R. Myneni,
- * "Alternative characterizations of American put options", 1992).
+ * An American put by the boundary that the tables hold: the European price and the premium, what exercising earns while
+ * the price is under the boundary (I. J. Kim, "The analytic valuation of American options", 1990; P. Carr, R. Jarrow and
+ * R. Myneni, "Alternative characterizations of American put options", 1992).
  */
 export function boundedPut(
   tables: Collocation,

@@ -2,16 +2,13 @@
   import type { ModelId, SideReading } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables/data-table';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
-  import { MODEL_NAMES, significant } from './words';
+  import { MODEL_NAMES, moneyDecimals, significant } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
 
-  const bench = useWorkbench();
-  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
   let rows = $state.raw<{ model: ModelId; note: string | null; reading: SideReading }[]>([]);
   let problem = $state<string | null>(null);
 
@@ -28,7 +25,7 @@
   const own = $derived(desk.priced?.[desk.side].price ?? NaN);
   const money = (name: (typeof NAMES)[number], value: number) =>
     name === 'price'
-      ? figures.fixed(value * desk.factor, Math.max(4, decimals + 2))
+      ? figures.fixed(value * desk.factor, moneyDecimals(desk.decimals))
       : significant(value * desk.factor, 4);
 
   offerTable(
@@ -70,7 +67,7 @@
               {MODEL_NAMES[model]}{#if note}<span class="block text-[11px] text-soft">{note}</span>{/if}
             </th>
             <td class="cell font-bold">{money('price', reading.price)}</td>
-            <td class="cell">{figures.signed((reading.price - own) * desk.factor, Math.max(4, decimals + 2))}</td>
+            <td class="cell">{figures.signed((reading.price - own) * desk.factor, moneyDecimals(desk.decimals))}</td>
             {#each NAMES.slice(1) as name (name)}<td class="cell">{money(name, reading[name])}</td>{/each}
           </tr>
         {/each}

@@ -10,7 +10,7 @@
   let { desk }: { desk: PricerDesk } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(Math.max(2, figures.decimalsOf(bench.underlying?.tick)));
+  const decimals = $derived(Math.max(2, desk.decimals));
   const deviationOf = (contract: Contract) =>
     contract.vol * Math.sqrt(contract.years) * (contract.model === 'bachelier' ? 1 : forwardOf(contract));
   const names = $derived(desk.terms ? fieldsOf(desk.terms.model) : []);
@@ -49,7 +49,11 @@
       <span class="text-[12px] text-soft">Side</span>
       <div class="toggle-group justify-self-start" role="group" aria-label="Side">
         {#each ['call', 'put'] as const as side (side)}
-          <button type="button" aria-pressed={desk.side === side} onclick={() => desk.side !== side && desk.flip()}>
+          <button
+            type="button"
+            aria-pressed={desk.side === side}
+            onclick={() => desk.side !== side && bench.flipSide()}
+          >
             {side === 'call' ? '△ call' : '▽ put'}
           </button>
         {/each}

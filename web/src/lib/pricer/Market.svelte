@@ -5,11 +5,12 @@
   import type { PricerDesk } from './desk.svelte';
   import { gapOf, gapTable, type Gap } from './gap';
   import { Latest, pricerWorker } from './latest';
+  import { moneyDecimals } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(Math.max(4, figures.decimalsOf(bench.underlying?.tick) + 2));
+  const decimals = $derived(moneyDecimals(desk.decimals));
   let found = $state.raw<{ gap: Gap; prices: number[] } | null>(null);
   let problem = $state<string | null>(null);
 

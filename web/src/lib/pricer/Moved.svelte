@@ -1,16 +1,13 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
   import { moveTable } from './moved';
-  import { inputChange, inputName, inputText } from './words';
+  import { inputChange, inputName, inputText, moneyDecimals } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
 
-  const bench = useWorkbench();
-  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
-  const money = $derived((value: number) => figures.signed(value * desk.factor, Math.max(4, decimals + 2)));
+  const money = $derived((value: number) => figures.signed(value * desk.factor, moneyDecimals(desk.decimals)));
   const move = $derived(desk.move?.move ?? null);
   const model = $derived(desk.move?.to.model ?? 'american');
 
@@ -23,7 +20,7 @@
 
 <div class="flex min-h-0 flex-col gap-2 px-3 pb-2">
   {#if move && move.steps.length > 0}
-    {@const total = move.after.price - move.before.price}
+    {@const total = move.after - move.before.price}
     {@const estimates = move.steps.reduce((sum, step) => sum + step.estimate, move.togetherEstimate)}
     <div class="min-h-0 overflow-auto">
       <table class="w-full border-collapse" data-testid="moved">
@@ -39,9 +36,9 @@
           {#each move.steps as step (step.input)}
             <tr class="border-b border-line">
               <th class="py-0.5 text-left text-[12px] font-normal">{inputName(step.input, model)}</th>
-              <td class="cell text-soft">{inputText(step.input, step.from, decimals)}</td>
-              <td class="cell">{inputText(step.input, step.to, decimals)}</td>
-              <td class="cell">{inputChange(step.input, step.to - step.from, decimals)}</td>
+              <td class="cell text-soft">{inputText(step.input, step.from, desk.decimals)}</td>
+              <td class="cell">{inputText(step.input, step.to, desk.decimals)}</td>
+              <td class="cell">{inputChange(step.input, step.to - step.from, desk.decimals)}</td>
               <td class="cell {step.exact < 0 ? 'text-loss' : 'text-gain'}">{money(step.exact)}</td>
               <td class="cell text-soft">{money(step.estimate)}</td>
             </tr>
@@ -59,8 +56,10 @@
           {/if}
           <tr>
             <th class="py-0.5 text-left text-[12px]">{desk.side}, price</th>
-            <td class="cell text-soft">{figures.fixed(move.before.price * desk.factor, Math.max(4, decimals + 2))}</td>
-            <td class="cell">{figures.fixed(move.after.price * desk.factor, Math.max(4, decimals + 2))}</td>
+            <td class="cell text-soft"
+              >{figures.fixed(move.before.price * desk.factor, moneyDecimals(desk.decimals))}</td
+            >
+            <td class="cell">{figures.fixed(move.after * desk.factor, moneyDecimals(desk.decimals))}</td>
             <td class="cell"></td>
             <td class="cell font-bold {total < 0 ? 'text-loss' : 'text-gain'}">{money(total)}</td>
             <td class="cell text-soft">{money(estimates)}</td>

@@ -1,15 +1,11 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports/shown';
-  import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
   import { PER, type PricerDesk } from './desk.svelte';
   import { lineValue, READING, readingTable } from './reading';
   import { MODEL_NAMES, pricerWords } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
 
-  const bench = useWorkbench();
-  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
   const priced = $derived(desk.priced);
   const lines = $derived(
     READING.filter(({ name }) => name !== 'earlyPremium' || Number.isFinite(priced?.call.earlyPremium)),
@@ -19,7 +15,7 @@
   offerTable(
     'reading',
     () => 'Call and put, all Greeks',
-    () => (priced ? readingTable(priced, desk.factor, decimals) : null),
+    () => (priced ? readingTable(priced, desk.factor, desk.decimals) : null),
   );
 </script>
 
@@ -60,7 +56,7 @@
               </th>
               {#each ['call', 'put'] as const as side (side)}
                 <td class="cell py-[1.5px] {line.name === 'price' ? 'font-bold' : ''}"
-                  >{line.write(lineValue(line, priced[side], desk.factor), decimals)}</td
+                  >{line.write(lineValue(line, priced[side], desk.factor), desk.decimals)}</td
                 >
               {/each}
             </tr>

@@ -1,16 +1,11 @@
 <script lang="ts">
-  import { isOnForward, isPricedOn, type Input, type Solved, type SolveTarget } from '@umwelt/core';
-  import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { DAYS_PER_YEAR, isOnForward, isPricedOn, type Input, type Solved, type SolveTarget } from '@umwelt/core';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
-  import type { FieldName } from './terms';
+  import { readNumber, type FieldName } from './terms';
   import { inputName, inputText } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
-
-  const bench = useWorkbench();
-  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
 
   const UNKNOWNS: readonly Input[] = ['vol', 'strike', 'price', 'rate', 'years', 'yield'];
   const TARGETS = { price: 'price', delta: 'delta', itm: 'ITM odds, %' } as const;
@@ -22,7 +17,7 @@
 
   const contract = $derived(desk.contract);
   const unknowns = $derived(UNKNOWNS.filter((input) => contract && isPricedOn(contract, input)));
-  const typed = $derived(Number(text.replace('\u2212', '-').replace(/[\s%]/g, '')));
+  const typed = $derived(readNumber(text));
   const target = $derived(output === 'itm' ? typed / 100 : typed);
   const hasTarget = $derived(text.trim() !== '' && Number.isFinite(target));
 
@@ -52,7 +47,7 @@
   /** Puts the answer into its field. */
   function take(value: number, input: Input): void {
     const { model, forward } = desk.terms!;
-    const scale = input === 'years' ? 365 : input === 'price' || input === 'strike' ? 1 : 100;
+    const scale = input === 'years' ? DAYS_PER_YEAR : input === 'price' || input === 'strike' ? 1 : 100;
     const typedVol = input === 'vol' && model === 'bachelier' ? value / Math.abs(forward) : value;
     desk.type(FIELDS[input](isOnForward(model)), String(Number((typedVol * scale).toPrecision(12))));
   }
@@ -88,7 +83,9 @@
       {:else if answer && 'value' in answer.solved}
         {@const { value } = answer.solved}
         {@const { input } = answer}
-        <span class="figures font-bold">{inputName(input, contract!.model)} {inputText(input, value, decimals)}</span>
+        <span class="figures font-bold"
+          >{inputName(input, contract!.model)} {inputText(input, value, desk.decimals)}</span
+        >
         <button class="cursor-pointer rounded-[5px] border border-line px-1.5 py-0.5" onclick={() => take(value, input)}
           >use it</button
         >

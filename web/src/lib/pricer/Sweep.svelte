@@ -158,6 +158,7 @@
     <p class="m-auto text-soft">Pricing …</p>
   {/if}
   <p class="m-0 pt-1 text-[11px] text-soft">
-    The dotted line is now. Drawn on the fast setting of early exercise; trees with a hundred steps.
+    {isMap && hasValues(by) ? '' : 'The dotted line is now. '}Drawn on the fast setting of early exercise; trees with a
+    hundred steps.
   </p>
 </div>

@@ -1,17 +1,13 @@
 <script lang="ts">
   import type { Contract, Input, Output } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
-  import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
   import { mapTable, sweepMap, tints, type SweepMap } from './sweep-map';
-  import { inputName, inputText, isMoney, OUTPUT_NAMES, significant } from './words';
+  import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale, significant } from './words';
 
   let { desk, along, by, output }: { desk: PricerDesk; along: Input; by: Input; output: Output } = $props();
 
-  const bench = useWorkbench();
-  const decimals = $derived(figures.decimalsOf(bench.underlying?.tick));
   let drawn = $state.raw<{ map: SweepMap; curves: Float64Array[]; contract: Contract; output: Output } | null>(null);
   let problem = $state<string | null>(null);
 
@@ -26,7 +22,6 @@
     asking.ask(async () => ({ map, curves: await pricerWorker().sweep(map.lines), contract, output: wanted }));
   });
 
-  const scale = (name: Output) => (isMoney(name) ? desk.factor : name === 'volPerDay' ? 1 : 100);
   const strength = $derived(drawn ? tints(drawn.curves) : []);
 
   offerTable(
@@ -54,7 +49,7 @@
           >
           {#each map.columns as column, j (j)}
             <th class="head-cell {column === map.columns[4] && map.along !== 'years' ? 'text-focus!' : ''}"
-              >{inputText(map.along, column, decimals)}</th
+              >{inputText(map.along, column, desk.decimals)}</th
             >
           {/each}
         </tr>
@@ -63,14 +58,14 @@
         {#each map.rows as row, i (i)}
           <tr>
             <th class="py-0.5 text-left text-[11px] font-normal whitespace-nowrap text-soft"
-              >{inputText(map.by, row, decimals)}</th
+              >{inputText(map.by, row, desk.decimals)}</th
             >
             {#each map.columns as _, j (j)}
               <td
                 class="cell"
                 style="background: color-mix(in srgb, var(--implied) {Math.round(
                   45 * strength[i]![j]!,
-                )}%, var(--panel))">{significant(curves[i]![j]! * scale(drawn.output), 4)}</td
+                )}%, var(--panel))">{significant(curves[i]![j]! * outputScale(drawn.output, desk.factor), 4)}</td
               >
             {/each}
           </tr>

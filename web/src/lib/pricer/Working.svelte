@@ -1,12 +1,13 @@
 <script lang="ts">
   import Copy from '@lucide/svelte/icons/copy';
   import 'katex/dist/katex.min.css';
-  import { escrowOf, exerciseOf, pricingModel, smallTree } from '@umwelt/core';
+  import { escrowOf, exerciseOf, pricingModel, smallTree, type BoundaryPoint, type Contract } from '@umwelt/core';
   import { Chart } from '$lib/charts';
   import { figures, longMoment } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
-  import { boundaryFigure, boundaryOf } from './inside';
+  import { boundaryFigure } from './inside';
+  import { Latest, pricerWorker } from './latest';
   import { contractOf, type FieldName } from './terms';
   import { workingLines, type Sources, type WorkingLine } from './working';
 
@@ -46,8 +47,19 @@
     };
   });
   const lines = $derived(contract && priced ? workingLines(contract, priced, sources) : []);
-  const points = $derived(contract && pricingModel(contract) === 'american' ? boundaryOf(contract) : []);
-  const boundary = $derived(contract && points.length > 0 ? boundaryFigure(contract, points, theme.tokens) : null);
+  let solved = $state.raw<{ contract: Contract; points: BoundaryPoint[] } | null>(null);
+  const asking = new Latest<NonNullable<typeof solved>>(
+    (found) => (solved = found),
+    () => (solved = null),
+  );
+  $effect(() => {
+    const asked = contract;
+    if (!asked || pricingModel(asked) !== 'american') solved = null;
+    else asking.ask(async () => ({ contract: asked, points: await pricerWorker().boundary(asked) }));
+  });
+  const boundary = $derived(
+    solved && solved.points.length > 0 ? boundaryFigure(solved.contract, solved.points, theme.tokens) : null,
+  );
   const tree = $derived.by(() => {
     if (!contract || pricingModel(contract) !== 'binomial' || !(contract.vol * contract.years > 0)) return null;
     const { spot = NaN, strike, years, rate, yield: carryYield = 0, vol, dividends } = contract;
@@ -105,10 +117,10 @@
         </li>
       {/each}
     </ol>
-    {#if boundary && contract}
+    {#if boundary}
       <h3 class="m-0 text-[13px] font-semibold">Exercise boundary of the {desk.side}</h3>
       <div class="flex h-44 flex-none"><Chart figure={boundary} name="boundary" label="Exercise boundary" /></div>
-    {:else if contract?.model === 'american' && !tree}
+    {:else if solved}
       <p class="m-0 text-soft">The {desk.side} is never exercised early at this rate and yield.</p>
     {/if}
     {#if tree}

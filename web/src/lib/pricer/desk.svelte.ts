@@ -1,5 +1,6 @@
 import type { Contract, Move, SideReading } from '@umwelt/core';
 import { untrack } from 'svelte';
+import { figures } from '$lib/formats';
 import type { Workbench } from '$lib/state';
 import { Latest, pricerWorker } from './latest';
 import {
@@ -31,11 +32,13 @@ export class PricerDesk {
   /** Typed texts that could not be read; what they say is shown, what was read before stays in use. */
   private drafts = $state<Changes>({});
   priced = $state.raw<Priced | null>(null);
-  move = $state.raw<{ move: Move; from: Terms; to: Terms } | null>(null);
+  move = $state.raw<{ move: Move; to: Terms } | null>(null);
   problem = $state<string | null>(null);
   per = $state<Per>('unit');
 
   readonly zone = $derived.by(() => this.bench.calendar.zone);
+  /** Decimals that the underlying's tick needs. */
+  readonly decimals = $derived.by(() => figures.decimalsOf(this.bench.underlying?.tick));
   readonly side = $derived.by(() => this.bench.focus?.side ?? 'call');
   /** The state that was loaded: the contract in focus, as the chain has it. */
   readonly reference = $derived.by((): Terms | null => {
@@ -68,7 +71,7 @@ export class PricerDesk {
     },
     (problem) => (this.problem = problem),
   );
-  private readonly moving = new Latest<{ move: Move; from: Terms; to: Terms }>(
+  private readonly moving = new Latest<{ move: Move; to: Terms }>(
     (moved) => (this.move = moved),
     (problem) => (this.problem = problem),
   );
@@ -92,7 +95,6 @@ export class PricerDesk {
     const from = { ...reference, model, exercise, steps };
     this.moving.ask(async () => ({
       move: await worker.move(contractOf(from, side), contractOf(terms, side)),
-      from,
       to: terms,
     }));
   }
@@ -138,9 +140,5 @@ export class PricerDesk {
   load(): void {
     this.drafts = {};
     this.bench.context.changes = '';
-  }
-
-  flip(): void {
-    this.bench.flipSide();
   }
 }

@@ -1,9 +1,8 @@
 import {
-  dividendsOf,
-  escrowOf,
-  instantOf,
+  cashDividends,
+  DAYS_PER_YEAR,
+  forwardOf,
   isOnForward,
-  yearsBetween,
   type Calendar,
   type CashDividend,
   type Contract,
@@ -32,7 +31,6 @@ export interface Gap {
 }
 
 const SESSIONS_PER_YEAR = 252;
-const DAYS_PER_YEAR = 365;
 
 /** Cash dividends that are known for the life of the contract in focus. */
 export function knownDividends(
@@ -40,11 +38,10 @@ export function knownDividends(
   { valued, expires }: Pick<Terms, 'valued' | 'expires'>,
   calendar: Calendar,
 ): CashDividend[] {
-  return events.flatMap(({ kind, date, amount }) => {
-    const at = instantOf(calendar, date, calendar.open);
-    const counts = kind.startsWith('dividend') && amount !== null && at > valued && at < expires;
-    return counts ? [{ years: yearsBetween(valued, at), amount }] : [];
-  });
+  const paid = events.flatMap(({ kind, date, amount }) =>
+    kind.startsWith('dividend') && amount !== null ? [{ exDate: date, amount }] : [],
+  );
+  return cashDividends(paid, calendar, valued, expires);
 }
 
 /**
@@ -83,15 +80,14 @@ export function gapOf(
   const dividends = knownDividends(events, terms, calendar);
   const { rate, years } = theory;
   if (!isOnForward(terms.model) && shown.snapshot.kind !== 'future') {
-    const paid = dividendsOf({ dividends, years, rate });
-    const carry = (terms.spot - escrowOf({ dividends: paid, years, rate })(0)) * Math.exp(rate * years);
+    const carry = forwardOf({ ...theory, yield: 0, dividends });
     add('forward by carry', `${figures.fixed(carry, 2)} for ${figures.fixed(fit.forward, 2)} by ${fit.forwardSource}`, {
       ...theory,
       yield: rate - Math.log(carry / terms.spot) / years,
     });
-    if (paid.length > 0 && terms.model !== 'garman-kohlhagen') {
-      const cash = paid.map(({ amount }) => figures.fixed(amount, 2)).join(' + ');
-      add('dividends as cash', `${cash}, yield 0`, { ...theory, yield: 0, dividends: paid });
+    if (dividends.length > 0 && terms.model !== 'garman-kohlhagen') {
+      const cash = dividends.map(({ amount }) => figures.fixed(amount, 2)).join(' + ');
+      add('dividends as cash', `${cash}, yield 0`, { ...theory, yield: 0, dividends });
     }
   }
   add(

@@ -1,26 +1,13 @@
-import { exerciseBoundary, type BoundaryPoint, type Contract } from '@umwelt/core';
+import { DAYS_PER_YEAR, type BoundaryPoint, type Contract } from '@umwelt/core';
 import { baseAxis, baseLayout, MONO, type Figure } from '$lib/charts/figure';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 
-/** The exercise boundary of a contract's side. */
-export function boundaryOf({
-  side,
-  spot = NaN,
-  strike,
-  years,
-  rate,
-  yield: carryYield = 0,
-  vol,
-}: Contract): BoundaryPoint[] {
-  return exerciseBoundary({ sign: side === 'call' ? 1 : -1, spot, strike, years, rate, yield: carryYield, vol });
-}
-
 /** The boundary over the life of a contract, with where the price is now. */
 export function boundaryFigure(contract: Contract, points: readonly BoundaryPoint[], tokens: Tokens): Figure {
-  const life = contract.years * 365;
-  const x = points.map(({ years }) => life - 365 * years);
+  const life = contract.years * DAYS_PER_YEAR;
+  const x = points.map(({ years }) => life - DAYS_PER_YEAR * years);
   const y = points.map(({ price }) => price);
   const spot = contract.spot!;
   const edge = contract.side === 'put' ? Math.min(...y, spot) : Math.max(...y, spot);

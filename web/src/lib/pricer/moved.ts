@@ -15,13 +15,7 @@ export function moveTable(move: Move, model: ModelId, factor: number): DataTable
         estimate * factor,
       ]),
       ['to each other', NaN, NaN, move.together * factor, move.togetherEstimate * factor],
-      [
-        'price',
-        move.before.price * factor,
-        move.after.price * factor,
-        (move.after.price - move.before.price) * factor,
-        NaN,
-      ],
+      ['price', move.before.price * factor, move.after * factor, (move.after - move.before.price) * factor, NaN],
     ],
   };
 }

@@ -1,11 +1,11 @@
-import { calendarById, priceContract, sideReading, type Contract } from '@umwelt/core';
+import { calendarById, exerciseBoundary, priceContract, sideReading, type Contract } from '@umwelt/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
 import { carryFigure, carryPoints } from './carry';
 import { gapOf, gapTable, knownDividends } from './gap';
-import { boundaryFigure, boundaryOf } from './inside';
+import { boundaryFigure } from './inside';
 import { Latest } from './latest';
 import { mapTable, sweepMap, tints } from './sweep-map';
 import { readValues, sweepFigure, sweepLines, usualValues, writeValues, type SweepPlan } from './sweep';
@@ -218,7 +218,7 @@ describe('the working', () => {
   });
   it('draws the boundary on the far side of the price', () => {
     const put: Contract = { model: 'american', side: 'put', spot: 100, strike: 100, years: 1, rate: 0.06, vol: 0.2 };
-    const points = boundaryOf(put);
+    const points = exerciseBoundary(put);
     expect(points[0]!.years).toBe(1);
     expect(points.at(-1)).toEqual({ years: 0, price: 100 });
     points.slice(1).forEach(({ price }, i) => expect(price).toBeGreaterThan(points[i]!.price - 1e-9));
@@ -226,9 +226,9 @@ describe('the working', () => {
     const { price } = points[0]!;
     expect(priceContract({ ...put, spot: price }).price).toBeCloseTo(100 - price, 5);
     expect(boundaryFigure(put, points, TOKENS).table().rows).toHaveLength(points.length);
-    const call = boundaryOf({ ...put, side: 'call', yield: 0.08 });
+    const call = exerciseBoundary({ ...put, side: 'call', yield: 0.08 });
     expect(call[0]!.price).toBeGreaterThan(100);
-    expect(boundaryOf({ ...put, side: 'call' })).toEqual([]);
+    expect(exerciseBoundary({ ...put, side: 'call' })).toEqual([]);
   });
 });
 

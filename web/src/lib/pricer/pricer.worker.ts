@@ -1,10 +1,12 @@
 import {
   comparable,
   explainMove,
-  priceContract,
+  contractPrice,
+  exerciseBoundary,
   sideReading,
   solveInput,
   sweep,
+  type BoundaryPoint,
   type Contract,
   type Input,
   type Move,
@@ -22,7 +24,7 @@ const worker = {
   },
 
   prices(contracts: readonly Contract[]): number[] {
-    return contracts.map((contract) => priceContract(contract).price);
+    return contracts.map((contract) => contractPrice(contract));
   },
 
   move(from: Contract, to: Contract): Move {
@@ -39,6 +41,10 @@ const worker = {
       curves,
       curves.map((curve) => curve.buffer as ArrayBuffer),
     );
+  },
+
+  boundary(contract: Contract): BoundaryPoint[] {
+    return exerciseBoundary(contract);
   },
 
   compare(contract: Contract) {

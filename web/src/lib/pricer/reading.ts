@@ -2,7 +2,7 @@ import type { SideReading } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { DataTable } from '$lib/tables/data-table';
 import type { Priced } from './desk.svelte';
-import { significant } from './words';
+import { moneyDecimals, significant } from './words';
 
 /** A line of the reading: what it is, whether it is money, and how it is written. */
 export interface ReadingLine {
@@ -15,7 +15,7 @@ export interface ReadingLine {
   write: (value: number, decimals: number) => string;
 }
 
-const money = (value: number, decimals: number) => figures.fixed(value, Math.max(4, decimals + 2));
+const money = (value: number, decimals: number) => figures.fixed(value, moneyDecimals(decimals));
 const greek = (value: number) => significant(value, 5);
 const higher = (value: number) => significant(value, 4);
 const odds = (value: number) => figures.percent(value, 2);

@@ -1,10 +1,19 @@
-import { inputOf, withInput, type Contract, type Input, type Output, type SweepRequest } from '@umwelt/core';
+import {
+  DAYS_PER_YEAR,
+  inputOf,
+  withInput,
+  type Contract,
+  type Input,
+  type Output,
+  type SweepRequest,
+} from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { baseAxis, baseLayout, MONO, type Figure } from '$lib/charts/figure';
 import { depthColor } from '$lib/charts/depth';
 import { figures, shortDay } from '$lib/formats';
 import type { Tokens } from '$lib/state/theme.svelte';
-import { inputName, inputText, isMoney, OUTPUT_NAMES, significant } from './words';
+import { readNumber } from './terms';
+import { inputName, inputText, OUTPUT_NAMES, outputScale, significant } from './words';
 
 /** An expiry whose life can be laid over that of the contract. */
 export interface OtherExpiry {
@@ -35,7 +44,6 @@ export interface SweepLine {
 }
 
 const POINTS = 61;
-const DAYS_PER_YEAR = 365;
 
 const spread = (low: number, high: number) =>
   Float64Array.from({ length: POINTS }, (_, i) => low + ((high - low) * i) / (POINTS - 1));
@@ -63,33 +71,35 @@ export function usualValues(contract: Contract, input: Input): number[] {
   return [now - step, now, now + step];
 }
 
+interface Variant {
+  label: string;
+  days: number;
+  contract: Contract;
+}
+
+/** The contracts whose curves a plan lays over each other. */
+function variantsOf(contract: Contract, { by, values, expiries }: SweepPlan): Variant[] {
+  if (by === 'none') return [{ label: '', days: NaN, contract }];
+  if (by === 'side')
+    return (['call', 'put'] as const).map((side) => ({ label: side, days: NaN, contract: { ...contract, side } }));
+  if (by === 'expiry') {
+    return expiries.map(({ expiry, years, forward, yield: carryYield }) => {
+      const held = contract.forward === undefined ? { yield: carryYield } : { forward };
+      return { label: shortDay(expiry), days: years * DAYS_PER_YEAR, contract: { ...contract, years, ...held } };
+    });
+  }
+  const name = inputName(by, contract.model);
+  return values.map((value) => {
+    const label =
+      by === 'years' ? `${figures.fixed(DAYS_PER_YEAR * value, 1)} days` : `${name} ${inputText(by, value, 2)}`;
+    return { label, days: NaN, contract: withInput(contract, by, value) };
+  });
+}
+
 /** The curves of a plan. Along the life of a contract x is the days from now, so that lives of different length lie over each other. */
 export function sweepLines(contract: Contract, plan: SweepPlan): SweepLine[] {
-  const { along, by, output } = plan;
-  const variants: { label: string; days: number; contract: Contract }[] =
-    by === 'none'
-      ? [{ label: '', days: NaN, contract }]
-      : by === 'side'
-        ? (['call', 'put'] as const).map((side) => ({ label: side, days: NaN, contract: { ...contract, side } }))
-        : by === 'expiry'
-          ? plan.expiries.map(({ expiry, years, forward, yield: carryYield }) => ({
-              label: shortDay(expiry),
-              days: years * DAYS_PER_YEAR,
-              contract: {
-                ...contract,
-                years,
-                ...(contract.forward === undefined ? { yield: carryYield } : { forward }),
-              },
-            }))
-          : plan.values.map((value) => ({
-              label:
-                by === 'years'
-                  ? `${figures.fixed(365 * value, 1)} days`
-                  : `${inputName(by, contract.model)} ${inputText(by, value, 2)}`,
-              days: NaN,
-              contract: withInput(contract, by, value),
-            }));
-  return variants.map(({ label, days, contract: variant }) => {
+  const { along, output } = plan;
+  return variantsOf(contract, plan).map(({ label, days, contract: variant }) => {
     if (along === 'years') {
       const whole = variant.years * DAYS_PER_YEAR;
       const x = spread(0, whole);
@@ -125,7 +135,7 @@ export interface SweepDrawing {
 /** The curves as a chart. */
 export function sweepFigure(contract: Contract, plan: SweepPlan, drawing: SweepDrawing, tokens: Tokens): Figure {
   const { along, output } = plan;
-  const scale = isMoney(output) ? drawing.factor : output === 'volPerDay' ? 1 : 100;
+  const scale = outputScale(output, drawing.factor);
   const y = drawing.curves.map((curve) => Array.from(curve, (value) => value * scale));
   const name = along === 'years' ? 'days from now' : inputName(along, contract.model);
   const colors = drawing.lines.map(({ days }, i) =>
@@ -208,7 +218,7 @@ export function sweepFigure(contract: Contract, plan: SweepPlan, drawing: SweepD
 export function readValues(text: string, input: Input): number[] | null {
   const scale = input === 'years' ? 1 / DAYS_PER_YEAR : axisValue(input, 1) === 100 ? 0.01 : 1;
   const parts = text.split(/[;,]/).filter((part) => part.trim() !== '');
-  const values = parts.map((part) => Number(part.replace('\u2212', '-').replace(/[\s%]/g, '')));
+  const values = parts.map(readNumber);
   return parts.length > 0 && parts.length <= 7 && values.every(Number.isFinite)
     ? values.map((value) => value * scale)
     : null;

@@ -1,4 +1,6 @@
 import {
+  DAYS_PER_YEAR,
+  DEFAULT_STEPS,
   exerciseOf,
   expiryInstant,
   expiryTerms,
@@ -56,9 +58,6 @@ export interface Terms {
   quantity: number;
 }
 
-const DAYS_PER_YEAR = 365;
-const USUAL_STEPS = 501;
-
 /** The model that a kind of underlying is priced by unless another is chosen. */
 export function usualModel({ kind, exercise }: Pick<Valued['snapshot'], 'kind' | 'exercise'>): ModelId {
   if (exercise === 'american') return 'american';
@@ -75,7 +74,7 @@ export function termsOfFocus(shown: Valued, focus: Focus, calendar: Calendar, mu
   return {
     model: usualModel(snapshot),
     exercise: snapshot.exercise,
-    steps: USUAL_STEPS,
+    steps: DEFAULT_STEPS,
     spot,
     forward: fit.forward,
     strike: focus.strike,
@@ -129,7 +128,8 @@ export type Read<T> = { value: T } | { problem: string };
 
 const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i;
 
-function readNumber(text: string): number {
+/** A number as it is typed, true minus, thin spaces and per cent signs allowed; NaN for what is none. */
+export function readNumber(text: string): number {
   const plain = text
     .trim()
     .replace(/[\u2009\s%]/g, '')

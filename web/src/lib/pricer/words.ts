@@ -1,5 +1,5 @@
 import type { Input, ModelId, Output } from '@umwelt/core';
-import { isOnForward } from '@umwelt/core';
+import { DAYS_PER_YEAR, isOnForward } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { FieldName, Terms } from './terms';
 
@@ -40,7 +40,7 @@ export function inputName(input: Input, model: ModelId): string {
 
 /** Value of an input as it is read: days, percent, prices. */
 export function inputText(input: Input, value: number, decimals: number): string {
-  if (input === 'years') return figures.fixed(365 * value, 2);
+  if (input === 'years') return figures.fixed(DAYS_PER_YEAR * value, 2);
   if (input === 'vol') return `${figures.vol(value, 2)} %`;
   if (input === 'rate' || input === 'yield') return figures.percent(value, 3);
   return figures.fixed(value, Math.max(2, decimals));
@@ -48,7 +48,7 @@ export function inputText(input: Input, value: number, decimals: number): string
 
 /** A change of an input, with its sign. */
 export function inputChange(input: Input, change: number, decimals: number): string {
-  if (input === 'years') return figures.signed(365 * change, 2);
+  if (input === 'years') return figures.signed(DAYS_PER_YEAR * change, 2);
   if (input === 'vol' || input === 'rate' || input === 'yield') return `${figures.signed(100 * change, 2)} pts`;
   return figures.signed(change, Math.max(2, decimals));
 }
@@ -78,6 +78,17 @@ export const OUTPUT_NAMES: Record<Output, string> = {
 /** Whether an output is money, which counts by the contract and the position. */
 export function isMoney(output: Output): boolean {
   return !['itm', 'breakEvenOdds', 'touch', 'volPerDay'].includes(output);
+}
+
+/** What an output is multiplied by to be read: money by the unit of the screen, odds to per cent. */
+export function outputScale(output: Output, factor: number): number {
+  if (isMoney(output)) return factor;
+  return output === 'volPerDay' ? 1 : 100;
+}
+
+/** Decimals that money of a contract is written with: two more than the tick has, four at least. */
+export function moneyDecimals(decimals: number): number {
+  return Math.max(4, decimals + 2);
 }
 
 /** A number with so many figures that something is seen of it. */

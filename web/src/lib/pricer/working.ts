@@ -7,6 +7,7 @@ import {
   normalCdf,
   normalDensity,
   priceContract,
+  MINUTES_PER_YEAR,
   pricingModel,
   underlyingOf,
   type Contract,
@@ -36,7 +37,7 @@ const signed = (value: number) => (value < 0 ? `(${number(value)})` : number(val
 
 /** A span of time as it is counted: 41 days and 4 hours. */
 export function spanWords(years: number): string {
-  const minutes = Math.round(years * 525_600);
+  const minutes = Math.round(years * MINUTES_PER_YEAR);
   const [days, hours, rest] = [Math.floor(minutes / 1440), Math.floor((minutes % 1440) / 60), minutes % 60];
   const parts = [
     days > 0 ? figures.counted(days, 'day') : '',
@@ -47,7 +48,7 @@ export function spanWords(years: number): string {
 }
 
 function timeLines({ years }: Contract, sources: Sources): WorkingLine[] {
-  const minutes = Math.round(years * 525_600);
+  const minutes = Math.round(years * MINUTES_PER_YEAR);
   return [
     {
       words: `time to expiry: ${spanWords(years)}, ACT/365F to the minute${sources.time ? `; ${sources.time}` : ''}`,
