@@ -60,8 +60,8 @@ export function isSolved(
   return solved[0] === rate && solved[1] === carryYield && solved[2] === vol && solved[3] === years;
 }
 
-/** Newton's method ends where it moves ln B by less: what is left is rounding. */
-const SETTLED = 1e-12;
+/** Newton's method ends where it moves ln B by less: the next step would be some 400 times the square of this one. */
+const SETTLED = 1e-8;
 /** No step of Newton's method moves ln B by more: far from the solution its direction is right, its length is not. */
 const LONGEST_STEP = 0.3;
 
@@ -188,20 +188,28 @@ function fillCells(tables: Collocation, rate: number, carryYield: number): void 
   exponentials(yieldFactor, nodes * abscissae);
 }
 
-/** The square is never quite zero, so that its root has a slope. */
-const LEAST_SQUARE = 1e-300;
+/** The interpolated root is never quite zero: the abscissae divide by it. */
+const LEAST_ROOT = 1e-150;
 
 function fillDeviates(tables: Collocation, limit: number): void {
   const { nodes, abscissae, toCell, square, logBoundary, drift, inverse, cellDeviation, rateTime } = tables;
-  const { upper, upperExponent, lowerExponent } = tables;
+  const { cellRoot, upper, upperExponent, lowerExponent } = tables;
   for (let i = 0, cell = 0, at = 0; i < nodes; i++) {
     const gap = logBoundary[i]! - limit;
     for (let k = 0; k < abscissae; k++, cell++) {
-      let sum = 0;
-      for (let j = 0; j < nodes; j++, at++) sum += toCell[at]! * square[j]!;
+      // Two sums, that no addition waits for the one before it.
+      let even = 0;
+      let odd = 0;
+      for (let j = 1; j < nodes; j += 2, at += 2) {
+        even += toCell[at]! * square[j - 1]!;
+        odd += toCell[at + 1]! * square[j]!;
+      }
+      if (nodes % 2 === 1) even += toCell[at++]! * square[nodes - 1]!;
+      const sum = even + odd;
       const s = cellDeviation[cell]!;
-      const below = Math.sqrt(sum > LEAST_SQUARE ? sum : LEAST_SQUARE);
-      const d2 = (gap + below + drift[cell]!) * inverse[cell]! - 0.5 * s;
+      const root = sum > 0 ? Math.max(Math.sqrt(sum), LEAST_ROOT) : LEAST_ROOT;
+      cellRoot[cell] = root;
+      const d2 = (gap + root + drift[cell]!) * inverse[cell]! - 0.5 * s;
       const d1 = d2 + s;
       upper[cell] = d1;
       upperExponent[cell] = -0.5 * d1 * d1;
@@ -268,7 +276,7 @@ function fillImage(tables: Collocation, rate: number, carryYield: number, vol: n
 
 /** Matrix and right-hand side of a step of Newton's method on all nodes at once: (1 − J) move = image − y. */
 function fillSystem(tables: Collocation, limit: number): void {
-  const { nodes, abscissae, toCell, square, logBoundary, image, cellSlope, ownSlope, matrix, move } = tables;
+  const { nodes, abscissae, toCell, cellRoot, logBoundary, image, cellSlope, ownSlope, matrix, move } = tables;
   for (let i = 0, cell = 0; i < nodes; i++) {
     const row = i * nodes;
     matrix.fill(0, row, row + nodes);
@@ -276,14 +284,12 @@ function fillSystem(tables: Collocation, limit: number): void {
     for (let k = 0; k < abscissae; k++, cell++) {
       const slope = cellSlope[cell]!;
       own += slope;
-      let sum = 0;
-      for (let j = 0, at = cell * nodes; j < nodes; j++, at++) sum += toCell[at]! * square[j]!;
-      if (!(sum > LEAST_SQUARE)) continue;
-      const share = slope / Math.sqrt(sum);
-      for (let j = 0, at = cell * nodes; j < nodes; j++, at++) {
-        matrix[row + j]! += share * toCell[at]! * (limit - logBoundary[j]!);
-      }
+      const root = cellRoot[cell]!;
+      if (root <= LEAST_ROOT) continue;
+      const share = slope / root;
+      for (let j = 0, at = cell * nodes; j < nodes; j++, at++) matrix[row + j]! += share * toCell[at]!;
     }
+    for (let j = 0; j < nodes; j++) matrix[row + j]! *= limit - logBoundary[j]!;
     matrix[row + i]! += 1 - own;
     move[i] = image[i]! - logBoundary[i]!;
   }

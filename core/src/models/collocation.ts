@@ -50,6 +50,8 @@ export interface Collocation extends CollocationSize {
   /** By cells. */
   readonly drift: Float64Array;
   readonly cellDeviation: Float64Array;
+  /** ln (B/X) at the cell, by its size. */
+  readonly cellRoot: Float64Array;
   readonly inverse: Float64Array;
   readonly rateTime: Float64Array;
   readonly yieldFactor: Float64Array;
@@ -143,6 +145,7 @@ export function makeCollocation(size: CollocationSize): Collocation {
     solved: new Float64Array(4).fill(NaN),
     drift: perCell(),
     cellDeviation: perCell(),
+    cellRoot: perCell(),
     inverse: perCell(),
     rateTime: perCell(),
     yieldFactor: perCell(),
