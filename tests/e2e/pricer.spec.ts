@@ -141,7 +141,8 @@ test('sweeps, the working, the market, the carry and the models', async ({ page 
   const panel = page.getByRole('group', { name: 'Lower panel' });
   await panel.getByRole('button', { name: 'Market' }).click();
   const gap = page.getByTestId('gap');
-  await expect(gap.getByRole('row', { name: 'its own vol' }).locator('td').last()).toHaveText('100 %');
+  await expect(gap.getByRole('row', { name: 'its own vol' }).locator('td').nth(3)).toHaveText('100 %');
+  await expect(gap.getByRole('row', { name: 'left, by what' })).toBeVisible();
   await panel.getByRole('button', { name: 'Carry' }).click();
   await drawn(page, 'Carry');
   await panel.getByRole('button', { name: 'Models' }).click();
@@ -150,4 +151,30 @@ test('sweeps, the working, the market, the carry and the models', async ({ page 
   await page.getByRole('button', { name: 'contract', exact: true }).click();
   const american = models.getByRole('row', { name: 'American' }).locator('td');
   expect(numberOf(await american.first().textContent())).toBeCloseTo(await read(page, 'Price', 'put'), 2);
+});
+
+test('known dividends are taken as cash, by keyboard alone', async ({ page }) => {
+  await open(page, '/chain?symbol=KELQ&expiry=2031-04-17&strike=60&side=put');
+  await page.keyboard.press('g');
+  await page.keyboard.press('p');
+  await expect(page.getByTestId('reading')).toHaveAttribute('data-old', 'false');
+  const dividends = page.getByLabel('Dividends', { exact: true });
+  const take = page.getByRole('button', { name: '1 known dividend as cash' });
+  const tabTo = async (target: typeof take) => {
+    await expect(async () => {
+      await page.keyboard.press('Tab');
+      expect(await target.evaluate((element) => element.matches(':focus'))).toBe(true);
+    }).toPass({ intervals: [0] });
+  };
+  const loaded = await read(page, 'Price', 'put');
+  await tabTo(take);
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Yield', { exact: true })).toHaveValue('0');
+  await expect(dividends).toHaveValue(/^\d+(\.\d+)?: [\d.]+$/);
+  await expect(page.getByTestId('reading')).toHaveAttribute('data-old', 'false');
+  // What the forward implies for five weeks is the dividend, paid along the way rather than at once.
+  const cash = await read(page, 'Price', 'put');
+  expect(cash).not.toBe(loaded);
+  expect(Math.abs(cash - loaded)).toBeLessThan(0.1 * loaded);
+  await expect(page.getByTestId('moved').getByRole('row', { name: 'yield' })).toBeVisible();
 });

@@ -131,6 +131,19 @@ describe('what moved', () => {
     for (const { input, exact, estimate } of move.steps) expect(Math.abs(exact - estimate), input).toBeLessThan(0.02);
     expect(Math.abs(move.together - move.togetherEstimate)).toBeLessThan(0.02);
   });
+  it('dividends are one change, counted by their sum', () => {
+    const cash: Contract = { ...call, yield: 0, dividends: [{ years: 0.25, amount: 0.5 }] };
+    const { steps, together } = explainMove({ ...call, yield: 0.05 }, cash);
+    expect(steps.map(({ input, from, to }) => [input, from, to])).toEqual([
+      ['yield', 0.05, 0],
+      ['dividends', 0, 0.5],
+    ]);
+    const alone = priceContract({ ...cash, yield: 0.05 }).price - priceContract({ ...call, yield: 0.05 }).price;
+    expect(steps[1]!.exact).toBeCloseTo(alone, 12);
+    const [before, after] = [priceContract({ ...call, yield: 0.05 }).price, priceContract(cash).price];
+    expect(steps[0]!.exact + steps[1]!.exact + together).toBeCloseTo(after - before, 12);
+    expect(explainMove(cash, { ...cash }).steps).toEqual([]);
+  });
   it('small changes alone are what the Greeks say', () => {
     const tiny = (change: Partial<Contract>) => explainMove(call, { ...call, ...change }).steps[0]!;
     for (const change of [{ spot: 42.001 }, { vol: 0.20001 }, { years: 0.49999 }, { rate: 0.10001 }]) {

@@ -3,7 +3,8 @@ import { inputOf, INPUTS, isPricedOn, withInput, type Input } from './inputs';
 
 /** What one change explains, per unit. */
 export interface MoveStep {
-  input: Input;
+  /** Of dividends, `from` and `to` are their sums. */
+  input: Input | 'dividends';
   from: number;
   to: number;
   /** The contract revalued with this change alone. */
@@ -47,7 +48,7 @@ function estimateOf(before: ContractValues, input: Input, change: number): numbe
  * Takes the move of a contract's price apart: each changed input alone, exactly and by the Greeks of the state before, and
  * what the changes do to each other.
  *
- * @param to a contract of the same model and side; a change of anything but its inputs counts as `together`
+ * @param to a contract of the same model and side; a change of anything but its inputs and dividends counts as `together`
  */
 export function explainMove(from: Contract, to: Contract): Move {
   const before = priceContract(from);
@@ -65,6 +66,11 @@ export function explainMove(from: Contract, to: Contract): Move {
       };
     },
   );
+  if (JSON.stringify(from.dividends ?? []) !== JSON.stringify(to.dividends ?? [])) {
+    const alone = contractPrice({ ...from, dividends: to.dividends });
+    const [old, value] = [from, to].map(({ dividends = [] }) => dividends.reduce((sum, { amount }) => sum + amount, 0));
+    steps.push({ input: 'dividends', from: old!, to: value!, exact: alone - before.price, estimate: NaN });
+  }
   const change = (input: Input) => inputOf(to, input) - inputOf(from, input);
   const points = POINTS * change('vol');
   const days = -DAYS_PER_YEAR * change('years');

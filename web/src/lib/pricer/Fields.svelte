@@ -4,7 +4,8 @@
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
-  import { fieldsOf, type FieldName } from './terms';
+  import { knownDividends } from './gap';
+  import { fieldsOf, writeDividends, type FieldName } from './terms';
   import { FIELD_LABELS, MODEL_NAMES } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
@@ -21,6 +22,16 @@
     name === 'model' ? MODEL_IDS : name === 'exercise' ? ['american', 'european'] : null;
   const optionName = (name: FieldName, option: string) =>
     name === 'model' ? MODEL_NAMES[option as (typeof MODEL_IDS)[number]] : option;
+
+  const known = $derived(
+    bench.current && desk.terms ? knownDividends(bench.current.events, desk.terms, bench.calendar) : [],
+  );
+
+  /** Puts the known dividends in the place of the yield that the forward implies. */
+  function takeCash(): void {
+    desk.type('yield', '0');
+    desk.type('dividends', writeDividends(known));
+  }
 
   /** The arrows move a number by a step, with shift by ten. */
   function nudge(event: KeyboardEvent, name: FieldName): void {
@@ -106,6 +117,14 @@
             >
           {/if}
         </div>
+        {#if name === 'dividends' && !problem && known.length > 0 && desk.terms?.dividends.length === 0}
+          <button
+            type="button"
+            class="ml-[70px] cursor-pointer rounded-[5px] border border-line px-1.5 py-0.5 text-[11px]"
+            title="{writeDividends(known)} in the place of the yield"
+            onclick={takeCash}>{figures.counted(known.length, 'known dividend')} as cash</button
+          >
+        {/if}
         {#if problem}
           <p class="m-0 pl-[70px] text-[11px] text-loss" id="problem-{name}">{problem}</p>
         {:else if was !== null && !choices && name !== 'dividends'}

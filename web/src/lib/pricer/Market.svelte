@@ -3,7 +3,7 @@
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
-  import { gapOf, gapTable, type Gap } from './gap';
+  import { contractsOf, gapOf, gapTable, type Gap } from './gap';
   import { Latest, pricerWorker } from './latest';
   import { moneyDecimals } from './words';
 
@@ -27,15 +27,22 @@
   $effect(() => {
     const wanted = gap;
     if (!wanted) return;
-    const contracts = [wanted.theory, ...wanted.reasons.map(({ contract }) => contract)];
-    asking.ask(async () => ({ gap: wanted, prices: await pricerWorker().prices(contracts) }));
+    asking.ask(async () => ({ gap: wanted, prices: await pricerWorker().prices(contractsOf(wanted)) }));
   });
 
+  const table = $derived(found ? gapTable(found.gap, found.prices, desk.factor) : null);
   offerTable(
     'theory-and-market',
     () => 'Theory against market',
-    () => (found ? gapTable(found.gap, found.prices, desk.factor) : null),
+    () => table,
   );
+
+  const NAMES: Record<string, string> = {
+    theory: 'theory, as loaded',
+    left: 'left, by what they do to each other',
+    mid: 'mid of the market',
+  };
+  const signed = (value: number) => (Number.isNaN(value) ? '' : figures.signed(value, decimals));
 </script>
 
 <div class="min-h-0 flex-1 overflow-auto px-3 pb-2">
@@ -45,9 +52,7 @@
     <p class="text-soft">This contract has no quote to be compared with.</p>
   {:else if !found}
     <p class="text-soft">Pricing …</p>
-  {:else}
-    {@const [theory = NaN, ...prices] = found.prices}
-    {@const apart = found.gap.mid - theory}
+  {:else if table}
     <table class="dense w-full border-collapse" data-testid="gap">
       <thead>
         <tr>
@@ -56,39 +61,30 @@
           <th class="head-cell">price</th>
           <th class="head-cell">explains</th>
           <th class="head-cell">of the gap</th>
+          <th class="head-cell">in turn</th>
         </tr>
       </thead>
       <tbody>
-        <tr class="border-b border-line">
-          <th class="py-0.5 text-left text-[12px] font-normal">theory, as loaded</th>
-          <td class="text-[11px] text-soft">{bench.shown?.basis} basis</td>
-          <td class="cell">{figures.fixed(theory * desk.factor, decimals)}</td>
-          <td class="cell"></td>
-          <td class="cell"></td>
-        </tr>
-        {#each found.gap.reasons as { name, detail }, i (name)}
-          {@const explains = prices[i]! - theory}
-          <tr class="border-b border-line">
-            <th class="py-0.5 text-left text-[12px] font-normal whitespace-nowrap">{name}</th>
-            <td class="text-[11px] text-soft">{detail}</td>
-            <td class="cell">{figures.fixed(prices[i]! * desk.factor, decimals)}</td>
-            <td class="cell {explains < 0 ? 'text-loss' : 'text-gain'}"
-              >{figures.signed(explains * desk.factor, decimals)}</td
+        {#each table.rows as [name, detail, price, explains, share, inTurn] (name)}
+          {@const isMid = name === 'mid'}
+          <tr class="border-b border-line last:border-0 {isMid ? 'font-bold' : ''}">
+            <th class="py-0.5 pr-2 text-left text-[12px] whitespace-nowrap {isMid ? '' : 'font-normal'}"
+              >{NAMES[name as string] ?? name}</th
             >
-            <td class="cell text-soft">{apart === 0 ? figures.NOTHING : figures.percent(explains / apart, 0)}</td>
+            <td class="text-[11px] text-soft">{name === 'theory' ? `${bench.shown?.basis} basis` : detail}</td>
+            <td class="cell">{Number.isNaN(price) ? '' : figures.fixed(price as number, decimals)}</td>
+            <td class="cell {(explains as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(explains as number)}</td>
+            <td class="cell font-normal text-soft"
+              >{Number.isNaN(share) || isMid ? '' : figures.percent(share as number, 0)}</td
+            >
+            <td class="cell {(inTurn as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(inTurn as number)}</td>
           </tr>
         {/each}
-        <tr>
-          <th class="py-0.5 text-left text-[12px]">mid of the market</th>
-          <td></td>
-          <td class="cell font-bold">{figures.fixed(found.gap.mid * desk.factor, decimals)}</td>
-          <td class="cell font-bold">{figures.signed(apart * desk.factor, decimals)}</td>
-          <td class="cell"></td>
-        </tr>
       </tbody>
     </table>
     <p class="mt-2 mb-0 text-[11px] text-soft">
-      The contract in focus as it is loaded, with one thing done otherwise at a time: reasons overlap and do not add up.
+      The contract in focus as it is loaded, with one thing done otherwise at a time: such reasons overlap. In turn each
+      is put upon those above it, and what is left is what they do to each other: these add up to the gap.
     </p>
   {/if}
 </div>

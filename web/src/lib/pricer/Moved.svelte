@@ -68,8 +68,8 @@
       </table>
     </div>
     <p class="m-0 text-[11px] text-soft">
-      Each change alone, by pricing anew and by the Greeks of the loaded state, second order for price and vol. A yield
-      has no Greek.
+      Each change alone, by pricing anew and by the Greeks of the loaded state, second order for price and vol. Yield
+      and dividends have none.
     </p>
   {:else}
     <p class="m-0 text-soft">

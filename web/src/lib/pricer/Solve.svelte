@@ -54,7 +54,7 @@
 </script>
 
 <section class="panel flex-none" aria-label="Solve">
-  <div class="flex items-center gap-x-1.5 px-3 py-2 text-[12px] whitespace-nowrap">
+  <div class="flex flex-wrap items-center gap-x-1.5 gap-y-1 px-3 py-2 text-[12px] whitespace-nowrap">
     <h2 class="text-[15px] font-bold">Solve</h2>
     <label class="flex items-center gap-1"
       ><span class="text-soft">for the</span>

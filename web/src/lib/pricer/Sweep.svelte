@@ -131,7 +131,7 @@
     {/if}
     {#if hasValues(by) && !isMap}
       <input
-        class="figures w-28 rounded-[5px] border bg-page px-1.5 py-0.5 {values ? 'border-line' : 'border-loss'}"
+        class="figures w-44 rounded-[5px] border bg-page px-1.5 py-0.5 {values ? 'border-line' : 'border-loss'}"
         aria-label="Values of the curves"
         title="up to seven values, separated by commas"
         autocomplete="off"

@@ -1,10 +1,11 @@
 <script lang="ts">
   import type { Contract, Input, Output } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
+  import { figures } from '$lib/formats';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
   import { mapTable, sweepMap, tints, type SweepMap } from './sweep-map';
-  import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale, significant } from './words';
+  import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale, significantDecimals } from './words';
 
   let { desk, along, by, output }: { desk: PricerDesk; along: Input; by: Input; output: Output } = $props();
 
@@ -22,6 +23,13 @@
     asking.ask(async () => ({ map, curves: await pricerWorker().sweep(map.lines), contract, output: wanted }));
   });
 
+  /** One number of decimals for the whole map: four digits of its largest value. */
+  const decimals = $derived.by(() => {
+    if (!drawn) return 2;
+    const scale = Math.abs(outputScale(drawn.output, desk.factor));
+    const largest = Math.max(...drawn.curves.flatMap((curve) => [...curve].map(Math.abs).filter(Number.isFinite)));
+    return largest > 0 ? significantDecimals(largest * scale, 4) : 2;
+  });
   const strength = $derived(drawn ? tints(drawn.curves) : []);
 
   offerTable(
@@ -41,10 +49,10 @@
     <p class="text-soft">Pricing …</p>
   {:else}
     {@const { map, curves, contract } = drawn}
-    <table class="dense h-full w-full border-collapse" data-testid="map">
+    <table class="dense h-full w-full table-fixed border-collapse" data-testid="map">
       <thead>
         <tr>
-          <th class="head-cell text-left!"
+          <th class="head-cell w-28 text-left!"
             >{inputName(map.by, contract.model)} ↓ {inputName(map.along, contract.model)} →</th
           >
           {#each map.columns as column, j (j)}
@@ -65,7 +73,8 @@
                 class="cell"
                 style="background: color-mix(in srgb, var(--implied) {Math.round(
                   45 * strength[i]![j]!,
-                )}%, var(--panel))">{significant(curves[i]![j]! * outputScale(drawn.output, desk.factor), 4)}</td
+                )}%, var(--panel))"
+                >{figures.fixed(curves[i]![j]! * outputScale(drawn.output, desk.factor), decimals)}</td
               >
             {/each}
           </tr>

@@ -20,14 +20,23 @@ export interface Reason {
   name: string;
   /** What is put in the place of what. */
   detail: string;
-  contract: Contract;
+  /** With this one thing done otherwise. */
+  alone: Contract;
+  /** With this and everything above it done otherwise: steps that add up. */
+  inTurn: Contract;
 }
 
 /** The market of a contract and the reasons for its distance from theory. */
 export interface Gap {
   theory: Contract;
   mid: number;
+  /** In the order in which they are taken in turn; the vol comes last, since it explains what is left. */
   reasons: Reason[];
+}
+
+/** The contracts of a gap, in the order in which {@link gapTable} wants their prices. */
+export function contractsOf({ theory, reasons }: Gap): Contract[] {
+  return [theory, ...reasons.map(({ alone }) => alone), ...reasons.map(({ inTurn }) => inTurn)];
 }
 
 const SESSIONS_PER_YEAR = 252;
@@ -68,63 +77,61 @@ export function gapOf(
   const [vol, otherVol] = isCall ? [own, other] : [other, own];
   const percent = (value: number) => `${figures.vol(value, 2)} %`;
   const reasons: Reason[] = [];
-  const add = (name: string, detail: string, contract: Contract) => reasons.push({ name, detail, contract });
-  if (vol! > 0)
-    add('its own vol', `${percent(vol!)} for ${percent(terms.vol)} of the ${shown.basis}`, { ...theory, vol: vol! });
-  if (otherVol! > 0) {
-    add(`the ${isCall ? 'put' : 'call'}'s vol`, `${percent(otherVol!)} at the same strike`, {
-      ...theory,
-      vol: otherVol!,
-    });
-  }
+  const add = (name: string, detail: string, change: Partial<Contract>) => {
+    const before = reasons.at(-1)?.inTurn ?? theory;
+    reasons.push({ name, detail, alone: { ...theory, ...change }, inTurn: { ...before, ...change } });
+  };
   const dividends = knownDividends(events, terms, calendar);
   const { rate, years } = theory;
   if (!isOnForward(terms.model) && shown.snapshot.kind !== 'future') {
     const carry = forwardOf({ ...theory, yield: 0, dividends });
     add('forward by carry', `${figures.fixed(carry, 2)} for ${figures.fixed(fit.forward, 2)} by ${fit.forwardSource}`, {
-      ...theory,
       yield: rate - Math.log(carry / terms.spot) / years,
     });
     if (dividends.length > 0 && terms.model !== 'garman-kohlhagen') {
       const cash = dividends.map(({ amount }) => figures.fixed(amount, 2)).join(' + ');
-      add('dividends as cash', `${cash}, yield 0`, { ...theory, yield: 0, dividends });
+      add('dividends as cash', `${cash}, yield 0`, { yield: 0, dividends });
     }
   }
-  add(
-    'days of sessions',
-    `${figures.counted(fit.sessions, 'session')} ÷ ${SESSIONS_PER_YEAR} for ${figures.fixed(terms.days, 2)} days ÷ ${DAYS_PER_YEAR}`,
-    {
-      ...theory,
-      years: fit.sessions / SESSIONS_PER_YEAR,
-    },
-  );
-  if (terms.model === 'american') add('no early exercise', 'European', { ...theory, model: 'black-scholes-merton' });
-  return {
-    theory,
-    mid,
-    reasons: fit.sessions > 0 ? reasons : reasons.filter(({ name }) => name !== 'days of sessions'),
-  };
+  if (fit.sessions > 0) {
+    add(
+      'days of sessions',
+      `${figures.counted(fit.sessions, 'session')} ÷ ${SESSIONS_PER_YEAR} for ${figures.fixed(terms.days, 2)} days ÷ ${DAYS_PER_YEAR}`,
+      { years: fit.sessions / SESSIONS_PER_YEAR },
+    );
+  }
+  if (terms.model === 'american') add('no early exercise', 'European', { model: 'black-scholes-merton' });
+  if (otherVol! > 0) {
+    add(`the ${isCall ? 'put' : 'call'}'s vol`, `${percent(otherVol!)} at the same strike`, { vol: otherVol! });
+  }
+  if (vol! > 0) {
+    add('its own vol', `${percent(vol!)} for ${percent(terms.vol)} of the ${shown.basis}`, { vol: vol! });
+  }
+  return { theory, mid, reasons };
 }
 
-/** Prices of a gap: of the theory, then of its reasons. */
+/** Prices of a gap, of its {@link contractsOf}. What is left in turn is what the reasons do to each other. */
 export function gapTable({ mid, reasons }: Gap, prices: readonly number[], factor: number): DataTable {
   const [theory = NaN, ...others] = prices;
+  const inTurn = (i: number) => (i < 0 ? theory : others[reasons.length + i]!);
   return {
     columns: [
       { name: 'with', type: 'text' },
       { name: 'detail', type: 'text' },
-      ...numberColumns(['price', 'explains', 'share_of_gap']),
+      ...numberColumns(['price', 'explains', 'share_of_gap', 'in_turn']),
     ],
     rows: [
-      ['theory', '', theory * factor, NaN, NaN],
+      ['theory', '', theory * factor, NaN, NaN, NaN],
       ...reasons.map(({ name, detail }, i) => [
         name,
         detail,
         others[i]! * factor,
         (others[i]! - theory) * factor,
         (others[i]! - theory) / (mid - theory),
+        (inTurn(i) - inTurn(i - 1)) * factor,
       ]),
-      ['mid', '', mid * factor, (mid - theory) * factor, 1],
+      ['left', '', NaN, NaN, NaN, (mid - inTurn(reasons.length - 1)) * factor],
+      ['mid', '', mid * factor, (mid - theory) * factor, 1, (mid - theory) * factor],
     ],
   };
 }

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
 import { carryFigure, carryPoints } from './carry';
-import { gapOf, gapTable, knownDividends } from './gap';
+import { contractsOf, gapOf, gapTable, knownDividends } from './gap';
 import { boundaryFigure } from './inside';
 import { Latest } from './latest';
 import { mapTable, sweepMap, tints } from './sweep-map';
@@ -238,16 +238,19 @@ describe('theory against market', () => {
     { date: '2031-08-02', start: null, title: 'Dividend', kind: 'dividend cash', amount: 0.8 },
     { date: '2031-04-03', start: null, title: 'Results', kind: 'results', amount: null },
   ];
-  it('its own vol explains the whole gap', () => {
+  it('its own vol explains the whole gap, and the reasons in turn add up to it', () => {
     const level = makeValued(snapshot, 'level');
     const gap = gapOf(level, focus, termsOfFocus(level, focus, calendar, 100), events, calendar)!;
-    const prices = [gap.theory, ...gap.reasons.map(({ contract }) => contract)].map(
-      (contract) => priceContract(contract).price,
-    );
+    const prices = contractsOf(gap).map((contract) => priceContract(contract).price);
     const { rows } = gapTable(gap, prices, 100);
     const own = rows.find(([name]) => name === 'its own vol')!;
     expect(own[4]).toBeCloseTo(1, 6);
-    expect(rows.at(-1)![2]).toBeCloseTo(100 * gap.mid, 9);
+    const mid = rows.at(-1)!;
+    expect(mid[2]).toBeCloseTo(100 * gap.mid, 9);
+    const inTurn = rows.slice(1, -1).map((row) => row[5] as number);
+    expect(inTurn.reduce((sum, step) => sum + step, 0)).toBeCloseTo(mid[3] as number, 9);
+    // The first of them stands upon nothing: alone and in turn are the same.
+    expect(inTurn[0]).toBeCloseTo(rows[1]![3] as number, 9);
     expect(rows.map(([name]) => name)).toContain('dividends as cash');
   });
   it('counts the dividends of its life alone, and asks nothing of what has no quote', () => {

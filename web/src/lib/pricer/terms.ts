@@ -192,14 +192,15 @@ export function readField(name: FieldName, text: string, terms: Terms, zone: str
   return take(within(value * scale, low, high, words));
 }
 
+/** Dividends as they are read. */
+export function writeDividends(dividends: readonly CashDividend[]): string {
+  return dividends.map(({ years, amount }) => `${shorten(years * DAYS_PER_YEAR)}: ${shorten(amount)}`).join(', ');
+}
+
 /** How a field is written, without its unit: exactly what was typed is read again. */
 export function writeField(name: FieldName, terms: Terms, zone: string): string {
   if (name === 'model' || name === 'exercise') return terms[name];
-  if (name === 'dividends') {
-    return terms.dividends
-      .map(({ years, amount }) => `${shorten(years * DAYS_PER_YEAR)}: ${shorten(amount)}`)
-      .join(', ');
-  }
+  if (name === 'dividends') return writeDividends(terms.dividends);
   if (name === 'valued' || name === 'expires') {
     return DateTime.fromMillis(terms[name], { zone }).toFormat('yyyy-MM-dd HH:mm');
   }

@@ -1,4 +1,4 @@
-import type { Input, ModelId, Output } from '@umwelt/core';
+import type { ModelId, MoveStep, Output } from '@umwelt/core';
 import { DAYS_PER_YEAR, isOnForward } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { FieldName, Terms } from './terms';
@@ -31,15 +31,18 @@ export const MODEL_NAMES: Record<ModelId, string> = {
   binomial: 'Binomial tree',
 };
 
+/** What can be changed: an input, or the dividends by their sum. */
+type Moved = MoveStep['input'];
+
 /** The name of an input for a model. */
-export function inputName(input: Input, model: ModelId): string {
+export function inputName(input: Moved, model: ModelId): string {
   if (input === 'price') return isOnForward(model) ? 'forward' : 'spot';
   if (input === 'years') return 'days';
   return input === 'yield' && model === 'garman-kohlhagen' ? 'foreign rate' : input;
 }
 
 /** Value of an input as it is read: days, percent, prices. */
-export function inputText(input: Input, value: number, decimals: number): string {
+export function inputText(input: Moved, value: number, decimals: number): string {
   if (input === 'years') return figures.fixed(DAYS_PER_YEAR * value, 2);
   if (input === 'vol') return `${figures.vol(value, 2)} %`;
   if (input === 'rate' || input === 'yield') return figures.percent(value, 3);
@@ -47,7 +50,7 @@ export function inputText(input: Input, value: number, decimals: number): string
 }
 
 /** A change of an input, with its sign. */
-export function inputChange(input: Input, change: number, decimals: number): string {
+export function inputChange(input: Moved, change: number, decimals: number): string {
   if (input === 'years') return figures.signed(DAYS_PER_YEAR * change, 2);
   if (input === 'vol' || input === 'rate' || input === 'yield') return `${figures.signed(100 * change, 2)} pts`;
   return figures.signed(change, Math.max(2, decimals));
@@ -94,9 +97,12 @@ export function moneyDecimals(decimals: number): number {
 /** A number with so many figures that something is seen of it. */
 export function significant(value: number, figuresWanted = 5): string {
   if (!Number.isFinite(value)) return figures.NOTHING;
-  if (value === 0) return '0';
-  const size = Math.floor(Math.log10(Math.abs(value)));
-  return figures.fixed(value, Math.min(12, Math.max(2, figuresWanted - 1 - size)));
+  return value === 0 ? '0' : figures.fixed(value, significantDecimals(value, figuresWanted));
+}
+
+/** Decimals with which a number other than 0 shows so many figures: two at least. */
+export function significantDecimals(value: number, figuresWanted: number): number {
+  return Math.min(12, Math.max(2, figuresWanted - 1 - Math.floor(Math.log10(Math.abs(value)))));
 }
 
 /** How much of a price is time value. */
