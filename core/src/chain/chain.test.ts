@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { reasonName } from '../implied';
 import { priceContract } from '../models';
-import { curveVol, type Curve } from '../surface';
+import { curveVol, naturalCurve, type Curve } from '../surface';
 import { calendarById, instantOf } from '../time';
 import {
   deriveSlice,
@@ -51,15 +51,8 @@ function sliceOf(expiry: string, curve: Curve, half = 0.02): SliceQuotes {
   return { expiry, settlement: 'pm', strike, call: side('call'), put: side('put') };
 }
 
-const near: Curve = {
-  kind: 'ssvi',
-  years: (14 * 1440 + 15) / 525600,
-  forward: 99.4,
-  theta: 0.0025,
-  rho: -0.4,
-  phi: 15,
-};
-const far: Curve = { ...near, years: (63 * 1440 + 15) / 525600, forward: 99.9, theta: 0.0085, phi: 8 };
+const near = naturalCurve({ theta: 0.0025, rho: -0.4, phi: 15 }, (14 * 1440 + 15) / 525600, 99.4);
+const far = naturalCurve({ theta: 0.0085, rho: -0.4, phi: 8 }, (63 * 1440 + 15) / 525600, 99.9);
 const snapshot: Snapshot = {
   symbol: 'TEST',
   asof,
@@ -75,8 +68,8 @@ describe('deriving a snapshot', () => {
     expect(first!.years).toBe(near.years);
     expect(first!.forward).toBeCloseTo(99.4, 8);
     expect(first!.forwardSource).toBe('parity');
-    expect(first!.atmVol).toBeCloseTo(Math.sqrt(near.theta / near.years), 3);
-    expect(second!.curve!.rho).toBeCloseTo(-0.4, 1);
+    expect(first!.atmVol).toBeCloseTo(curveVol(near, 0), 6);
+    for (const k of [-0.1, 0.05]) expect(curveVol(second!.curve!, k)).toBeCloseTo(curveVol(far, k), 6);
     expect(first!.sessions).toBe(10);
     expect(first!.riskReversal25).toBeLessThan(-0.005);
   });
@@ -101,7 +94,7 @@ describe('deriving a snapshot', () => {
     const vols = impliedColumns(slice.strike, slice.put, fit, -1, on);
     expect(reasonName(vols.reason[12]!)).toBe('crossed');
     expect(vols.mid[12]).toBeNaN();
-    expect(fit.atmVol).toBeCloseTo(Math.sqrt(near.theta / near.years), 3);
+    expect(fit.atmVol).toBeCloseTo(curveVol(near, 0), 4);
   });
   it('falls back to spot, dividends and rate where parity has nothing to hold on to', () => {
     const slice = sliceOf('2031-03-27', near);

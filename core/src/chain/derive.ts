@@ -10,14 +10,25 @@ import {
   type Verdict,
 } from '../quality';
 import { rateAt } from '../rates';
-import { constantMaturityVol, curveVol, deltaSkew, fitCurve, type Curve } from '../surface';
+import {
+  constantMaturityVol,
+  curveVol,
+  deltaSkew,
+  fitCurveTo,
+  fitPoints,
+  judged,
+  withoutCalendarArbitrage,
+  type Curve,
+  type CurveFit,
+  type FitPoints,
+} from '../surface';
 import { dayOf, expiryInstant, MILLISECONDS_PER_DAY, sessionsBetween, yearsBetween } from '../time';
 import { carryForward, forwardByParity } from './forward';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
 import { impliedColumns, markAside, type SideVols } from './vols';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 3;
+export const METHOD_VERSION = 4;
 
 export type ForwardSource = 'parity' | 'carry';
 /** Why a whole expiry is not used in the measures of its underlying. */
@@ -111,16 +122,42 @@ export function deriveSlice(
   terms: MarketTerms,
   context: SnapshotContext = {},
 ): ExpiryFit {
-  return sliceWithCarry(slice, snapshot, terms, context).fit;
+  const opened = openSlice(slice, snapshot, terms, context);
+  return measured(opened, opened.fitted);
 }
 
-/** The fit of an expiry with the forward by carry, which the forwards of a snapshot are judged by. */
-function sliceWithCarry(
+/** An expiry before its curve is compared with those of the others. */
+interface OpenSlice {
+  readonly base: Omit<ExpiryFit, CurveMeasures>;
+  readonly points: FitPoints;
+  readonly fitted: CurveFit | null;
+  readonly stale: number;
+  /** Spread over mid near the money. */
+  readonly spread: number;
+  /** The forward by carry, which the forwards of a snapshot are judged by. */
+  readonly carry: number;
+}
+
+/** What hangs on the curve. */
+type CurveMeasures =
+  | 'curve'
+  | 'rmse'
+  | 'errorInHalfSpreads'
+  | 'atmVol'
+  | 'riskReversal25'
+  | 'butterfly25'
+  | 'riskReversal10'
+  | 'butterfly10'
+  | 'deviationMove'
+  | 'quality'
+  | 'qualityParts';
+
+function openSlice(
   slice: SliceQuotes,
   snapshot: Snapshot,
   terms: MarketTerms,
   { before, verdicts = [] }: SnapshotContext,
-): { fit: ExpiryFit; carry: number } {
+): OpenSlice {
   const expiryAt = expiryInstant(terms.calendar, slice.expiry, slice.settlement);
   const years = yearsBetween(snapshot.asof, expiryAt);
   const days = (expiryAt - snapshot.asof) / MILLISECONDS_PER_DAY;
@@ -134,12 +171,13 @@ function sliceWithCarry(
   const on = writtenOn(snapshot, terms);
   const calls = impliedColumns(slice.strike, slice.call, base, 1, on);
   const puts = impliedColumns(slice.strike, slice.put, base, -1, on);
-  let points = outOfTheMoney(slice.strike, forward, calls, puts);
-  let fit = years > 0 ? fitCurve(points, years, forward) : null;
+  const pointsNow = () => fitPoints(outOfTheMoney(slice.strike, forward, calls, puts), years);
+  let points = pointsNow();
+  let fitted = years > 0 ? fitCurveTo(points, forward) : null;
   const aside = base.aside;
-  if (fit && fit.curve.kind !== 'flat') {
+  if (fitted && fitted.curve.kind !== 'flat') {
     const then = sliceBefore(slice, before);
-    const found = findAside(slice.strike, forward, fit.curve, [
+    const found = findAside(slice.strike, forward, fitted.curve, [
       { side: 'call', ...calls, unmoved: unmoved(slice.strike, slice.call, then?.strike, then?.call) },
       { side: 'put', ...puts, unmoved: unmoved(slice.strike, slice.put, then?.strike, then?.put) },
     ]).filter((one) => !own.some((said) => said.verdict === 'use' && isSame(said, one)));
@@ -147,57 +185,83 @@ function sliceWithCarry(
       aside.push(...found);
       markAside(slice.strike, calls.reason, found, 1);
       markAside(slice.strike, puts.reason, found, -1);
-      points = outOfTheMoney(slice.strike, forward, calls, puts);
-      fit = fitCurve(points, years, forward);
+      points = pointsNow();
+      fitted = fitCurveTo(points, forward);
     }
   }
-  const curve = fit?.curve ?? null;
+  const refused = tally(slice, calls, puts);
+  const contracts = refused.reduce((sum, count) => sum + count, 0);
+  return {
+    base: {
+      expiry: slice.expiry,
+      settlement: slice.settlement,
+      years,
+      days,
+      sessions: sessionsBetween(terms.calendar, dayOf(terms.calendar, snapshot.asof), slice.expiry),
+      rate,
+      discount,
+      forward,
+      forwardSource: parity ? 'parity' : 'carry',
+      forwardUncertainty: parity?.uncertainty ?? NaN,
+      straddleMove: straddleMove(straddles(slice), forward),
+      contracts,
+      usable: refused[0]!,
+      refused,
+      aside,
+      expiryAside: own.some(({ strike, verdict }) => strike === null && verdict === 'aside') ? 'by-hand' : null,
+    },
+    points,
+    fitted,
+    stale: refused[STALE]!,
+    spread: spreadNearMoney(slice, forward),
+    carry,
+  };
+}
+
+/** An expiry with what its curve gives. */
+function measured({ base, points, stale, spread }: OpenSlice, fitted: CurveFit | null): ExpiryFit {
+  const curve = fitted?.curve ?? null;
   const skew25 = curve ? deltaSkew(curve, 0.25) : null;
   const skew10 = curve ? deltaSkew(curve, 0.1) : null;
   const atmVol = curve ? curveVol(curve, 0) : NaN;
-  const refused = tally(slice, calls, puts);
-  const contracts = refused.reduce((sum, count) => sum + count, 0);
-  const moneyness = points.logMoneyness;
   const parts = qualityParts({
-    contracts,
-    usable: refused[0]!,
-    stale: refused[STALE]!,
-    spread: spreadNearMoney(slice, forward),
-    errorInHalfSpreads: fit?.errorInHalfSpreads ?? NaN,
-    lowest: moneyness[0] ?? NaN,
-    highest: moneyness.at(-1) ?? NaN,
-    deviation: atmVol * Math.sqrt(years),
+    contracts: base.contracts,
+    usable: base.usable,
+    stale,
+    spread,
+    errorInHalfSpreads: fitted?.errorInHalfSpreads ?? NaN,
+    lowest: points.k[0] ?? NaN,
+    highest: points.k.at(-1) ?? NaN,
+    deviation: atmVol * Math.sqrt(base.years),
   });
-  const derived: ExpiryFit = {
-    expiry: slice.expiry,
-    settlement: slice.settlement,
-    years,
-    days,
-    sessions: sessionsBetween(terms.calendar, dayOf(terms.calendar, snapshot.asof), slice.expiry),
-    rate,
-    discount,
-    forward,
-    forwardSource: parity ? 'parity' : 'carry',
-    forwardUncertainty: parity?.uncertainty ?? NaN,
+  return {
+    ...base,
     curve,
-    rmse: fit?.rmse ?? NaN,
-    errorInHalfSpreads: fit?.errorInHalfSpreads ?? NaN,
+    rmse: fitted?.rmse ?? NaN,
+    errorInHalfSpreads: fitted?.errorInHalfSpreads ?? NaN,
     atmVol,
     riskReversal25: skew25?.riskReversal ?? NaN,
     butterfly25: skew25?.butterfly ?? NaN,
     riskReversal10: skew10?.riskReversal ?? NaN,
     butterfly10: skew10?.butterfly ?? NaN,
-    straddleMove: straddleMove(straddles(slice), forward),
-    deviationMove: deviationMove(forward, atmVol, years),
-    contracts,
-    usable: refused[0]!,
-    refused,
-    aside,
-    expiryAside: own.some(({ strike, verdict }) => strike === null && verdict === 'aside') ? 'by-hand' : null,
+    deviationMove: deviationMove(base.forward, atmVol, base.years),
     quality: qualityScore(parts),
     qualityParts: parts,
   };
-  return { fit: derived, carry };
+}
+
+/** The fits of expiries whose curves keep clear of each other; one that is set aside is compared with none. */
+function besideEachOther(slices: readonly OpenSlice[]): ExpiryFit[] {
+  const compared = slices
+    .flatMap(({ base, points, fitted }) =>
+      fitted && base.expiryAside === null ? [{ base, points, curve: fitted.curve }] : [],
+    )
+    .sort((a, b) => a.base.years - b.base.years);
+  const curves = withoutCalendarArbitrage(compared);
+  return slices.map((slice) => {
+    const curve = curves[compared.findIndex(({ base }) => base === slice.base)];
+    return measured(slice, curve && curve !== slice.fitted?.curve ? judged(curve, slice.points) : slice.fitted);
+  });
 }
 
 function byHand(verdicts: readonly Verdict[]): Aside[] {
@@ -299,31 +363,31 @@ function sumOf(values: Float64Array): number {
 }
 
 /** Marks expiries whose forward cannot be meant, but for those that somebody wants used. */
-function judgeForwards(expiries: readonly { fit: ExpiryFit; carry: number }[], verdicts: readonly Verdict[]): void {
+function judgeForwards(expiries: readonly OpenSlice[], verdicts: readonly Verdict[]): void {
   const broken = brokenForwards(
-    expiries.map(({ fit: { years, forward, forwardSource, forwardUncertainty, atmVol }, carry }) => ({
+    expiries.map(({ base: { years, forward, forwardSource, forwardUncertainty }, fitted, carry }) => ({
       years,
       // One that is carry itself says nothing about the others.
       forward: forwardSource === 'parity' ? forward : NaN,
       carry,
       uncertainty: forwardUncertainty,
-      atmVol,
+      atmVol: fitted ? curveVol(fitted.curve, 0) : NaN,
     })),
   );
-  expiries.forEach(({ fit }, i) => {
+  expiries.forEach(({ base }, i) => {
     const isWanted = verdicts.some(
       ({ expiry, settlement, strike, verdict }) =>
-        strike === null && verdict === 'use' && expiry === fit.expiry && settlement === fit.settlement,
+        strike === null && verdict === 'use' && expiry === base.expiry && settlement === base.settlement,
     );
-    if (broken[i] && !isWanted) fit.expiryAside ??= 'broken-forward';
+    if (broken[i] && !isWanted) base.expiryAside ??= 'broken-forward';
   });
 }
 
 /** Fits every expiry of a snapshot and measures the underlying by them. */
 export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: SnapshotContext = {}): SnapshotFit {
-  const slices = snapshot.slices.map((slice) => sliceWithCarry(slice, snapshot, terms, context));
+  const slices = snapshot.slices.map((slice) => openSlice(slice, snapshot, terms, context));
   judgeForwards(slices, context.verdicts ?? []);
-  const expiries = slices.map(({ fit }) => fit).sort((a, b) => a.years - b.years);
+  const expiries = besideEachOther(slices).sort((a, b) => a.years - b.years);
   const fitted = expiries.filter((fit) => fit.curve && fit.years > 0 && fit.expiryAside === null);
   const maturity = (vol: (fit: ExpiryFit) => number, days: number) =>
     constantMaturityVol(

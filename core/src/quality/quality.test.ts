@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { REASONS, reasonName } from '../implied';
-import { curveVol, type Curve } from '../surface';
+import { curveVol, naturalCurve } from '../surface';
 import { brokenForwards, findAside, type JudgedSide } from './aside';
 import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput } from './score';
 
-const curve: Curve = { kind: 'ssvi', years: 0.1, forward: 100, theta: 0.004, rho: -0.4, phi: 9 };
+const curve = naturalCurve({ theta: 0.004, rho: -0.4, phi: 9 }, 0.1, 100);
 const strike = Float64Array.from({ length: 17 }, (_, i) => 80 + 2.5 * i);
 
 /** Both sides quoted around the curve; some contracts moved, some standing still. */

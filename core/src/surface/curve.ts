@@ -1,61 +1,89 @@
+import { mixtureAt } from './mixture';
+import { rawOfNatural, type Natural } from './natural';
+import { comparisonPoint, densityFactor, isButterflyFree, lowestOf, sviAt, type Svi, type VarianceAt } from './svi';
+
 /**
- * The fitted curve of one expiry as total variance w over log-moneyness k = ln(K/F):
+ * The fitted curve of one expiry: total variance w over log-moneyness k = ln(K/F), by kind
  *
- *   w(k) = θ/2 · (1 + ρφk + √((φk + ρ)² + 1 − ρ²))
- *
- * the slice of J. Gatheral and A. Jacquier, "Arbitrage-free SVI volatility surfaces" (2014), section 4:
- * θ the total variance at the forward, ρ the tilt, φ the curvature. It has no butterfly arbitrage where
- * θφ(1 + |ρ|) < 4 and θφ²(1 + |ρ|) ≤ 4 (their theorem 4.2). `flat` is θ alone, for expiries with too few
- * points to say more.
+ * - `svi`: raw SVI, parameters a, b, ρ, m, σ;
+ * - `svi3`: the slice of three parameters that few points can carry, written as raw SVI;
+ * - `flat`: one variance, written as raw SVI, for fewer points still;
+ * - `mixture`: weight, multiple of the forward and deviation of each lognormal state.
  */
 export interface Curve {
-  readonly kind: 'ssvi' | 'flat';
+  readonly kind: CurveKind;
   readonly years: number;
   readonly forward: number;
-  readonly theta: number;
-  readonly rho: number;
-  readonly phi: number;
+  readonly parameters: readonly number[];
+}
+
+export const CURVE_KINDS = ['svi', 'svi3', 'flat', 'mixture'] as const;
+export type CurveKind = (typeof CURVE_KINDS)[number];
+
+/** A flat curve. */
+export function flatCurve(vol: number, years: number, forward: number): Curve {
+  return { kind: 'flat', years, forward, parameters: [vol * vol * years, 0, 0, 0, 1] };
+}
+
+/** A curve of three parameters, by their natural names. */
+export function naturalCurve(natural: Natural, years: number, forward: number): Curve {
+  return { kind: 'svi3', years, forward, parameters: rawOfNatural(natural) };
+}
+
+/** Raw SVI of a curve that is; a mixture has none. */
+export function sviOf({ kind, parameters }: Curve): Svi | null {
+  return kind === 'mixture' ? null : (parameters as unknown as Svi);
+}
+
+const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+
+/** Total variance and its two derivatives to k. */
+export function curveAt({ kind, parameters }: Curve, k: number, out: VarianceAt): VarianceAt {
+  return kind === 'mixture' ? mixtureAt(parameters, k, out) : sviAt(parameters as unknown as Svi, k, out);
 }
 
 /** Total variance σ²T at log-moneyness k. */
 export function curveVariance(curve: Curve, k: number): number {
-  const { theta, rho, phi } = curve;
-  const u = phi * k + rho;
-  return 0.5 * theta * (1 + rho * phi * k + Math.sqrt(u * u + 1 - rho * rho));
+  return curveAt(curve, k, POINT).w;
 }
 
 /** Volatility at log-moneyness k, a decimal per √year. */
 export function curveVol(curve: Curve, k: number): number {
-  return Math.sqrt(curveVariance(curve, k) / curve.years);
+  return Math.sqrt(curveAt(curve, k, POINT).w / curve.years);
 }
 
 /** Slope of the volatility, ∂σ/∂k. */
 export function curveSlope(curve: Curve, k: number): number {
-  return varianceSlope(curve, k) / (2 * curve.years * curveVol(curve, k));
+  const { w, slope } = curveAt(curve, k, POINT);
+  return slope / (2 * Math.sqrt(w * curve.years));
 }
 
-function varianceSlope({ theta, rho, phi }: Curve, k: number): number {
-  const u = phi * k + rho;
-  return 0.5 * theta * phi * (rho + u / Math.sqrt(u * u + 1 - rho * rho));
+/** Durrleman's g(k) of the curve, {@link densityFactor}. */
+export function curveDensityFactor(curve: Curve, k: number): number {
+  return densityFactor(curveAt(curve, k, POINT), k);
 }
+
+/** Whether the curve is free of butterfly arbitrage; a mixture is by its make. */
+export function isArbitrageFree(curve: Curve): boolean {
+  const svi = sviOf(curve);
+  return svi ? isButterflyFree(svi) : true;
+}
+
+/** How finely two curves are compared, and between the samples where they come nearer than this share. */
+const SAMPLES = 121;
+const NEAR = 0.05;
 
 /**
- * Durrleman's g(k): the density of ln S_T is a positive multiple of it, so a negative value is a
- * butterfly arbitrage (Gatheral and Jacquier 2014, equation 2.1).
+ * By how little the variance of the longer curve stays over that of the shorter one, as a share of its own at the forward:
+ * negative is a calendar arbitrage (Gatheral and Jacquier 2014, lemma 2.1), `k` where.
  */
-export function curveDensityFactor(curve: Curve, k: number): number {
-  const { theta, rho, phi } = curve;
-  const w = curveVariance(curve, k);
-  const slope = varianceSlope(curve, k);
-  const u = phi * k + rho;
-  const root = Math.sqrt(u * u + 1 - rho * rho);
-  const bend = (0.5 * theta * phi * phi * (1 - rho * rho)) / (root * root * root);
-  const first = 1 - (k * slope) / (2 * w);
-  return first * first - 0.25 * slope * slope * (1 / w + 0.25) + 0.5 * bend;
-}
-
-/** Whether the parameters meet the sufficient conditions of theorem 4.2. */
-export function isArbitrageFree({ theta, rho, phi }: Curve): boolean {
-  const tilt = 1 + Math.abs(rho);
-  return theta > 0 && theta * phi * tilt < 4 && theta * phi * phi * tilt <= 4 * (1 + 1e-12);
+export function lowestGap(near: Curve, far: Curve): { k: number; value: number } {
+  const size = curveVariance(far, 0);
+  const reach = Math.max(size, curveVariance(near, 0));
+  const gap = (t: number) => {
+    const k = comparisonPoint(reach, t);
+    return (curveVariance(far, k) - curveVariance(near, k)) / size;
+  };
+  const { at, value } = lowestOf(gap, -1, 1, SAMPLES, NEAR);
+  return { k: comparisonPoint(reach, at), value };
 }

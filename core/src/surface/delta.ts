@@ -1,5 +1,5 @@
 import { normalCdf } from '../distributions';
-import { curveVol, type Curve } from './curve';
+import { curveVariance, curveVol, type Curve } from './curve';
 
 /** Undiscounted delta of a call on the forward, N(d₁), at log-moneyness k on the curve. */
 export function callDelta(curve: Curve, k: number): number {
@@ -18,7 +18,7 @@ const TOLERANCE = 1e-13;
  * @param delta between 0 and 1, both excluded
  */
 export function logMoneynessAtDelta(curve: Curve, delta: number): number {
-  const deviation = Math.sqrt(curve.theta);
+  const deviation = Math.sqrt(curveVariance(curve, 0));
   let lo = -1.5 * deviation;
   let hi = 1.5 * deviation;
   let atLo = callDelta(curve, lo) - delta;

@@ -1,15 +1,10 @@
-import { curveVol, type Curve } from './curve';
-
-/** What a curve is fitted to: out-of-the-money vols of one expiry, in any order. */
-export interface CurvePoints {
-  /** ln(K/F). */
-  readonly logMoneyness: ArrayLike<number>;
-  /** Implied vol at mid. */
-  readonly vol: ArrayLike<number>;
-  /** Half of the bid–ask distance in vol. */
-  readonly halfSpread: ArrayLike<number>;
-  readonly count: number;
-}
+import { boxOf, constrainedSvi, isInBox } from './constrained';
+import { curveVol, flatCurve, naturalCurve, type Curve } from './curve';
+import { fitMixture } from './mixture';
+import { fitNatural, levelOf, rawOfNatural } from './natural';
+import { fitPoints, lossOf, type CurvePoints, type FitPoints } from './points';
+import { isButterflyFree, lastWell, type Svi } from './svi';
+import { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH } from './svi-fit';
 
 export interface CurveFit {
   curve: Curve;
@@ -20,167 +15,136 @@ export interface CurveFit {
   points: number;
 }
 
-/** With fewer points than this the curve is flat. */
-const FEWEST_POINTS = 4;
-const STEPS = 40;
-const MAX_RHO = 0.995;
-/** Added to each half spread: what a three-parameter curve is not asked to follow (in vol). */
-const MODEL_ERROR = 0.002;
-/** Residuals beyond this many units pull linearly, not quadratically (Huber 1964). */
-const HUBER = 1.5;
+/** With fewer points the curve is flat, with fewer than these it has three parameters. */
+const FEWEST_NATURAL = 4;
+const FEWEST_SVI = 8;
+/** The wings of five parameters are not taken where they are steeper than those of three by more than this factor. */
+const MOST_WING = 3;
+/** Where a point misses by less than this on average, three parameters are good enough to start no search under pressure. */
+const GOOD = 0.125;
+/** A mixture is tried where half the points miss by so many units, and taken where it leaves less than this share of the loss. */
+const POOR = 0.75;
+const MUCH_BETTER = 0.5;
+const FEWEST_MIXTURE = 10;
 
 /**
- * Fits the curve of an expiry by Levenberg–Marquardt in vol, each point weighted by its bid–ask, with
- * Huber weights against outliers. Every accepted step is projected onto the parameters that are free of
- * butterfly arbitrage, so the result is.
+ * Fits the curve of an expiry, each point weighted by its bid–ask and robust against outliers, free of butterfly arbitrage:
+ * raw SVI from eight points on, three parameters from four, flat under these; where SVI cannot follow, a mixture.
  *
  * @returns null without any point
  */
-export function fitCurve(points: CurvePoints, years: number, forward: number): CurveFit | null {
-  if (points.count === 0) return null;
-  const start = guess(points, years, forward);
-  const curve = points.count < FEWEST_POINTS ? start : descend(points, start);
+export function fitCurve(given: CurvePoints, years: number, forward: number): CurveFit | null {
+  return fitCurveTo(fitPoints(given, years), forward);
+}
+
+/** {@link fitCurve} of points that are taken already. */
+export function fitCurveTo(points: FitPoints, forward: number): CurveFit | null {
+  return points.count === 0 ? null : judged(bestCurve(points, forward), points);
+}
+
+function bestCurve(points: FitPoints, forward: number): Curve {
+  const { years, count } = points;
+  if (count < FEWEST_NATURAL) return flatCurve(levelOf(points), years, forward);
+  const found3 = fitNatural(points);
+  const natural = rawOfNatural(found3);
+  const natural3 = naturalCurve(found3, years, forward);
+  if (count < FEWEST_SVI) return natural3;
+  const loss3 = lossOfCurve(points, natural3);
+  const five = fitSvi(points, natural, loss3);
+  const curve: Curve = five ? { kind: 'svi', years, forward, parameters: five } : natural3;
+  const loss = five ? lossOfCurve(points, curve) : loss3;
+  if (count < FEWEST_MIXTURE) return curve;
+  if (typicalMiss(points, curve) < POOR) return curve;
+  const found = fitMixture(points, curveVol(curve, 0) * Math.sqrt(years));
+  return found && found.loss < MUCH_BETTER * loss
+    ? { kind: 'mixture', years, forward, parameters: found.mixture }
+    : curve;
+}
+
+/** The middle of the misses, in units: outliers alone do not raise it. */
+function typicalMiss({ k, vol, unit }: FitPoints, curve: Curve): number {
+  const misses = k.map((x, i) => Math.abs(curveVol(curve, x) - vol[i]!) / unit[i]!).sort();
+  return misses[misses.length >> 1]!;
+}
+
+/**
+ * Whether a smaller loss is worth its parameters, where what a miss is worth is not known beforehand (G. Schwarz, "Estimating
+ * the dimension of a model", 1978).
+ */
+function earns(loss: number, smaller: number, parameters: number, count: number): boolean {
+  return smaller < loss * Math.exp((-parameters * Math.log(count)) / count);
+}
+
+/** Whether wings, which few points see, are of the steepness that the whole of them has. */
+function areWingsSound([, b5, rho5]: Svi, three: Svi): boolean {
+  const [, b3, rho3] = three;
+  return [-1, 1].every((side) => b5 * (1 + side * rho5) <= MOST_WING * b3 * (1 + side * rho3));
+}
+
+export function lossOfCurve(points: FitPoints, curve: Curve): number {
+  return lossOf(points, (i) => curveVol(curve, points.k[i]!));
+}
+
+function lossOfSvi(points: FitPoints, svi: Svi): number {
+  return lossOfCurve(points, { kind: 'svi', years: points.years, forward: 1, parameters: svi });
+}
+
+/** A curve with what it misses. */
+export function judged(curve: Curve, { k, vol, unit, count }: FitPoints): CurveFit {
   let squares = 0;
   let scaled = 0;
-  for (let i = 0; i < points.count; i++) {
-    const miss = curveVol(curve, points.logMoneyness[i]!) - points.vol[i]!;
+  for (let i = 0; i < count; i++) {
+    const miss = curveVol(curve, k[i]!) - vol[i]!;
     squares += miss * miss;
-    scaled += (miss / Math.max(points.halfSpread[i]!, 1e-6)) ** 2;
+    scaled += (miss / unit[i]!) ** 2;
   }
   return {
     curve,
-    rmse: Math.sqrt(squares / points.count),
-    errorInHalfSpreads: Math.sqrt(scaled / points.count),
-    points: points.count,
+    rmse: Math.sqrt(squares / count),
+    errorInHalfSpreads: Math.sqrt(scaled / count),
+    points: count,
   };
 }
 
-/** Level from the points nearest to the forward, tilt from a line through the near ones. */
-function guess(points: CurvePoints, years: number, forward: number): Curve {
-  const { logMoneyness, vol, halfSpread, count } = points;
-  let sw = 0;
-  let sk = 0;
-  let sv = 0;
-  let skk = 0;
-  let skv = 0;
-  for (let i = 0; i < count; i++) {
-    const k = logMoneyness[i]!;
-    const z = k / (vol[i]! * Math.sqrt(years));
-    const weight = Math.exp(-z * z) / (halfSpread[i]! + MODEL_ERROR) ** 2 + 1e-9;
-    sw += weight;
-    sk += weight * k;
-    sv += weight * vol[i]!;
-    skk += weight * k * k;
-    skv += weight * k * vol[i]!;
-  }
-  const spread = sw * skk - sk * sk;
-  const isFlat = count < FEWEST_POINTS || !(spread > 1e-14 * sw * sw);
-  const slope = isFlat ? 0 : (sw * skv - sk * sv) / spread;
-  const level = Math.max((sv - slope * sk) / sw, (0.2 * sv) / sw);
-  const theta = level * level * years;
-  if (isFlat) return { kind: 'flat', years, forward, theta, rho: 0, phi: 0 };
-  const phi = 1 / Math.sqrt(theta);
-  const rho = Math.max(-0.9, Math.min(0.9, (2 * slope * level * years) / (theta * phi)));
-  return project({ kind: 'ssvi', years, forward, theta, rho, phi });
+/**
+ * Raw SVI without arbitrage where its two parameters more are earned: as the points want it, or under pressure from there
+ * where they want an arbitrage and three parameters miss them; null where three are as good.
+ */
+function fitSvi(points: FitPoints, natural: Svi, loss3: number): Svi | null {
+  const isEarned = (svi: Svi) =>
+    earns(loss3, lossOfSvi(points, svi), 2, points.count) && areWingsSound(svi, natural) && isInBox(svi, boxOf(points));
+  const free = freeSvi(points, natural);
+  if (free && isEarned(free) && isButterflyFree(free)) return free;
+  if (loss3 < GOOD * points.count) return null;
+  const held = lastWell(natural, constrainedSvi(points, free ?? natural), isButterflyFree);
+  return isEarned(held) ? held : null;
 }
 
-function project(curve: Curve): Curve {
-  const theta = Math.max(curve.theta, 1e-12);
-  const rho = Math.max(-MAX_RHO, Math.min(MAX_RHO, curve.rho));
-  const tilt = theta * (1 + Math.abs(rho));
-  const cap = Math.min(3.999 / tilt, 2 / Math.sqrt(tilt));
-  return { ...curve, theta, rho, phi: Math.max(1e-6, Math.min(cap, curve.phi)) };
-}
+const ROUNDS = 8;
+/** The rounds end where no parameter moves by more than this share. */
+const SETTLED = 1e-9;
 
-/** Normal equations of the three parameters: the six sums of the matrix, the three of the right side. */
-const SUMS = new Float64Array(9);
-
-function descend(points: CurvePoints, start: Curve): Curve {
-  let best = start;
-  let bestLoss = loss(points, best);
-  let damping = 1e-3;
-  for (let step = 0; step < STEPS; step++) {
-    accumulate(points, best);
-    let isImproved = false;
-    for (let trial = 0; trial < 8 && !isImproved; trial++) {
-      const candidate = project(stepped(best, damping));
-      const candidateLoss = loss(points, candidate);
-      if (candidateLoss < bestLoss) {
-        const gain = 1 - candidateLoss / bestLoss;
-        best = candidate;
-        bestLoss = candidateLoss;
-        damping = Math.max(damping * 0.2, 1e-12);
-        if (gain < 1e-10) return best;
-        isImproved = true;
-      } else damping *= 6;
+/** Raw SVI by repeated weighted least squares; null where the points ask for no slice at all. */
+function freeSvi(points: FitPoints, start: Svi): Svi | null {
+  const { k, vol, unit, years, count, huber } = points;
+  const w = vol.map((sigma) => sigma * sigma * years);
+  const weight = new Float64Array(count);
+  const out = new Float64Array(SVI_FIT_LENGTH);
+  let svi = start;
+  for (let round = 0; round < ROUNDS; round++) {
+    const [a, b, rho, m, sigma] = svi;
+    for (let i = 0; i < count; i++) {
+      const x = k[i]! - m;
+      const model = Math.sqrt(Math.max(a + b * (rho * x + Math.sqrt(x * x + sigma * sigma)), 0) / years);
+      const miss = Math.abs(model - vol[i]!) / unit[i]!;
+      weight[i] = Math.min(1, huber / miss) / (2 * vol[i]! * years * unit[i]!) ** 2;
     }
-    if (!isImproved) return best;
+    fitRawSvi({ k, w, weight, from: 0, count }, out, 0, { m, sigma });
+    const next = Array.from(out.subarray(0, SVI_FIT.squares)) as unknown as Svi;
+    if (!next.every(Number.isFinite) || !(next[1] > 0) || !(next[4] > 0)) return null;
+    const isSettled = next.every((value, i) => Math.abs(value - svi[i]!) <= SETTLED * (Math.abs(value) + 1e-3));
+    svi = next;
+    if (isSettled) break;
   }
-  return best;
-}
-
-function loss(points: CurvePoints, curve: Curve): number {
-  const { logMoneyness, vol, halfSpread, count } = points;
-  let sum = 0;
-  for (let i = 0; i < count; i++) {
-    const miss = Math.abs(curveVol(curve, logMoneyness[i]!) - vol[i]!) / (halfSpread[i]! + MODEL_ERROR);
-    sum += miss <= HUBER ? 0.5 * miss * miss : HUBER * (miss - 0.5 * HUBER);
-  }
-  return sum;
-}
-
-function accumulate(points: CurvePoints, curve: Curve): void {
-  const { logMoneyness, vol, halfSpread, count } = points;
-  const { theta, rho, phi, years } = curve;
-  SUMS.fill(0);
-  for (let i = 0; i < count; i++) {
-    const k = logMoneyness[i]!;
-    const u = phi * k + rho;
-    const root = Math.sqrt(u * u + 1 - rho * rho);
-    const w = 0.5 * theta * (1 + rho * phi * k + root);
-    const sigma = Math.sqrt(w / years);
-    const unit = 1 / (halfSpread[i]! + MODEL_ERROR);
-    const miss = (sigma - vol[i]!) * unit;
-    const weight = Math.abs(miss) <= HUBER ? 1 : HUBER / Math.abs(miss);
-    const chain = unit / (2 * years * sigma);
-    const a = (chain * w) / theta;
-    const b = chain * 0.5 * theta * phi * k * (1 + 1 / root);
-    const c = chain * 0.5 * theta * (rho * k + (k * u) / root);
-    SUMS[0]! += weight * a * a;
-    SUMS[1]! += weight * a * b;
-    SUMS[2]! += weight * a * c;
-    SUMS[3]! += weight * b * b;
-    SUMS[4]! += weight * b * c;
-    SUMS[5]! += weight * c * c;
-    SUMS[6]! += weight * a * miss;
-    SUMS[7]! += weight * b * miss;
-    SUMS[8]! += weight * c * miss;
-  }
-}
-
-/** One damped step: the 3 × 3 system solved by Cramer's rule. */
-function stepped(curve: Curve, damping: number): Curve {
-  const a = SUMS[0]! * (1 + damping) + 1e-300;
-  const b = SUMS[1]!;
-  const c = SUMS[2]!;
-  const d = SUMS[3]! * (1 + damping) + 1e-300;
-  const e = SUMS[4]!;
-  const f = SUMS[5]! * (1 + damping) + 1e-300;
-  const ra = -SUMS[6]!;
-  const rb = -SUMS[7]!;
-  const rc = -SUMS[8]!;
-  const m00 = d * f - e * e;
-  const m01 = c * e - b * f;
-  const m02 = b * e - c * d;
-  const m11 = a * f - c * c;
-  const m12 = b * c - a * e;
-  const m22 = a * d - b * b;
-  const determinant = a * m00 + b * m01 + c * m02;
-  if (!(Math.abs(determinant) > 0)) return curve;
-  return {
-    ...curve,
-    theta: curve.theta + (m00 * ra + m01 * rb + m02 * rc) / determinant,
-    rho: curve.rho + (m01 * ra + m11 * rb + m12 * rc) / determinant,
-    phi: curve.phi + (m02 * ra + m12 * rb + m22 * rc) / determinant,
-  };
+  return Math.abs(svi[2]) < 1 ? svi : null;
 }

@@ -1,8 +1,27 @@
 /**
  * Surface: the curve of an expiry, its fit, and what is read from one or several curves.
- * Imports distributions.
+ * `fit.ts` chooses between raw SVI (`svi.ts`, least squares in `svi-fit.ts`, under constraints in `constrained.ts`), its
+ * three-parameter form (`natural.ts`) and a mixture of lognormals (`mixture.ts`); `curve.ts` is what all of them answer.
+ * Imports distributions and implied.
  */
-export { curveVol, curveSlope, curveVariance, curveDensityFactor, isArbitrageFree, type Curve } from './curve';
-export { fitCurve, type CurveFit, type CurvePoints } from './fit';
+export {
+  CURVE_KINDS,
+  curveAt,
+  curveDensityFactor,
+  curveSlope,
+  curveVariance,
+  curveVol,
+  flatCurve,
+  isArbitrageFree,
+  lowestGap,
+  naturalCurve,
+  type Curve,
+  type CurveKind,
+} from './curve';
+export { fitCurve, fitCurveTo, judged, type CurveFit } from './fit';
+export { fitPoints, type CurvePoints, type FitPoints } from './points';
+export type { VarianceAt } from './svi';
+export { isCrossed, withoutCalendarArbitrage, type FittedCurve } from './calendar';
 export { callDelta, deltaSkew, logMoneynessAtDelta, type DeltaSkew } from './delta';
 export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
+export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';

@@ -8,33 +8,43 @@ import {
   constantMaturityVol,
   curveDensityFactor,
   curveSlope,
+  curveVariance,
   curveVol,
   deltaSkew,
+  flatCurve,
   fitCurve,
   forwardVol,
   isArbitrageFree,
   logMoneynessAtDelta,
+  naturalCurve,
   termState,
   type Curve,
 } from '.';
 
-const curves = fc
+interface Natural {
+  theta: number;
+  rho: number;
+  phi: number;
+  years: number;
+}
+const naturals = fc
   .record({
     years: fc.double({ min: 0.01, max: 2, noNaN: true }),
     vol: fc.double({ min: 0.05, max: 1.2, noNaN: true }),
     rho: fc.double({ min: -0.9, max: 0.9, noNaN: true }),
     share: fc.double({ min: 0.05, max: 0.95, noNaN: true }),
   })
-  .map(({ years, vol, rho, share }): Curve => {
+  .map(({ years, vol, rho, share }): Natural => {
     const theta = vol * vol * years;
     const tilt = theta * (1 + Math.abs(rho));
-    const phi = share * Math.min(4 / tilt, 2 / Math.sqrt(tilt));
-    return { kind: 'ssvi', years, forward: 100, theta, rho, phi };
+    return { theta, rho, phi: share * Math.min(3.9 / tilt, 2 / Math.sqrt(tilt)), years };
   });
+const curves = naturals.map((natural) => naturalCurve(natural, natural.years, 100));
+const deviationOf = (curve: Curve) => Math.sqrt(curveVariance(curve, 0));
 
 /** Points of a curve, n strikes out to a number of deviations on each side. */
 function pointsOf(curve: Curve, n: number, reach = 2.5) {
-  const logMoneyness = Array.from({ length: n }, (_, i) => Math.sqrt(curve.theta) * reach * ((2 * i) / (n - 1) - 1));
+  const logMoneyness = Array.from({ length: n }, (_, i) => deviationOf(curve) * reach * ((2 * i) / (n - 1) - 1));
   return {
     logMoneyness,
     vol: logMoneyness.map((k) => curveVol(curve, k)),
@@ -47,9 +57,9 @@ describe('curve', () => {
   it('has its level at the forward and the slope that differences give', () => {
     fc.assert(
       fc.property(curves, fc.double({ min: -2, max: 2, noNaN: true }), (curve, z) => {
-        expect(curveVol(curve, 0)).toBeCloseTo(Math.sqrt(curve.theta / curve.years), 12);
-        const k = z * Math.sqrt(curve.theta);
-        const h = 1e-5 * Math.sqrt(curve.theta);
+        expect(curveVol(curve, 0)).toBeCloseTo(deviationOf(curve) / Math.sqrt(curve.years), 12);
+        const k = z * deviationOf(curve);
+        const h = 1e-5 * deviationOf(curve);
         const difference = (curveVol(curve, k + h) - curveVol(curve, k - h)) / (2 * h);
         expect(Math.abs(curveSlope(curve, k) - difference)).toBeLessThan(1e-6 * (1 + Math.abs(difference)));
       }),
@@ -61,14 +71,14 @@ describe('curve', () => {
       fc.property(curves, (curve) => {
         expect(isArbitrageFree(curve)).toBe(true);
         for (let z = -8; z <= 8; z += 0.05) {
-          expect(curveDensityFactor(curve, z * Math.sqrt(curve.theta))).toBeGreaterThanOrEqual(-1e-12);
+          expect(curveDensityFactor(curve, z * deviationOf(curve))).toBeGreaterThanOrEqual(-1e-12);
         }
       }),
     );
   });
 
   it('outside them a butterfly arbitrage is seen', () => {
-    const steep: Curve = { kind: 'ssvi', years: 0.1, forward: 100, theta: 0.01, rho: -0.9, phi: 60 };
+    const steep = naturalCurve({ theta: 0.01, rho: -0.9, phi: 60 }, 0.1, 100);
     expect(isArbitrageFree(steep)).toBe(false);
     const factors = Array.from({ length: 200 }, (_, i) => curveDensityFactor(steep, (i - 100) * 0.01));
     expect(Math.min(...factors)).toBeLessThan(0);
@@ -88,7 +98,7 @@ describe('fit', () => {
   });
 
   it('is hardly moved by a wrong-side outlier of 20 vol points', () => {
-    const curve: Curve = { kind: 'ssvi', years: 0.1, forward: 100, theta: 0.004, rho: -0.5, phi: 12 };
+    const curve = naturalCurve({ theta: 0.004, rho: -0.5, phi: 12 }, 0.1, 100);
     const points = pointsOf(curve, 25);
     points.vol[5]! += 0.2;
     const fit = fitCurve(points, curve.years, 100)!;
@@ -101,7 +111,7 @@ describe('fit', () => {
         const logMoneyness = vol.map((_, i) => (i - vol.length / 2) * 0.03);
         const halfSpread = vol.map((_, i) => 0.001 * (1 + (i % 5)));
         const fit = fitCurve({ logMoneyness, vol, halfSpread, count: vol.length }, 0.2, 50)!;
-        expect(fit.curve.theta).toBeGreaterThan(0);
+        expect(curveVariance(fit.curve, 0)).toBeGreaterThan(0);
         expect(isArbitrageFree(fit.curve)).toBe(true);
         expect(fit.curve.kind).toBe(vol.length < 4 ? 'flat' : fit.curve.kind);
       }),
@@ -115,18 +125,21 @@ describe('fit', () => {
 
 describe('delta', () => {
   it('a flat curve has its 25-delta call where the closed form says, and no skew', () => {
-    const flat: Curve = { kind: 'flat', years: 0.25, forward: 100, theta: 0.01, rho: 0, phi: 0 };
+    const flat = flatCurve(0.2, 0.25, 100);
     // ln(K/F) = σ²T/2 − σ√T·N⁻¹(Δ)
     expect(logMoneynessAtDelta(flat, 0.25)).toBeCloseTo(0.005 - 0.1 * normalInverse(0.25), 12);
     expect(deltaSkew(flat, 0.25)).toEqual({ callVol: 0.2, putVol: 0.2, riskReversal: 0, butterfly: 0 });
   });
   it('round trip, and the risk reversal rises with the tilt', () => {
     fc.assert(
-      fc.property(curves, fc.double({ min: 0.05, max: 0.95, noNaN: true }), (curve, delta) => {
+      fc.property(naturals, fc.double({ min: 0.05, max: 0.95, noNaN: true }), (natural, delta) => {
+        const curve = naturalCurve(natural, natural.years, 100);
         expect(callDelta(curve, logMoneynessAtDelta(curve, delta))).toBeCloseTo(delta, 10);
         // Its sign need not be the tilt's: both strikes lie σ²T/2 to the right of where they would be even.
-        const tilt = Math.max(Math.abs(curve.rho), 0.001);
-        const [up, down] = [tilt, -tilt].map((rho) => deltaSkew({ ...curve, rho }, 0.25).riskReversal);
+        const tilt = Math.max(Math.abs(natural.rho), 0.001);
+        const [up, down] = [tilt, -tilt].map(
+          (rho) => deltaSkew(naturalCurve({ ...natural, rho }, natural.years, 100), 0.25).riskReversal,
+        );
         expect(up).toBeGreaterThan(down!);
       }),
     );
@@ -166,7 +179,7 @@ describe('odds and moves', () => {
   it('the odds of a curve are the slope of its call prices', () => {
     fc.assert(
       fc.property(curves, fc.double({ min: -2, max: 2, noNaN: true }), (curve, z) => {
-        const k = z * Math.sqrt(curve.theta);
+        const k = z * deviationOf(curve);
         const call = (at: number) =>
           priceContract({
             model: 'black-76',
@@ -177,7 +190,7 @@ describe('odds and moves', () => {
             rate: 0,
             vol: curveVol(curve, at),
           }).price;
-        const h = 1e-4 * Math.sqrt(curve.theta);
+        const h = 1e-4 * deviationOf(curve);
         const slope = -(call(k + h) - call(k - h)) / (100 * (Math.exp(k + h) - Math.exp(k - h)));
         const odds = oddsAbove(k, curveVol(curve, k), curveSlope(curve, k), curve.years);
         expect(Math.abs(odds - slope)).toBeLessThan(1e-6);

@@ -5,6 +5,7 @@ import {
   emptySide,
   impliedColumns,
   instantOf,
+  naturalCurve,
   priceContract,
   valueSlice,
   writtenOn,
@@ -25,7 +26,7 @@ const RATE = 0.04;
 function curveOf(expiry: string, forward: number): Curve {
   const years = (Date.parse(`${expiry}T17:00Z`) - ASOF) / (365 * 86_400_000);
   const theta = 0.04 * years;
-  return { kind: 'ssvi', years, forward, theta, rho: -0.5, phi: 0.9 / Math.sqrt(theta) };
+  return naturalCurve({ theta, rho: -0.5, phi: 0.9 / Math.sqrt(theta) }, years, forward);
 }
 
 function sliceOf(expiry: string, half: number): SliceQuotes {

@@ -2,7 +2,16 @@
  * Every request and response of the API. The OpenAPI document is generated from these, the screens take their
  * types from them, and the tests check answers against them.
  */
-import { BASES, DEFAULT_STEPS, exerciseOf, isOnForward, MODEL_IDS, MOST_STEPS, REASONS } from '@umwelt/core';
+import {
+  BASES,
+  CURVE_KINDS,
+  DEFAULT_STEPS,
+  exerciseOf,
+  isOnForward,
+  MODEL_IDS,
+  MOST_STEPS,
+  REASONS,
+} from '@umwelt/core';
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
 import { IMPORT_STATES } from '../db/schema';
@@ -255,14 +264,14 @@ const SideColumns = z.object({
 
 export const CurveParameters = z
   .object({
-    kind: z.enum(['ssvi', 'flat']),
+    kind: z.enum(CURVE_KINDS),
     years: number,
     forward: number,
-    theta: number,
-    rho: number,
-    phi: number,
+    parameters: z.array(number),
   })
-  .describe('total variance θ/2·(1 + ρφk + √((φk + ρ)² + 1 − ρ²)), k = ln(K/F)')
+  .describe(
+    'total variance over k = ln(K/F). svi, svi3 (three of five parameters free) and flat: a, b, ρ, m, σ of a + b(ρ(k − m) + √((k − m)² + σ²)); mixture: weight, multiple of the forward and deviation σ√T of each lognormal state',
+  )
   .meta({ id: 'Curve' });
 
 export const Fit = z

@@ -389,10 +389,9 @@ export const fits = pgTable(
     forward: doublePrecision('forward'),
     forwardSource: text('forward_source', { enum: ['parity', 'carry'] }).notNull(),
     forwardUncertainty: doublePrecision('forward_uncertainty'),
-    curveKind: text('curve_kind', { enum: ['ssvi', 'flat'] }),
-    theta: doublePrecision('theta'),
-    rho: doublePrecision('rho'),
-    phi: doublePrecision('phi'),
+    curveKind: text('curve_kind', { enum: ['svi', 'svi3', 'flat', 'mixture'] }),
+    /** Its parameters, by kind. */
+    curve: doubles('curve'),
     rmse: doublePrecision('rmse'),
     errorInHalfSpreads: doublePrecision('error_in_half_spreads'),
     atmVol: doublePrecision('atm_vol'),

@@ -20,7 +20,7 @@ describe('rows of the database', () => {
   it('what does not exist is null there, and NaN or nothing here', () => {
     const bare: ExpiryFit = { ...snapshot.slices[0]!.fit, curve: null, atmVol: NaN, rmse: NaN, forward: NaN };
     const row = fitRow(key, bare);
-    expect([row.atmVol, row.rmse, row.forward, row.curveKind, row.theta]).toEqual([null, null, null, null, null]);
+    expect([row.atmVol, row.rmse, row.forward, row.curveKind, row.curve]).toEqual([null, null, null, null, null]);
     expect(fitOfRow(row)).toEqual(bare);
     const measures = { ...snapshot.measures, iv7: NaN, frontExpiry: null } as never;
     expect(measureRow(key, measures)).toMatchObject({ iv7: null, frontExpiry: null, symbol: 'TEST' });

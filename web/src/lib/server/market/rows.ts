@@ -83,9 +83,7 @@ export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
     forwardSource: fit.forwardSource,
     forwardUncertainty: orNull(fit.forwardUncertainty),
     curveKind: curve?.kind ?? null,
-    theta: curve?.theta ?? null,
-    rho: curve?.rho ?? null,
-    phi: curve?.phi ?? null,
+    curve: curve ? Float64Array.from(curve.parameters) : null,
     rmse: orNull(fit.rmse),
     errorInHalfSpreads: orNull(fit.errorInHalfSpreads),
     atmVol: orNull(fit.atmVol),
@@ -108,8 +106,7 @@ export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
 
 /** A stored fit as the core takes it. */
 export function fitOfRow(row: FitRow): ExpiryFit {
-  const { curveKind: kind, theta, rho, phi } = row;
-  const hasCurve = kind !== null && theta !== null && rho !== null && phi !== null;
+  const { curveKind: kind, curve: parameters } = row;
   return {
     expiry: row.expiry,
     settlement: row.settlement,
@@ -121,7 +118,8 @@ export function fitOfRow(row: FitRow): ExpiryFit {
     forward: orNaN(row.forward),
     forwardSource: row.forwardSource,
     forwardUncertainty: orNaN(row.forwardUncertainty),
-    curve: hasCurve ? { kind, years: row.years, forward: orNaN(row.forward), theta, rho, phi } : null,
+    curve:
+      kind && parameters ? { kind, years: row.years, forward: orNaN(row.forward), parameters: [...parameters] } : null,
     rmse: orNaN(row.rmse),
     errorInHalfSpreads: orNaN(row.errorInHalfSpreads),
     atmVol: orNaN(row.atmVol),
