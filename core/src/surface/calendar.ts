@@ -1,6 +1,6 @@
 import { constrainedSvi } from './constrained';
 import { curveVariance, lowestGap, sviOf, type Curve } from './curve';
-import { lossOfCurve } from './fit';
+import { GOOD, lossOfCurve } from './fit';
 import { mixtureOver, type Mixture } from './mixture';
 import type { FitPoints } from './points';
 import { isButterflyFree, lastWell, type Svi } from './svi';
@@ -36,23 +36,29 @@ export function withoutCalendarArbitrage(fitted: readonly FittedCurve[]): Curve[
   return curves;
 }
 
-/** A curve of the points that does not cross a shorter one. */
+/** A curve of the points that does not cross a shorter one: of its own kind, or raw SVI where that is nearer. */
 function fitOver(near: Curve, points: FitPoints, curve: Curve): Curve {
+  if (curve.kind !== 'mixture') return sviOver(near, points, curve) ?? curve;
+  const isOver = (parameters: Mixture) => !isCrossed(near, { ...curve, parameters });
+  const mixture = mixtureOver(points, curve.parameters, (k) => curveVariance(near, k), isOver);
+  const found = [isOver(mixture) ? { ...curve, parameters: mixture } : null, sviOver(near, points, curve)];
+  const known = found.filter((one) => one !== null);
+  const losses = known.map((one) => lossOfCurve(points, one));
+  return known[losses.indexOf(Math.min(...losses))] ?? curve;
+}
+
+/** Raw SVI over a shorter curve; null where nothing covers that one. */
+function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   const { years, forward } = curve;
   const asCurve = (svi: Svi): Curve => ({
-    kind: curve.kind === 'mixture' ? 'svi' : curve.kind,
+    kind: points.count < FEWEST ? curve.kind : 'svi',
     years,
     forward,
     parameters: svi,
   });
   const isWell = (svi: Svi) => isButterflyFree(svi) && !isCrossed(near, asCurve(svi));
-  if (curve.kind === 'mixture') {
-    const isOver = (parameters: Mixture) => !isCrossed(near, { ...curve, parameters });
-    const over = mixtureOver(points, curve.parameters, (k) => curveVariance(near, k), isOver);
-    if (isOver(over)) return { ...curve, parameters: over };
-  }
   const cover = coverOf(near, isWell);
-  if (!cover) return curve;
+  if (!cover) return null;
   const floor = (k: number) => curveVariance(near, k);
   // The shorter one grown to this one's size keeps clear of it, mostly without arbitrage of its own.
   const growth = Math.max(1, curveVariance(curve, 0) / curveVariance(asCurve(cover), 0));
@@ -69,9 +75,12 @@ function fitOver(near: Curve, points: FitPoints, curve: Curve): Curve {
   const own = sviOf(curve) ?? grown;
   // Too few points leave nothing to search: the curve is lifted as it is.
   if (points.count < FEWEST) return finished(own);
-  const found = [own, grown].map((start) => finished(constrainedSvi(points, start, { floor })));
-  const [first, second] = found.map((one) => lossOfCurve(points, one)) as [number, number];
-  return found[first <= second ? 0 : 1]!;
+  const fitFrom = (start: Svi) => finished(constrainedSvi(points, start, { floor }));
+  const first = fitFrom(own);
+  const loss = lossOfCurve(points, first);
+  if (loss < GOOD * points.count) return first;
+  const second = fitFrom(grown);
+  return lossOfCurve(points, second) < loss ? second : first;
 }
 
 const FEWEST = 4;

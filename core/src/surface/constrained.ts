@@ -27,12 +27,13 @@ export function isInBox([, b, rho, m, sigma]: Svi, { lowM, highM, leastSigma, mo
 }
 
 /** Misses of a constraint by so much of its unit weigh like one unit of the spread, growing from round to round. */
-const PRESSURES = [30, 300, 3000] as const;
+const PRESSURES = [100, 3000] as const;
 /** What g is pressed over, so that the end is on the right side. */
 const LEAST_FACTOR = 2e-3;
 /** Where g is sampled, in asinh((k − m)/σ), and how far out neighbours are, in deviations. */
 const SAMPLES = 60;
 const REACH = 6;
+const REACHED = Float64Array.from({ length: SAMPLES }, (_, i) => Math.sinh(REACH * ((2 * i) / (SAMPLES - 1) - 1)));
 const NEIGHBOUR_SAMPLES = 61;
 const STEPS = 12;
 const MOST_RHO = 0.999;
@@ -52,8 +53,11 @@ export function constrainedSvi(points: FitPoints, start: Svi, neighbours: Neighb
   const size = count + SAMPLES + (low ? NEIGHBOUR_SAMPLES : 0) + (high ? NEIGHBOUR_SAMPLES : 0);
   let pressure: number = PRESSURES[0];
   const residuals = (x: Float64Array, out: Float64Array) => {
-    const svi = x as unknown as Svi;
-    const [a, b, rho, m, sigma] = svi;
+    const a = x[0]!;
+    const b = x[1]!;
+    const rho = x[2]!;
+    const m = x[3]!;
+    const sigma = x[4]!;
     for (let i = 0; i < count; i++) {
       const d = k[i]! - m;
       const w = a + b * (rho * d + Math.sqrt(d * d + sigma * sigma));
@@ -63,16 +67,16 @@ export function constrainedSvi(points: FitPoints, start: Svi, neighbours: Neighb
     }
     let at = count;
     for (let i = 0; i < SAMPLES; i++) {
-      const here = m + sigma * Math.sinh(REACH * ((2 * i) / (SAMPLES - 1) - 1));
-      const short = LEAST_FACTOR - densityFactor(sviAt(svi, here, POINT), here);
+      const here = m + sigma * REACHED[i]!;
+      const short = LEAST_FACTOR - densityFactor(sviAt(x, here, POINT), here);
       out[at++] = short > 0 ? pressure * Math.min(short, 10) : 0;
     }
     for (let i = 0; low && i < NEIGHBOUR_SAMPLES; i++) {
-      const under = low[i]! - sviAt(svi, grid[i]!, POINT).w;
+      const under = low[i]! - sviAt(x, grid[i]!, POINT).w;
       out[at++] = under > 0 ? (pressure * under) / scale : 0;
     }
     for (let i = 0; high && i < NEIGHBOUR_SAMPLES; i++) {
-      const over = sviAt(svi, grid[i]!, POINT).w - high[i]!;
+      const over = sviAt(x, grid[i]!, POINT).w - high[i]!;
       out[at++] = over > 0 ? (pressure * over) / scale : 0;
     }
   };

@@ -39,7 +39,7 @@ const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
 
 /** Total variance and its two derivatives to k. */
 export function curveAt({ kind, parameters }: Curve, k: number, out: VarianceAt): VarianceAt {
-  return kind === 'mixture' ? mixtureAt(parameters, k, out) : sviAt(parameters as unknown as Svi, k, out);
+  return kind === 'mixture' ? mixtureAt(parameters, k, out) : sviAt(parameters, k, out);
 }
 
 /** Total variance σ²T at log-moneyness k. */

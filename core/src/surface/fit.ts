@@ -20,8 +20,8 @@ const FEWEST_NATURAL = 4;
 const FEWEST_SVI = 8;
 /** The wings of five parameters are not taken where they are steeper than those of three by more than this factor. */
 const MOST_WING = 3;
-/** Where a point misses by less than this on average, three parameters are good enough to start no search under pressure. */
-const GOOD = 0.125;
+/** Where a point misses by less than this loss on average, a curve is good enough to start no further search. */
+export const GOOD = 0.125;
 /** A mixture is tried where half the points miss by so many units, and taken where it leaves less than this share of the loss. */
 const POOR = 0.75;
 const MUCH_BETTER = 0.5;

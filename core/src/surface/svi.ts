@@ -16,8 +16,13 @@ export interface VarianceAt {
 }
 
 /** Total variance and its derivatives at k, into `out`. */
-export function sviAt([a, b, rho, m, sigma]: readonly number[] & Svi, k: number, out: VarianceAt): VarianceAt {
-  const x = k - m;
+export function sviAt(svi: ArrayLike<number>, k: number, out: VarianceAt): VarianceAt {
+  // By index: taking an array apart by its iterator costs more than all that follows.
+  const a = svi[0]!;
+  const b = svi[1]!;
+  const rho = svi[2]!;
+  const sigma = svi[4]!;
+  const x = k - svi[3]!;
   const z = Math.sqrt(x * x + sigma * sigma);
   out.w = a + b * (rho * x + z);
   out.slope = b * (rho + x / z);
