@@ -75,7 +75,7 @@ function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   const own = sviOf(curve) ?? grown;
   // Too few points leave nothing to search: the curve is lifted as it is.
   if (points.count < FEWEST) return finished(own);
-  const fitFrom = (start: Svi) => finished(constrainedSvi(points, start, { floor }));
+  const fitFrom = (start: Svi) => finished(constrainedSvi(points, start, floor));
   const first = fitFrom(own);
   const loss = lossOfCurve(points, first);
   if (loss < GOOD * points.count) return first;

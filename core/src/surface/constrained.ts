@@ -1,12 +1,14 @@
 import { leastSquares } from './least-squares';
 import type { FitPoints } from './points';
-import { comparisonGrid, densityFactor, STEEPEST_WING, sviAt, type Svi, type VarianceAt } from './svi';
-
-/** Total variances that a slice may not cross: those of the expiries before and after it. */
-export interface Neighbours {
-  readonly floor?: ((k: number) => number) | undefined;
-  readonly ceiling?: ((k: number) => number) | undefined;
-}
+import {
+  comparisonGrid,
+  densityFactor,
+  isWorthSomething,
+  STEEPEST_WING,
+  sviAt,
+  type Svi,
+  type VarianceAt,
+} from './svi';
 
 /** Where parameters make sense for the points at hand. */
 export interface SviBox {
@@ -30,27 +32,28 @@ export function isInBox([, b, rho, m, sigma]: Svi, { lowM, highM, leastSigma, mo
 const PRESSURES = [100, 3000] as const;
 /** What g is pressed over, so that the end is on the right side. */
 const LEAST_FACTOR = 2e-3;
-/** Where g is sampled, in asinh((k − m)/σ), and how far out neighbours are, in deviations. */
+/** Where g is sampled, in asinh((k − m)/σ), and how finely the floor is. */
 const SAMPLES = 60;
 const REACH = 6;
 const REACHED = Float64Array.from({ length: SAMPLES }, (_, i) => Math.sinh(REACH * ((2 * i) / (SAMPLES - 1) - 1)));
-const NEIGHBOUR_SAMPLES = 61;
+const FLOOR_SAMPLES = 61;
 const STEPS = 12;
 const MOST_RHO = 0.999;
 const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
 
 /**
- * Fits raw SVI in vol under the pressure of no butterfly arbitrage and of its neighbours (penalties that grow, as in
+ * Fits raw SVI in vol under the pressure of no butterfly arbitrage and of a floor (penalties that grow, as in
  * section 5.2 of Gatheral and Jacquier 2014). The result is near what they allow; the caller sees to the rest.
+ *
+ * @param floor total variances of a shorter expiry, which the slice may not go under
  */
-export function constrainedSvi(points: FitPoints, start: Svi, neighbours: Neighbours = {}): Svi {
+export function constrainedSvi(points: FitPoints, start: Svi, floor?: (k: number) => number): Svi {
   const { k, vol, unit, years, count, huber } = points;
   const box = boxOf(points);
-  const { floor, ceiling } = neighbours;
   const scale = Math.max(sviAt(start, 0, POINT).w, floor?.(0) ?? 0, 1e-10);
-  const grid = comparisonGrid(scale, NEIGHBOUR_SAMPLES);
-  const [low, high] = [floor, ceiling].map((limit) => limit && grid.map(limit));
-  const size = count + SAMPLES + (low ? NEIGHBOUR_SAMPLES : 0) + (high ? NEIGHBOUR_SAMPLES : 0);
+  const grid = comparisonGrid(scale, FLOOR_SAMPLES);
+  const low = floor && grid.map((at) => (isWorthSomething(at, floor(at)) ? floor(at) : 0));
+  const size = count + SAMPLES + (low ? FLOOR_SAMPLES : 0);
   let pressure: number = PRESSURES[0];
   const residuals = (x: Float64Array, out: Float64Array) => {
     const a = x[0]!;
@@ -71,13 +74,9 @@ export function constrainedSvi(points: FitPoints, start: Svi, neighbours: Neighb
       const short = LEAST_FACTOR - densityFactor(sviAt(x, here, POINT), here);
       out[at++] = short > 0 ? pressure * Math.min(short, 10) : 0;
     }
-    for (let i = 0; low && i < NEIGHBOUR_SAMPLES; i++) {
+    for (let i = 0; low && i < FLOOR_SAMPLES; i++) {
       const under = low[i]! - sviAt(x, grid[i]!, POINT).w;
       out[at++] = under > 0 ? (pressure * under) / scale : 0;
-    }
-    for (let i = 0; high && i < NEIGHBOUR_SAMPLES; i++) {
-      const over = sviAt(x, grid[i]!, POINT).w - high[i]!;
-      out[at++] = over > 0 ? (pressure * over) / scale : 0;
     }
   };
   const x = Float64Array.from(start);

@@ -1,6 +1,15 @@
 import { mixtureAt } from './mixture';
 import { rawOfNatural, type Natural } from './natural';
-import { comparisonPoint, densityFactor, isButterflyFree, lowestOf, sviAt, type Svi, type VarianceAt } from './svi';
+import {
+  comparisonPoint,
+  densityFactor,
+  isButterflyFree,
+  isWorthSomething,
+  lowestOf,
+  sviAt,
+  type Svi,
+  type VarianceAt,
+} from './svi';
 
 /**
  * The fitted curve of one expiry: total variance w over log-moneyness k = ln(K/F), by kind
@@ -75,14 +84,16 @@ const NEAR = 0.05;
 
 /**
  * By how little the variance of the longer curve stays over that of the shorter one, as a share of its own at the forward:
- * negative is a calendar arbitrage (Gatheral and Jacquier 2014, lemma 2.1), `k` where.
+ * negative is a calendar arbitrage (Gatheral and Jacquier 2014, lemma 2.1), `k` where. As far out as an option is worth
+ * 2e-8 of the forward: beyond, the wings of curves of different kinds may cross and nobody could earn it.
  */
 export function lowestGap(near: Curve, far: Curve): { k: number; value: number } {
   const size = curveVariance(far, 0);
   const reach = Math.max(size, curveVariance(near, 0));
   const gap = (t: number) => {
     const k = comparisonPoint(reach, t);
-    return (curveVariance(far, k) - curveVariance(near, k)) / size;
+    const shorter = curveVariance(near, k);
+    return isWorthSomething(k, shorter) ? (curveVariance(far, k) - shorter) / size : Infinity;
   };
   const { at, value } = lowestOf(gap, -1, 1, SAMPLES, NEAR);
   return { k: comparisonPoint(reach, at), value };

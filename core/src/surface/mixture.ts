@@ -2,7 +2,7 @@ import { INV_SQRT_2PI, normalCdf } from '../distributions';
 import { impliedDeviation } from '../implied';
 import { leastSquares } from './least-squares';
 import { lossOf, type FitPoints } from './points';
-import { comparisonGrid, type VarianceAt } from './svi';
+import { comparisonGrid, isWorthSomething, type VarianceAt } from './svi';
 
 /**
  * A mixture of lognormals (D. Brigo and F. Mercurio, "Lognormal-mixture dynamics and calibration to market volatility
@@ -151,25 +151,17 @@ function priceOf(mixture: Mixture, { sign, k, strike }: Priced, i: number): numb
 /** A floor weighs like a miss of so much vol. */
 const FLOOR_UNIT = 1e-4;
 const FLOOR_SAMPLES = 61;
-const WIDER = 1.0001;
-/** Where no option is worth this share of the forward a floor is not looked at. */
-const WORTHLESS = 1e-9;
 
-function searchOf(
-  points: FitPoints,
-  deviation: number,
-  states: number,
-  floor?: (k: number) => number,
-  wide = -1,
-): Search {
+function searchOf(points: FitPoints, deviation: number, states: number, floor?: (k: number) => number): Search {
   const { k, vol, unit, years, count, huber } = points;
   const gaps = Array.from(k.subarray(1), (value, i) => value - k[i]!).sort((a, b) => a - b);
   const least = Math.log(Math.max(LEAST_GAPS * (gaps[gaps.length >> 1] ?? 0), 0.02 * deviation));
   const most = Math.log(4 * deviation);
   // Misses are taken in price, over what a vol moves it by: no vol is solved for on the way.
   const quoted = pricedAt(k, (i) => vol[i]! * Math.sqrt(years), years);
-  const grid = floor ? comparisonGrid(deviation * deviation, FLOOR_SAMPLES) : new Float64Array(0);
-  const leastWide = 0.5 * Math.log(WIDER * Math.max(...[...grid].map((at) => floor!(at))));
+  const grid = floor
+    ? comparisonGrid(deviation * deviation, FLOOR_SAMPLES).filter((at) => isWorthSomething(at, floor(at)))
+    : new Float64Array(0);
   const under = pricedAt(grid, (i) => Math.sqrt(floor!(grid[i]!)), years);
   const residuals = (x: Float64Array, out: Float64Array) => {
     const mixture = mixtureOf(x, states);
@@ -179,7 +171,7 @@ function searchOf(
       out[i] = far <= huber ? miss : Math.sign(miss) * Math.sqrt(2 * huber * far - huber * huber);
     }
     for (let i = 0; i < grid.length; i++) {
-      const short = under.price[i]! > WORTHLESS ? under.price[i]! - priceOf(mixture, under, i) : 0;
+      const short = under.price[i]! - priceOf(mixture, under, i);
       out[count + i] = short > 0 ? short / (under.perVol[i]! * FLOOR_UNIT) : 0;
     }
   };
@@ -187,8 +179,6 @@ function searchOf(
     for (let j = 0; j < states - 1; j++) x[j] = Math.min(Math.max(x[j]!, -MOST_LOGIT), MOST_LOGIT);
     for (let j = states - 1; j < 2 * states - 2; j++) x[j] = Math.min(Math.max(x[j]!, -3), 3);
     for (let j = 2 * states - 2; j < x.length; j++) x[j] = Math.min(Math.max(x[j]!, least), most);
-    // Far out the widest state is all there is.
-    if (wide >= 0) x[2 * states - 2 + wide] = Math.max(x[2 * states - 2 + wide]!, leastWide);
   };
   return { residuals, count: count + grid.length, project };
 }
@@ -223,9 +213,7 @@ export function mixtureOver(
 ): Mixture {
   const states = mixture.length / PER_STATE;
   const deviation = Math.sqrt(Math.max(floor(0), mixtureAt(mixture, 0, { w: 0, slope: 0, bend: 0 }).w));
-  const deviations = mixture.filter((_, at) => at % PER_STATE === 2);
-  const wide = deviations.indexOf(Math.max(...deviations));
-  const { residuals, count, project } = searchOf(points, deviation, states, floor, wide);
+  const { residuals, count, project } = searchOf(points, deviation, states, floor);
   const x = freeNumbers(mixture);
   leastSquares(residuals, x, count, { steps: STEPS, project });
   const found = mixtureOf(x, states);

@@ -142,3 +142,12 @@ export function comparisonPoint(variance: number, t: number): number {
 export function comparisonGrid(variance: number, count: number): Float64Array {
   return Float64Array.from({ length: count }, (_, i) => comparisonPoint(variance, (2 * i) / (count - 1) - 1));
 }
+
+/** Out of the money by more standard deviations than this an option costs less than 2e-8 of the forward. */
+const WORTHLESS = 5.5;
+
+/** Whether an out-of-the-money option at k with a total variance is worth anything that could be earned. */
+export function isWorthSomething(k: number, variance: number): boolean {
+  const s = Math.sqrt(variance);
+  return Math.abs(k) < s * (WORTHLESS + 0.5 * s);
+}
