@@ -25,3 +25,7 @@ export { isCrossed, withoutCalendarArbitrage, type FittedCurve } from './calenda
 export { callDelta, deltaSkew, logMoneynessAtDelta, type DeltaSkew } from './delta';
 export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
+export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';
+export { logCumulative, logDensity, surfaceAt, surfaceOf, surfaceVol, type Surface } from './surface';
+export { stripVariance, varianceIndex, type Strip, type StripQuotes, type TimedStrip } from './variance-index';
+export { ARBITRAGE_KINDS, findArbitrage, type Arbitrage, type QuotedExpiry, type QuotedSide } from './arbitrage';
