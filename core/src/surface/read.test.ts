@@ -142,7 +142,7 @@ describe('the variance index', () => {
         0.1,
       )!;
       expect(Math.sqrt(strip.variance)).toBeCloseTo(vol, 3);
-      expect(strip.middle).toBe(100);
+      expect(strip.middle).toBe(100.25);
     }
   });
   it('by hand: five strikes, and two without a bid end a side', () => {
