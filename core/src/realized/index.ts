@@ -5,4 +5,5 @@
 export { closeVol } from './close';
 export { yangZhangVol, type BarColumns } from './yang-zhang';
 export { rankOf, type Rank } from './rank';
+export { moveDensity, pastMoves, recentred } from './moves';
 export const SESSIONS_PER_YEAR = 252;

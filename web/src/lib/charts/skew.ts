@@ -1,7 +1,7 @@
-import { curveVol, type SideVols } from '@umwelt/core';
+import { callDelta, curveVol } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import { figures, shortDay } from '$lib/formats';
-import type { Axis } from '$lib/state/context';
+import type { Axis, SkewScale, SkewSides } from '$lib/state/context';
 import { centreOf, type Focus } from '$lib/state/focus';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
@@ -14,6 +14,11 @@ export interface SkewInput {
   values: readonly ValuedSlice[];
   ghost: LoadedSnapshot | null;
   axis: Axis;
+  sides: SkewSides;
+  scale: SkewScale;
+  isLog: boolean;
+  /** Whether the distances of the focused expiry's quotes from its curve are drawn below. */
+  hasMisses: boolean;
   hidden: readonly string[];
   lit: Focus | null;
   /** Position of the expiry that the axes are made for; longer ones run out of the picture. */
@@ -36,25 +41,44 @@ const CURVE_POINTS = 61;
 /** Far wings of near expiries would flatten everything else; they are cut at this many deviations. */
 const MOST_DEVIATIONS = 4;
 
-/** The out-of-the-money quotes of an expiry that have a vol. */
-export function skewPoints(slice: FittedSlice, values: ValuedSlice): Point[] {
+/** The quotes of an expiry that have a vol, of the sides that are wanted. */
+export function skewPoints(slice: FittedSlice, values: ValuedSlice, sides: SkewSides = 'otm'): Point[] {
   const points: Point[] = [];
   const forward = slice.fit.forward;
   slice.strike.forEach((strike, i) => {
-    const side = strike < forward ? 'put' : 'call';
-    const vols: SideVols = side === 'put' ? values.putVols : values.callVols;
-    if (vols.reason[i] !== 0) return;
-    points.push({ strike, side, bid: vols.bid[i]!, mid: vols.mid[i]!, ask: vols.ask[i]! });
+    for (const side of ['put', 'call'] as const) {
+      const isWanted = sides === 'otm' ? (side === 'put') === strike < forward : sides === 'both' || sides === side;
+      const vols = side === 'put' ? values.putVols : values.callVols;
+      if (!isWanted || vols.reason[i] !== 0) continue;
+      points.push({ strike, side, bid: vols.bid[i]!, mid: vols.mid[i]!, ask: vols.ask[i]! });
+    }
   });
   return points;
 }
 
-/** Where a strike stands on an axis. */
+/** Where a strike stands on an axis; deltas are those of the call on the forward, in per cent. */
 export function axisValue(axis: Axis, strike: number, { fit }: Pick<FittedSlice, 'fit'>): number {
-  return axis === 'strike' ? strike : Math.log(strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years));
+  const k = Math.log(strike / fit.forward);
+  switch (axis) {
+    case 'strike':
+      return strike;
+    case 'forward':
+      return (100 * strike) / fit.forward;
+    case 'log':
+      return k;
+    case 'standardized':
+      return k / (fit.atmVol * Math.sqrt(fit.years));
+    case 'delta':
+      return fit.curve ? 100 * callDelta(fit.curve, k) : NaN;
+  }
 }
 
-function curveLine(slice: FittedSlice, axis: Axis): { x: number[]; y: number[] } {
+/** A vol as it stands upright: in points, or as total variance. */
+function upright(scale: SkewScale, vol: number, years: number): number {
+  return scale === 'vol' ? 100 * vol : vol * vol * years;
+}
+
+function curveLine(slice: FittedSlice, axis: Axis, scale: SkewScale): { x: number[]; y: number[] } {
   const { fit, strike } = slice;
   if (!fit.curve || strike.length === 0) return { x: [], y: [] };
   const reach = MOST_DEVIATIONS * fit.atmVol * Math.sqrt(fit.years);
@@ -65,7 +89,7 @@ function curveLine(slice: FittedSlice, axis: Axis): { x: number[]; y: number[] }
   for (let i = 0; i < CURVE_POINTS; i++) {
     const k = from + ((to - from) * i) / (CURVE_POINTS - 1);
     x.push(axisValue(axis, fit.forward * Math.exp(k), slice));
-    y.push(100 * curveVol(fit.curve, k));
+    y.push(upright(scale, curveVol(fit.curve, k), fit.years));
   }
   return { x, y };
 }
@@ -83,23 +107,29 @@ interface Drawn {
  * The mids of some expiries as one trace, and their bid–ask bars as one broken line: a trace for each expiry, or
  * an element for each bar, would take several times as long to draw.
  */
-function quotes(drawn: readonly Drawn[], axis: Axis, barColor: string, isFocus: boolean): Data[] {
+function quotes(drawn: readonly Drawn[], { axis, scale }: SkewInput, barColor: string, isFocus: boolean): Data[] {
   const all = drawn.flatMap(({ slice, points, color }) =>
-    points.map((point) => ({ ...point, color, expiry: slice.expiry, x: axisValue(axis, point.strike, slice) })),
+    points.map((point) => ({
+      ...point,
+      color,
+      expiry: slice.expiry,
+      x: axisValue(axis, point.strike, slice),
+      at: (vol: number) => upright(scale, vol, slice.fit.years),
+    })),
   );
   const opacity = isFocus ? 1 : 0.5;
   const ends = all.flatMap(({ x }) => [x, x, null]) as number[];
   // A bid without a vol leaves no lower half.
-  const vols = all.flatMap(({ bid, mid, ask }) => [
-    100 * (Number.isFinite(bid) ? bid : mid),
-    100 * ask,
+  const vols = all.flatMap(({ bid, mid, ask, at }) => [
+    at(Number.isFinite(bid) ? bid : mid),
+    at(ask),
     null,
   ]) as number[];
   const marks: Data = {
     type: 'scatter',
     mode: 'markers',
     x: all.map(({ x }) => x),
-    y: all.map(({ mid }) => 100 * mid),
+    y: all.map(({ mid, at }) => at(mid)),
     customdata: all.map(({ expiry, strike, side }) => [expiry, strike, side]) as never,
     text: all.map(
       ({ expiry, strike, side, bid, mid, ask }) =>
@@ -153,36 +183,70 @@ function litMark(
   };
 }
 
+/** Share of the height that the misses take, and of the gap over them. */
+const MISSES_HEIGHT = 0.2;
+const MISSES_GAP = 0.06;
+
+/** How far the quotes of an expiry are from its curve, in vol points, with half their spread. */
+function misses({ slice, points, color }: Drawn, axis: Axis): Data {
+  const { fit } = slice;
+  const held = points.map((point) => ({ ...point, curve: curveVol(fit.curve!, Math.log(point.strike / fit.forward)) }));
+  return {
+    type: 'scatter',
+    mode: 'markers',
+    yaxis: 'y2',
+    x: held.map(({ strike }) => axisValue(axis, strike, slice)),
+    y: held.map(({ mid, curve }) => 100 * (mid - curve)),
+    error_y: {
+      type: 'data',
+      array: held.map(({ mid, ask }) => 100 * (ask - mid)),
+      symmetric: true,
+      thickness: 1,
+      width: 0,
+      color,
+    },
+    customdata: held.map(({ strike, side }) => [slice.expiry, strike, side]) as never,
+    text: held.map(
+      ({ strike, side, mid, curve }) =>
+        `${figures.strike(strike)} ${side}: ${figures.volChange(mid - curve, 2)} points`,
+    ),
+    hovertemplate: '%{text}<extra></extra>',
+    marker: { symbol: held.map(({ side }) => (side === 'put' ? 'triangle-down' : 'triangle-up')), size: 5, color },
+  };
+}
+
 /** The skew of the expiries that are not left out, with the focused one before the others. */
 export function skewFigure(input: SkewInput): Figure {
-  const { snapshot, values, ghost, axis, hidden, lit, tokens, ranges } = input;
+  const { snapshot, values, ghost, axis, scale, sides, hidden, lit, tokens, ranges } = input;
   const visible = snapshot.slices
     .map((slice, i) => ({
       slice,
-      points: skewPoints(slice, values[i]!),
+      points: skewPoints(slice, values[i]!, sides),
       isFocus: i === lit?.slice,
-      curve: curveLine(slice, axis),
+      curve: curveLine(slice, axis, scale),
     }))
     .filter(({ slice, isFocus }) => slice.fit.curve && (isFocus || !hidden.includes(slice.expiry)))
     .map((drawn): Drawn => ({ ...drawn, color: depthColor(drawn.slice.fit.days, tokens) }));
   const others = visible.filter(({ isFocus }) => !isFocus);
   const focused = visible.find(({ isFocus }) => isFocus);
   const ghostSlice = focused && ghost?.slices.find((slice) => slice.expiry === focused.slice.expiry);
-  const ghostCurve = ghostSlice ? curveLine(ghostSlice, axis) : { x: [], y: [] };
+  const ghostCurve = ghostSlice ? curveLine(ghostSlice, axis, scale) : { x: [], y: [] };
+  const hasMisses = input.hasMisses && focused !== undefined;
   const data: Data[] = [
     ...others.map(({ curve, color }) => line(curve.x, curve.y, color, 1.3)),
-    ...quotes(input.isDetailed ? others : [], axis, tokens.faint, false),
+    ...quotes(input.isDetailed ? others : [], input, tokens.faint, false),
     ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
-    ...(focused ? quotes([focused], axis, focused.color, true) : []),
+    ...(focused ? quotes([focused], input, focused.color, true) : []),
     line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
+    ...(hasMisses ? [misses(focused, axis)] : []),
   ];
-  const litPoint = focused?.points.find((point) => point.strike === lit?.strike);
+  const litPoint = focused?.points.find((point) => point.strike === lit?.strike && point.side === lit.side);
   if (focused && litPoint) {
     data.push({
       type: 'scatter',
       mode: 'markers',
       x: [axisValue(axis, litPoint.strike, focused.slice)],
-      y: [100 * litPoint.mid],
+      y: [upright(scale, litPoint.mid, focused.slice.fit.years)],
       marker: { symbol: litPoint.side === 'put' ? 'triangle-down' : 'triangle-up', size: 11, color: tokens.focus },
       hoverinfo: 'skip',
     });
@@ -190,26 +254,43 @@ export function skewFigure(input: SkewInput): Figure {
   const mark = focused ? litMark(focused.slice, litPoint, input) : { shapes: [], annotations: [] };
   const forward = focused ? axisValue(axis, centreOf(snapshot, focused.slice), focused.slice) : null;
   const framed = snapshot.slices[input.framed];
-  const key = `${snapshot.symbol} ${axis} ${framed?.expiry} ${hidden.join()}`;
-  const x = ranges.x.of(key, framed ? curveLine(framed, axis).x : [], 0.12);
+  const key = `${snapshot.symbol} ${axis} ${scale} ${input.isLog} ${framed?.expiry} ${hidden.join()}`;
+  const x = ranges.x.of(key, framed ? curveLine(framed, axis, scale).x : [], axis === 'delta' ? 0.03 : 0.12);
   const inView = [...visible.map(({ curve }) => curve), ghostCurve].flatMap((curve) =>
     curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );
+  const y = ranges.y.of(key, input.isLog ? inView.map(Math.log10) : inView);
   return {
     data,
     layout: {
       ...baseLayout(tokens),
-      margin: { l: 38, r: 10, t: 20, b: 44 },
+      margin: { l: scale === 'vol' ? 38 : 48, r: 10, t: 20, b: 44 },
       xaxis: {
         ...baseAxis(tokens),
-        range: x,
-        tickformat: axis === 'strike' ? '~f' : '.1f',
+        // A high delta of the call is a low strike, and stays at the left.
+        range: axis === 'delta' ? [x[1], x[0]] : x,
+        tickformat: AXIS_FORMATS[axis],
+        ...(hasMisses ? { anchor: 'y2' as const } : {}),
       },
       yaxis: {
         ...baseAxis(tokens),
-        range: ranges.y.of(key, inView),
-        tickformat: '.0f',
+        range: y,
+        domain: hasMisses ? [MISSES_HEIGHT + MISSES_GAP, 1] : [0, 1],
+        ...(input.isLog ? { type: 'log' as const, dtick: 'D2' } : {}),
+        tickformat: scale === 'vol' ? '.0f' : '~g',
       },
+      ...(hasMisses
+        ? {
+            yaxis2: {
+              ...baseAxis(tokens),
+              domain: [0, MISSES_HEIGHT],
+              zeroline: true,
+              zerolinecolor: tokens.soft,
+              nticks: 3,
+              tickformat: '+.1f',
+            },
+          }
+        : {}),
       shapes: [...(forward !== null ? [vertical(forward, tokens.ink, 'dot') as Shape] : []), ...mark.shapes],
       annotations: [
         ...(forward !== null && focused
@@ -221,6 +302,14 @@ export function skewFigure(input: SkewInput): Figure {
     table: () => skewTable(visible),
   };
 }
+
+const AXIS_FORMATS: Record<Axis, string> = {
+  strike: '~f',
+  forward: '.0f',
+  log: '.2f',
+  standardized: '.1f',
+  delta: '.0f',
+};
 
 function note(x: number, text: string, color: string): Layout['annotations'][number] {
   return {

@@ -1,4 +1,12 @@
-import { termState, type ContractView, type ExpiryAside, type ExpiryFit, type Rank, type Reason } from '@umwelt/core';
+import {
+  termState,
+  type ContractView,
+  type CurveKind,
+  type ExpiryAside,
+  type ExpiryFit,
+  type Rank,
+  type Reason,
+} from '@umwelt/core';
 import { exactMoment, shortDay } from './dates';
 import * as figures from './figures';
 
@@ -71,6 +79,22 @@ export function skewSentence(
   const then = (riskReversal < 0 ? -1 : 1) * before.riskReversal25;
   const was = then >= 0 ? `was ${figures.vol(then)}` : `lay ${figures.vol(-then)} under it`;
   return { lead, rest: `${now}; on ${before.day} it ${was}.` };
+}
+
+/** Which curve stands for an expiry. */
+export const CURVE_WORDS: Record<CurveKind, string> = {
+  svi: 'raw SVI, five parameters',
+  svi3: 'SVI with three parameters, as few points or even ones need no more',
+  flat: 'one vol: too few points for a curve',
+  mixture: 'a mixture of lognormals: one bend could not follow the quotes',
+};
+const CURVE_NAMES: Record<CurveKind, string> = { svi: 'SVI', svi3: 'SVI of three', flat: 'flat', mixture: 'mixture' };
+
+/** The curve of an expiry and how well it meets the quotes. */
+export function fitLine({ expiry, curve, rmse, errorInHalfSpreads }: ExpiryFit): string {
+  if (!curve) return `${shortDay(expiry)}: no curve`;
+  const misses = `misses ${figures.vol(rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
+  return `${shortDay(expiry)}: ${CURVE_NAMES[curve.kind]}, ${misses}`;
 }
 
 /** The state of the term structure, and what stands ahead. */

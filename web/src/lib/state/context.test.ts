@@ -3,6 +3,9 @@ import { BASES } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   AXES,
+  SKEW_SCALES,
+  SKEW_SIDES,
+  SURFACE_PANELS,
   COLUMN_SETS,
   DEFAULT_CONTEXT,
   ESTIMATORS,
@@ -26,6 +29,11 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   side: fc.option(fc.constantFrom('call' as const, 'put' as const)),
   columns: fc.constantFrom(...COLUMN_SETS),
   axis: fc.constantFrom(...AXES),
+  sides: fc.constantFrom(...SKEW_SIDES),
+  scale: fc.constantFrom(...SKEW_SCALES),
+  isLog: fc.boolean(),
+  hasMisses: fc.boolean(),
+  panel: fc.constantFrom(...SURFACE_PANELS),
   weeklies: fc.boolean(),
   hidden: fc.array(day, { maxLength: 4 }),
   estimator: fc.constantFrom(...ESTIMATORS),
@@ -50,7 +58,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&hv=x&window=7&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

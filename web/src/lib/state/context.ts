@@ -4,8 +4,20 @@ import { BASES, type Basis } from '@umwelt/core';
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
 export type QuoteSide = (typeof QUOTES)[number];
 
-export const AXES = ['strike', 'standardized'] as const;
+export const AXES = ['strike', 'forward', 'log', 'standardized', 'delta'] as const;
 export type Axis = (typeof AXES)[number];
+
+/** Which contracts the skew shows at each strike. */
+export const SKEW_SIDES = ['otm', 'call', 'put', 'both'] as const;
+export type SkewSides = (typeof SKEW_SIDES)[number];
+
+/** What stands upright in the skew. */
+export const SKEW_SCALES = ['vol', 'variance'] as const;
+export type SkewScale = (typeof SKEW_SCALES)[number];
+
+/** What the lower panel of the Surface shows. */
+export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage'] as const;
+export type SurfacePanel = (typeof SURFACE_PANELS)[number];
 
 export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;
 export type ColumnSet = (typeof COLUMN_SETS)[number];
@@ -37,6 +49,13 @@ export interface Context {
   columns: ColumnSet;
   /** Axis of the skew. */
   axis: Axis;
+  sides: SkewSides;
+  scale: SkewScale;
+  /** Whether the upright axis of the skew is logarithmic. */
+  isLog: boolean;
+  /** Whether the distances of the quotes from the curve are shown under the skew. */
+  hasMisses: boolean;
+  panel: SurfacePanel;
   /** Whether the term structure shows weekly expiries. */
   weeklies: boolean;
   /** Expiries that the skew leaves out. */
@@ -60,6 +79,11 @@ export const DEFAULT_CONTEXT: Context = {
   side: null,
   columns: 'quotes',
   axis: 'strike',
+  sides: 'otm',
+  scale: 'vol',
+  isLog: false,
+  hasMisses: false,
+  panel: 'expiries',
   weeklies: true,
   hidden: [],
   estimator: 'yz',
@@ -98,6 +122,11 @@ export function readContext(query: URLSearchParams): Context {
     side: side === 'call' || side === 'put' ? side : null,
     columns: oneOf(COLUMN_SETS, query.get('columns'), DEFAULT_CONTEXT.columns),
     axis: oneOf(AXES, query.get('axis'), DEFAULT_CONTEXT.axis),
+    sides: oneOf(SKEW_SIDES, query.get('sides'), DEFAULT_CONTEXT.sides),
+    scale: oneOf(SKEW_SCALES, query.get('scale'), DEFAULT_CONTEXT.scale),
+    isLog: query.get('upright') === 'log',
+    hasMisses: query.get('misses') === 'shown',
+    panel: oneOf(SURFACE_PANELS, query.get('panel'), DEFAULT_CONTEXT.panel),
     weeklies: query.get('weeklies') !== 'out',
     hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
     estimator: oneOf(ESTIMATORS, query.get('hv'), DEFAULT_CONTEXT.estimator),
@@ -123,6 +152,11 @@ export function writeContext(context: Context): string {
   put('side', context.side);
   put('columns', context.columns, DEFAULT_CONTEXT.columns);
   put('axis', context.axis, DEFAULT_CONTEXT.axis);
+  put('sides', context.sides, DEFAULT_CONTEXT.sides);
+  put('scale', context.scale, DEFAULT_CONTEXT.scale);
+  put('upright', context.isLog ? 'log' : null);
+  put('misses', context.hasMisses ? 'shown' : null);
+  put('panel', context.panel, DEFAULT_CONTEXT.panel);
   put('weeklies', context.weeklies ? null : 'out');
   put('hidden', context.hidden.length > 0 ? context.hidden.join(',') : null);
   put('hv', context.estimator, DEFAULT_CONTEXT.estimator);

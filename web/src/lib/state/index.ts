@@ -1,7 +1,20 @@
 /**
  * State: the one context, what is loaded for it, and the theme. Imports workers (for data) and the core.
  */
-export { AXES, COLUMN_SETS, ESTIMATORS, QUOTES, readContext, WINDOWS, writeContext, type Context } from './context';
+export {
+  AXES,
+  COLUMN_SETS,
+  ESTIMATORS,
+  QUOTES,
+  readContext,
+  SKEW_SCALES,
+  SKEW_SIDES,
+  SURFACE_PANELS,
+  WINDOWS,
+  writeContext,
+  type Axis,
+  type Context,
+} from './context';
 export { centreOf, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
 export { lastBarIndex, momentIndex, stepAlong, valueOf } from './measures';
 export {

@@ -1,10 +1,19 @@
 <script lang="ts">
-  import { expiryClass } from '@umwelt/core';
-  import { Chart, comingEvents, depthColor, HeldRange, skewFigure, termFigure } from '$lib/charts';
+  import { Chart, comingEvents, HeldRange, skewFigure, termFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { expiryAsideWords, figures, momentDay, shortDay, skewSentence, termSentence } from '$lib/formats';
+  import { CURVE_WORDS, fitLine, momentDay, skewSentence, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { AXES, useTheme, useWorkbench, stepAlong } from '$lib/state';
+  import {
+    AXES,
+    SKEW_SCALES,
+    SKEW_SIDES,
+    SURFACE_PANELS,
+    stepAlong,
+    useTheme,
+    useWorkbench,
+    type Axis,
+  } from '$lib/state';
+  import { ArbitrageList, Density, ExpiryTable } from '$lib/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -18,7 +27,24 @@
   const ghost = $derived(bench.ghost?.symbol === shown?.snapshot.symbol ? bench.ghost : null);
   const fits = $derived(shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
   const litFit = $derived(lit ? fits[lit.slice]! : null);
-  const axisNames = { strike: 'strike', standardized: 'standardized' };
+  const AXIS_NAMES: Record<Axis, string> = {
+    strike: 'strike',
+    forward: '% fwd',
+    log: 'ln',
+    standardized: 'std',
+    delta: 'delta',
+  };
+  const AXIS_TITLES: Record<Axis, string> = {
+    strike: 'strike',
+    forward: 'strike, % of the forward',
+    log: 'ln(K/F)',
+    standardized: 'ln(K/F) ÷ σ√T',
+    delta: 'delta of the call on the forward, %',
+  };
+  const SIDE_NAMES = { otm: 'out of the money', call: 'calls', put: 'puts', both: 'both sides' } as const;
+  const PANELS = { expiries: 'Expiries', density: 'Density', arbitrage: 'Arbitrage' } as const;
+  const fitWords = $derived(litFit ? fitLine(litFit) : 'out-of-the-money mids with bid–ask, fitted curves');
+  const fitTitle = $derived(litFit?.curve ? CURVE_WORDS[litFit.curve.kind] : undefined);
 
   /** How long the moment must rest before the quotes of all expiries are drawn. */
   const REST_MS = 250;
@@ -37,6 +63,10 @@
           values: shown.values,
           ghost,
           axis: bench.context.axis,
+          sides: bench.context.sides,
+          scale: bench.context.scale,
+          isLog: bench.context.isLog,
+          hasMisses: bench.context.hasMisses,
           hidden: bench.context.hidden,
           lit,
           framed: bench.focus?.slice ?? 0,
@@ -107,18 +137,50 @@
 </script>
 
 <section class="panel min-w-0 flex-[7] xl:flex-[8]" aria-label="Skew">
-  <header class="flex items-center gap-2.5 px-3 py-2">
+  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Skew</h2>
-    <span class="min-w-0 truncate text-soft">OTM mids with bid–ask, fitted curves{ghost ? ', ghost dashed' : ''}</span>
-    <span class="flex-1"></span>
+    <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}>{fitWords}{ghost ? ', ghost dashed' : ''}</span>
     <div class="toggle-group" role="group" aria-label="Axis">
       {#each AXES as axis (axis)}
-        <button aria-pressed={bench.context.axis === axis} onclick={() => (bench.context.axis = axis)}
-          >{axisNames[axis]}</button
+        <button
+          aria-pressed={bench.context.axis === axis}
+          title={AXIS_TITLES[axis]}
+          onclick={() => (bench.context.axis = axis)}>{AXIS_NAMES[axis]}</button
         >
       {/each}
     </div>
   </header>
+  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+    <label class="flex items-center gap-1"
+      ><span class="text-soft">quotes</span>
+      <select
+        class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+        bind:value={bench.context.sides}
+        aria-label="Quotes of the skew"
+      >
+        {#each SKEW_SIDES as sides (sides)}<option value={sides}>{SIDE_NAMES[sides]}</option>{/each}
+      </select>
+    </label>
+    <div class="toggle-group" role="group" aria-label="Upright">
+      {#each SKEW_SCALES as scale (scale)}
+        <button
+          aria-pressed={bench.context.scale === scale}
+          title={scale === 'vol' ? 'vol in per cent' : 'total variance σ²T'}
+          onclick={() => (bench.context.scale = scale)}>{scale}</button
+        >
+      {/each}
+    </div>
+    <div class="toggle-group" role="group" aria-label="More">
+      <button aria-pressed={bench.context.isLog} onclick={() => (bench.context.isLog = !bench.context.isLog)}
+        >log</button
+      >
+      <button
+        aria-pressed={bench.context.hasMisses}
+        title="how far the quotes are from the curve, with half their spread"
+        onclick={() => (bench.context.hasMisses = !bench.context.hasMisses)}>misses</button
+      >
+    </div>
+  </div>
   <div class="flex min-h-0 flex-1 px-2">
     {#if skew}
       <Chart figure={skew} name="skew" label="Skew of {bench.context.symbol}" onpoint={point} onchoose={choose} />
@@ -129,7 +191,7 @@
     {/if}
   </div>
   <div class="figures flex justify-between px-11 text-[11px]! text-soft">
-    <span>▽ puts</span><span>{bench.context.axis === 'strike' ? 'strike' : 'ln(K/F) ÷ σ√T'}</span><span>calls △</span>
+    <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><span>calls △</span>
   </div>
   <div class="h-[62px] p-2">
     {#if sentence}<Sentence {sentence} />{/if}
@@ -160,70 +222,28 @@
       {#if termWords}<Sentence sentence={termWords} />{/if}
     </div>
   </section>
-  <section class="panel flex-[4]" aria-label="Expiries">
-    <header class="flex items-baseline gap-2.5 px-3 pt-2 pb-1">
-      <h2 class="text-[15px] font-bold">Expiries</h2>
-      <span class="truncate text-soft">a swatch shows or hides its skew</span>
+  <section class="panel flex-[4]" aria-label={PANELS[bench.context.panel]}>
+    <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
+      <h2 class="text-[15px] font-bold">{PANELS[bench.context.panel]}</h2>
+      <span class="min-w-0 flex-1 truncate text-soft"
+        >{bench.context.panel === 'expiries' ? 'a swatch shows or hides its skew' : ''}</span
+      >
+      <div class="toggle-group" role="group" aria-label="Lower panel">
+        {#each SURFACE_PANELS as panel (panel)}
+          <button
+            aria-pressed={bench.context.panel === panel}
+            onclick={() => (bench.context.panel = panel)}
+            title={PANELS[panel]}>{panel}</button
+          >
+        {/each}
+      </div>
     </header>
-    <div class="min-h-0 flex-1 overflow-auto">
-      <table class="dense w-full border-collapse" data-testid="expiries">
-        <thead>
-          <tr>
-            <th class="head-cell pl-3! text-left!">expiry</th>
-            <th class="head-cell" title="calendar days">days</th>
-            <th class="head-cell" title="curve at the forward, points">ATM</th>
-            <th class="head-cell" title="25-delta call less put, points">RR 25</th>
-            <th class="head-cell hidden xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
-            <th class="head-cell" title="at-the-money straddle">move</th>
-            <th class="head-cell pr-3!" title="contracts used, of all quoted">used</th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each fits as fit, i (fit.expiry + fit.settlement)}
-            {@const isHidden = bench.context.hidden.includes(fit.expiry)}
-            <tr
-              class="h-[24px] cursor-pointer border-b border-line hover:bg-band {i === lit?.slice
-                ? 'bg-band font-semibold'
-                : ''}"
-              aria-selected={i === lit?.slice}
-              onclick={() => bench.setFocus({ expiry: fit.expiry })}
-            >
-              <td class="pl-3 whitespace-nowrap">
-                <button
-                  class="mr-1 inline-grid size-4 cursor-pointer place-items-center rounded-[2px] border align-[-3px]"
-                  style="border-color: {depthColor(fit.days, theme.tokens)}; background: {isHidden
-                    ? 'transparent'
-                    : depthColor(fit.days, theme.tokens)}"
-                  aria-pressed={!isHidden}
-                  aria-label="{isHidden ? 'Show' : 'Hide'} the skew of {shortDay(fit.expiry)}"
-                  title={isHidden ? 'Show in the skew' : 'Hide from the skew'}
-                  onclick={(event) => {
-                    event.stopPropagation();
-                    bench.toggleExpiry(fit.expiry);
-                  }}
-                ></button>
-                <span
-                  class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
-                  title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
-                >
-                <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
-                  >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
-                >
-              </td>
-              <td class="cell">{figures.days(fit.days)}</td>
-              <td class="cell">{figures.vol(fit.atmVol)}</td>
-              <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
-              <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
-              <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : 2)}</td>
-              <td class="cell pr-3!"
-                >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline"
-                  >/{figures.count(fit.contracts)}</span
-                ></td
-              >
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </div>
+    {#if bench.context.panel === 'density'}
+      <Density />
+    {:else if bench.context.panel === 'arbitrage'}
+      <ArbitrageList />
+    {:else}
+      <ExpiryTable {fits} lit={lit?.slice ?? null} />
+    {/if}
   </section>
 </div>

@@ -1,0 +1,174 @@
+import {
+  curveAt,
+  flatCurve,
+  logCumulative,
+  logDensity,
+  moveDensity,
+  pastMoves,
+  recentred,
+  type Curve,
+  type VarianceAt,
+} from '@umwelt/core';
+import type { Data, Layout } from 'plotly.js';
+import { figures, shortDay, type Sentence } from '$lib/formats';
+import type { Tokens } from '$lib/state/theme.svelte';
+import { numberColumns, type DataTable } from '$lib/tables/data-table';
+import type { FittedSlice } from '$lib/workers';
+import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
+
+/** What the market and the past say of where the price ends. */
+export interface DensityInput {
+  slice: FittedSlice;
+  /** Closes up to the moment in view. */
+  close: Float64Array;
+  isCumulative: boolean;
+  tokens: Tokens;
+  ranges: { x: HeldRange; y: HeldRange };
+}
+
+const POINTS = 161;
+/** How far the picture reaches, in deviations. */
+const REACH = 3.5;
+/** With fewer moves the past has no shape. */
+const FEWEST_MOVES = 20;
+
+/** The three laws at log-moneynesses: densities of the logarithm, and what lies under. */
+export interface Laws {
+  k: number[];
+  curve: number[];
+  lognormal: number[];
+  past: number[] | null;
+  curveUnder: number[];
+  lognormalUnder: number[];
+  pastUnder: number[] | null;
+  moves: number;
+}
+
+const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
+
+/** Computes the laws of an expiry with a curve. */
+export function lawsOf(curve: Curve, deviation: number, moves: Float64Array | null, sessions: number): Laws {
+  const k = Array.from({ length: POINTS }, (_, i) => REACH * deviation * ((2 * i) / (POINTS - 1) - 1));
+  const flat = flatCurve(deviation / Math.sqrt(curve.years), curve.years, curve.forward);
+  const of = (one: Curve, law: (at: VarianceAt, at0: number) => number) => k.map((x) => law(curveAt(one, x, point), x));
+  const held = moves && moves.length >= FEWEST_MOVES ? recentred(moves) : null;
+  const density = held && moveDensity(held, held.length / Math.max(1, sessions));
+  return {
+    k,
+    curve: of(curve, logDensity),
+    lognormal: of(flat, logDensity),
+    past: density && k.map(density),
+    curveUnder: of(curve, logCumulative),
+    lognormalUnder: of(flat, logCumulative),
+    pastUnder: held && k.map((x) => held.filter((move) => move <= x).length / held.length),
+    moves: held?.length ?? 0,
+  };
+}
+
+/** The laws of an expiry in view; null without a curve. */
+export function lawsOfSlice({ fit }: FittedSlice, close: Float64Array): Laws | null {
+  if (!fit.curve) return null;
+  const moves = fit.sessions > 0 ? pastMoves(close, fit.sessions) : null;
+  return lawsOf(fit.curve, fit.atmVol * Math.sqrt(fit.years), moves, fit.sessions);
+}
+
+/** Densities over each other on the price axis, in per cent for each per cent of the forward; or what lies under. */
+export function densityFigure(input: DensityInput, laws: Laws): Figure {
+  const { slice, isCumulative, tokens, ranges } = input;
+  const { forward } = slice.fit;
+  const price = laws.k.map((k) => forward * Math.exp(k));
+  const lines = (
+    isCumulative ? [laws.curveUnder, laws.lognormalUnder, laws.pastUnder] : [laws.curve, laws.lognormal, laws.past]
+  ).map((values) => values?.map((value) => (isCumulative ? 100 * value : value)));
+  const [curve, lognormal, past] = lines;
+  const line = (y: number[], color: string, width: number, dash: 'solid' | 'dot' | 'dash', name: string): Data => ({
+    type: 'scatter',
+    mode: 'lines',
+    x: price,
+    y,
+    line: { color, width, dash },
+    hovertemplate: `${name} %{y:.2f} at %{x:.6~g}<extra></extra>`,
+  });
+  const data: Data[] = [
+    ...(past ? [line(past, tokens.realized, 1.5, 'dash', 'past')] : []),
+    line(lognormal!, tokens.faint, 1.3, 'dot', 'lognormal'),
+    line(curve!, tokens.implied, 2.2, 'solid', 'curve'),
+  ];
+  const key = `${slice.expiry} ${isCumulative}`;
+  return {
+    data,
+    layout: {
+      ...baseLayout(tokens),
+      margin: { l: 38, r: 10, t: 6, b: 22 },
+      xaxis: { ...baseAxis(tokens), range: ranges.x.of(key, price, 0), tickformat: '~f' },
+      yaxis: {
+        ...baseAxis(tokens),
+        range: isCumulative ? [0, 100] : ranges.y.of(key, [0, ...curve!, ...lognormal!]),
+        tickformat: isCumulative ? '.0f' : '.1f',
+      },
+      shapes: [
+        {
+          type: 'line',
+          x0: forward,
+          x1: forward,
+          yref: 'paper',
+          y0: 0,
+          y1: 1,
+          line: { color: tokens.ink, width: 1.2, dash: 'dot' },
+        },
+      ] as Layout['shapes'],
+    },
+    table: () => densityTable(laws, forward),
+  };
+}
+
+function densityTable(laws: Laws, forward: number): DataTable {
+  const names = ['curve', 'lognormal', 'past', 'curve_under', 'lognormal_under', 'past_under'];
+  const fixed = (value: number) => figures.fixed(value, 4);
+  return {
+    columns: [...numberColumns(['price'], (value) => figures.fixed(value, 2)), ...numberColumns(names, fixed)],
+    rows: laws.k.map((k, i) => [
+      forward * Math.exp(k),
+      laws.curve[i]!,
+      laws.lognormal[i]!,
+      laws.past?.[i] ?? NaN,
+      laws.curveUnder[i]!,
+      laws.lognormalUnder[i]!,
+      laws.pastUnder?.[i] ?? NaN,
+    ]),
+  };
+}
+
+/** Where one deviation below and above stand in the grid of the laws. */
+const EDGES = [-1, 1].map((z) => Math.round(((z / REACH + 1) / 2) * (POINTS - 1))) as [number, number];
+/** Odds that differ by less are called alike. */
+const ALIKE = 0.02;
+
+/** Where the market pays more for a region than the past gave. */
+export function densitySentence(laws: Laws, { fit }: FittedSlice): Sentence {
+  const [low, high] = EDGES;
+  const zones = (under: number[]) => [
+    { name: 'falls of more than a deviation', odds: under[low]! },
+    { name: 'what lies within a deviation', odds: under[high]! - under[low]! },
+    { name: 'rises of more than a deviation', odds: 1 - under[high]! },
+  ];
+  const market = zones(laws.curveUnder);
+  const what = shortDay(fit.expiry);
+  if (!laws.pastUnder) {
+    const [fall, , rise] = market;
+    return {
+      lead: `${what}: ${figures.percent(fall!.odds, 0)} under one deviation, ${figures.percent(rise!.odds, 0)} over it.`,
+      rest: `Too few closes are held for moves of ${figures.counted(fit.sessions, 'session')}.`,
+    };
+  }
+  const past = zones(laws.pastUnder);
+  const apart = market.map(({ name, odds }, i) => ({ name, odds, was: past[i]!.odds }));
+  const most = apart.reduce((a, b) => (b.odds - b.was > a.odds - a.was ? b : a));
+  const base = `${figures.counted(laws.moves, 'overlapping move')} of ${figures.counted(fit.sessions, 'session')}, recentred on the forward`;
+  if (most.odds - most.was < ALIKE)
+    return { lead: `${what}: the market pays for what the past gave.`, rest: `By ${base}.` };
+  return {
+    lead: `${what}: the market pays most for ${most.name}.`,
+    rest: `${figures.percent(most.odds, 0)} on the curve, ${figures.percent(most.was, 0)} of ${base}.`,
+  };
+}

@@ -1,0 +1,69 @@
+<script lang="ts">
+  import { expiryClass, type ExpiryFit } from '@umwelt/core';
+  import { depthColor } from '$lib/charts';
+  import { expiryAsideWords, figures, shortDay } from '$lib/formats';
+  import { useTheme, useWorkbench } from '$lib/state';
+
+  let { fits, lit }: { fits: readonly ExpiryFit[]; lit: number | null } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+</script>
+
+<div class="min-h-0 flex-1 overflow-auto">
+  <table class="dense w-full border-collapse" data-testid="expiries">
+    <thead>
+      <tr>
+        <th class="head-cell pl-3! text-left!">expiry</th>
+        <th class="head-cell" title="calendar days">days</th>
+        <th class="head-cell" title="curve at the forward, points">ATM</th>
+        <th class="head-cell" title="25-delta call less put, points">RR 25</th>
+        <th class="head-cell hidden xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
+        <th class="head-cell" title="at-the-money straddle">move</th>
+        <th class="head-cell pr-3!" title="contracts used, of all quoted">used</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each fits as fit, i (fit.expiry + fit.settlement)}
+        {@const isHidden = bench.context.hidden.includes(fit.expiry)}
+        <tr
+          class="h-[24px] cursor-pointer border-b border-line hover:bg-band {i === lit ? 'bg-band font-semibold' : ''}"
+          aria-selected={i === lit}
+          onclick={() => bench.setFocus({ expiry: fit.expiry })}
+        >
+          <td class="pl-3 whitespace-nowrap">
+            <button
+              class="mr-1 inline-grid size-4 cursor-pointer place-items-center rounded-[2px] border align-[-3px]"
+              style="border-color: {depthColor(fit.days, theme.tokens)}; background: {isHidden
+                ? 'transparent'
+                : depthColor(fit.days, theme.tokens)}"
+              aria-pressed={!isHidden}
+              aria-label="{isHidden ? 'Show' : 'Hide'} the skew of {shortDay(fit.expiry)}"
+              title={isHidden ? 'Show in the skew' : 'Hide from the skew'}
+              onclick={(event) => {
+                event.stopPropagation();
+                bench.toggleExpiry(fit.expiry);
+              }}
+            ></button>
+            <span
+              class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
+              title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
+            >
+            <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
+              >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
+            >
+          </td>
+          <td class="cell">{figures.days(fit.days)}</td>
+          <td class="cell">{figures.vol(fit.atmVol)}</td>
+          <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
+          <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
+          <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : 2)}</td>
+          <td class="cell pr-3!"
+            >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline">/{figures.count(fit.contracts)}</span
+            ></td
+          >
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
