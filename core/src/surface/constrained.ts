@@ -21,7 +21,7 @@ export interface SviBox {
 /** The box of points: m may lie outside them by their span, σ between a share and some of it. */
 export function boxOf({ k, count }: FitPoints): SviBox {
   const span = Math.max(k[count - 1]! - k[0]!, 1e-4);
-  return { lowM: k[0]! - span, highM: k[count - 1]! + span, leastSigma: 0.005 * span, mostSigma: 5 * span };
+  return { lowM: k[0]! - span, highM: k[count - 1]! + span, leastSigma: 0.02 * span, mostSigma: 5 * span };
 }
 
 export function isInBox([, b, rho, m, sigma]: Svi, { lowM, highM, leastSigma, mostSigma }: SviBox): boolean {

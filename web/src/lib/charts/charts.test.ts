@@ -1,8 +1,9 @@
-import { calendarById, curveVol } from '@umwelt/core';
+import { calendarById, callDelta, curveVol, REASONS } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { ASOF, makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
+import { densityFigure, densitySentence, lawsOfSlice } from './density';
 import { depthColor } from './depth';
 import { HeldRange } from './figure';
 import { linePath } from './line-path';
@@ -83,12 +84,12 @@ describe('skew', () => {
   it('draws a curve and marks per expiry, the focused one last, and the lit mark on top', () => {
     const { data, layout, table: tableOf } = skewFigure({ ...input, ranges: ranges() });
     const table = tableOf();
-    // Two other lines with their bars and marks; the focused line, bars and marks; no ghost; the lit mark.
-    expect(data).toHaveLength(9);
+    // Two other lines with their bars and marks; the focused line, bars and marks; no ghost, none aside; the lit mark.
+    expect(data).toHaveLength(10);
     const focused = traces(data)[6]!;
     expect(focused.customdata![0]![0]).toBe('2031-04-17');
     expect(focused.marker!.symbol).toContain('triangle-down-open');
-    const mark = traces(data)[8]!;
+    const mark = traces(data)[9]!;
     expect(mark.x).toEqual([94]);
     expect(mark.marker!.symbol).toBe('triangle-down');
     const texts = layout.annotations!.map((annotation) => annotation.text);
@@ -101,7 +102,7 @@ describe('skew', () => {
   });
   it('while the moment moves only the focused quotes are drawn, in the same traces', () => {
     const { data, table } = skewFigure({ ...input, isDetailed: false, ranges: ranges() });
-    expect(data).toHaveLength(9);
+    expect(data).toHaveLength(10);
     expect(traces(data)[3]!.x).toEqual([]);
     expect(traces(data)[6]!.x.length).toBeGreaterThan(5);
     expect(table().rows.length).toBeGreaterThan(30);
@@ -123,9 +124,9 @@ describe('skew', () => {
   });
   it('leaves out what is hidden, but never the focus', () => {
     const { data } = skewFigure({ ...input, hidden: ['2031-03-27', '2031-04-17'], ranges: ranges() });
-    expect(data).toHaveLength(8);
+    expect(data).toHaveLength(9);
     expect(new Set(traces(data)[2]!.customdata!.map(([expiry]) => expiry))).toEqual(new Set(['2031-06-19']));
-    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(7);
+    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(8);
   });
   it('the ghost is the same expiry then, dashed; nothing where it did not trade', () => {
     const ghost = makeSnapshot(0.05);
@@ -141,6 +142,51 @@ describe('skew', () => {
     expect(axisValue('standardized', forward, slice)).toBe(0);
     expect(axisValue('standardized', forward * Math.exp(atmVol * Math.sqrt(years)), slice)).toBeCloseTo(1, 12);
     expect(axisValue('strike', 94, slice)).toBe(94);
+  });
+  it('the other axes: per cent of the forward, its logarithm, the delta of the call with high ones at the left', () => {
+    const slice = snapshot.slices[1]!;
+    const { forward, curve } = slice.fit;
+    expect(axisValue('forward', forward, slice)).toBeCloseTo(100, 12);
+    expect(axisValue('log', forward * Math.E, slice)).toBeCloseTo(1, 12);
+    expect(axisValue('delta', 94, slice)).toBeCloseTo(100 * callDelta(curve!, Math.log(94 / forward)), 12);
+    const { layout } = skewFigure({ ...input, axis: 'delta', ranges: ranges() });
+    const [left, right] = layout.xaxis!.range as [number, number];
+    expect(left).toBeGreaterThan(right);
+  });
+  it('calls, puts, or both at each strike', () => {
+    const count = (sides: 'call' | 'put' | 'both') => skewPoints(snapshot.slices[1]!, values[1]!, sides);
+    expect(new Set(count('call').map(({ side }) => side))).toEqual(new Set(['call']));
+    expect(count('both')).toHaveLength(count('call').length + count('put').length);
+    expect(count('both').length).toBeGreaterThan(skewPoints(snapshot.slices[1]!, values[1]!).length);
+  });
+  it('total variance and logarithms stand upright where they are wanted', () => {
+    const { fit } = snapshot.slices[1]!;
+    const plain = traces(skewFigure({ ...input, ranges: ranges() }).data)[4]!;
+    const variance = traces(skewFigure({ ...input, scale: 'variance', ranges: ranges() }).data)[4]!;
+    variance.y.forEach((w, i) => expect(w).toBeCloseTo((plain.y[i]! / 100) ** 2 * fit.years, 12));
+    const { layout } = skewFigure({ ...input, isLog: true, ranges: ranges() });
+    expect(layout.yaxis!.type).toBe('log');
+    expect((layout.yaxis!.range as number[])[1]).toBeLessThan(3);
+  });
+  it('misses are mid less curve, on an axis of their own that holds them all', () => {
+    const { data, layout } = skewFigure({ ...input, hasMisses: true, ranges: ranges() });
+    const below = data.find((trace) => (trace as { yaxis?: string }).yaxis === 'y2') as unknown as Trace;
+    const points = skewPoints(snapshot.slices[1]!, values[1]!);
+    const { fit } = snapshot.slices[1]!;
+    points.forEach(({ strike, mid }, i) => {
+      const curve = curveVol(fit.curve!, Math.log(strike / fit.forward));
+      expect(below.y[i]).toBeCloseTo(100 * (mid - curve), 12);
+    });
+    const most = (layout as { yaxis2: { range: number[] } }).yaxis2.range[1]!;
+    expect(Math.max(...below.y.map(Math.abs))).toBeLessThan(most);
+  });
+  it('a quote that is set aside is a cross that can be brought back', () => {
+    const [first, second, third] = snapshot.slices;
+    const aside = [{ side: 'put' as const, strike: 94, reason: REASONS.indexOf('by-hand') }];
+    const judged = { ...snapshot, slices: [first!, { ...second!, fit: { ...second!.fit, aside } }, third!] };
+    const crosses = traces(skewFigure({ ...input, snapshot: judged, ranges: ranges() }).data)[8]!;
+    expect(crosses.customdata).toEqual([['2031-04-17', 94, 'put', 'aside']]);
+    expect(crosses.y[0]).toBeGreaterThan(10);
   });
 });
 
@@ -174,5 +220,41 @@ describe('term structure', () => {
     const { layout } = termFigure({ ...input, realizedVol: NaN, events: [], ranges: ranges() });
     expect(layout.shapes).toEqual([]);
     expect(layout.annotations).toEqual([]);
+  });
+});
+
+describe('density', () => {
+  const slice = snapshot.slices[1]!;
+  // A price that goes up and down by one and by four per cent in turn.
+  const close = Float64Array.from(
+    { length: 200 },
+    (_, i) => 100 * (1 + 0.01 * ((i * 7) % 5) + 0.0005 * ((i * 13) % 11)),
+  );
+  it('three laws that end at one, the past from overlapping moves of the sessions to expiry', () => {
+    const laws = lawsOfSlice(slice, close)!;
+    expect(laws.moves).toBe(200 - slice.fit.sessions);
+    for (const under of [laws.curveUnder, laws.lognormalUnder, laws.pastUnder!]) {
+      expect(under[0]).toBeLessThan(0.02);
+      expect(under.at(-1)).toBeGreaterThan(0.99);
+      under.slice(1).forEach((value, i) => expect(value).toBeGreaterThanOrEqual(under[i]! - 1e-9));
+    }
+    const step = laws.k[1]! - laws.k[0]!;
+    for (const density of [laws.curve, laws.lognormal, laws.past!]) {
+      expect(density.reduce((sum, value) => sum + value * step, 0)).toBeCloseTo(1, 1);
+    }
+    // The market has a tilt, this past keeps within half a deviation.
+    expect(densitySentence(laws, slice).lead).toMatch(/pays most for (falls|rises) of more than a deviation/);
+  });
+  it('is drawn on the price axis, and says when the past is too short', () => {
+    const laws = lawsOfSlice(slice, close.subarray(0, 30))!;
+    expect(laws.past).toBeNull();
+    expect(densitySentence(laws, slice).rest).toContain('Too few closes');
+    const figure = densityFigure({ slice, close, isCumulative: true, tokens: TOKENS, ranges: ranges() }, laws);
+    expect(figure.data).toHaveLength(2);
+    expect(figure.layout.yaxis!.range).toEqual([0, 100]);
+    expect(figure.table().rows[80]![0]).toBeCloseTo(slice.fit.forward, 9);
+    expect(figure.table().rows[80]![4]).toBeCloseTo(laws.curveUnder[80]!, 12);
+    const bare = { ...slice, fit: { ...slice.fit, curve: null } };
+    expect(lawsOfSlice(bare, close)).toBeNull();
   });
 });

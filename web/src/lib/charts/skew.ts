@@ -56,6 +56,17 @@ export function skewPoints(slice: FittedSlice, values: ValuedSlice, sides: SkewS
   return points;
 }
 
+/** Contracts of an expiry that have a vol and are set aside. */
+function asidePoints({ strike, fit }: FittedSlice, values: ValuedSlice): Point[] {
+  return fit.aside.flatMap(({ side, strike: level }) => {
+    const vols = side === 'put' ? values.putVols : values.callVols;
+    const i = strike.indexOf(level);
+    return i >= 0 && Number.isFinite(vols.mid[i]!)
+      ? [{ strike: level, side, bid: vols.bid[i]!, mid: vols.mid[i]!, ask: vols.ask[i]! }]
+      : [];
+  });
+}
+
 /** Where a strike stands on an axis; deltas are those of the call on the forward, in per cent. */
 export function axisValue(axis: Axis, strike: number, { fit }: Pick<FittedSlice, 'fit'>): number {
   const k = Math.log(strike / fit.forward);
@@ -187,6 +198,21 @@ function litMark(
 const MISSES_HEIGHT = 0.2;
 const MISSES_GAP = 0.06;
 
+/** Crosses where quotes of the focused expiry are set aside. */
+function asides(slice: FittedSlice, values: ValuedSlice, { axis, scale, tokens }: SkewInput): Data {
+  const points = asidePoints(slice, values);
+  return {
+    type: 'scatter',
+    mode: 'markers',
+    x: points.map(({ strike }) => axisValue(axis, strike, slice)),
+    y: points.map(({ mid }) => upright(scale, mid, slice.fit.years)),
+    customdata: points.map(({ strike, side }) => [slice.expiry, strike, side, 'aside']) as never,
+    text: points.map(({ strike, side }) => `${figures.strike(strike)} ${side}: set aside`),
+    hovertemplate: '%{text}<extra></extra>',
+    marker: { symbol: 'x-thin-open', size: 8, color: tokens.loss, line: { width: 1.5 } },
+  };
+}
+
 /** How far the quotes of an expiry are from its curve, in vol points, with half their spread. */
 function misses({ slice, points, color }: Drawn, axis: Axis): Data {
   const { fit } = slice;
@@ -238,6 +264,7 @@ export function skewFigure(input: SkewInput): Figure {
     ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
     ...(focused ? quotes([focused], input, focused.color, true) : []),
     line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
+    ...(focused ? [asides(focused.slice, values[lit!.slice]!, input)] : []),
     ...(hasMisses ? [misses(focused, axis)] : []),
   ];
   const litPoint = focused?.points.find((point) => point.strike === lit?.strike && point.side === lit.side);
@@ -259,6 +286,7 @@ export function skewFigure(input: SkewInput): Figure {
   const inView = [...visible.map(({ curve }) => curve), ghostCurve].flatMap((curve) =>
     curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );
+  const missed = hasMisses ? largestMiss(focused) : 1;
   const y = ranges.y.of(key, input.isLog ? inView.map(Math.log10) : inView);
   return {
     data,
@@ -276,7 +304,7 @@ export function skewFigure(input: SkewInput): Figure {
         ...baseAxis(tokens),
         range: y,
         domain: hasMisses ? [MISSES_HEIGHT + MISSES_GAP, 1] : [0, 1],
-        ...(input.isLog ? { type: 'log' as const, dtick: 'D2' } : {}),
+        ...(input.isLog ? { type: 'log' as const, dtick: 'D1' } : {}),
         tickformat: scale === 'vol' ? '.0f' : '~g',
       },
       ...(hasMisses
@@ -286,8 +314,9 @@ export function skewFigure(input: SkewInput): Figure {
               domain: [0, MISSES_HEIGHT],
               zeroline: true,
               zerolinecolor: tokens.soft,
-              nticks: 3,
-              tickformat: '+.1f',
+              range: [-missed, missed],
+              tickvals: [-0.7 * missed, 0, 0.7 * missed],
+              tickformat: '+.2f',
             },
           }
         : {}),
@@ -301,6 +330,12 @@ export function skewFigure(input: SkewInput): Figure {
     },
     table: () => skewTable(visible),
   };
+}
+
+/** The largest distance of a quote from the curve, in vol points, and a little. */
+function largestMiss({ slice: { fit }, points }: Drawn): number {
+  const away = points.map(({ strike, mid }) => Math.abs(mid - curveVol(fit.curve!, Math.log(strike / fit.forward))));
+  return 130 * Math.max(0.001, ...away);
 }
 
 const AXIS_FORMATS: Record<Axis, string> = {

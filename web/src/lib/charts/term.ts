@@ -139,7 +139,7 @@ export function termFigure(input: TermInput): Figure {
         tickvals: label,
         ticktext: label.map((days) => figures.days(days)),
       },
-      yaxis: { ...baseAxis(tokens), range: [low, high], tickformat: '.0f' },
+      yaxis: { ...baseAxis(tokens), range: [low, high], tickformat: '~f' },
       shapes: shapes as Shape[],
       annotations: [
         ...coming.map(({ days, kind }) =>

@@ -1,8 +1,9 @@
 <script lang="ts">
-  import { QUALITY_WEIGHTS, reasonName, type QualityParts } from '@umwelt/core';
+  import { QUALITY_WEIGHTS, type QualityParts } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
-  import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
+  import { expiryAsideWords, figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import { AsideList } from '$lib/surface';
   import { qualityTable } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -17,7 +18,6 @@
   const weight = (name: keyof QualityParts) => `${Math.round(100 * QUALITY_WEIGHTS[name])} % of the score`;
 
   const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
-  const aside = $derived(fits.flatMap((fit) => fit.aside.map((one) => ({ ...one, fit }))));
 
   offerTable(
     'quality',
@@ -86,29 +86,7 @@
           {/each}
         </tbody>
       </table>
-      {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
-        <p class="m-0 px-3 pt-1 text-[12px] text-loss">
-          ◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.
-        </p>
-      {/each}
-      <ul class="m-0 list-none p-0 px-3 py-1 text-[12px]" aria-label="Quotes set aside">
-        {#each aside as { fit, strike, side, reason } (fit.expiry + fit.settlement + side + strike)}
-          <li class="flex items-baseline gap-2 py-0.5">
-            <span class="figures flex-none">{shortDay(fit.expiry)} {figures.strike(strike)} {side}</span>
-            <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
-            {#if !bench.live}
-              <button
-                class="btn btn-xs"
-                onclick={() =>
-                  bench.judge(
-                    { expiry: fit.expiry, settlement: fit.settlement, strike, side },
-                    reasonName(reason) === 'by-hand' ? null : 'use',
-                  )}>use</button
-              >
-            {/if}
-          </li>
-        {/each}
-      </ul>
+      <AsideList />
     {/if}
   </div>
 </section>

@@ -91,10 +91,10 @@ export const CURVE_WORDS: Record<CurveKind, string> = {
 const CURVE_NAMES: Record<CurveKind, string> = { svi: 'SVI', svi3: 'SVI of three', flat: 'flat', mixture: 'mixture' };
 
 /** The curve of an expiry and how well it meets the quotes. */
-export function fitLine({ expiry, curve, rmse, errorInHalfSpreads }: ExpiryFit): string {
-  if (!curve) return `${shortDay(expiry)}: no curve`;
-  const misses = `misses ${figures.vol(rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
-  return `${shortDay(expiry)}: ${CURVE_NAMES[curve.kind]}, ${misses}`;
+export function fitLine({ curve, rmse, errorInHalfSpreads }: ExpiryFit): string {
+  if (!curve) return 'no curve';
+  const misses = `${figures.plusMinus(100 * rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
+  return `${CURVE_NAMES[curve.kind]} ${misses}`;
 }
 
 /** The state of the term structure, and what stands ahead. */

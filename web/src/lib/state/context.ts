@@ -16,7 +16,7 @@ export const SKEW_SCALES = ['vol', 'variance'] as const;
 export type SkewScale = (typeof SKEW_SCALES)[number];
 
 /** What the lower panel of the Surface shows. */
-export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage'] as const;
+export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage', 'aside'] as const;
 export type SurfacePanel = (typeof SURFACE_PANELS)[number];
 
 export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;

@@ -26,7 +26,7 @@
           <th class="head-cell pl-0! text-left!">what</th>
           <th class="head-cell text-left!">where</th>
           <th class="head-cell" title="what mids are apart, per unit">at mid</th>
-          <th class="head-cell" title="after buying at the ask and selling at the bid">after spread</th>
+          <th class="head-cell" title="after buying at the ask and selling at the bid">earned</th>
         </tr>
       </thead>
       <tbody>
@@ -43,10 +43,10 @@
                 side: one.side === 'both' ? 'call' : one.side,
               })}
           >
-            <td class="text-[12px]">{one.kind}</td>
-            <td class="figures text-[11px]!">{placeWords(one)}</td>
-            <td class="cell">{figures.fixed(one.atMid, decimals + 1)}</td>
-            <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, decimals + 1)}</td>
+            <td class="pr-1 text-[12px]">{one.kind}</td>
+            <td class="figures text-[10.5px]! tracking-tighter">{placeWords(one)}</td>
+            <td class="cell">{figures.fixed(one.atMid, decimals)}</td>
+            <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, decimals)}</td>
           </tr>
         {:else}
           <tr><td colspan="4" class="py-2 text-soft">No quote contradicts another one.</td></tr>

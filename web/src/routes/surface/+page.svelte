@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { reasonName } from '@umwelt/core';
   import { Chart, comingEvents, HeldRange, skewFigure, termFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { CURVE_WORDS, fitLine, momentDay, skewSentence, termSentence } from '$lib/formats';
@@ -13,7 +14,7 @@
     useWorkbench,
     type Axis,
   } from '$lib/state';
-  import { ArbitrageList, Density, ExpiryTable } from '$lib/surface';
+  import { ArbitrageList, AsideList, Density, ExpiryTable } from '$lib/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -42,7 +43,9 @@
     delta: 'delta of the call on the forward, %',
   };
   const SIDE_NAMES = { otm: 'out of the money', call: 'calls', put: 'puts', both: 'both sides' } as const;
-  const PANELS = { expiries: 'Expiries', density: 'Density', arbitrage: 'Arbitrage' } as const;
+  const PANELS = { expiries: 'Expiries', density: 'Density', arbitrage: 'Arbitrage', aside: 'Set aside' } as const;
+  /** Whether a click on a mark sets it aside, or brings it back, rather than focusing it. */
+  let isJudging = $state(false);
   const fitWords = $derived(litFit ? fitLine(litFit) : 'out-of-the-money mids with bid–ask, fitted curves');
   const fitTitle = $derived(litFit?.curve ? CURVE_WORDS[litFit.curve.kind] : undefined);
 
@@ -128,8 +131,16 @@
   }
 
   function choose(mark: unknown[]): void {
-    const [expiry, strike, side] = mark;
+    const [expiry, strike, side, state] = mark;
     if (typeof expiry !== 'string') return;
+    const fit = fits.find((one) => one.expiry === expiry);
+    if (isJudging && fit && typeof strike === 'number' && (side === 'call' || side === 'put')) {
+      const aside = fit.aside.find((one) => one.strike === strike && one.side === side);
+      const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
+      const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
+      void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
+      return;
+    }
     bench.setFocus(
       typeof strike === 'number' ? { expiry, strike, side: side === 'call' ? 'call' : 'put' } : { expiry },
     );
@@ -179,6 +190,12 @@
         title="how far the quotes are from the curve, with half their spread"
         onclick={() => (bench.context.hasMisses = !bench.context.hasMisses)}>misses</button
       >
+      <button
+        aria-pressed={isJudging}
+        disabled={bench.live !== null}
+        title="a click on a mark sets it aside, on a cross brings it back"
+        onclick={() => (isJudging = !isJudging)}>set aside</button
+      >
     </div>
   </div>
   <div class="flex min-h-0 flex-1 px-2">
@@ -225,9 +242,7 @@
   <section class="panel flex-[4]" aria-label={PANELS[bench.context.panel]}>
     <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
       <h2 class="text-[15px] font-bold">{PANELS[bench.context.panel]}</h2>
-      <span class="min-w-0 flex-1 truncate text-soft"
-        >{bench.context.panel === 'expiries' ? 'a swatch shows or hides its skew' : ''}</span
-      >
+      <span class="flex-1"></span>
       <div class="toggle-group" role="group" aria-label="Lower panel">
         {#each SURFACE_PANELS as panel (panel)}
           <button
@@ -242,6 +257,13 @@
       <Density />
     {:else if bench.context.panel === 'arbitrage'}
       <ArbitrageList />
+    {:else if bench.context.panel === 'aside'}
+      <div class="min-h-0 flex-1 overflow-auto">
+        {#if fits.every(({ aside, expiryAside }) => aside.length === 0 && !expiryAside)}
+          <p class="p-3 text-soft">Every quote with a vol is in use.</p>
+        {/if}
+        <AsideList />
+      </div>
     {:else}
       <ExpiryTable {fits} lit={lit?.slice ?? null} />
     {/if}

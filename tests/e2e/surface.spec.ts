@@ -1,0 +1,93 @@
+import type { Locator, Page } from '@playwright/test';
+import { drawn, expect, numberOf, open, test } from './fixtures';
+
+const region = (page: Page, name: string) => page.getByRole('region', { name, exact: true });
+const inGroup = (page: Page, group: string, button: string) =>
+  page.getByRole('group', { name: group }).getByRole('button', { name: button, exact: true });
+
+/** Marks of the focused expiry: the last trace with points but for the lit mark. */
+function marks(skew: Locator): Locator {
+  const traces = skew.locator('.xy .scatterlayer .trace').filter({ has: skew.page().locator('.point') });
+  return traces.nth(-2).locator('.point');
+}
+
+test('axes, sides, variance and misses: the same quotes otherwise seen, kept in the address', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40&expiry=2031-04-17');
+  await drawn(page, 'Skew');
+  const skew = region(page, 'Skew');
+  await expect(skew).toContainText(/SVI( of three)? ±0\.\d\d points/);
+  const ofAll = await marks(skew).count();
+  for (const [axis, title] of [
+    ['% fwd', 'strike, % of the forward'],
+    ['ln', 'ln(K/F)'],
+    ['std', 'ln(K/F) ÷ σ√T'],
+    ['delta', 'delta of the call on the forward, %'],
+  ] as const) {
+    await inGroup(page, 'Axis', axis).click();
+    await expect(skew.getByText(title, { exact: true })).toBeVisible();
+    await expect(marks(skew)).toHaveCount(ofAll);
+  }
+  await page.getByLabel('Quotes of the skew').selectOption('both');
+  await expect.poll(() => marks(skew).count()).toBeGreaterThan(ofAll);
+  await inGroup(page, 'Upright', 'variance').click();
+  await inGroup(page, 'More', 'misses').click();
+  await expect(skew.locator('.xy2 .point').first()).toBeAttached();
+  await expect(page).toHaveURL(/axis=delta&sides=both&scale=variance&misses=shown/);
+  await page.reload();
+  await expect(inGroup(page, 'Axis', 'delta')).toHaveAttribute('aria-pressed', 'true');
+  await expect(skew.locator('.xy2 .point').first()).toBeAttached();
+});
+
+test('an announcement with two outcomes: a mixture, two humps, and what the past gave', async ({ page }) => {
+  await open(page, '/surface?symbol=PELG&expiry=2031-05-15&panel=density');
+  await expect(region(page, 'Skew')).toContainText('mixture');
+  await drawn(page, 'Density');
+  const density = region(page, 'Density');
+  await expect(density).toContainText(
+    /15 May: the market pays most for falls of more than a deviation\. \d+ % on the curve/,
+  );
+  await density.getByRole('button', { name: 'As a table' }).click();
+  const rows = density.locator('tbody tr');
+  const curve = (await rows.allTextContents()).length;
+  expect(curve).toBe(161);
+  const values = await rows.evaluateAll((found) => found.map((row) => row.children[1]!.textContent));
+  const heights = values.map((text) => numberOf(text));
+  const humps = heights.filter((here, i) => i > 0 && here > heights[i - 1]! && here >= (heights[i + 1] ?? Infinity));
+  expect(humps.length).toBeGreaterThanOrEqual(2);
+});
+
+test('quotes that contradict each other are listed, with what could be earned, and lead to the contract', async ({
+  page,
+}) => {
+  await open(page, '/surface?symbol=ISLX');
+  await inGroup(page, 'Lower panel', 'arbitrage').click();
+  const panel = region(page, 'Arbitrage');
+  await expect(panel).toContainText('The curves have no butterfly or calendar arbitrage.');
+  const row = page.getByTestId('arbitrage').locator('tbody tr').filter({ hasText: 'butterfly' }).first();
+  expect(numberOf((await row.locator('td').last().textContent())!.replace('+', ''))).toBeGreaterThan(0);
+  await row.click();
+  await expect(page).toHaveURL(/expiry=2031-\d\d-\d\d&strike=[\d.]+&side=(put|call)/);
+});
+
+test.describe('on data that may change', () => {
+  test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
+
+  test('a click sets a quote aside, the fit follows, and the list brings it back', async ({ page }) => {
+    await open(page, '/surface?symbol=CAIR&expiry=2031-06-19');
+    await drawn(page, 'Skew');
+    const skew = region(page, 'Skew');
+    const before = await marks(skew).count();
+    const words = await skew.getByText(/half spreads/).textContent();
+    await inGroup(page, 'More', 'set aside').click();
+    await marks(skew).nth(1).click({ force: true });
+    await expect(marks(skew)).toHaveCount(before - 1);
+    await expect(skew.getByText(/half spreads/)).not.toHaveText(words!);
+    await inGroup(page, 'Lower panel', 'aside').click();
+    const list = page.getByRole('list', { name: 'Quotes set aside' });
+    const entry = list.getByRole('listitem').filter({ hasText: '19 Jun' }).filter({ hasText: 'by hand' });
+    await expect(entry).toHaveCount(1);
+    await entry.getByRole('button', { name: 'use' }).click();
+    await expect(entry).toHaveCount(0);
+    await expect(skew.getByText(/half spreads/)).toHaveText(words!);
+  });
+});

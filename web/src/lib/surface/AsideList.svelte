@@ -1,0 +1,33 @@
+<script lang="ts">
+  import { reasonName } from '@umwelt/core';
+  import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+
+  const bench = useWorkbench();
+  const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
+  const aside = $derived(fits.flatMap((fit) => fit.aside.map((one) => ({ ...one, fit }))));
+</script>
+
+{#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
+  <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
+    <span class="flex-1">◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.</span>
+  </p>
+{/each}
+<ul class="m-0 list-none p-0 px-3 py-1 text-[12px]" aria-label="Quotes set aside">
+  {#each aside as { fit, strike, side, reason } (fit.expiry + fit.settlement + side + strike)}
+    <li class="flex items-baseline gap-2 py-0.5">
+      <span class="figures flex-none">{shortDay(fit.expiry)} {figures.strike(strike)} {side}</span>
+      <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
+      {#if !bench.live}
+        <button
+          class="btn btn-xs"
+          onclick={() =>
+            bench.judge(
+              { expiry: fit.expiry, settlement: fit.settlement, strike, side },
+              reasonName(reason) === 'by-hand' ? null : 'use',
+            )}>use</button
+        >
+      {/if}
+    </li>
+  {/each}
+</ul>

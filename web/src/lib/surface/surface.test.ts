@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest';
+import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
+import { arbitrageOf, arbitrageSentence, arbitrageTable, placeWords, quotedExpiries } from './arbitrage';
+
+describe('arbitrage in view', () => {
+  it('is none in quotes of a surface, and the sentence says so of quotes and curves', () => {
+    const shown = makeValued(makeSnapshot());
+    const found = arbitrageOf(shown);
+    expect(found).toEqual([]);
+    expect(arbitrageSentence(shown, found)).toEqual({
+      lead: 'Nothing to be earned after the spread.',
+      rest: 'The curves have no butterfly or calendar arbitrage.',
+    });
+  });
+  it('names the strikes of a put that is too dear, and what can be earned', () => {
+    const snapshot = makeSnapshot();
+    const { put, strike } = snapshot.slices[1]!;
+    const at = strike.indexOf(94);
+    put.bid[at]! += 1;
+    put.ask[at]! += 1;
+    const shown = makeValued(snapshot);
+    const found = arbitrageOf(shown);
+    const butterfly = found.find(({ kind }) => kind === 'butterfly')!;
+    expect(placeWords(butterfly)).toBe('17 Apr 92 / 94 / 96 puts');
+    expect(butterfly.afterSpread).toBeGreaterThan(0);
+    expect(arbitrageSentence(shown, found).lead).toMatch(/contradict the others/);
+    const { columns, rows } = arbitrageTable(found);
+    expect(rows[0]).toHaveLength(columns.length);
+    expect(found.map(({ afterSpread }) => afterSpread)).toEqual(
+      found.map(({ afterSpread }) => afterSpread).toSorted((a, b) => b - a),
+    );
+  });
+  it('passes over expiries that are set aside', () => {
+    const snapshot = makeSnapshot();
+    snapshot.slices[0]!.fit.expiryAside = 'broken-forward';
+    expect(quotedExpiries(makeValued(snapshot)).map(({ expiry }) => expiry)).toEqual(['2031-04-17', '2031-06-19']);
+  });
+});
