@@ -1,5 +1,13 @@
-/** Raw SVI fitted to slices of 41 strikes without noise. */
-import { fitRawSvi, SVI_FIT_LENGTH } from '../src';
+/** Raw SVI fitted to slices of 41 strikes without noise, and whole surfaces without arbitrage. */
+import {
+  curveVol,
+  fitCurve,
+  fitPoints,
+  fitRawSvi,
+  naturalCurve,
+  SVI_FIT_LENGTH,
+  withoutCalendarArbitrage,
+} from '../src';
 import { measure, SplitMix64 } from './measure';
 
 const SLICES = 2000;
@@ -40,3 +48,42 @@ function sum(): number {
 }
 
 measure('svi_fit_core', SLICES, 30, fitAll, sum);
+
+/** A surface of 20 expiries with 60 strikes each, quoted with noise within the spread, some of it over that of another. */
+const EXPIRIES = 20;
+const QUOTED = 60;
+const SURFACES = 20;
+const surfaces = Array.from({ length: SURFACES }, () =>
+  Array.from({ length: EXPIRIES }, (_, e) => {
+    const years = (7 + 25 * e) / 365;
+    const theta = (0.03 + random.pick(100) / 1e4) * years;
+    const curve = naturalCurve({ theta, rho: -0.5, phi: 0.8 / Math.sqrt(theta) }, years, 100);
+    const points = Array.from({ length: QUOTED }, (_, i) => Math.sqrt(theta) * (-3.5 + (6 * i) / (QUOTED - 1)));
+    return {
+      years,
+      given: {
+        logMoneyness: points,
+        vol: points.map((at) => curveVol(curve, at) + (random.pick(201) - 100) / 4e4),
+        halfSpread: points.map(() => 0.004),
+        count: QUOTED,
+      },
+    };
+  }),
+);
+let curves = 0;
+measure(
+  'surface_fit_core',
+  SURFACES,
+  10,
+  () => {
+    curves = 0;
+    for (const surface of surfaces) {
+      const fitted = surface.map(({ given, years }) => ({
+        points: fitPoints(given, years),
+        curve: fitCurve(given, years, 100)!.curve,
+      }));
+      for (const curve of withoutCalendarArbitrage(fitted)) curves += curveVol(curve, 0);
+    }
+  },
+  () => curves,
+);

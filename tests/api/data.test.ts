@@ -134,11 +134,13 @@ describe('chain', () => {
     // Odds to end over a strike fall with it.
     expect(calls.every((call, i) => i === 0 || call.itm! < calls[i - 1]!.itm!)).toBe(true);
   });
-  it('level and realized hold one vol for all strikes', async () => {
+  it('level, index and realized hold one vol for all strikes', async () => {
     const row = await one('MRX40');
+    const latest = (await get('/underlyings/MRX40/snapshots', SnapshotsResponse)).snapshots.at(-1)!;
     for (const [basis, vol] of [
       ['level', null],
       ['realized', row.hv20],
+      ['index', latest.varianceIndex! / 100],
     ] as const) {
       const { contracts, expiries } = await chain(`&basis=${basis}`);
       const vols = new Set(contracts.map((contract) => contract.vol!.toFixed(12)));

@@ -57,12 +57,12 @@ test('a change of basis, expiry or focus asks the server for nothing', async ({ 
   page.on('request', (request) => requests.push(request.url()));
   const theory = page.locator('[data-cell="put theory"][data-strike="4000"]');
   const seen = new Set<string>();
-  for (const basis of ['own', 'level', 'realized', 'curve']) {
+  for (const basis of ['own', 'level', 'index', 'realized', 'curve']) {
     await page.keyboard.press('b');
     await expect(page.getByTestId('chain')).toHaveAttribute('data-basis', basis);
     seen.add((await theory.textContent())!);
   }
-  expect(seen.size).toBe(4);
+  expect(seen.size).toBe(5);
   await page.getByRole('button', { name: /15 May/ }).click();
   await expect(page.getByTestId('lit')).toContainText('15 May');
   await page.keyboard.press('ArrowDown');
@@ -71,14 +71,14 @@ test('a change of basis, expiry or focus asks the server for nothing', async ({ 
   expect(requests).toEqual([]);
 });
 
-test('the close-up compares four volatilities and says why the odds differ', async ({ page }) => {
+test('the close-up compares five volatilities and says why the odds differ', async ({ page }) => {
   await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&strike=4000&side=put');
   const bases = page.getByTestId('bases');
-  await expect(bases.locator('tbody tr')).toHaveCount(4);
+  await expect(bases.locator('tbody tr')).toHaveCount(5);
   const vols = (await bases.locator('tbody tr td:nth-child(2)').allTextContents()).map(numberOf);
   // A put under the forward of a put-rich skew: its own vol is over the level, and realized is under both.
   expect(vols[0]).toBeGreaterThan(vols[2]!);
-  expect(vols[3]).toBeLessThan(vols[2]!);
+  expect(vols[4]).toBeLessThan(vols[2]!);
   const itm = (await bases.locator('tbody tr td:nth-child(5)').allTextContents()).map(numberOf);
   const closeUp = page.getByTestId('close-up');
   await expect(closeUp).toContainText(`From ${Math.min(...itm).toFixed(1)} %`);

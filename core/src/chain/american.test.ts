@@ -94,7 +94,7 @@ describe('a chain with early exercise', () => {
     call: impliedColumns(slice.strike, slice.call, fit, 1, on),
     put: impliedColumns(slice.strike, slice.put, fit, -1, on),
   };
-  const choice = { basis: 'own', realizedVol: NaN } as const;
+  const choice = { basis: 'own', realizedVol: NaN, indexVol: NaN } as const;
   it('on the own basis gives the mid back, with the Greeks of the precise setting', () => {
     for (const [side, sign] of [
       ['call', 1],

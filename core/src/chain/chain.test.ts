@@ -81,6 +81,9 @@ describe('deriving a snapshot', () => {
     expect(measures.iv7).toBe(a!.atmVol);
     expect(measures.termSlope).toBeCloseTo(measures.iv90 - measures.iv30, 15);
     expect(measures.frontDeviationMove).toBeCloseTo(99.4 * a!.atmVol * Math.sqrt(a!.years), 8);
+    // The strip weighs the skew: it stands a little over the vol at the forward.
+    expect(measures.varianceIndex / 100 / measures.iv30).toBeGreaterThan(1);
+    expect(measures.varianceIndex / 100 / measures.iv30).toBeLessThan(1.15);
     expect(measures.volume).toBe(2 * 2 * 21 * 10);
     expect(measures.frontStraddleMove / measures.frontDeviationMove).toBeCloseTo(0.8, 1);
   });
@@ -115,8 +118,8 @@ describe('valuing under a basis', () => {
   const fit = deriveSlice(snapshot.slices[1]!, snapshot, terms);
   const slice = snapshot.slices[1]!;
   const vols = impliedColumns(slice.strike, slice.put, fit, -1, on);
-  const value = (basis: 'own' | 'curve' | 'level' | 'realized') =>
-    valueSlice(slice.strike, fit, on, { basis, realizedVol: 0.13 }, vols.mid, -1);
+  const value = (basis: 'own' | 'curve' | 'level' | 'index' | 'realized') =>
+    valueSlice(slice.strike, fit, on, { basis, realizedVol: 0.13, indexVol: 0.17 }, vols.mid, -1);
   it('own gives the mid back; level is one vol for all; realized is the number given', () => {
     const own = value('own');
     slice.strike.forEach((_, i) => {
@@ -125,10 +128,19 @@ describe('valuing under a basis', () => {
     expect(new Set(value('level').vol).size).toBe(1);
     expect(value('level').vol[0]).toBeCloseTo(fit.atmVol, 12);
     expect(value('realized').vol[4]).toBe(0.13);
+    expect(value('index').vol[4]).toBe(0.17);
   });
   it('on the curve the odds count its slope, and say what they would be without', () => {
     const index = 5;
-    const one = valueContract(index, slice.strike, fit, on, { basis: 'curve', realizedVol: NaN }, vols.mid, -1);
+    const one = valueContract(
+      index,
+      slice.strike,
+      fit,
+      on,
+      { basis: 'curve', realizedVol: NaN, indexVol: NaN },
+      vols.mid,
+      -1,
+    );
     expect(one.itm).toBe(value('curve').itm[index]);
     // Where vol falls with the strike, −∂P/∂K with the vol moving is under N(−d₂): ∂σ/∂K < 0 lowers the put's odds.
     expect(one.itm).toBeLessThan(one.flatItm);
@@ -140,7 +152,7 @@ describe('valuing under a basis', () => {
       slice.strike,
       fit,
       { ...on, kind: 'future' },
-      { basis: 'level', realizedVol: NaN },
+      { basis: 'level', realizedVol: NaN, indexVol: NaN },
       vols.mid,
       1,
     );

@@ -17,12 +17,15 @@ import {
   fitCurveTo,
   fitPoints,
   judged,
+  stripVariance,
+  varianceIndex,
   withoutCalendarArbitrage,
   type Curve,
   type CurveFit,
   type FitPoints,
+  type TimedStrip,
 } from '../surface';
-import { dayOf, expiryInstant, MILLISECONDS_PER_DAY, sessionsBetween, yearsBetween } from '../time';
+import { dayOf, expiryInstant, MILLISECONDS_PER_DAY, MINUTES_PER_YEAR, sessionsBetween, yearsBetween } from '../time';
 import { carryForward, forwardByParity } from './forward';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
 import { impliedColumns, markAside, type SideVols } from './vols';
@@ -82,6 +85,8 @@ export interface SnapshotMeasures {
   iv90: number;
   iv180: number;
   iv360: number;
+  /** The 30-day variance index by the strip of options, in per cent as it is published. */
+  varianceIndex: number;
   /** 25-delta call and put vols interpolated to 30 days, the one less the other. */
   riskReversal25: number;
   /** iv90 − iv30. */
@@ -418,6 +423,7 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
       iv90,
       iv180: atm(180),
       iv360: atm(360),
+      varianceIndex: varianceIndex(fitted.flatMap((fit) => stripOf(snapshot, fit))),
       riskReversal25: maturity(call, 30) - maturity(put, 30),
       termSlope: iv90 - iv30,
       frontExpiry: front?.expiry ?? null,
@@ -431,6 +437,26 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
       quality: weightedQuality(expiries),
     },
   };
+}
+
+/** The strip of an expiry, without the quotes that are set aside; none where it has too few strikes. */
+function stripOf(snapshot: Snapshot, { expiry, settlement, forward, rate, years, aside }: ExpiryFit): TimedStrip[] {
+  const slice = snapshot.slices.find((one) => one.expiry === expiry && one.settlement === settlement)!;
+  const { strike } = slice;
+  const bids = (side: 'call' | 'put') => {
+    const { bid, ask } = slice[side];
+    const isOut = (level: number) => aside.some((one) => one.side === side && one.strike === level);
+    return bid.map((price, i) => (price > ask[i]! || isOut(strike[i]!) ? 0 : price));
+  };
+  const quotes = {
+    strike,
+    callBid: bids('call'),
+    callAsk: slice.call.ask,
+    putBid: bids('put'),
+    putAsk: slice.put.ask,
+  };
+  const strip = stripVariance(quotes, forward, rate, years);
+  return strip ? [{ minutes: years * MINUTES_PER_YEAR, variance: strip.variance }] : [];
 }
 
 function weightedQuality(expiries: readonly ExpiryFit[]): number {

@@ -14,14 +14,16 @@ import type { ExpiryFit } from './derive';
 import type { WrittenOn } from './snapshot';
 
 /** The vol bases that exist so far, in the order in which the screen steps through them. */
-export const BASES = ['curve', 'own', 'level', 'realized'] as const;
+export const BASES = ['curve', 'own', 'level', 'index', 'realized'] as const;
 export type Basis = (typeof BASES)[number];
 
-/** A basis, with the number that `realized` brings along. */
+/** A basis, with the numbers that `realized` and `index` bring along. */
 export interface BasisChoice {
   readonly basis: Basis;
   /** Historical vol for `realized`; NaN when too few bars are held. */
   readonly realizedVol: number;
+  /** The variance index as a decimal, for `index`; NaN where there is none. */
+  readonly indexVol: number;
 }
 
 /** Theoretical values of one side, aligned with the strikes; NaN where the basis gives no vol. */
@@ -40,6 +42,7 @@ function basisVols(strike: Float64Array, fit: ExpiryFit, choice: BasisChoice, ow
   return strike.map((level, i) => {
     if (choice.basis === 'own') return own[i]!;
     if (choice.basis === 'realized') return choice.realizedVol;
+    if (choice.basis === 'index') return choice.indexVol;
     if (!fit.curve) return NaN;
     return curveVol(fit.curve, choice.basis === 'level' ? 0 : Math.log(level / fit.forward));
   });

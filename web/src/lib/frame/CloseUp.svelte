@@ -18,7 +18,7 @@
 
   offerTable(
     'close-up',
-    () => 'Close-up: one contract, four volatilities',
+    () => 'Close-up: one contract, five volatilities',
     () => (contract && shown && lit ? basesTable(contract, shown.snapshot, lit) : null),
   );
 
@@ -94,7 +94,7 @@
         onclick={() => judge('aside')}>set this quote aside</button
       >
     {/if}
-    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, four volatilities; odds in %</h3>
+    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, five volatilities; odds in %</h3>
     <table class="dense w-full border-collapse" data-testid="bases">
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">

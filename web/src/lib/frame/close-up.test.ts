@@ -9,15 +9,17 @@ const focusOf = (strike: number, side: 'call' | 'put') =>
   resolveFocus(snapshot, { expiry: '2031-04-17', strike, side })!;
 
 describe('close-up', () => {
-  it('compares the contract under four volatilities', () => {
+  it('compares the contract under five volatilities', () => {
     const closeUp = closeUpOf(makeValued(snapshot), focusOf(94, 'put'));
     expect(closeUp.views.map(({ basis }) => basis)).toEqual(COMPARED);
-    const [own, curve, level, realized] = closeUp.views.map(({ view }) => view);
+    const [own, curve, level, index, realized] = closeUp.views.map(({ view }) => view);
     expect(own!.theory).toBeCloseTo(closeUp.mid, 9);
     expect(own!.vol).toBe(closeUp.vol);
     expect(curve!.vol).toBeCloseTo(own!.vol, 3);
     expect(level!.vol).toBe(snapshot.slices[1]!.fit.atmVol);
     expect(realized!.vol).toBe(0.15);
+    expect(index!.vol).toBe(snapshot.measures.varianceIndex! / 100);
+    expect(index!.vol).toBeGreaterThan(0.1);
     // Below the forward of a put-rich skew the put's own vol is the higher.
     expect(own!.vol).toBeGreaterThan(level!.vol);
     expect(closeUp.chosen).toBe(curve);

@@ -1,10 +1,11 @@
 import { valueContract, writtenOn, type Basis, type ContractView } from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
+import { indexVolOf } from '$lib/state/measures';
 import type { Valued } from '$lib/state/workbench.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 
 /** The bases in the order in which the close-up compares them. */
-export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'realized'];
+export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'index', 'realized'];
 
 /** One contract as the close-up shows it. */
 export interface CloseUp {
@@ -44,7 +45,7 @@ export function closeUpOf(shown: Valued, focus: Focus): CloseUp {
       slice.strike,
       slice.fit,
       writtenOn(shown.snapshot, shown.snapshot),
-      { basis, realizedVol: shown.realizedVol },
+      { basis, realizedVol: shown.realizedVol, indexVol: indexVolOf(shown.snapshot) },
       vols[shown.quotes],
       sign,
     ),

@@ -50,3 +50,8 @@ export function stepAlong(stops: readonly number[], index: number, steps: number
   const to = before + steps + (isBetween && steps < 0 ? 1 : 0);
   return stops[Math.max(0, Math.min(stops.length - 1, to))]!;
 }
+
+/** The variance index of a snapshot as a decimal; NaN where it has none. */
+export function indexVolOf({ measures }: { measures: Pick<Summary, 'varianceIndex'> }): number {
+  return (measures.varianceIndex ?? NaN) / 100;
+}

@@ -19,7 +19,7 @@ import {
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
-import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
+import { indexVolOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
 export interface Valued {
@@ -184,7 +184,7 @@ export class Workbench {
     const { symbol } = current;
     const work = async (): Promise<Valued> => {
       const snapshot = live ?? (await loadSnapshot(symbol, moment));
-      const values = await valueSnapshot(snapshot, { basis, realizedVol }, quotes);
+      const values = await valueSnapshot(snapshot, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, quotes);
       return { snapshot, values, basis, quotes, realizedVol };
     };
     if (live) this.feed.hold();

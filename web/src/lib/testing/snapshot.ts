@@ -13,6 +13,7 @@ import {
   type Curve,
   type SliceQuotes,
 } from '@umwelt/core';
+import { indexVolOf } from '$lib/state/measures';
 import type { Valued } from '$lib/state/workbench.svelte';
 import type { LoadedSnapshot, Summary, ValuedSlice } from '$lib/workers/snapshot';
 
@@ -86,7 +87,7 @@ export function makeValued(snapshot: LoadedSnapshot, basis: Basis = 'curve', rea
     const callVols = impliedColumns(slice.strike, slice.call, slice.fit, 1, on);
     const putVols = impliedColumns(slice.strike, slice.put, slice.fit, -1, on);
     const of = (own: Float64Array, sign: number) =>
-      valueSlice(slice.strike, slice.fit, on, { basis, realizedVol }, own, sign);
+      valueSlice(slice.strike, slice.fit, on, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, own, sign);
     return { call: of(callVols.mid, 1), put: of(putVols.mid, -1), callVols, putVols };
   });
   return { snapshot, values, basis, quotes: 'mid', realizedVol };

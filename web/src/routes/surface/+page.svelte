@@ -2,7 +2,7 @@
   import { reasonName } from '@umwelt/core';
   import { Chart, comingEvents, HeldRange, skewFigure, termFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { CURVE_WORDS, fitLine, momentDay, skewSentence, termSentence } from '$lib/formats';
+  import { CURVE_WORDS, figures, fitLine, momentDay, skewSentence, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import {
     AXES,
@@ -28,6 +28,7 @@
   const ghost = $derived(bench.ghost?.symbol === shown?.snapshot.symbol ? bench.ghost : null);
   const fits = $derived(shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
   const litFit = $derived(lit ? fits[lit.slice]! : null);
+  const variance = $derived(shown?.snapshot.measures.varianceIndex ?? NaN);
   const AXIS_NAMES: Record<Axis, string> = {
     strike: 'strike',
     forward: '% fwd',
@@ -219,7 +220,9 @@
   <section class="panel flex-[5]" aria-label="Term structure">
     <header class="flex items-center gap-2.5 px-3 py-2">
       <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
-      <span class="min-w-0 truncate text-soft">ATM vol by days</span>
+      <span class="min-w-0 truncate text-soft" title="30-day variance index by the strip of options"
+        >ATM by days{Number.isFinite(variance) ? ` · index ${figures.fixed(variance, 1)}` : ''}</span
+      >
       <span class="flex-1"></span>
       <div class="toggle-group" role="group" aria-label="Weeklies">
         <button aria-pressed={bench.context.weeklies} onclick={() => (bench.context.weeklies = true)}>all</button>

@@ -236,6 +236,7 @@ export const SnapshotSummary = z
     iv90: orNull,
     iv180: orNull,
     iv360: orNull,
+    varianceIndex: orNull.describe('30 days, by the strip of options, in per cent as it is published'),
     riskReversal25: orNull,
     termSlope: orNull,
     frontExpiry: day.nullable(),

@@ -428,6 +428,7 @@ export const measures = pgTable(
     iv90: doublePrecision('iv90'),
     iv180: doublePrecision('iv180'),
     iv360: doublePrecision('iv360'),
+    varianceIndex: doublePrecision('variance_index'),
     riskReversal25: doublePrecision('risk_reversal_25'),
     termSlope: doublePrecision('term_slope'),
     frontExpiry: date('front_expiry'),

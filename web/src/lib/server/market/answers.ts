@@ -10,7 +10,7 @@ import {
   valueSlice,
   writtenOn,
   type WrittenOn,
-  type Basis,
+  type BasisChoice,
   type ExpiryFit,
   type SideVols,
   type SliceQuotes,
@@ -68,20 +68,14 @@ function isListed(slice: SliceQuotes, side: 'call' | 'put', i: number): boolean 
 }
 
 /** Contracts of a snapshot with implied vols and values under a basis. */
-export function chainAnswer(
-  underlying: Underlying,
-  stored: StoredSnapshot,
-  basis: Basis,
-  realizedVol: number,
-  expiry?: string,
-) {
+export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choice: BasisChoice, expiry?: string) {
   const { snapshot } = stored;
   const on = writtenOn(snapshot, underlying);
   const chosen = pairs(stored).filter(({ slice }) => expiry === undefined || slice.expiry === expiry);
   const contracts = chosen.flatMap(({ slice, fit }) =>
     SIDES.flatMap((side) => {
       const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side), on);
-      const values = valueSlice(slice.strike, fit, on, { basis, realizedVol }, vols.mid, signOf(side));
+      const values = valueSlice(slice.strike, fit, on, choice, vols.mid, signOf(side));
       return Array.from(slice.strike, (_, i) => i)
         .filter((i) => isListed(slice, side, i))
         .map((i) => contractAnswer(slice, side, vols, values, i));
@@ -91,7 +85,7 @@ export function chainAnswer(
     symbol: snapshot.symbol,
     asof: new Date(snapshot.asof).toISOString(),
     price: snapshot.price,
-    basis,
+    basis: choice.basis,
     expiries: chosen.map(({ fit }) => fit),
     contracts,
   };
@@ -187,7 +181,17 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
 }
 
 const BAR_SERIES = ['open', 'high', 'low', 'close', 'volume'] as const;
-const MEASURE_SERIES = ['iv7', 'iv30', 'iv60', 'iv90', 'iv180', 'iv360', 'riskReversal25', 'termSlope'] as const;
+const MEASURE_SERIES = [
+  'iv7',
+  'iv30',
+  'iv60',
+  'iv90',
+  'iv180',
+  'iv360',
+  'varianceIndex',
+  'riskReversal25',
+  'termSlope',
+] as const;
 
 /** The series that the history holds. */
 export const SERIES: readonly string[] = [...BAR_SERIES, ...MEASURE_SERIES, ...HISTORICAL_VOLS.map((vol) => vol.name)];

@@ -151,6 +151,7 @@ export function measureRow(key: SnapshotKey, measures: SnapshotMeasures): Measur
     iv90: orNull(measures.iv90),
     iv180: orNull(measures.iv180),
     iv360: orNull(measures.iv360),
+    varianceIndex: orNull(measures.varianceIndex),
     riskReversal25: orNull(measures.riskReversal25),
     termSlope: orNull(measures.termSlope),
     frontExpiry: measures.frontExpiry,

@@ -11,7 +11,8 @@ export const GET = endpoint(async (event: RequestEvent) => {
   const bars = await listBars(database(), underlying.symbol);
   const known = barsKnownAt(bars, calendarById(underlying.calendar), stored.snapshot.asof);
   const realizedVol = historicalVol(bars.slice(0, known), 'yz', 20).at(-1) ?? NaN;
-  const answer = chainAnswer(underlying, stored, basis, realizedVol, expiry);
+  const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
+  const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol }, expiry);
   if (expiry && answer.expiries.length === 0)
     throw notFound(`${underlying.symbol} has no expiry ${expiry} in this snapshot`);
   return format === 'csv' ? listAnswer(event, 'contracts', answer.contracts) : answer;

@@ -1,0 +1,1 @@
+ALTER TABLE "measures" ADD COLUMN "variance_index" double precision;
