@@ -49,14 +49,14 @@ function sum(): number {
 
 measure('svi_fit_core', SLICES, 30, fitAll, sum);
 
-/** A surface of 20 expiries with 60 strikes each, quoted with noise within the spread, some of it over that of another. */
+/** A surface of 20 expiries with 60 strikes each, quoted with noise within the spread: some wings cross. */
 const EXPIRIES = 20;
 const QUOTED = 60;
 const SURFACES = 20;
 const surfaces = Array.from({ length: SURFACES }, () =>
   Array.from({ length: EXPIRIES }, (_, e) => {
     const years = (7 + 25 * e) / 365;
-    const theta = (0.03 + random.pick(100) / 1e4) * years;
+    const theta = (0.035 + random.pick(100) / 2e5) * years;
     const curve = naturalCurve({ theta, rho: -0.5, phi: 0.8 / Math.sqrt(theta) }, years, 100);
     const points = Array.from({ length: QUOTED }, (_, i) => Math.sqrt(theta) * (-3.5 + (6 * i) / (QUOTED - 1)));
     return {
