@@ -77,7 +77,7 @@ test('a link reopens exactly what was seen', async ({ page, context }) => {
   await page.keyboard.press('b');
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowDown');
-  await page.getByRole('button', { name: 'standardized' }).click();
+  await page.getByRole('button', { name: 'std', exact: true }).click();
   await page.getByRole('button', { name: 'monthly' }).click();
   await page.keyboard.press('m');
   await expect(page).toHaveURL(
@@ -90,7 +90,7 @@ test('a link reopens exactly what was seen', async ({ page, context }) => {
   await expect(other.getByTestId('lit')).toHaveText(lit);
   await expect(other.getByTestId('asof')).toHaveText(asof);
   await expect(other.getByTestId('basis')).toHaveValue('own');
-  await expect(other.getByRole('button', { name: 'standardized' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(other.getByRole('button', { name: 'std', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await expect(other.getByRole('button', { name: 'monthly' })).toHaveAttribute('aria-pressed', 'true');
   await expect(other.getByRole('slider', { name: 'Ghost' })).toBeVisible();
 });
