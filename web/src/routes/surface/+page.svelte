@@ -220,8 +220,10 @@
   <section class="panel flex-[5]" aria-label="Term structure">
     <header class="flex items-center gap-2.5 px-3 py-2">
       <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
-      <span class="min-w-0 truncate text-soft" title="30-day variance index by the strip of options"
-        >ATM by days{Number.isFinite(variance) ? ` · index ${figures.fixed(variance, 1)}` : ''}</span
+      <span
+        class="min-w-0 truncate text-soft"
+        title="ATM vol by days; the 30-day variance index by the strip of options"
+        >{Number.isFinite(variance) ? `index ${figures.fixed(variance, 1)}` : 'ATM vol by days'}</span
       >
       <span class="flex-1"></span>
       <div class="toggle-group" role="group" aria-label="Weeklies">
