@@ -1,6 +1,6 @@
 import { constrainedSvi } from './constrained';
-import { curveVariance, lowestGap, sviOf, type Curve } from './curve';
-import { GOOD, lossOfCurve } from './fit';
+import { curveVariance, flatCurve, lowestGap, sviOf, type Curve } from './curve';
+import { GOOD, judged, lossOfCurve } from './fit';
 import { mixtureOver, type Mixture } from './mixture';
 import type { FitPoints } from './points';
 import { isButterflyFree, lastWell, type Svi } from './svi';
@@ -19,21 +19,79 @@ export function isCrossed(near: Curve, far: Curve): boolean {
   return lowestGap(near, far).value < TOUCH;
 }
 
+/** A curve that misses its own quotes by more half spreads than this, or says one vol only, holds up no other. */
+const MOST_MISSED = 2;
+
+function isSound({ points, curve }: FittedCurve): boolean {
+  return curve.kind !== 'flat' && judged(curve, points).errorInHalfSpreads <= MOST_MISSED;
+}
+
 /**
- * Takes calendar arbitrage out of curves of one underlying: from the shortest life to the longest, a curve that crosses the
- * one before it is fitted again over that one, so that total variance rises with time at every log-moneyness. What has no
- * arbitrage is left as it is.
+ * Takes calendar arbitrage out of curves of one underlying, so that total variance rises with time at every log-moneyness.
+ * From the shortest life to the longest, a curve that crosses the one before it is fitted again over that one. A curve that
+ * is not worth it does not move the others: where it crosses one of them it takes the shape of the next one, as far under
+ * that as its own quotes say. What has no arbitrage is left as it is.
  *
  * @param fitted ascending in years
  * @returns the curves, in the same order
  */
 export function withoutCalendarArbitrage(fitted: readonly FittedCurve[]): Curve[] {
-  const curves: Curve[] = [];
-  for (const { points, curve } of fitted) {
-    const near = curves.at(-1);
-    curves.push(near && isCrossed(near, curve) ? fitOver(near, points, curve) : curve);
-  }
+  const sound = fitted.map(isSound);
+  const curves = fitted.map(({ curve }) => curve);
+  let before: Curve | undefined;
+  fitted.forEach(({ points, curve }, i) => {
+    if (!sound[i]) return;
+    curves[i] = before && isCrossed(before, curve) ? fitOver(before, points, curve) : curve;
+    before = curves[i];
+  });
+  fitted.forEach(({ points, curve }, i) => {
+    if (sound[i]) return;
+    const near = curves[i - 1];
+    const next = curves.slice(i + 1).find((_, n) => sound[i + 1 + n]);
+    const isClear = !(near && isCrossed(near, curve)) && !(next && isCrossed(curve, next));
+    if (isClear) return;
+    curves[i] = next ? fitBetween(near, next, points, curve) : near ? fitOver(near, points, curve) : curve;
+  });
   return curves;
+}
+
+/** Steps of the search for how far under the next curve another one lies. */
+const SHARES = 40;
+
+/**
+ * A curve between two that do not cross: the next one with all its variance taken down, as its own quotes want it; less of a
+ * slice has no butterfly arbitrage either. Under a mixture the one before again, or a flat one.
+ */
+function fitBetween(near: Curve | undefined, next: Curve, points: FitPoints, curve: Curve): Curve {
+  const { years, forward } = curve;
+  const shape = sviOf(next);
+  const isBetween = (one: Curve) => !(near && isCrossed(near, one)) && !isCrossed(one, next);
+  if (!shape) {
+    if (near) return { ...near, years, forward };
+    let low = 0;
+    let high = Math.sqrt(curveVariance(next, 0) / years);
+    for (let step = 0; step < SHARES; step++) {
+      const middle = 0.5 * (low + high);
+      if (isBetween(flatCurve(middle, years, forward))) low = middle;
+      else high = middle;
+    }
+    return flatCurve(low, years, forward);
+  }
+  const scaled = (share: number): Curve => ({
+    kind: 'svi',
+    years,
+    forward,
+    parameters: [share * shape[0], share * shape[1], shape[2], shape[3], shape[4]],
+  });
+  let best = scaled(1);
+  let loss = Infinity;
+  for (let step = SHARES; step > 0; step--) {
+    const candidate = scaled(step / SHARES);
+    if (!isBetween(candidate)) break;
+    const reached = lossOfCurve(points, candidate);
+    if (reached < loss) [best, loss] = [candidate, reached];
+  }
+  return best;
 }
 
 /** A curve of the points that does not cross a shorter one: of its own kind, or raw SVI where that is nearer. */

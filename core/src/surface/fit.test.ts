@@ -255,6 +255,21 @@ describe('without arbitrage', () => {
     const fitted = curves.map((curve) => ({ curve, points: fitPoints(pointsOf(curve, 15), curve.years) }));
     withoutCalendarArbitrage(fitted).forEach((curve, i) => expect(curve).toBe(curves[i]));
   });
+  it('an expiry that misses its own quotes moves no other one, and takes their shape', () => {
+    const [front, next, last] = [0.02, 0.1, 0.3].map((years) =>
+      naturalCurve({ theta: 0.04 * years, rho: -0.4, phi: 3 }, years, 100),
+    ) as [Curve, Curve, Curve];
+    const wild = pointsOf(front, 10);
+    const fitted = [
+      { curve: naturalCurve({ theta: 0.02, rho: 0.8, phi: 9 }, 0.02, 100), points: fitPoints(wild, 0.02) },
+      ...[next, last].map((curve) => ({ curve, points: fitPoints(pointsOf(curve, 15), curve.years) })),
+    ];
+    const [first, second, third] = withoutCalendarArbitrage(fitted);
+    expect([second, third]).toEqual([next, last]);
+    expect(isCrossed(first!, next)).toBe(false);
+    expect(isArbitrageFree(first!)).toBe(true);
+    expect(Math.abs(curveVol(first!, 0) - 0.2)).toBeLessThan(0.02);
+  });
   it('a crossing within the noise is taken out within the spread', () => {
     const near = naturalCurve({ theta: 0.01, rho: -0.6, phi: 8 }, 0.25, 100);
     const far = naturalCurve({ theta: 0.0105, rho: -0.2, phi: 8 }, 0.27, 100);
