@@ -34,8 +34,8 @@ const OFF_CURVE: ReasonCode = REASONS.indexOf('off-curve');
 const OFF_PARITY: ReasonCode = REASONS.indexOf('off-parity');
 const STALE: ReasonCode = REASONS.indexOf('stale');
 
-/** What a curve of three parameters is not asked to follow, in vol. */
-const MODEL_ERROR = 0.002;
+/** What a curve is not asked to follow, in vol: it misses good quotes of the demo by a tenth to a quarter of a point. */
+const MODEL_ERROR = 0.001;
 /** A quote is off when it misses by more than this many of its tolerances, a quote that stood still by fewer. */
 const OFF = 6;
 const OFF_UNMOVED = 2.5;
