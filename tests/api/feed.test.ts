@@ -174,7 +174,8 @@ describe('the simulated feed', () => {
     expect(close).toBeGreaterThan(until);
   });
 
-  it('reset, everything of it is gone and the demo as it was', async () => {
+  // Two waits of up to a minute each.
+  it('reset, everything of it is gone and the demo as it was', { timeout: 150_000 }, async () => {
     const { importId } = await feed();
     expect((await order({ action: 'reset' })).isBegun).toBe(false);
     await expect
