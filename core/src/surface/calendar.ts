@@ -1,6 +1,6 @@
 import { constrainedSvi } from './constrained';
 import { curveVariance, flatCurve, lowestGap, sviOf, type Curve } from './curve';
-import { GOOD, judged, lossOfCurve } from './fit';
+import { FEWEST_NATURAL, GOOD, judged, lossOfCurve } from './fit';
 import { mixtureOver, type Mixture } from './mixture';
 import type { FitPoints } from './points';
 import { isButterflyFree, lastWell, type Svi } from './svi';
@@ -109,7 +109,7 @@ function fitOver(near: Curve, points: FitPoints, curve: Curve): Curve {
 function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   const { years, forward } = curve;
   const asCurve = (svi: Svi): Curve => ({
-    kind: points.count < FEWEST ? curve.kind : 'svi',
+    kind: points.count < FEWEST_NATURAL ? curve.kind : 'svi',
     years,
     forward,
     parameters: svi,
@@ -122,17 +122,11 @@ function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   const growth = Math.max(1, curveVariance(curve, 0) / curveVariance(asCurve(cover), 0));
   const grown: Svi = [growth * cover[0], growth * cover[1], cover[2], cover[3], cover[4]];
   const well = isWell(grown) ? grown : cover;
-  const finished = (found: Svi) =>
-    asCurve(
-      lastWell(
-        well,
-        lifted(found, (svi) => lowestGap(near, asCurve(svi)).value),
-        isWell,
-      ),
-    );
+  const gapOf = (svi: Svi) => lowestGap(near, asCurve(svi)).value;
+  const finished = (found: Svi) => asCurve(lastWell(well, lifted(found, gapOf), isWell));
   const own = sviOf(curve) ?? grown;
   // Too few points leave nothing to search: the curve is lifted as it is.
-  if (points.count < FEWEST) return finished(own);
+  if (points.count < FEWEST_NATURAL) return finished(own);
   const fitFrom = (start: Svi) => finished(constrainedSvi(points, start, floor));
   const first = fitFrom(own);
   const loss = lossOfCurve(points, first);
@@ -141,7 +135,6 @@ function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   return lossOfCurve(points, second) < loss ? second : first;
 }
 
-const FEWEST = 4;
 /** A slice that a search leaves under its floor by so little, as a share of its variance, is lifted over it. */
 const LITTLE = 0.1;
 const OVER = 1.001;

@@ -1,5 +1,5 @@
 import { leastSquares } from './least-squares';
-import type { FitPoints } from './points';
+import { softened, type FitPoints } from './points';
 import {
   comparisonGrid,
   densityFactor,
@@ -64,9 +64,7 @@ export function constrainedSvi(points: FitPoints, start: Svi, floor?: (k: number
     for (let i = 0; i < count; i++) {
       const d = k[i]! - m;
       const w = a + b * (rho * d + Math.sqrt(d * d + sigma * sigma));
-      const miss = (Math.sqrt(Math.max(w, 0) / years) - vol[i]!) / unit[i]!;
-      const far = Math.abs(miss);
-      out[i] = far <= huber ? miss : Math.sign(miss) * Math.sqrt(2 * huber * far - huber * huber);
+      out[i] = softened((Math.sqrt(Math.max(w, 0) / years) - vol[i]!) / unit[i]!, huber);
     }
     let at = count;
     for (let i = 0; i < SAMPLES; i++) {

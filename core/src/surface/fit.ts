@@ -1,7 +1,7 @@
 import { boxOf, constrainedSvi, isInBox } from './constrained';
-import { curveVol, flatCurve, naturalCurve, type Curve } from './curve';
+import { curveVol, flatCurve, naturalCurve, sviOf, type Curve } from './curve';
 import { fitMixture } from './mixture';
-import { fitNatural, levelOf, rawOfNatural } from './natural';
+import { fitNatural, levelOf } from './natural';
 import { fitPoints, lossOf, type CurvePoints, type FitPoints } from './points';
 import { isButterflyFree, lastWell, type Svi } from './svi';
 import { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH } from './svi-fit';
@@ -16,7 +16,7 @@ export interface CurveFit {
 }
 
 /** With fewer points the curve is flat, with fewer than these it has three parameters. */
-const FEWEST_NATURAL = 4;
+export const FEWEST_NATURAL = 4;
 const FEWEST_SVI = 8;
 /** The wings of five parameters are not taken where they are steeper than those of three by more than this factor. */
 const MOST_WING = 3;
@@ -45,18 +45,12 @@ export function fitCurveTo(points: FitPoints, forward: number): CurveFit | null 
 function bestCurve(points: FitPoints, forward: number): Curve {
   const { years, count } = points;
   if (count < FEWEST_NATURAL) return flatCurve(levelOf(points), years, forward);
-  const found3 = fitNatural(points);
-  const natural = rawOfNatural(found3);
-  const natural3 = naturalCurve(found3, years, forward);
-  if (count < FEWEST_SVI) return natural3;
-  const loss3 = lossOfCurve(points, natural3);
-  const five = fitSvi(points, natural, loss3);
-  const curve: Curve = five ? { kind: 'svi', years, forward, parameters: five } : natural3;
-  const loss = five ? lossOfCurve(points, curve) : loss3;
-  if (count < FEWEST_MIXTURE) return curve;
-  if (typicalMiss(points, curve) < POOR) return curve;
+  const natural = naturalCurve(fitNatural(points), years, forward);
+  if (count < FEWEST_SVI) return natural;
+  const curve = fitSvi(points, natural) ?? natural;
+  if (count < FEWEST_MIXTURE || typicalMiss(points, curve) < POOR) return curve;
   const found = fitMixture(points, curveVol(curve, 0) * Math.sqrt(years));
-  return found && found.loss < MUCH_BETTER * loss
+  return found && found.loss < MUCH_BETTER * lossOfCurve(points, curve)
     ? { kind: 'mixture', years, forward, parameters: found.mixture }
     : curve;
 }
@@ -85,10 +79,6 @@ export function lossOfCurve(points: FitPoints, curve: Curve): number {
   return lossOf(points, (i) => curveVol(curve, points.k[i]!));
 }
 
-function lossOfSvi(points: FitPoints, svi: Svi): number {
-  return lossOfCurve(points, { kind: 'svi', years: points.years, forward: 1, parameters: svi });
-}
-
 /** A curve with what it misses. */
 export function judged(curve: Curve, { k, vol, unit, count }: FitPoints): CurveFit {
   let squares = 0;
@@ -110,14 +100,18 @@ export function judged(curve: Curve, { k, vol, unit, count }: FitPoints): CurveF
  * Raw SVI without arbitrage where its two parameters more are earned: as the points want it, or under pressure from there
  * where they want an arbitrage and three parameters miss them; null where three are as good.
  */
-function fitSvi(points: FitPoints, natural: Svi, loss3: number): Svi | null {
+function fitSvi(points: FitPoints, natural: Curve): Curve | null {
+  const three = sviOf(natural)!;
+  const loss3 = lossOfCurve(points, natural);
+  const box = boxOf(points);
+  const asCurve = (svi: Svi): Curve => ({ ...natural, kind: 'svi', parameters: svi });
   const isEarned = (svi: Svi) =>
-    earns(loss3, lossOfSvi(points, svi), 2, points.count) && areWingsSound(svi, natural) && isInBox(svi, boxOf(points));
-  const free = freeSvi(points, natural);
-  if (free && isEarned(free) && isButterflyFree(free)) return free;
+    isInBox(svi, box) && areWingsSound(svi, three) && earns(loss3, lossOfCurve(points, asCurve(svi)), 2, points.count);
+  const free = freeSvi(points, three);
+  if (free && isEarned(free) && isButterflyFree(free)) return asCurve(free);
   if (loss3 < GOOD * points.count) return null;
-  const held = lastWell(natural, constrainedSvi(points, free ?? natural), isButterflyFree);
-  return isEarned(held) ? held : null;
+  const held = lastWell(three, constrainedSvi(points, free ?? three), isButterflyFree);
+  return isEarned(held) ? asCurve(held) : null;
 }
 
 const ROUNDS = 8;

@@ -1,7 +1,7 @@
 import { INV_SQRT_2PI, normalCdf } from '../distributions';
 import { impliedDeviation } from '../implied';
 import { leastSquares } from './least-squares';
-import { lossOf, type FitPoints } from './points';
+import { lossOf, softened, type FitPoints } from './points';
 import { comparisonGrid, isWorthSomething, type VarianceAt } from './svi';
 
 /**
@@ -166,9 +166,7 @@ function searchOf(points: FitPoints, deviation: number, states: number, floor?: 
   const residuals = (x: Float64Array, out: Float64Array) => {
     const mixture = mixtureOf(x, states);
     for (let i = 0; i < count; i++) {
-      const miss = (priceOf(mixture, quoted, i) - quoted.price[i]!) / (quoted.perVol[i]! * unit[i]!);
-      const far = Math.abs(miss);
-      out[i] = far <= huber ? miss : Math.sign(miss) * Math.sqrt(2 * huber * far - huber * huber);
+      out[i] = softened((priceOf(mixture, quoted, i) - quoted.price[i]!) / (quoted.perVol[i]! * unit[i]!), huber);
     }
     for (let i = 0; i < grid.length; i++) {
       const short = under.price[i]! - priceOf(mixture, under, i);

@@ -1,4 +1,4 @@
-import type { FitPoints } from './points';
+import { lossOf, type FitPoints } from './points';
 import type { Svi } from './svi';
 
 /**
@@ -84,14 +84,14 @@ const SUMS = new Float64Array(9);
  */
 export function fitNatural(points: FitPoints): Natural {
   let best = guess(points);
-  let bestLoss = lossOf(points, best);
+  let bestLoss = lossOfNatural(points, best);
   let damping = 1e-3;
   for (let step = 0; step < STEPS; step++) {
     accumulate(points, best);
     let isImproved = false;
     for (let trial = 0; trial < 8 && !isImproved; trial++) {
       const candidate = project(stepped(best, damping));
-      const loss = lossOf(points, candidate);
+      const loss = lossOfNatural(points, candidate);
       if (loss < bestLoss) {
         const gain = 1 - loss / bestLoss;
         best = candidate;
@@ -106,16 +106,12 @@ export function fitNatural(points: FitPoints): Natural {
   return best;
 }
 
-function lossOf({ k, vol, unit, years, count, huber }: FitPoints, { theta, rho, phi }: Natural): number {
-  let sum = 0;
-  for (let i = 0; i < count; i++) {
-    const x = phi * k[i]!;
+function lossOfNatural(points: FitPoints, { theta, rho, phi }: Natural): number {
+  return lossOf(points, (i) => {
+    const x = phi * points.k[i]!;
     const u = x + rho;
-    const w = 0.5 * theta * (1 + rho * x + Math.sqrt(u * u + 1 - rho * rho));
-    const miss = Math.abs(Math.sqrt(w / years) - vol[i]!) / unit[i]!;
-    sum += miss <= huber ? 0.5 * miss * miss : huber * (miss - 0.5 * huber);
-  }
-  return sum;
+    return Math.sqrt((0.5 * theta * (1 + rho * x + Math.sqrt(u * u + 1 - rho * rho))) / points.years);
+  });
 }
 
 function accumulate({ k, vol, unit, years, count, huber }: FitPoints, { theta, rho, phi }: Natural): void {

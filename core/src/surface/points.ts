@@ -43,12 +43,17 @@ export function fitPoints({ logMoneyness, vol, halfSpread, count }: CurvePoints,
   };
 }
 
+/** A miss whose square is Huber's loss: for searches that know squares alone. */
+export function softened(miss: number, huber: number): number {
+  const far = Math.abs(miss);
+  return far <= huber ? miss : Math.sign(miss) * Math.sqrt(2 * huber * far - huber * huber);
+}
+
 /** Huber's loss of vols, in units of the points. */
 export function lossOf({ vol, unit, count, huber }: FitPoints, modelVol: (i: number) => number): number {
   let sum = 0;
   for (let i = 0; i < count; i++) {
-    const miss = Math.abs(modelVol(i) - vol[i]!) / unit[i]!;
-    sum += miss <= huber ? 0.5 * miss * miss : huber * (miss - 0.5 * huber);
+    sum += 0.5 * softened((modelVol(i) - vol[i]!) / unit[i]!, huber) ** 2;
   }
   return sum;
 }

@@ -249,7 +249,7 @@ describe('density', () => {
     const laws = lawsOfSlice(slice, close.subarray(0, 30))!;
     expect(laws.past).toBeNull();
     expect(densitySentence(laws, slice).rest).toContain('Too few closes');
-    const figure = densityFigure({ slice, close, isCumulative: true, tokens: TOKENS, ranges: ranges() }, laws);
+    const figure = densityFigure({ slice, isCumulative: true, tokens: TOKENS, ranges: ranges() }, laws);
     expect(figure.data).toHaveLength(2);
     expect(figure.layout.yaxis!.range).toEqual([0, 100]);
     expect(figure.table().rows[80]![0]).toBeCloseTo(slice.fit.forward, 9);

@@ -19,8 +19,6 @@ import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
 /** What the market and the past say of where the price ends. */
 export interface DensityInput {
   slice: FittedSlice;
-  /** Closes up to the moment in view. */
-  close: Float64Array;
   isCumulative: boolean;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };

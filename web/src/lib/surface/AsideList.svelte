@@ -9,8 +9,8 @@
 </script>
 
 {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
-  <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
-    <span class="flex-1">◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.</span>
+  <p class="m-0 px-3 pt-1 text-[12px] text-loss">
+    ◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.
   </p>
 {/each}
 <ul class="m-0 list-none p-0 px-3 py-1 text-[12px]" aria-label="Quotes set aside">

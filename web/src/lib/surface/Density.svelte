@@ -18,7 +18,7 @@
   );
   const laws = $derived(slice ? lawsOfSlice(slice, close) : null);
   const figure = $derived(
-    slice && laws ? densityFigure({ slice, close, isCumulative, tokens: theme.tokens, ranges }, laws) : null,
+    slice && laws ? densityFigure({ slice, isCumulative, tokens: theme.tokens, ranges }, laws) : null,
   );
 </script>
 

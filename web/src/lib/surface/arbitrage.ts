@@ -1,7 +1,7 @@
 import {
   findArbitrage,
   isArbitrageFree,
-  lowestGap,
+  isCrossed,
   type Arbitrage,
   type QuotedExpiry,
   type SideQuotes,
@@ -52,7 +52,7 @@ export function arbitrageSentence({ snapshot }: Pick<Valued, 'snapshot'>, found:
     .map(({ fit }) => fit.curve!)
     .sort((a, b) => a.years - b.years);
   const folded = curves.filter((curve) => !isArbitrageFree(curve)).length;
-  const crossed = curves.slice(1).filter((curve, i) => lowestGap(curves[i]!, curve).value < -1e-9).length;
+  const crossed = curves.slice(1).filter((curve, i) => isCrossed(curves[i]!, curve)).length;
   const earned = found.filter(({ afterSpread }) => afterSpread > 0).length;
   const lead =
     earned === 0
