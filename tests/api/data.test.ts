@@ -10,6 +10,7 @@ import {
 } from '@umwelt/core';
 import {
   ChainResponse,
+  CurvesResponse,
   EventsResponse,
   HistoryResponse,
   HoldingsResponse,
@@ -177,6 +178,29 @@ describe('surface and history', () => {
       expect(slice.points.length).toBeGreaterThan(5);
       for (const point of slice.points) expect(point.side).toBe(point.strike < slice.forward! ? 'put' : 'call');
     }
+  });
+  it('curves over time are those of each snapshot, by session or by moment', async () => {
+    const path = '/underlyings/LMNQ/curves?from=2031-03-12T00:00:00Z&to=2031-03-13T16:45:00Z';
+    const { moments, expiries } = await get(path, CurvesResponse);
+    expect(moments).toHaveLength(2);
+    const { slices } = await get('/underlyings/LMNQ/snapshots/latest', SnapshotResponse);
+    const last = expiries.moment.flatMap((moment, i) => (moment === 1 ? [i] : []));
+    expect(last.map((i) => expiries.expiry[i])).toEqual(slices.map(({ fit }) => fit.expiry));
+    last.forEach((i, at) => {
+      const { fit, strike } = slices[at]!;
+      expect(expiries.parameters[i]).toEqual(fit.curve!.parameters);
+      expect([expiries.kind[i], expiries.atmVol[i], expiries.lowest[i]]).toEqual([
+        fit.curve!.kind,
+        fit.atmVol,
+        strike[0],
+      ]);
+    });
+    expect((await get(`${path}&step=moment`, CurvesResponse)).moments.length).toBeGreaterThan(20);
+    expect(
+      (await get(path.replace('2031-03-12', '2031-03-13').replace('16:45', '00:01'), CurvesResponse)).moments,
+    ).toEqual([]);
+    expect((await problemOf('/underlyings/LMNQ/curves?from=now', 400)).errors![0]!.path).toBe('from');
+    await problemOf(path.replace('LMNQ', 'NONE'), 404);
   });
   it('history holds what is asked for, and names what it does not know', async () => {
     const { rows, series } = await get('/underlyings/MRX40/history?series=iv30,close&from=2031-03-10', HistoryResponse);

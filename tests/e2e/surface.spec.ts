@@ -69,6 +69,84 @@ test('quotes that contradict each other are listed, with what could be earned, a
   await expect(page).toHaveURL(/expiry=2031-\d\d-\d\d&strike=[\d.]+&side=(put|call)/);
 });
 
+test('the past plays from its curves, on axes that hold still, and its quotes follow when it rests', async ({
+  page,
+}) => {
+  await open(page, '/surface?symbol=MRX40&play=60&speed=30');
+  await drawn(page, 'Skew');
+  const skew = region(page, 'Skew');
+  const strip = region(page, 'Playback');
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  await expect(page.getByTestId('close-up')).toContainText('while it plays, from the curve');
+  await expect(skew.getByTestId('moving')).toBeVisible();
+  await expect(page.getByTestId('asof')).toContainText(/Dec 2030|Jan 2031/);
+  const ticks = () => skew.locator('.yaxislayer-above text, .ytick text').allTextContents();
+  const held = await ticks();
+  await expect(page.getByTestId('asof')).toContainText(/Feb 2031/);
+  expect(await ticks()).toEqual(held);
+  // At the end it stops by itself, and the quotes are there again.
+  await expect(page.getByTestId('asof')).toHaveText('Thu 13 Mar 2031 15:45');
+  await expect(page.getByRole('button', { name: 'Start playback' })).toBeVisible();
+  await expect(skew.getByTestId('moving')).toHaveCount(0);
+  await expect(page.getByTestId('lit')).toBeVisible();
+  await expect(strip).toContainText('4 208.15');
+  // Price, 30-day vol, steepness and term slope are those of the bar at the top.
+  const iv30 = (await page.getByRole('banner').textContent())!.match(/iv30 (\d+\.\d)/)![1]!;
+  await expect(strip).toContainText(`iv30 ${iv30}`);
+});
+
+test('playback in moments of one day, looping, stopped by hand in the middle', async ({ page }) => {
+  await open(page, '/surface?symbol=LMNQ');
+  await drawn(page, 'Skew');
+  await page.getByLabel('Step', { exact: true }).selectOption('moment');
+  await page.getByLabel('Range, in sessions').selectOption('5');
+  await page.getByLabel('Steps a second').selectOption('15');
+  await page.getByRole('button', { name: 'Loop' }).click();
+  await expect(page).toHaveURL(/speed=15&step=moment&play=5&loop=on/);
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  await expect(page.getByTestId('asof')).toContainText(/Thu 13 Mar 2031 1[0-4]:/);
+  await page.getByRole('button', { name: 'Pause playback' }).click();
+  const asof = (await page.getByTestId('asof').textContent())!;
+  await expect(page).toHaveURL(/asof=2031-03-/);
+  await expect(page.getByTestId('lit')).toBeVisible();
+  expect(await page.getByTestId('asof').textContent()).toBe(asof);
+});
+
+test('the band of the year tells whether a lean is usual, for the skew and the term structure', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40&expiry=2031-04-17&axis=standardized');
+  await drawn(page, 'Skew');
+  const skew = region(page, 'Skew');
+  await inGroup(page, 'More', 'band').click();
+  await expect(skew).toContainText(/one deviation under is higher than in \d+ % of 25\d sessions, over than in \d+ %/);
+  await inGroup(page, 'Upright', 'shape').click();
+  await expect(skew).toContainText(/over the money one deviation under is higher than in \d+ %/);
+  await expect(skew.locator('.fills path, .js-fill').first()).toBeAttached();
+  const term = region(page, 'Term structure');
+  await inGroup(page, 'Beside the vols', 'band').click();
+  await expect(term.locator('.js-fill').first()).toBeAttached();
+  await expect(page).toHaveURL(/scale=shape&band=shown&layers=realized,band/);
+});
+
+test('the term structure at a delta, with forward vols, fixed days and realized vols', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40');
+  await drawn(page, 'Term structure');
+  const term = region(page, 'Term structure');
+  await term.getByRole('button', { name: 'As a table' }).click();
+  const vols = async () => (await term.locator('tbody tr td:nth-child(3)').allTextContents()).map(numberOf);
+  const atm = await vols();
+  await page.getByLabel('Vol of the term structure').selectOption('put25');
+  await expect(term.getByRole('columnheader', { name: 'vol put25' })).toBeVisible();
+  const put = await vols();
+  put.forEach((vol, i) => expect(vol).toBeGreaterThan(atm[i]!));
+  // Realized vols are of windows as long as what is left.
+  const realized = (await term.locator('tbody tr td:nth-child(5)').allTextContents()).map(numberOf);
+  expect(realized.every((vol) => vol > 5 && vol < 60)).toBe(true);
+  await term.getByRole('button', { name: 'As a chart' }).click();
+  for (const layer of ['forward', 'fixed days']) await inGroup(page, 'Beside the vols', layer).click();
+  await expect(term.locator('.scatterlayer .trace')).toHaveCount(4);
+  await expect(page).toHaveURL(/reading=put25&layers=steps,maturities,realized/);
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

@@ -29,7 +29,7 @@ test('stepping, dragging and playing move the as-of of everything', async ({ pag
   await page.keyboard.press('Space');
   await expect.poll(dayInView).toBeGreaterThan(from + 2);
   await page.keyboard.press('Space');
-  await expect(page.getByRole('button', { name: 'play' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'play', exact: true })).toBeVisible();
   await expect(asof).not.toHaveText(dragged);
 });
 
@@ -78,10 +78,10 @@ test('a link reopens exactly what was seen', async ({ page, context }) => {
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowDown');
   await page.getByRole('button', { name: 'std', exact: true }).click();
-  await page.getByRole('button', { name: 'monthly' }).click();
+  await page.getByRole('button', { name: 'weekly' }).click();
   await page.keyboard.press('m');
   await expect(page).toHaveURL(
-    /symbol=LMNQ&asof=.*&ghost=.*&basis=own&expiry=.*&strike=.*&side=.*&axis=standardized&weeklies=out/,
+    /symbol=LMNQ&asof=.*&ghost=.*&basis=own&expiry=.*&strike=.*&side=.*&axis=standardized&classes=monthly,quarterly/,
   );
   const lit = (await page.getByTestId('lit').textContent())!;
   const asof = (await page.getByTestId('asof').textContent())!;
@@ -91,7 +91,7 @@ test('a link reopens exactly what was seen', async ({ page, context }) => {
   await expect(other.getByTestId('asof')).toHaveText(asof);
   await expect(other.getByTestId('basis')).toHaveValue('own');
   await expect(other.getByRole('button', { name: 'std', exact: true })).toHaveAttribute('aria-pressed', 'true');
-  await expect(other.getByRole('button', { name: 'monthly' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(other.getByRole('button', { name: 'weekly' })).toHaveAttribute('aria-pressed', 'false');
   await expect(other.getByRole('slider', { name: 'Ghost' })).toBeVisible();
 });
 

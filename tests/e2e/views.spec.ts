@@ -44,7 +44,7 @@ test('expiries are hidden from the skew, and weeklies from the term structure', 
   await expect(ofExpiry.first()).toBeVisible();
   const points = page.getByRole('region', { name: 'Term structure' }).locator('.scatterlayer .point');
   await expect(points).toHaveCount(9);
-  await page.getByRole('button', { name: 'monthly' }).click();
+  await page.getByRole('button', { name: 'weekly' }).click();
   await expect(points).toHaveCount(6);
 });
 
@@ -164,7 +164,7 @@ test('e takes what is in view away as a file, with the numbers of the screen', a
   await dialog.getByRole('button', { name: 'Copy' }).click();
   await expect(dialog.getByRole('status')).toContainText('copied');
   const text = await page.evaluate<string>('navigator.clipboard.readText()');
-  expect(text.split('\n')[0]).toBe('expiry\tdays\tatm vol');
+  expect(text.split('\n')[0]).toBe('expiry\tdays\tatm vol\tforward vol\trealized');
   await page.keyboard.press('Escape');
 
   // Another view offers other things; what was left is not offered any longer.

@@ -1,5 +1,6 @@
-import { normalCdf } from '../distributions';
-import { curveVariance, curveVol, type Curve } from './curve';
+import { INV_SQRT_2PI, normalCdf } from '../distributions';
+import { curveAt, curveVariance, curveVol, type Curve } from './curve';
+import type { VarianceAt } from './svi';
 
 /** Undiscounted delta of a call on the forward, N(d₁), at log-moneyness k on the curve. */
 export function callDelta(curve: Curve, k: number): number {
@@ -68,4 +69,31 @@ export function deltaSkew(curve: Curve, delta: number): DeltaSkew {
     riskReversal: callVol - putVol,
     butterfly: 0.5 * (callVol + putVol) - curveVol(curve, 0),
   };
+}
+
+const AT_FORWARD: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const TEN_DELTA = 0.1;
+
+/**
+ * Slope of the skew at the forward: how much the vol changes for ten points of forward call delta towards higher strikes.
+ * Negative where puts are dear, as the risk reversal is. At k = 0, with s = √w and s′ = w′/(2s): dσ/dk = s′/√T and
+ * dΔ/dk = φ(s/2)·(s′/2 − 1/s).
+ *
+ * @returns a decimal vol
+ */
+export function slopePerTenDelta(curve: Curve): number {
+  const { w, slope } = curveAt(curve, 0, AT_FORWARD);
+  const s = Math.sqrt(w);
+  const rise = slope / (2 * s);
+  const volByMoneyness = rise / Math.sqrt(curve.years);
+  const deltaByMoneyness = INV_SQRT_2PI * Math.exp(-0.125 * w) * (0.5 * rise - 1 / s);
+  return (-TEN_DELTA * volByMoneyness) / deltaByMoneyness;
+}
+
+export type Lean = 'put-rich' | 'call-rich' | 'even';
+
+/** Which side of a skew is dear, by its risk reversal as a decimal; less than the limit leans to no side. */
+export function leanOf(riskReversal: number, limit = 0.005): Lean {
+  if (riskReversal < -limit) return 'put-rich';
+  return riskReversal > limit ? 'call-rich' : 'even';
 }

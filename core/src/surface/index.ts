@@ -2,7 +2,7 @@
  * Surface: the curve of an expiry, its fit, and what is read from one or several curves.
  * `fit.ts` chooses between raw SVI (`svi.ts`, least squares in `svi-fit.ts`, under constraints in `constrained.ts`), its
  * three-parameter form (`natural.ts`) and a mixture of lognormals (`mixture.ts`); `curve.ts` is what all of them answer.
- * Imports distributions and implied.
+ * Imports distributions, models and implied.
  */
 export {
   CURVE_KINDS,
@@ -22,7 +22,17 @@ export { fitCurve, fitCurveTo, judged, type CurveFit } from './fit';
 export { fitPoints, type CurvePoints, type FitPoints } from './points';
 export type { VarianceAt } from './svi';
 export { isCrossed, withoutCalendarArbitrage, type FittedCurve } from './calendar';
-export { callDelta, deltaSkew, logMoneynessAtDelta, type DeltaSkew } from './delta';
+export {
+  callDelta,
+  deltaSkew,
+  leanOf,
+  logMoneynessAtDelta,
+  slopePerTenDelta,
+  type DeltaSkew,
+  type Lean,
+} from './delta';
+export { listedPair, PAIR_UNITS, pairOn, pairStrikes, type EquidistantPair, type PairUnit } from './pair';
+export { quantileOf, quantileRows, reaches, standardizedVols } from './past';
 export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
 export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';

@@ -5,7 +5,7 @@
   import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { ExportDialog, provideShown } from '$lib/exports';
-  import { BottomLine, CloseUp, Find, Keys, listenForKeys, Rail, Tideline, TopBar } from '$lib/frame';
+  import { BottomLine, CloseUp, Find, Keys, listenForKeys, PlayedContract, Rail, Tideline, TopBar } from '$lib/frame';
   import { provideWorkbench, readContext, useTheme } from '$lib/state';
 
   let { children }: { children: Snippet } = $props();
@@ -21,9 +21,8 @@
   let showsExport = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
 
-  /** The address follows when the picture is there; while a moment plays it need not follow every step. */
+  /** The address follows when the picture is there; while it plays, when it rests. */
   const ADDRESS_DELAY = 150;
-  const PLAYING_DELAY = 400;
 
   const view = $derived(page.url.pathname.slice(1));
   const hasCloseUp = $derived(view === 'chain' || view === 'surface');
@@ -40,11 +39,8 @@
 
   $effect(() => {
     const { query } = bench;
-    if (!isReady || query === location.search) return;
-    const timer = setTimeout(
-      () => replaceState(`${location.pathname}${query}`, {}),
-      bench.isPlaying ? PLAYING_DELAY : ADDRESS_DELAY,
-    );
+    if (!isReady || bench.player.isPlaying || query === location.search) return;
+    const timer = setTimeout(() => replaceState(`${location.pathname}${query}`, {}), ADDRESS_DELAY);
     return () => clearTimeout(timer);
   });
 
@@ -84,7 +80,9 @@
             <PanelRightOpen size={16} />
           </button>
         {:else}
-          <div class="flex w-[274px] flex-none xl:w-[292px]"><CloseUp onfold={() => fold(true)} /></div>
+          <div class="flex w-[274px] flex-none xl:w-[292px]">
+            {#if bench.frame}<PlayedContract />{:else}<CloseUp onfold={() => fold(true)} />{/if}
+          </div>
         {/if}
       {/if}
     </div>

@@ -5,11 +5,14 @@
   import { untrack } from 'svelte';
   import { offerTable } from '$lib/exports/shown';
   import { headsOf, tabbed, textsOf } from '$lib/tables/data-table';
-  import { CONFIG, type Figure } from './figure';
+  import { CONFIG, MONO, type Figure } from './figure';
+  import { drawMoving, type Moving } from './moving';
   import { inTurn, loadPlotly } from './plotly';
 
   interface Props {
     figure: Figure;
+    /** What is drawn on the figure's axes in place of its traces while it plays; null at rest. */
+    moving?: Moving | null;
     /** What its figures are called as a file. */
     name: string;
     /** What the chart shows, for those who do not see it. */
@@ -20,7 +23,7 @@
     onchoose?: (mark: unknown[]) => void;
   }
 
-  let { figure, name, label, onpoint, onchoose }: Props = $props();
+  let { figure, moving = null, name, label, onpoint, onchoose }: Props = $props();
 
   // A chart keeps its name as long as it lives; what it shows changes.
   offerTable(
@@ -75,6 +78,24 @@
     return () => (isWanted = false);
   });
 
+  let canvas = $state<HTMLCanvasElement>();
+  const isMoving = $derived(moving !== null);
+
+  $effect(() => {
+    if (!canvas || !moving) return;
+    const { width, height } = size;
+    const context = canvas.getContext('2d');
+    if (!context || width === 0) return;
+    const ratio = devicePixelRatio;
+    // A new size clears the canvas and costs an allocation.
+    if (canvas.width !== Math.round(width * ratio) || canvas.height !== Math.round(height * ratio)) {
+      canvas.width = Math.round(width * ratio);
+      canvas.height = Math.round(height * ratio);
+    }
+    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    drawMoving(context, moving, figure.layout, size, `11px ${MONO}`);
+  });
+
   function draw(loaded: Plotly, target: HTMLDivElement, data: Figure['data'], layout: Figure['layout']): void {
     const isFirst = !isDrawn;
     isDrawn = true;
@@ -106,7 +127,16 @@
 </script>
 
 <figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label} oncopy={copy}>
-  <div bind:this={element} class="absolute inset-0" class:invisible={asTable} data-testid="plot"></div>
+  <div
+    bind:this={element}
+    class="absolute inset-0"
+    class:invisible={asTable}
+    class:only-axes={isMoving}
+    data-testid="plot"
+  ></div>
+  {#if isMoving && !asTable}
+    <canvas bind:this={canvas} class="pointer-events-none absolute inset-0 size-full" data-testid="moving"></canvas>
+  {/if}
   {#if asTable}
     {@const table = figure.table()}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -141,3 +171,9 @@
     {#if asTable}<ChartLine size={14} />{:else}<Table size={14} />{/if}
   </button>
 </figure>
+
+<style>
+  .only-axes :global(:is(.scatterlayer, .shapelayer, .infolayer .annotation)) {
+    visibility: hidden;
+  }
+</style>

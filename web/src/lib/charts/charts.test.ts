@@ -7,8 +7,9 @@ import { densityFigure, densitySentence, lawsOfSlice } from './density';
 import { depthColor } from './depth';
 import { HeldRange } from './figure';
 import { linePath } from './line-path';
-import { axisValue, skewFigure, skewPoints } from './skew';
-import { comingEvents, termFigure, termSlices } from './term';
+import { axisValue } from './curve-line';
+import { skewFigure, skewPoints } from './skew';
+import { comingEvents, holdTerm, readVol, termExpiries, termFigure, termLines, termMoving, timedEvents } from './term';
 
 const calendar = calendarById('MRX');
 const snapshot = makeSnapshot();
@@ -67,6 +68,7 @@ describe('skew', () => {
     scale: 'vol' as const,
     isLog: false,
     hasMisses: false,
+    band: null,
     hidden: [],
     lit,
     framed: 1,
@@ -139,16 +141,16 @@ describe('skew', () => {
   it('the standardized axis counts deviations from the forward', () => {
     const slice = snapshot.slices[1]!;
     const { forward, atmVol, years } = slice.fit;
-    expect(axisValue('standardized', forward, slice)).toBe(0);
-    expect(axisValue('standardized', forward * Math.exp(atmVol * Math.sqrt(years)), slice)).toBeCloseTo(1, 12);
-    expect(axisValue('strike', 94, slice)).toBe(94);
+    expect(axisValue('standardized', forward, slice.fit)).toBe(0);
+    expect(axisValue('standardized', forward * Math.exp(atmVol * Math.sqrt(years)), slice.fit)).toBeCloseTo(1, 12);
+    expect(axisValue('strike', 94, slice.fit)).toBe(94);
   });
   it('the other axes: per cent of the forward, its logarithm, the delta of the call with high ones at the left', () => {
     const slice = snapshot.slices[1]!;
     const { forward, curve } = slice.fit;
-    expect(axisValue('forward', forward, slice)).toBeCloseTo(100, 12);
-    expect(axisValue('log', forward * Math.E, slice)).toBeCloseTo(1, 12);
-    expect(axisValue('delta', 94, slice)).toBeCloseTo(100 * callDelta(curve!, Math.log(94 / forward)), 12);
+    expect(axisValue('forward', forward, slice.fit)).toBeCloseTo(100, 12);
+    expect(axisValue('log', forward * Math.E, slice.fit)).toBeCloseTo(1, 12);
+    expect(axisValue('delta', 94, slice.fit)).toBeCloseTo(100 * callDelta(curve!, Math.log(94 / forward)), 12);
     const { layout } = skewFigure({ ...input, axis: 'delta', ranges: ranges() });
     const [left, right] = layout.xaxis!.range as [number, number];
     expect(left).toBeGreaterThan(right);
@@ -197,29 +199,80 @@ describe('term structure', () => {
     { date: '2031-03-25', start: null, title: 'Dividend', kind: 'dividend cash', amount: 1 },
     { date: '2032-01-01', start: null, title: 'Far', kind: 'results', amount: null },
   ];
-  const input = { snapshot, ghost: null, calendar, weeklies: true, events, realizedVol: 0.15, lit, tokens: TOKENS };
-  it('takes weeklies in or out', () => {
-    expect(termSlices(snapshot, calendar, true)).toHaveLength(3);
-    expect(termSlices(snapshot, calendar, false).map((slice) => slice.expiry)).toEqual(['2031-04-17', '2031-06-19']);
+  const timed = timedEvents(events, calendar);
+  const fits = snapshot.slices.map(({ fit }) => fit);
+  const input = {
+    symbol: 'TEST',
+    instant: ASOF,
+    expiries: fits,
+    ghost: null,
+    calendar,
+    classes: ['weekly', 'monthly', 'quarterly'] as const,
+    reading: 'atm' as const,
+    layers: ['realized'] as const,
+    events: timed,
+    realizedVol: (sessions: number) => 0.1 + sessions / 1000,
+    litExpiry: '2031-04-17',
+    band: null,
+    tokens: TOKENS,
+  };
+  it('takes the classes of expiries that are wanted', () => {
+    const of = (...classes: ('weekly' | 'monthly' | 'quarterly')[]) =>
+      termExpiries(fits, calendar, classes).map(({ expiry }) => expiry);
+    expect(of('weekly', 'monthly', 'quarterly')).toHaveLength(3);
+    expect(of('monthly', 'quarterly')).toEqual(['2031-04-17', '2031-06-19']);
+    expect(of('quarterly')).toEqual(['2031-06-19']);
   });
   it('events ahead, before the last expiry', () => {
-    const coming = comingEvents(events, ASOF, 98, calendar);
+    const coming = comingEvents(timed, ASOF, 98);
     expect(coming.map((event) => event.title)).toEqual(['Decision', 'Dividend']);
     expect(coming[0]!.days).toBeCloseTo((Date.parse('2031-03-20T15:00Z') - ASOF) / 86_400_000, 9);
   });
-  it('draws ATM vols, realized vol, announcements without dividends, and the lit expiry larger', () => {
+  it('draws ATM vols, realized vols, announcements without dividends, and the lit expiry larger', () => {
     const { data, layout, table } = termFigure({ ...input, ranges: ranges() });
-    const line = traces(data)[1]!;
-    expect(line.y).toEqual(snapshot.slices.map(({ fit }) => 100 * fit.atmVol));
-    expect((line.marker as unknown as { size: number[] }).size).toEqual([8, 12, 8]);
-    expect(layout.shapes).toHaveLength(2);
-    expect(layout.annotations!.map((annotation) => annotation.text)).toEqual(['◆ rates', 'realized 20 d 15.0']);
+    const drawn = traces(data);
+    const vols = drawn.find(({ mode }) => mode === 'lines+markers')!;
+    expect(vols.y).toEqual(fits.map(({ atmVol }) => 100 * atmVol));
+    expect((vols.marker as unknown as { size: number[] }).size).toEqual([8, 12, 8]);
+    expect(drawn[1]!.y).toEqual(fits.map(({ sessions }) => 100 * (0.1 + sessions / 1000)));
+    expect(layout.shapes).toHaveLength(1);
+    expect(layout.annotations!.map((annotation) => annotation.text)).toEqual(['◆ rates', 'realized']);
     expect(table().rows.map((row) => row[0])).toEqual(['2031-03-27', '2031-04-17', '2031-06-19']);
   });
-  it('does without a realized vol that is not held', () => {
-    const { layout } = termFigure({ ...input, realizedVol: NaN, events: [], ranges: ranges() });
+  it('does without realized vols that are not held', () => {
+    const { layout } = termFigure({ ...input, realizedVol: () => NaN, events: [], ranges: ranges() });
     expect(layout.shapes).toEqual([]);
     expect(layout.annotations).toEqual([]);
+  });
+  it('forward vols as steps keep the variance of every expiry', () => {
+    const { steps } = termLines({ ...input, layers: ['steps'] });
+    let variance = 0;
+    fits.forEach(({ years, atmVol }, i) => {
+      const from = fits[i - 1]?.years ?? 0;
+      variance += (steps.vols[2 * i]! / 100) ** 2 * (years - from);
+      expect(steps.vols[2 * i + 1]).toBe(steps.vols[2 * i]);
+      expect(variance).toBeCloseTo(atmVol ** 2 * years, 12);
+    });
+  });
+  it('reads the vol of any delta, and of fixed days between expiries', () => {
+    const fit = fits[1]!;
+    expect(readVol(fit, 'put25')).toBeCloseTo(fit.atmVol + fit.butterfly25 - fit.riskReversal25 / 2, 9);
+    expect(readVol(fit, 'call25')).toBeCloseTo(fit.atmVol + fit.butterfly25 + fit.riskReversal25 / 2, 9);
+    const { maturities } = termLines({ ...input, layers: ['maturities'] });
+    expect(maturities.days).toEqual([7, 30, 60, 90]);
+    expect(maturities.vols[1]).toBeCloseTo(100 * snapshot.measures.iv30!, 9);
+  });
+  it('moves on the axes that it holds', () => {
+    const held = ranges();
+    const lines = termLines(input);
+    const far = { ...lines, vols: { days: [1, 900], vols: [5, 60] } };
+    const { x, y } = holdTerm({ ...input, ranges: held }, [lines, far]);
+    expect(x[1]).toBeGreaterThan(Math.log10(900));
+    const { layout } = termFigure({ ...input, ranges: held });
+    expect([layout.xaxis!.range, layout.yaxis!.range]).toEqual([x, y]);
+    const moving = termMoving({ ...input, ranges: held }, lines);
+    expect(moving.lines.find(({ dotColors }) => dotColors)!.y).toEqual(lines.vols.vols);
+    expect(moving.lines.at(-1)!.x).toEqual([fits[1]!.days]);
   });
 });
 

@@ -5,7 +5,20 @@
 export { default as Chart } from './Chart.svelte';
 export { densityFigure, densitySentence, lawsOf, lawsOfSlice, type Laws } from './density';
 export { depthColor } from './depth';
+export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
 export { historyFigure, historyPoints, seriesOf, ESTIMATOR_NAMES } from './history';
-export { skewFigure } from './skew';
-export { comingEvents, termFigure, termSlices } from './term';
+export type { Moving } from './moving';
+export { holdSkew, skewFigure, skewMoving, type SkewView } from './skew';
+export {
+  comingEvents,
+  holdTerm,
+  readVol,
+  termExpiries,
+  termFigure,
+  termLines,
+  termMoving,
+  timedEvents,
+  type TermExpiry,
+  type TermInput,
+} from './term';

@@ -1,13 +1,17 @@
-import { callDelta, curveVol } from '@umwelt/core';
+import { curveVol, quantileOf } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
+import type { Band, CurveExpiry, Frame } from '$lib/film';
 import { figures, shortDay } from '$lib/formats';
 import type { Axis, SkewScale, SkewSides } from '$lib/state/context';
 import { centreOf, type Focus } from '$lib/state/focus';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
+import { bandAreas, bandTraces } from './band';
+import { axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
+import type { Moving } from './moving';
 
 export interface SkewInput {
   snapshot: LoadedSnapshot;
@@ -25,9 +29,14 @@ export interface SkewInput {
   framed: number;
   /** Whether the quotes of the other expiries are drawn: while the moment moves their lines are enough. */
   isDetailed: boolean;
+  /** What the past gave at the focused expiry's time, at deviations from the forward. */
+  band: Band | null;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
 }
+
+/** What the moving skew needs beside its frame. */
+export type SkewView = Pick<SkewInput, 'axis' | 'scale' | 'isLog' | 'hidden' | 'tokens' | 'ranges'>;
 
 interface Point {
   strike: number;
@@ -36,10 +45,6 @@ interface Point {
   mid: number;
   ask: number;
 }
-
-const CURVE_POINTS = 61;
-/** Far wings of near expiries would flatten everything else; they are cut at this many deviations. */
-const MOST_DEVIATIONS = 4;
 
 /** The quotes of an expiry that have a vol, of the sides that are wanted. */
 export function skewPoints(slice: FittedSlice, values: ValuedSlice, sides: SkewSides = 'otm'): Point[] {
@@ -67,50 +72,19 @@ function asidePoints({ strike, fit }: FittedSlice, values: ValuedSlice): Point[]
   });
 }
 
-/** Where a strike stands on an axis; deltas are those of the call on the forward, in per cent. */
-export function axisValue(axis: Axis, strike: number, { fit }: Pick<FittedSlice, 'fit'>): number {
-  const k = Math.log(strike / fit.forward);
-  switch (axis) {
-    case 'strike':
-      return strike;
-    case 'forward':
-      return (100 * strike) / fit.forward;
-    case 'log':
-      return k;
-    case 'standardized':
-      return k / (fit.atmVol * Math.sqrt(fit.years));
-    case 'delta':
-      return fit.curve ? 100 * callDelta(fit.curve, k) : NaN;
-  }
+/** The first and the last strike of an expiry. */
+function reachOf({ strike }: Pick<FittedSlice, 'strike'>): [number, number] | null {
+  return strike.length > 0 ? [strike[0]!, strike.at(-1)!] : null;
 }
 
-/** A vol as it stands upright: in points, or as total variance. */
-function upright(scale: SkewScale, vol: number, years: number): number {
-  return scale === 'vol' ? 100 * vol : vol * vol * years;
-}
-
-function curveLine(slice: FittedSlice, axis: Axis, scale: SkewScale): { x: number[]; y: number[] } {
-  const { fit, strike } = slice;
-  if (!fit.curve || strike.length === 0) return { x: [], y: [] };
-  const reach = MOST_DEVIATIONS * fit.atmVol * Math.sqrt(fit.years);
-  const from = Math.max(Math.log(strike[0]! / fit.forward), -reach);
-  const to = Math.min(Math.log(strike.at(-1)! / fit.forward), reach);
-  const x: number[] = [];
-  const y: number[] = [];
-  for (let i = 0; i < CURVE_POINTS; i++) {
-    const k = from + ((to - from) * i) / (CURVE_POINTS - 1);
-    x.push(axisValue(axis, fit.forward * Math.exp(k), slice));
-    y.push(upright(scale, curveVol(fit.curve, k), fit.years));
-  }
-  return { x, y };
-}
+const lineOf = (slice: FittedSlice, axis: Axis, scale: SkewScale) => curveLine(slice.fit, reachOf(slice), axis, scale);
 
 /** An expiry as it is drawn. */
 interface Drawn {
   slice: FittedSlice;
   points: readonly Point[];
   isFocus: boolean;
-  curve: { x: number[]; y: number[] };
+  curve: CurveLine;
   color: string;
 }
 
@@ -124,8 +98,8 @@ function quotes(drawn: readonly Drawn[], { axis, scale }: SkewInput, barColor: s
       ...point,
       color,
       expiry: slice.expiry,
-      x: axisValue(axis, point.strike, slice),
-      at: (vol: number) => upright(scale, vol, slice.fit.years),
+      x: axisValue(axis, point.strike, slice.fit),
+      at: (vol: number) => upright(scale, vol, slice.fit),
     })),
   );
   const opacity = isFocus ? 1 : 0.5;
@@ -174,7 +148,7 @@ function litMark(
 ): Pick<Layout, 'shapes' | 'annotations'> {
   const { lit, tokens, axis } = input;
   if (!lit) return { shapes: [], annotations: [] };
-  const x = axisValue(axis, lit.strike, slice);
+  const x = axisValue(axis, lit.strike, slice.fit);
   const vol = point?.side === lit.side ? ` · ${figures.vol(point.mid)} %` : '';
   return {
     shapes: [vertical(x, tokens.focus, 'solid') as Shape],
@@ -204,8 +178,8 @@ function asides(slice: FittedSlice, values: ValuedSlice, { axis, scale, tokens }
   return {
     type: 'scatter',
     mode: 'markers',
-    x: points.map(({ strike }) => axisValue(axis, strike, slice)),
-    y: points.map(({ mid }) => upright(scale, mid, slice.fit.years)),
+    x: points.map(({ strike }) => axisValue(axis, strike, slice.fit)),
+    y: points.map(({ mid }) => upright(scale, mid, slice.fit)),
     customdata: points.map(({ strike, side }) => [slice.expiry, strike, side, 'aside']) as never,
     text: points.map(({ strike, side }) => `${figures.strike(strike)} ${side}: set aside`),
     hovertemplate: '%{text}<extra></extra>',
@@ -221,7 +195,7 @@ function misses({ slice, points, color }: Drawn, axis: Axis): Data {
     type: 'scatter',
     mode: 'markers',
     yaxis: 'y2',
-    x: held.map(({ strike }) => axisValue(axis, strike, slice)),
+    x: held.map(({ strike }) => axisValue(axis, strike, slice.fit)),
     y: held.map(({ mid, curve }) => 100 * (mid - curve)),
     error_y: {
       type: 'data',
@@ -241,6 +215,99 @@ function misses({ slice, points, color }: Drawn, axis: Axis): Data {
   };
 }
 
+/** What the held ranges of the skew are for. */
+function skewKey(
+  { axis, scale, isLog, hidden }: Pick<SkewView, 'axis' | 'scale' | 'isLog' | 'hidden'>,
+  symbol: string,
+  framed: string | undefined,
+): string {
+  return `${symbol} ${axis} ${scale} ${isLog} ${framed} ${hidden.join()}`;
+}
+
+const xMargin = (axis: Axis) => (axis === 'delta' ? 0.03 : 0.12);
+
+/** Where the places of a band stand on the axes of an expiry, and how its vols do. */
+function bandPlace(band: Band, expiry: Drawable, { axis, scale }: Pick<SkewView, 'axis' | 'scale'>) {
+  const deviation = expiry.atmVol * Math.sqrt(expiry.years);
+  const x = Array.from(band.at, (z) => axisValue(axis, expiry.forward * Math.exp(z * deviation), expiry));
+  // A band of shapes is over the money already.
+  const y = (vol: number) => (scale === 'variance' ? upright(scale, vol, expiry) : 100 * vol);
+  return { x, y };
+}
+
+const frameLine = (one: CurveExpiry, { axis, scale }: Pick<SkewView, 'axis' | 'scale'>, points?: number) =>
+  curveLine(one, Number.isFinite(one.lowest + one.highest) ? [one.lowest, one.highest] : null, axis, scale, points);
+
+/** Share of the heights of all curves that the axis holds, where the focused one does not need more. */
+const MOST_HELD = 0.98;
+/** Points of a curve that tell how far it reaches. */
+const FEW_POINTS = 13;
+
+/**
+ * Lets the axes of the skew reach as far as the curves of some frames, so that they hold still while these play.
+ *
+ * @param framed the expiry that the picture is made for
+ * @param focusOf position of the focused expiry of a frame
+ */
+export function holdSkew(
+  view: SkewView,
+  framed: string | undefined,
+  frames: readonly Frame[],
+  focusOf: (frame: Frame) => number,
+): void {
+  const [first] = frames;
+  if (!first) return;
+  const key = skewKey(view, first.symbol, framed);
+  const focused = frames.flatMap((frame) => frame.expiries[focusOf(frame)] ?? []);
+  const x = view.ranges.x.of(
+    key,
+    focused.flatMap((one) => frameLine(one, view, FEW_POINTS).x),
+    xMargin(view.axis),
+  );
+  const heights = (one: CurveExpiry) => {
+    const line = frameLine(one, view, FEW_POINTS);
+    return line.y.filter((_, i) => line.x[i]! >= x[0] && line.x[i]! <= x[1]);
+  };
+  const others = frames
+    .flatMap(({ expiries }) => expiries.filter(({ expiry }) => !view.hidden.includes(expiry)).flatMap(heights))
+    .filter(Number.isFinite)
+    .sort((a, b) => a - b);
+  // The wings of the nearest expiries on a few days would flatten all the others.
+  const inView = [...focused.flatMap(heights), ...[1 - MOST_HELD, MOST_HELD].map((share) => quantileOf(others, share))];
+  view.ranges.y.of(key, view.isLog ? inView.map(Math.log10) : inView);
+}
+
+/** The curves of a frame as they move on held axes. */
+export function skewMoving(
+  frame: Frame,
+  ghost: readonly FittedSlice[] | null,
+  focus: number,
+  view: SkewView & Pick<SkewInput, 'band'>,
+): Moving {
+  const { axis, hidden, tokens, band } = view;
+  const focused = frame.expiries[focus];
+  const visible = frame.expiries.filter((one, i) => one.curve && i !== focus && !hidden.includes(one.expiry));
+  const ghostOf = focused && ghost?.find(({ expiry }) => expiry === focused.expiry);
+  const place = band && focused && bandPlace(band, focused, view);
+  return {
+    areas: band && place ? bandAreas(band, place.x, place.y, tokens) : [],
+    lines: [
+      ...visible.map((one) => ({ ...frameLine(one, view), color: depthColor(one.days, tokens), width: 1.3 })),
+      ...(focused ? [{ ...frameLine(focused, view), color: depthColor(focused.days, tokens), width: 2.4 }] : []),
+      ...(ghostOf ? [{ ...lineOf(ghostOf, axis, view.scale), color: tokens.faint, width: 1.6, isDashed: true }] : []),
+    ],
+    uprights: focused
+      ? [
+          {
+            x: axisValue(axis, focused.forward, focused),
+            color: tokens.ink,
+            text: `forward ${figures.fixed(focused.forward, 2)}`,
+          },
+        ]
+      : [],
+  };
+}
+
 /** The skew of the expiries that are not left out, with the focused one before the others. */
 export function skewFigure(input: SkewInput): Figure {
   const { snapshot, values, ghost, axis, scale, sides, hidden, lit, tokens, ranges } = input;
@@ -249,16 +316,18 @@ export function skewFigure(input: SkewInput): Figure {
       slice,
       points: skewPoints(slice, values[i]!, sides),
       isFocus: i === lit?.slice,
-      curve: curveLine(slice, axis, scale),
+      curve: lineOf(slice, axis, scale),
     }))
     .filter(({ slice, isFocus }) => slice.fit.curve && (isFocus || !hidden.includes(slice.expiry)))
     .map((drawn): Drawn => ({ ...drawn, color: depthColor(drawn.slice.fit.days, tokens) }));
   const others = visible.filter(({ isFocus }) => !isFocus);
   const focused = visible.find(({ isFocus }) => isFocus);
   const ghostSlice = focused && ghost?.slices.find((slice) => slice.expiry === focused.slice.expiry);
-  const ghostCurve = ghostSlice ? curveLine(ghostSlice, axis, scale) : { x: [], y: [] };
+  const ghostCurve = ghostSlice ? lineOf(ghostSlice, axis, scale) : { x: [], y: [] };
   const hasMisses = input.hasMisses && focused !== undefined;
+  const place = input.band && focused && bandPlace(input.band, focused.slice.fit, input);
   const data: Data[] = [
+    ...(input.band && place ? bandTraces(input.band, place.x, place.y, tokens) : []),
     ...others.map(({ curve, color }) => line(curve.x, curve.y, color, 1.3)),
     ...quotes(input.isDetailed ? others : [], input, tokens.faint, false),
     ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
@@ -272,17 +341,17 @@ export function skewFigure(input: SkewInput): Figure {
     data.push({
       type: 'scatter',
       mode: 'markers',
-      x: [axisValue(axis, litPoint.strike, focused.slice)],
-      y: [upright(scale, litPoint.mid, focused.slice.fit.years)],
+      x: [axisValue(axis, litPoint.strike, focused.slice.fit)],
+      y: [upright(scale, litPoint.mid, focused.slice.fit)],
       marker: { symbol: litPoint.side === 'put' ? 'triangle-down' : 'triangle-up', size: 11, color: tokens.focus },
       hoverinfo: 'skip',
     });
   }
   const mark = focused ? litMark(focused.slice, litPoint, input) : { shapes: [], annotations: [] };
-  const forward = focused ? axisValue(axis, centreOf(snapshot, focused.slice), focused.slice) : null;
+  const forward = focused ? axisValue(axis, centreOf(snapshot, focused.slice), focused.slice.fit) : null;
   const framed = snapshot.slices[input.framed];
-  const key = `${snapshot.symbol} ${axis} ${scale} ${input.isLog} ${framed?.expiry} ${hidden.join()}`;
-  const x = ranges.x.of(key, framed ? curveLine(framed, axis, scale).x : [], axis === 'delta' ? 0.03 : 0.12);
+  const key = skewKey(input, snapshot.symbol, framed?.expiry);
+  const x = ranges.x.of(key, framed ? lineOf(framed, axis, scale).x : [], xMargin(axis));
   const inView = [...visible.map(({ curve }) => curve), ghostCurve].flatMap((curve) =>
     curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );

@@ -1,22 +1,48 @@
-import { expiryClass, instantOf, MILLISECONDS_PER_DAY, type Calendar } from '@umwelt/core';
+import {
+  constantMaturityVol,
+  curveVol,
+  expiryClass,
+  forwardVol,
+  instantOf,
+  logMoneynessAtDelta,
+  MILLISECONDS_PER_DAY,
+  type Calendar,
+  type ExpiryClass,
+} from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
-import { figures, shortDay } from '$lib/formats';
+import type { Band, CurveExpiry } from '$lib/film';
+import { figures, readingWords, shortDay } from '$lib/formats';
 import type { MarketEvent } from '$lib/state/api';
-import type { Focus } from '$lib/state/focus';
+import type { TermLayer, TermReading } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import type { FittedSlice, LoadedSnapshot } from '$lib/workers';
+import { bandAreas, bandTraces } from './band';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
+import type { Moving } from './moving';
+
+/** An expiry as the term structure takes it. */
+export type TermExpiry = Pick<
+  CurveExpiry,
+  'expiry' | 'years' | 'days' | 'sessions' | 'curve' | 'atmVol' | 'expiryAside'
+>;
 
 export interface TermInput {
-  snapshot: LoadedSnapshot;
-  ghost: LoadedSnapshot | null;
+  symbol: string;
+  instant: number;
+  expiries: readonly TermExpiry[];
+  ghost: readonly TermExpiry[] | null;
   calendar: Calendar;
-  weeklies: boolean;
-  events: readonly MarketEvent[];
-  realizedVol: number;
-  lit: Focus | null;
+  classes: readonly ExpiryClass[];
+  reading: TermReading;
+  layers: readonly TermLayer[];
+  events: readonly TimedEvent[];
+  /** Realized vol over so many of the last sessions, a decimal; NaN where too few are held. */
+  realizedVol: (sessions: number) => number;
+  litExpiry: string | null;
+  band: Band | null;
+  /** Whether expiries move under the axis, which then has ticks of its own. */
+  isPlaying?: boolean;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
 }
@@ -24,82 +50,248 @@ export interface TermInput {
 const MOST_EVENTS = 2;
 /** Days between labelled expiries, as a ratio: nearer ones would overprint on the logarithmic axis. */
 const LABEL_RATIO = 1.32;
+const FIXED_TICKS = [1, 7, 14, 30, 60, 90, 180, 360];
+/** The maturities of the constant-maturity vols, in days. */
+const MATURITIES = [7, 30, 60, 90, 180, 360];
+const DAYS_PER_YEAR = 365;
 
-/** The expiries of the term structure: those with a curve that are in use, weeklies in or out. */
-export function termSlices(snapshot: LoadedSnapshot, calendar: Calendar, weeklies: boolean): FittedSlice[] {
-  return snapshot.slices.filter(
-    ({ fit, expiry }) =>
-      fit.curve && fit.expiryAside === null && fit.days > 0 && (weeklies || expiryClass(calendar, expiry) !== 'weekly'),
+/** The expiries of the term structure: those with a curve that are in use, of the classes that are wanted. */
+export function termExpiries<T extends TermExpiry>(
+  expiries: readonly T[],
+  calendar: Calendar,
+  classes: readonly ExpiryClass[],
+): T[] {
+  return expiries.filter(
+    ({ curve, expiryAside, days, expiry }) =>
+      curve && expiryAside === null && days > 0 && classes.includes(expiryClass(calendar, expiry)),
   );
+}
+
+/** The vol of an expiry that a reading means, a decimal. */
+export function readVol({ curve, atmVol }: Pick<TermExpiry, 'curve' | 'atmVol'>, reading: TermReading): number {
+  if (reading === 'atm') return atmVol;
+  if (!curve) return NaN;
+  const delta = Number(reading.replace(/\D/g, '')) / 100;
+  return curveVol(curve, logMoneynessAtDelta(curve, reading.startsWith('put') ? 1 - delta : delta));
+}
+
+/** An event with its moment: that of the open of its day where the day is all that is known. */
+export interface TimedEvent {
+  title: string;
+  kind: string;
+  at: number;
+}
+
+/** Events with their moments, which take too long to find to be found at every step. */
+export function timedEvents(events: readonly MarketEvent[], calendar: Calendar): TimedEvent[] {
+  return events.map(({ date, start, title, kind }) => ({
+    title,
+    kind,
+    at: start ? Date.parse(start) : instantOf(calendar, date, calendar.open),
+  }));
 }
 
 /** Announcements still to come before the last expiry, with the days until them. */
 export function comingEvents(
-  events: readonly MarketEvent[],
+  events: readonly TimedEvent[],
   instant: number,
   lastDays: number,
-  calendar: Calendar,
 ): { title: string; kind: string; days: number }[] {
-  return events.flatMap(({ date, start, title, kind }) => {
-    const at = start ? Date.parse(start) : instantOf(calendar, date, calendar.open);
+  return events.flatMap(({ at, title, kind }) => {
     const days = (at - instant) / MILLISECONDS_PER_DAY;
     return days > 0 && days < lastDays ? [{ title, kind, days }] : [];
   });
 }
 
-function labelled(slices: readonly FittedSlice[]): number[] {
+function labelled(expiries: readonly TermExpiry[]): number[] {
   const labels: number[] = [];
-  for (const { fit } of slices) {
-    if (labels.length === 0 || fit.days / labels.at(-1)! >= LABEL_RATIO) labels.push(fit.days);
+  for (const { days } of expiries) {
+    if (labels.length === 0 || days / labels.at(-1)! >= LABEL_RATIO) labels.push(days);
   }
   return labels;
 }
 
-/** ATM vol by days to expiry, with realized vol, the ghost and what is announced. */
+interface TermLine {
+  days: number[];
+  /** In vol points. */
+  vols: number[];
+}
+
+/** Everything that the term structure draws as lines, in days and vol points. */
+export interface TermLines {
+  expiries: TermExpiry[];
+  vols: TermLine;
+  ghost: TermLine;
+  /** Level between two expiries, with the front's from today on. */
+  steps: TermLine;
+  maturities: TermLine;
+  realized: TermLine;
+}
+
+/** What days are from in a picture that cannot show none. */
+const FROM_DAYS = 0.5;
+
+function stepsOf(points: readonly { years: number; days: number; vol: number }[]): TermLine {
+  const line: TermLine = { days: [], vols: [] };
+  points.forEach((far, i) => {
+    const near = points[i - 1];
+    const vol = 100 * (near ? forwardVol(near, far) : far.vol);
+    line.days.push(near ? near.days : Math.min(FROM_DAYS, far.days), far.days);
+    line.vols.push(vol, vol);
+  });
+  return line;
+}
+
+/** The lines of the term structure. */
+export function termLines(
+  input: Pick<TermInput, 'expiries' | 'ghost' | 'calendar' | 'classes' | 'reading' | 'layers' | 'realizedVol'>,
+): TermLines {
+  const { calendar, classes, reading, layers } = input;
+  const pointsOf = (held: readonly TermExpiry[]) =>
+    termExpiries(held, calendar, classes).map((one) => ({
+      years: one.years,
+      days: one.days,
+      vol: readVol(one, reading),
+    }));
+  const lineOf = (points: readonly { days: number; vol: number }[]): TermLine => ({
+    days: points.map(({ days }) => days),
+    vols: points.map(({ vol }) => 100 * vol),
+  });
+  const none: TermLine = { days: [], vols: [] };
+  const expiries = termExpiries(input.expiries, calendar, classes);
+  const points = pointsOf(input.expiries);
+  const reach = points.at(-1)?.days ?? 0;
+  const maturities = MATURITIES.filter((days) => days <= reach).map((days) => ({
+    days,
+    vol: constantMaturityVol(points, days / DAYS_PER_YEAR),
+  }));
+  const matched = expiries
+    .filter(({ sessions }) => sessions > 1)
+    .map(({ days, sessions }) => ({ days, vol: input.realizedVol(sessions) }))
+    .filter(({ vol }) => Number.isFinite(vol));
+  return {
+    expiries,
+    vols: lineOf(points),
+    ghost: input.ghost ? lineOf(pointsOf(input.ghost)) : none,
+    steps: layers.includes('steps') ? stepsOf(points) : none,
+    maturities: layers.includes('maturities') ? lineOf(maturities) : none,
+    realized: layers.includes('realized') ? lineOf(matched) : none,
+  };
+}
+
+/** What the held ranges of the term structure are for. */
+const keyOf = ({ symbol, classes, reading }: Pick<TermInput, 'symbol' | 'classes' | 'reading'>) =>
+  `${symbol} ${classes.join()} ${reading}`;
+
+/** Lets the axes reach as far as the lines of other moments do. */
+export function holdTerm(
+  input: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'ranges'>,
+  all: readonly TermLines[],
+) {
+  const key = keyOf(input);
+  const days = all.flatMap(({ vols }) => vols.days.map(Math.log10));
+  const vols = all.flatMap(({ vols: { vols }, ghost, realized, steps, maturities }) => [
+    ...vols,
+    ...ghost.vols,
+    ...realized.vols,
+    ...steps.vols,
+    ...maturities.vols,
+  ]);
+  return { x: input.ranges.x.of(key, days, 0.05), y: input.ranges.y.of(key, vols.filter(Number.isFinite), 0.12) };
+}
+
+/** The term structure as it moves on held axes. */
+export function termMoving(input: TermInput, lines: TermLines): Moving {
+  const { tokens, band, litExpiry } = input;
+  const line = ({ days, vols }: TermLine, color: string, width: number, isDashed = false) => ({
+    x: days,
+    y: vols,
+    color,
+    width,
+    isDashed,
+  });
+  const lit = lines.expiries.findIndex(({ expiry }) => expiry === litExpiry);
+  return {
+    areas: band && input.layers.includes('band') ? bandAreas(band, [...band.at], (vol) => 100 * vol, tokens) : [],
+    lines: [
+      line(lines.ghost, tokens.faint, 1.4, true),
+      line(lines.realized, tokens.realized, 1.6, true),
+      line(lines.steps, tokens.soft, 1.2),
+      {
+        ...line(lines.vols, tokens.implied, 1.8),
+        dots: 4,
+        dotColors: lines.expiries.map(({ days }) => depthColor(days, tokens)),
+      },
+      ...(lit < 0
+        ? []
+        : [
+            {
+              x: [lines.vols.days[lit]!],
+              y: [lines.vols.vols[lit]!],
+              color: tokens.focus,
+              width: 0,
+              dots: 6,
+            },
+          ]),
+    ],
+  };
+}
+
+/** Vol by days to expiry, with realized vol, the ghost and what is announced. */
 export function termFigure(input: TermInput): Figure {
-  const { snapshot, ghost, calendar, weeklies, events, realizedVol, lit, tokens, ranges } = input;
-  const slices = termSlices(snapshot, calendar, weeklies);
-  const ghosts = ghost ? termSlices(ghost, calendar, weeklies) : [];
-  const lastDays = slices.at(-1)?.fit.days ?? 1;
-  const coming = comingEvents(events, snapshot.instant, lastDays, calendar)
+  const { instant, events, tokens, litExpiry, reading, layers, band } = input;
+  const lines = termLines(input);
+  const { expiries } = lines;
+  const coming = comingEvents(events, instant, expiries.at(-1)?.days ?? 1)
     .filter((event) => !event.kind.startsWith('dividend'))
     .slice(0, MOST_EVENTS);
-  const litSlice = lit ? snapshot.slices[lit.slice] : undefined;
-  const data: Data[] = [
-    {
+  const name = readingWords(reading);
+  const line = ({ days, vols }: TermLine, color: string, width: number, dash: 'solid' | 'dash', text?: string): Data =>
+    ({
       type: 'scatter',
       mode: 'lines',
-      x: ghosts.map(({ fit }) => fit.days),
-      y: ghosts.map(({ fit }) => 100 * fit.atmVol),
-      line: { color: tokens.faint, width: 1.4, dash: 'dash' },
-      hoverinfo: 'skip',
-    },
+      x: days,
+      y: vols,
+      line: { color, width, dash },
+      ...(text ? { hovertemplate: `${text} %{y:.2f} %<extra></extra>` } : { hoverinfo: 'skip' }),
+    }) as Data;
+  const { x, y } = holdTerm(input, [lines]);
+  const data: Data[] = [
+    ...(band && layers.includes('band') ? bandTraces(band, [...band.at], (vol) => 100 * vol, tokens) : []),
+    line(lines.ghost, tokens.faint, 1.4, 'dash'),
+    line(lines.realized, tokens.realized, 1.6, 'dash', 'realized over as many sessions'),
+    line(lines.steps, tokens.soft, 1.2, 'solid', 'forward vol'),
     {
       type: 'scatter',
       mode: 'lines+markers',
-      x: slices.map(({ fit }) => fit.days),
-      y: slices.map(({ fit }) => 100 * fit.atmVol),
-      customdata: slices.map(({ expiry }) => [expiry]) as never,
-      text: slices.map(
-        ({ expiry, fit }) =>
-          `${shortDay(expiry)} · ${figures.days(fit.days)} days<br>ATM ${figures.vol(fit.atmVol, 2)} %`,
+      x: lines.vols.days,
+      y: lines.vols.vols,
+      customdata: expiries.map(({ expiry }) => [expiry]) as never,
+      text: expiries.map(
+        ({ expiry, days }, i) =>
+          `${shortDay(expiry)} · ${figures.days(days)} days<br>${name} ${figures.fixed(lines.vols.vols[i]!, 2)} %`,
       ),
       hovertemplate: '%{text}<extra></extra>',
       line: { color: tokens.implied, width: 1.8 },
       marker: {
-        size: slices.map((slice) => (slice === litSlice ? 12 : 8)),
-        color: slices.map(({ fit }) => depthColor(fit.days, tokens)),
+        size: expiries.map(({ expiry }) => (expiry === litExpiry ? 12 : 8)),
+        color: expiries.map(({ days }) => depthColor(days, tokens)),
         line: {
-          color: slices.map((slice) => (slice === litSlice ? tokens.focus : tokens.panel)),
-          width: slices.map((slice) => (slice === litSlice ? 2.5 : 1)),
+          color: expiries.map(({ expiry }) => (expiry === litExpiry ? tokens.focus : tokens.panel)),
+          width: expiries.map(({ expiry }) => (expiry === litExpiry ? 2.5 : 1)),
         },
       },
     },
+    {
+      type: 'scatter',
+      mode: 'markers',
+      x: lines.maturities.days,
+      y: lines.maturities.vols,
+      text: lines.maturities.days.map((days) => `${days} days`),
+      hovertemplate: '%{text}, between expiries %{y:.2f} %<extra></extra>',
+      marker: { symbol: 'line-ns-open', size: 13, color: tokens.ink, line: { width: 1.6, color: tokens.ink } },
+    },
   ];
-  const hasRealized = Number.isFinite(realizedVol);
-  const key = `${snapshot.symbol} ${weeklies}`;
-  const vols = [...slices, ...ghosts].map(({ fit }) => 100 * fit.atmVol);
-  const [low, high] = ranges.y.of(key, hasRealized ? [...vols, 100 * realizedVol] : vols, 0.12);
   const shapes: Partial<Shape>[] = coming.map(({ days }) => ({
     type: 'line',
     x0: days,
@@ -109,20 +301,10 @@ export function termFigure(input: TermInput): Figure {
     y1: 1,
     line: { color: tokens.loss, width: 1, dash: 'dot' },
   }));
-  if (hasRealized) {
-    shapes.push({
-      type: 'line',
-      xref: 'paper',
-      x0: 0,
-      x1: 1,
-      y0: 100 * realizedVol,
-      y1: 100 * realizedVol,
-      line: { color: tokens.realized, width: 1.6, dash: 'dash' },
-    });
-  }
   const text = (content: Partial<Layout['annotations'][number]>, color: string) =>
     ({ showarrow: false, font: { family: MONO, size: 11, color }, ...content }) as Layout['annotations'][number];
-  const label = labelled(slices);
+  const label = input.isPlaying ? FIXED_TICKS : labelled(expiries);
+  const [realizedDays, realizedVol] = [lines.realized.days.at(-1), lines.realized.vols.at(-1)];
   return {
     data,
     layout: {
@@ -131,30 +313,25 @@ export function termFigure(input: TermInput): Figure {
       xaxis: {
         ...baseAxis(tokens),
         type: 'log',
-        range: ranges.x.of(
-          key,
-          slices.map(({ fit }) => Math.log10(fit.days)),
-          0.05,
-        ),
+        range: x,
         tickvals: label,
         ticktext: label.map((days) => figures.days(days)),
       },
-      yaxis: { ...baseAxis(tokens), range: [low, high], tickformat: '~f' },
+      yaxis: { ...baseAxis(tokens), range: y, tickformat: '~f' },
       shapes: shapes as Shape[],
       annotations: [
         ...coming.map(({ days, kind }) =>
           text({ x: Math.log10(days), y: 1, yref: 'paper', yanchor: 'bottom', text: `◆ ${kind}` }, tokens.loss),
         ),
-        ...(hasRealized
+        ...(realizedDays !== undefined && realizedVol !== undefined
           ? [
               text(
                 {
-                  xref: 'paper',
-                  x: 1,
+                  x: Math.log10(realizedDays),
                   xanchor: 'right',
-                  y: 100 * realizedVol,
-                  yanchor: 100 * realizedVol < (low + high) / 2 ? 'bottom' : 'top',
-                  text: `realized 20 d ${figures.vol(realizedVol)}`,
+                  y: realizedVol,
+                  yanchor: realizedVol < (lines.vols.vols.at(-1) ?? 0) ? 'top' : 'bottom',
+                  text: 'realized',
                 },
                 tokens.realized,
               ),
@@ -166,9 +343,18 @@ export function termFigure(input: TermInput): Figure {
       columns: [
         { name: 'expiry', type: 'day' },
         ...numberColumns(['days'], figures.days),
-        ...numberColumns(['atm_vol'], (value) => figures.vol(value, 2)),
+        ...numberColumns([reading === 'atm' ? 'atm_vol' : `vol_${reading}`, 'forward_vol', 'realized'], (value) =>
+          figures.vol(value, 2),
+        ),
       ],
-      rows: slices.map(({ expiry, fit }) => [expiry, fit.days, fit.atmVol]),
+      rows: expiries.map(({ expiry, days, years, sessions }, i) => {
+        const vol = lines.vols.vols[i]! / 100;
+        const near = expiries[i - 1];
+        const forward = near
+          ? forwardVol({ years: near.years, vol: lines.vols.vols[i - 1]! / 100 }, { years, vol })
+          : vol;
+        return [expiry, days, vol, forward, input.realizedVol(sessions)];
+      }),
     }),
   };
 }

@@ -8,7 +8,6 @@ import {
   historySentence,
   inWords,
   isSetAside,
-  leanOf,
   oddsSentence,
   rankWords,
   reasonWords,
@@ -45,9 +44,6 @@ describe('sentences', () => {
   });
   it('of nothing to lean', () => {
     expect(skewSentence([fit('2031-03-20', NaN)], fit('2031-03-20', NaN), null).lead).toBe('No skew.');
-  });
-  it('of the lean, with half a point as its limit', () => {
-    expect([-0.0051, 0.0049, 0.0051, NaN].map(leanOf)).toEqual(['put-rich', 'even', 'call-rich', 'even']);
   });
   it('of the term structure', () => {
     expect(whole(termSentence(-0.06, 0.54, 0.48, { title: 'Results', days: 7.6 }))).toBe(

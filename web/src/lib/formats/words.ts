@@ -1,4 +1,5 @@
 import {
+  leanOf,
   termState,
   type ContractView,
   type CurveKind,
@@ -39,15 +40,6 @@ export function inWords(number: number): string {
 
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
-/** Half a vol point: less than that leans to no side. */
-const EVEN = 0.005;
-
-/** Which side of the skew is dear: `put-rich`, `call-rich` or `even`. */
-export function leanOf(riskReversal: number): 'put-rich' | 'call-rich' | 'even' {
-  if (riskReversal < -EVEN) return 'put-rich';
-  return riskReversal > EVEN ? 'call-rich' : 'even';
-}
-
 function monthWords(month: { day: string; then: number; now: number } | null): string {
   if (!month || !Number.isFinite(month.then + month.now)) return '';
   return ` At 30 days RR is ${figures.volChange(month.now)}, on ${month.day} it was ${figures.volChange(month.then)}.`;
@@ -55,8 +47,8 @@ function monthWords(month: { day: string; then: number; now: number } | null): s
 
 /** How the skews lean, and how the one in focus has changed since another moment. */
 export function skewSentence(
-  fits: readonly ExpiryFit[],
-  focus: ExpiryFit,
+  fits: readonly Pick<ExpiryFit, 'riskReversal25'>[],
+  focus: Pick<ExpiryFit, 'riskReversal25' | 'expiry'>,
   before: { day: string; riskReversal25: number } | null,
   month: { day: string; then: number; now: number } | null = null,
 ): Sentence {
@@ -81,6 +73,29 @@ export function skewSentence(
   return { lead, rest: `${now}; on ${before.day} it ${was}.` };
 }
 
+/**
+ * Where the wings of a curve stand in the band of its past.
+ *
+ * @param band its places, and the shares of sessions that lay under what is now
+ * @param isShape whether wings are compared over the money
+ */
+export function bandWords(
+  { at, under, sessions }: { at: ArrayLike<number>; under: ArrayLike<number>; sessions: number },
+  isShape: boolean,
+): string {
+  const share = (deviations: number) => {
+    let nearest = 0;
+    for (let i = 1; i < at.length; i++) {
+      if (Math.abs(at[i]! - deviations) < Math.abs(at[nearest]! - deviations)) nearest = i;
+    }
+    return under[nearest]!;
+  };
+  const [put, call] = [share(-1), share(1)];
+  if (!Number.isFinite(put + call)) return '';
+  const what = isShape ? 'What it asks over the money one deviation' : 'Its vol one deviation';
+  return `${what} under is higher than in ${figures.percent(put, 0)} of ${figures.counted(sessions, 'session')}, over than in ${figures.percent(call, 0)}.`;
+}
+
 /** Which curve stands for an expiry. */
 export const CURVE_WORDS: Record<CurveKind, string> = {
   svi: 'raw SVI, five parameters',
@@ -95,6 +110,12 @@ export function fitLine({ curve, rmse, errorInHalfSpreads }: ExpiryFit): string 
   if (!curve) return 'no curve';
   const misses = `${figures.plusMinus(100 * rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
   return `${CURVE_NAMES[curve.kind]} ${misses}`;
+}
+
+/** A reading of the term structure in words. */
+export function readingWords(reading: string): string {
+  const [, side, delta] = /^(put|call)(\d+)$/.exec(reading) ?? [];
+  return side ? `${delta}-delta ${side}` : 'ATM';
 }
 
 /** The state of the term structure, and what stands ahead. */

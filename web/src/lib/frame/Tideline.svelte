@@ -52,7 +52,7 @@
     const isGhost =
       bench.ghostIndex >= 0 && Math.abs(xs[bench.ghostIndex]! - x) < REACH && bench.ghostIndex !== bench.index;
     dragged = isGhost ? 'ghost' : 'asof';
-    bench.isPlaying = false;
+    bench.player.isPlaying = false;
     strip.setPointerCapture(event.pointerId);
     moveTo(event);
   }
@@ -171,10 +171,10 @@
       <button
         class="kbd flex cursor-pointer items-center gap-1 kbd-xs"
         title="Play (space)"
-        aria-pressed={bench.isPlaying}
-        onclick={() => bench.togglePlay()}
+        aria-pressed={bench.player.isPlaying}
+        onclick={() => bench.player.toggle()}
       >
-        {#if bench.isPlaying}<Pause size={10} />pause{:else}<Play size={10} />play{/if}
+        {#if bench.player.isPlaying}<Pause size={10} />pause{:else}<Play size={10} />play{/if}
       </button>
       ·
       <button

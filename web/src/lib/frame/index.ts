@@ -5,6 +5,7 @@ export { default as BottomLine } from './BottomLine.svelte';
 export { default as CloseUp } from './CloseUp.svelte';
 export { default as Find } from './Find.svelte';
 export { default as Keys } from './Keys.svelte';
+export { default as PlayedContract } from './PlayedContract.svelte';
 export { default as Rail } from './Rail.svelte';
 export { default as Tideline } from './Tideline.svelte';
 export { default as TopBar } from './TopBar.svelte';

@@ -60,7 +60,7 @@ export function listenForKeys({ bench, open, find, exports, help, theme }: KeyAc
     ']': on(() => bench.step(1)),
     'Shift+{': on(() => bench.stepMoment(-1)),
     'Shift+}': on(() => bench.stepMoment(1)),
-    Space: on(() => bench.togglePlay()),
+    Space: on(() => bench.player.toggle()),
     m: on(() => bench.toggleGhost()),
     ArrowUp: on(() => bench.move('strike', 1)),
     ArrowDown: on(() => bench.move('strike', -1)),

@@ -9,9 +9,14 @@ import {
   COLUMN_SETS,
   DEFAULT_CONTEXT,
   ESTIMATORS,
+  EXPIRY_CLASSES,
+  PLAY_SPANS,
+  PLAY_SPEEDS,
+  PLAY_STEPS,
   QUOTES,
   readContext,
   WINDOWS,
+  TERM_LAYERS,
   writeContext,
   type Context,
 } from './context';
@@ -34,7 +39,14 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   isLog: fc.boolean(),
   hasMisses: fc.boolean(),
   panel: fc.constantFrom(...SURFACE_PANELS),
-  weeklies: fc.boolean(),
+  hasBand: fc.boolean(),
+  classes: fc.subarray([...EXPIRY_CLASSES], { minLength: 1 }),
+  reading: fc.constantFrom('atm' as const, 'put25' as const, 'call7' as const),
+  layers: fc.subarray([...TERM_LAYERS]),
+  speed: fc.constantFrom(...PLAY_SPEEDS),
+  playStep: fc.constantFrom(...PLAY_STEPS),
+  playSpan: fc.constantFrom(...PLAY_SPANS),
+  isLooping: fc.boolean(),
   hidden: fc.array(day, { maxLength: 4 }),
   estimator: fc.constantFrom(...ESTIMATORS),
   window: fc.constantFrom(...WINDOWS),
@@ -58,7 +70,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

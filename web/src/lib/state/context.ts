@@ -1,4 +1,4 @@
-import { BASES, type Basis } from '@umwelt/core';
+import { BASES, type Basis, type ExpiryClass } from '@umwelt/core';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -12,12 +12,36 @@ export const SKEW_SIDES = ['otm', 'call', 'put', 'both'] as const;
 export type SkewSides = (typeof SKEW_SIDES)[number];
 
 /** What stands upright in the skew. */
-export const SKEW_SCALES = ['vol', 'variance'] as const;
+export const SKEW_SCALES = ['vol', 'shape', 'variance'] as const;
 export type SkewScale = (typeof SKEW_SCALES)[number];
+
+export const EXPIRY_CLASSES = ['weekly', 'monthly', 'quarterly'] as const satisfies readonly ExpiryClass[];
+
+/**
+ * Which vol of each expiry the term structure shows: `atm`, or that of a put or call at a forward delta in per cent, such as
+ * `put25`.
+ */
+export type TermReading = 'atm' | `put${number}` | `call${number}`;
+
+/** What is drawn beside the vols of the term structure. */
+export const TERM_LAYERS = ['steps', 'maturities', 'realized', 'band'] as const;
+export type TermLayer = (typeof TERM_LAYERS)[number];
 
 /** What the lower panel of the Surface shows. */
 export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage', 'aside'] as const;
 export type SurfacePanel = (typeof SURFACE_PANELS)[number];
+
+/** Steps a second while playing. */
+export const PLAY_SPEEDS = [2, 4, 8, 15, 30] as const;
+export type PlaySpeed = (typeof PLAY_SPEEDS)[number];
+
+/** What is stepped by: the last moment of each session, or every moment held. */
+export const PLAY_STEPS = ['session', 'moment'] as const;
+export type PlayStep = (typeof PLAY_STEPS)[number];
+
+/** How many of the last sessions are played; 0 is all. */
+export const PLAY_SPANS = [0, 252, 120, 60, 20, 5] as const;
+export type PlaySpan = (typeof PLAY_SPANS)[number];
 
 export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;
 export type ColumnSet = (typeof COLUMN_SETS)[number];
@@ -56,10 +80,18 @@ export interface Context {
   /** Whether the distances of the quotes from the curve are shown under the skew. */
   hasMisses: boolean;
   panel: SurfacePanel;
-  /** Whether the term structure shows weekly expiries. */
-  weeklies: boolean;
+  /** Whether the band of the past lies under the skew. */
+  hasBand: boolean;
+  /** The expiries of the term structure. */
+  classes: readonly ExpiryClass[];
+  reading: TermReading;
+  layers: readonly TermLayer[];
   /** Expiries that the skew leaves out. */
   hidden: readonly string[];
+  speed: PlaySpeed;
+  playStep: PlayStep;
+  playSpan: PlaySpan;
+  isLooping: boolean;
   estimator: Estimator;
   window: Window;
   /** What the Pricer changes of the contract in focus: `vol:0.25;days:30`. */
@@ -84,8 +116,15 @@ export const DEFAULT_CONTEXT: Context = {
   isLog: false,
   hasMisses: false,
   panel: 'expiries',
-  weeklies: true,
+  hasBand: false,
+  classes: EXPIRY_CLASSES,
+  reading: 'atm',
+  layers: ['realized'],
   hidden: [],
+  speed: 8,
+  playStep: 'session',
+  playSpan: 0,
+  isLooping: false,
   estimator: 'yz',
   window: 20,
   allBars: false,
@@ -96,6 +135,27 @@ const DAY = /^\d{4}-\d\d-\d\d$/;
 
 function oneOf<T extends string>(words: readonly T[], text: string | null, fallback: T): T {
   return words.find((word) => word === text) ?? fallback;
+}
+
+/** An empty list in an address. */
+const NONE = 'none';
+
+/** Those of the words that a list names, in their order; a list without any of them is as usual. */
+function someOf<T extends string>(words: readonly T[], text: string | null, fallback: readonly T[]): readonly T[] {
+  if (text === NONE) return [];
+  const named = words.filter((word) => text?.split(',').includes(word));
+  return named.length > 0 ? named : fallback;
+}
+
+/** A reading of the term structure: deltas between 1 and 50. */
+export function readingOf(text: string | null): TermReading {
+  const [, side, digits] = /^(put|call)(\d{1,2})$/.exec(text ?? '') ?? [];
+  const delta = Number(digits);
+  return side && delta >= 1 && delta <= 50 ? (`${side}${delta}` as TermReading) : 'atm';
+}
+
+function numberOf<T extends number>(numbers: readonly T[], text: string | null, fallback: T): T {
+  return numbers.find((number) => String(number) === text) ?? fallback;
 }
 
 function moment(text: string | null): string | null {
@@ -110,7 +170,6 @@ function day(text: string | null): string | null {
 export function readContext(query: URLSearchParams): Context {
   const strike = Number(query.get('strike') ?? NaN);
   const side = query.get('side');
-  const window = Number(query.get('window'));
   return {
     symbol: query.get('symbol') || null,
     asof: moment(query.get('asof')),
@@ -127,10 +186,17 @@ export function readContext(query: URLSearchParams): Context {
     isLog: query.get('upright') === 'log',
     hasMisses: query.get('misses') === 'shown',
     panel: oneOf(SURFACE_PANELS, query.get('panel'), DEFAULT_CONTEXT.panel),
-    weeklies: query.get('weeklies') !== 'out',
+    hasBand: query.get('band') === 'shown',
+    classes: someOf(EXPIRY_CLASSES, query.get('classes'), DEFAULT_CONTEXT.classes),
+    reading: readingOf(query.get('reading')),
+    layers: someOf(TERM_LAYERS, query.get('layers'), DEFAULT_CONTEXT.layers),
     hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
     estimator: oneOf(ESTIMATORS, query.get('hv'), DEFAULT_CONTEXT.estimator),
-    window: WINDOWS.find((known) => known === window) ?? DEFAULT_CONTEXT.window,
+    speed: numberOf(PLAY_SPEEDS, query.get('speed'), DEFAULT_CONTEXT.speed),
+    playStep: oneOf(PLAY_STEPS, query.get('step'), DEFAULT_CONTEXT.playStep),
+    playSpan: numberOf(PLAY_SPANS, query.get('play'), DEFAULT_CONTEXT.playSpan),
+    isLooping: query.get('loop') === 'on',
+    window: numberOf(WINDOWS, query.get('window'), DEFAULT_CONTEXT.window),
     allBars: query.get('span') === 'bars',
     changes: query.get('set') ?? '',
   };
@@ -157,8 +223,15 @@ export function writeContext(context: Context): string {
   put('upright', context.isLog ? 'log' : null);
   put('misses', context.hasMisses ? 'shown' : null);
   put('panel', context.panel, DEFAULT_CONTEXT.panel);
-  put('weeklies', context.weeklies ? null : 'out');
+  put('band', context.hasBand ? 'shown' : null);
+  put('classes', context.classes.join(), DEFAULT_CONTEXT.classes.join());
+  put('reading', context.reading, DEFAULT_CONTEXT.reading);
+  put('layers', context.layers.join() || NONE, DEFAULT_CONTEXT.layers.join());
   put('hidden', context.hidden.length > 0 ? context.hidden.join(',') : null);
+  put('speed', context.speed, DEFAULT_CONTEXT.speed);
+  put('step', context.playStep, DEFAULT_CONTEXT.playStep);
+  put('play', context.playSpan, DEFAULT_CONTEXT.playSpan);
+  put('loop', context.isLooping ? 'on' : null);
   put('hv', context.estimator, DEFAULT_CONTEXT.estimator);
   put('window', context.window, DEFAULT_CONTEXT.window);
   put('span', context.allBars ? 'bars' : null);

@@ -26,16 +26,19 @@ export function nearestIndex(values: ArrayLike<number>, target: number): number 
   return best;
 }
 
-function sliceOf(snapshot: LoadedSnapshot, expiry: string | null): number {
-  const { slices } = snapshot;
-  if (expiry === null)
+/**
+ * Position of the expiry that is meant among those of a moment; where it is not listed the next one, the last after it, and
+ * without a wish the one nearest to 30 days. −1 of none.
+ */
+export function expiryIndex(expiries: readonly { expiry: string; days: number }[], wanted: string | null): number {
+  if (expiries.length === 0) return -1;
+  if (wanted === null)
     return nearestIndex(
-      slices.map((slice) => slice.fit.days),
+      expiries.map(({ days }) => days),
       USUAL_DAYS,
     );
-  // An expiry that this moment does not have gives way to the next one.
-  const at = slices.findIndex((slice) => slice.expiry >= expiry);
-  return at >= 0 ? at : slices.length - 1;
+  const at = expiries.findIndex(({ expiry }) => expiry >= wanted);
+  return at >= 0 ? at : expiries.length - 1;
 }
 
 /** The forward of an expiry, or the price where it has none. */
@@ -53,7 +56,10 @@ export function resolveFocus(
   snapshot: LoadedSnapshot,
   wanted: Pick<Context, 'expiry' | 'strike' | 'side'>,
 ): Focus | null {
-  const at = sliceOf(snapshot, wanted.expiry);
+  const at = expiryIndex(
+    snapshot.slices.map(({ fit }) => fit),
+    wanted.expiry,
+  );
   const slice = snapshot.slices[at];
   if (!slice || slice.strike.length === 0) return null;
   const centre = centreOf(snapshot, slice);

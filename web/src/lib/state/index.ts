@@ -5,18 +5,24 @@ export {
   AXES,
   COLUMN_SETS,
   ESTIMATORS,
+  EXPIRY_CLASSES,
+  PLAY_SPANS,
+  PLAY_SPEEDS,
+  PLAY_STEPS,
   QUOTES,
   readContext,
   SKEW_SCALES,
   SKEW_SIDES,
   SURFACE_PANELS,
+  TERM_LAYERS,
   WINDOWS,
   writeContext,
   type Axis,
   type Context,
+  type TermReading,
 } from './context';
-export { centreOf, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
-export { lastBarIndex, momentIndex, stepAlong, valueOf } from './measures';
+export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
+export { lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf } from './measures';
 export {
   isRunning,
   loadUniverse,

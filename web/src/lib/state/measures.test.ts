@@ -1,7 +1,7 @@
-import { calendarById } from '@umwelt/core';
+import { calendarById, yangZhangVol } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { Summary } from '$lib/workers/snapshot';
-import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
+import { ivRankAt, lastBarIndex, momentIndex, realizedOver, sessionStops, stepAlong, valueOf } from './measures';
 
 const calendar = calendarById('MRX');
 const at = (asof: string, iv30: number | null = null) => ({ asof, iv30 }) as Summary;
@@ -22,15 +22,16 @@ describe('moments', () => {
     expect(momentIndex([], null)).toBe(-1);
   });
   it('rank by session: of an earlier session only the last moment counts', () => {
-    expect(ivRankAt(calendar, moments, 3)).toMatchObject({
+    const stops = sessionStops(calendar, moments);
+    expect(ivRankAt(moments, stops, 3)).toMatchObject({
       sessions: 3,
       low: 0.2,
       high: 0.3,
       rank: 0.5,
       percentile: 0.5,
     });
-    expect(ivRankAt(calendar, moments, 2)).toMatchObject({ sessions: 3, low: 0.1, rank: 0 });
-    expect(ivRankAt(calendar, [at('2031-03-11T16:45:00Z')], 0)).toBeNull();
+    expect(ivRankAt(moments, stops, 2)).toMatchObject({ sessions: 3, low: 0.1, rank: 0 });
+    expect(ivRankAt([at('2031-03-11T16:45:00Z')], [0], 0)).toBeNull();
   });
 });
 
@@ -42,6 +43,29 @@ describe('bars', () => {
     expect(lastBarIndex(calendar, rows, Date.parse('2031-03-13T17:00:00Z'))).toBe(2);
     expect(lastBarIndex(calendar, rows, Date.parse('2031-03-01T17:00:00Z'))).toBe(-1);
     expect(lastBarIndex(calendar, [rows[0]!, row('2031-03-12', null)], Date.parse('2031-03-14T00:00:00Z'))).toBe(0);
+  });
+  it('realized vol over a window ends with the last bar, and wants one before the window', () => {
+    const prices = [100, 103, 99, 104, 101, 107];
+    const history = prices.map((close, i) => {
+      const open = prices[Math.max(0, i - 1)]!;
+      return {
+        date: `2031-03-1${i}`,
+        asof: null,
+        open,
+        high: Math.max(open, close),
+        low: Math.min(open, close),
+        close,
+      };
+    });
+    const columns = (name: 'open' | 'high' | 'low' | 'close') => Float64Array.from(history, (row) => row[name]);
+    const bars = { open: columns('open'), high: columns('high'), low: columns('low'), close: columns('close') };
+    expect(realizedOver(history, 5, 3)).toBeCloseTo(yangZhangVol(bars, 3)[5]!, 14);
+    expect(realizedOver(history, 4, 4)).toBeCloseTo(yangZhangVol(bars, 4)[4]!, 14);
+    expect([realizedOver(history, 3, 4), realizedOver(history, 5, 1), realizedOver([], -1, 3)]).toEqual([
+      NaN,
+      NaN,
+      NaN,
+    ]);
   });
   it('what a row does not have is NaN', () => {
     expect([valueOf(rows[0], 'close'), valueOf(rows[0], 'date'), valueOf(undefined, 'close')]).toEqual([10, NaN, NaN]);

@@ -1,4 +1,4 @@
-import { lastOfSessions, rankOf, sessionClose, type Calendar, type Rank } from '@umwelt/core';
+import { dayOf, lastOfSessions, rankOf, sessionClose, yangZhangVol, type Calendar, type Rank } from '@umwelt/core';
 import type { HistoryRow } from './api';
 import type { Summary } from '$lib/workers/snapshot';
 
@@ -11,15 +11,32 @@ export function momentIndex(snapshots: readonly Pick<Summary, 'asof'>[], asof: s
   return found;
 }
 
-/** Rank of iv30 at a moment among the last moments of the sessions up to it. */
-export function ivRankAt(calendar: Calendar, snapshots: readonly Summary[], index: number): Rank | null {
-  const sessions = lastOfSessions(calendar, snapshots.slice(0, index + 1), (row) => Date.parse(row.asof));
-  return rankOf(sessions.map((row) => row.iv30 ?? NaN));
+/**
+ * Rank of iv30 at a moment among the last moments of the sessions before it.
+ *
+ * @param stops positions of the last moments of the sessions
+ */
+export function ivRankAt(
+  snapshots: readonly Pick<Summary, 'iv30'>[],
+  stops: readonly number[],
+  index: number,
+): Rank | null {
+  const before = stops.slice(0, stops.findLastIndex((stop) => stop < index) + 1);
+  return rankOf([...before, index].map((at) => snapshots[at]?.iv30 ?? NaN));
 }
 
 /** The last row whose bar is over at a moment; −1 before the first. */
 export function lastBarIndex(calendar: Calendar, history: readonly HistoryRow[], instant: number): number {
-  for (let i = history.length - 1; i >= 0; i--) {
+  // Days ascend: the bar of the day of the moment, or of one before, is found without asking when all the others closed.
+  const day = dayOf(calendar, instant);
+  let low = 0;
+  let high = history.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (history[middle]!.date <= day) low = middle + 1;
+    else high = middle;
+  }
+  for (let i = low - 1; i >= 0; i--) {
     const row = history[i]!;
     if (row.close !== null && sessionClose(calendar, row.date) <= instant) return i;
   }
@@ -30,6 +47,15 @@ export function lastBarIndex(calendar: Calendar, history: readonly HistoryRow[],
 export function valueOf(row: HistoryRow | undefined, name: string): number {
   const value = row?.[name];
   return typeof value === 'number' ? value : NaN;
+}
+
+/** Yang–Zhang vol over the last bars of a history, a decimal; NaN where too few are held. */
+export function realizedOver(history: readonly HistoryRow[], lastBar: number, sessions: number): number {
+  if (sessions < 2 || lastBar < sessions) return NaN;
+  const bars = history.slice(lastBar - sessions, lastBar + 1);
+  const column = (name: string) => Float64Array.from(bars, (bar) => valueOf(bar, name));
+  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
+  return yangZhangVol(columns, sessions)[sessions]!;
 }
 
 /** Positions of the last moment of each session. */

@@ -16,9 +16,12 @@ import {
   loadTasks,
   type Task,
 } from './api';
+import { Film } from '$lib/film/film.svelte';
+import type { Frame } from '$lib/film/frame';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
+import { Player } from './player.svelte';
 import { indexVolOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
@@ -30,7 +33,6 @@ export interface Valued {
   realizedVol: number;
 }
 
-const PLAY_MS = 260;
 const GHOST_SESSIONS = 20;
 const LOOK_OFTEN_MS = 700;
 const LOOK_SELDOM_MS = 15_000;
@@ -54,7 +56,11 @@ export class Workbench {
   private isVisible = $state(true);
   /** Raised when a task was begun, so that they are looked at now. */
   private taskLooks = $state(0);
-  isPlaying = $state(false);
+  /** Curves of the past, without their quotes; loaded while a view wants them. */
+  readonly film = new Film();
+  /** Raised by a view that can be drawn from curves alone, so that playing need not wait for quotes. */
+  isFilmWanted = $state(false);
+  readonly player = new Player(this);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
   readonly calendar = $derived(calendarById(this.underlying?.calendar));
@@ -71,13 +77,17 @@ export class Workbench {
     if (this.context.asof !== null || snapshot?.symbol !== this.context.symbol) return null;
     return !this.stored || snapshot.instant >= Date.parse(this.stored.asof) ? snapshot : null;
   });
+  /** The curves of the moment in view while it plays from curves alone; null at rest, when its quotes are shown. */
+  readonly frame: Frame | null = $derived(
+    this.isFilmWanted && this.player.isPlaying ? this.film.at(this.context.symbol, this.stored?.asof) : null,
+  );
   /** Measures of the moment in view. */
   readonly summary = $derived(this.live?.measures ?? this.stored);
   readonly rank = $derived.by(() => {
     if (!this.current || this.index < 0) return null;
     const { snapshots } = this.current;
-    if (!this.live) return ivRankAt(this.calendar, snapshots, this.index);
-    return ivRankAt(this.calendar, [...snapshots, this.live.measures], snapshots.length);
+    if (!this.live) return ivRankAt(snapshots, this.stops, this.index);
+    return ivRankAt([...snapshots, this.live.measures], this.stops, snapshots.length);
   });
   readonly instant = $derived(this.summary ? Date.parse(this.summary.asof) : NaN);
   readonly lastBar = $derived(
@@ -110,7 +120,10 @@ export class Workbench {
     $effect(() => this.followSnapshot());
     $effect(() => this.followNeighbours());
     $effect(() => this.followGhost());
-    $effect(() => this.play());
+    $effect(() => this.player.run());
+    $effect(() => {
+      if (this.isFilmWanted && this.current) return this.followFilm();
+    });
     $effect(() => this.followTasks());
     $effect(() => (this.isVisible ? this.feed.listen(this.context.symbol) : undefined));
     $effect(() => {
@@ -141,6 +154,7 @@ export class Workbench {
   reload(): void {
     forgetLoaded();
     forgetSnapshots();
+    this.film.forget();
     this.edition++;
   }
 
@@ -179,6 +193,8 @@ export class Workbench {
     const { current, live, stored, underlying, realizedVol, edition } = this;
     const { basis, quotes } = this.context;
     void edition;
+    // What plays from curves alone leaves the quotes for when it rests.
+    if (this.frame) return;
     const moment = live?.asof ?? stored?.asof;
     if (!current || moment === undefined || !underlying) return;
     const { symbol } = current;
@@ -196,7 +212,7 @@ export class Workbench {
 
   /** Fetches the moments before and after the one in view, and lets the worker solve them: a step is likely. */
   private followNeighbours(): void {
-    if (!this.current || this.index < 0) return;
+    if (!this.current || this.index < 0 || this.frame) return;
     const { symbol, snapshots } = this.current;
     for (const neighbour of [snapshots[this.index + 1], snapshots[this.index - 1]]) {
       // A failure is met when the step is taken.
@@ -216,14 +232,19 @@ export class Workbench {
     return this.follow(loadSnapshot(this.current.symbol, summary.asof), (snapshot) => (this.ghost = snapshot));
   }
 
-  private play(): (() => void) | undefined {
-    if (!this.isPlaying) return;
-    const timer = setInterval(() => {
-      // The picture of the last step comes first.
-      if (this.valued?.snapshot.asof !== this.stored?.asof) return;
-      if (!this.step(1)) this.isPlaying = false;
-    }, PLAY_MS);
-    return () => clearInterval(timer);
+  private followFilm(): () => void {
+    const { symbol, snapshots } = this.current!;
+    const { stops } = this.player;
+    const at = untrack(() => stops.findLastIndex((stop) => stop <= this.index));
+    const asofs = stops.map((stop) => snapshots[stop]!.asof);
+    return this.film.follow(symbol, asofs, this.context.playStep, at);
+  }
+
+  /** Whether what a step has led to is in the picture, so that the next may come. */
+  get isDrawn(): boolean {
+    return this.isFilmWanted && !this.film.problem
+      ? this.frame !== null
+      : this.valued?.snapshot.asof === this.stored?.asof;
   }
 
   /** Looks at the tasks again and again: often while one runs. */
@@ -245,13 +266,6 @@ export class Workbench {
       isEnded = true;
       clearTimeout(timer);
     };
-  }
-
-  /** Starts or stops playing; from the end it starts over. */
-  togglePlay(): void {
-    if (!this.current) return;
-    if (!this.isPlaying && this.index === this.current.snapshots.length - 1) this.goTo(0);
-    this.isPlaying = !this.isPlaying;
   }
 
   /** Goes to a moment by its position. */

@@ -1,10 +1,11 @@
 <script lang="ts">
-  import { expiryClass, type ExpiryFit } from '@umwelt/core';
+  import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
+  import type { CurveExpiry } from '$lib/film';
   import { expiryAsideWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
 
-  let { fits, lit }: { fits: readonly ExpiryFit[]; lit: number | null } = $props();
+  let { fits, lit }: { fits: readonly Omit<CurveExpiry, 'lowest' | 'highest'>[]; lit: number | null } = $props();
 
   const bench = useWorkbench();
   const theme = useTheme();

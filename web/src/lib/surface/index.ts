@@ -1,8 +1,10 @@
 /**
- * Surface: the panels of the view beside its two charts.
- * Imports charts, exports, formats, state, tables as data, and the core.
+ * Surface: the panels of the view.
+ * Imports charts, exports, film, formats, state, tables as data, and the core.
  */
 export { default as AsideList } from './AsideList.svelte';
-export { default as ArbitrageList } from './ArbitrageList.svelte';
-export { default as Density } from './Density.svelte';
-export { default as ExpiryTable } from './ExpiryTable.svelte';
+export { default as LowerPanel } from './LowerPanel.svelte';
+export { default as SkewPanel } from './SkewPanel.svelte';
+export { default as Strip } from './Strip.svelte';
+export { default as TermPanel } from './TermPanel.svelte';
+export { pointed } from './pointed';

@@ -114,6 +114,12 @@ const paths: ZodOpenApiPathsObject = {
     query: schemas.AsofQuery,
     response: schemas.SurfaceResponse,
   }),
+  '/underlyings/{symbol}/curves': get({
+    summary: 'Fitted curves and their measures between two moments',
+    path: Symbol_,
+    query: schemas.CurvesQuery,
+    response: schemas.CurvesResponse,
+  }),
   '/underlyings/{symbol}/history': get({
     summary: 'Prices, implied and historical vols by session',
     path: Symbol_,

@@ -413,6 +413,43 @@ export const SurfaceResponse = z
   })
   .meta({ id: 'Surface' });
 
+export const CurvesQuery = z.object({
+  from: moment,
+  to: moment,
+  step: z.enum(['session', 'moment']).optional().describe('the last moment of each session unless given'),
+});
+
+export const CurvesResponse = z
+  .object({
+    symbol: z.string(),
+    moments: z.array(moment),
+    expiries: z.object({
+      moment: z.array(number).describe('position in moments'),
+      expiry: z.array(day),
+      settlement: z.array(z.enum(['am', 'pm'])),
+      years: z.array(number),
+      days: z.array(number),
+      sessions: z.array(number),
+      rate: z.array(number),
+      forward: column,
+      kind: z.array(z.enum(CURVE_KINDS).nullable()),
+      parameters: z.array(z.array(number).nullable()).describe('as in Curve'),
+      atmVol: column,
+      riskReversal25: column,
+      butterfly25: column,
+      riskReversal10: column,
+      butterfly10: column,
+      straddleMove: column,
+      deviationMove: column,
+      contracts: z.array(number),
+      usable: z.array(number),
+      expiryAside: z.array(z.enum(['broken-forward', 'by-hand']).nullable()),
+      lowest: column.describe('the first strike that is listed'),
+      highest: column.describe('the last one'),
+    }),
+  })
+  .meta({ id: 'Curves', description: 'Fitted curves and their measures over time, as columns' });
+
 export const HistoryQuery = z.object({
   from: day.optional(),
   to: day.optional(),

@@ -16,7 +16,7 @@ import {
   type SliceQuotes,
 } from '@umwelt/core';
 import { HISTORICAL_VOLS, historicalVol, bySession, type Bar } from './history';
-import type { StoredSnapshot } from './queries';
+import type { CurveRow, StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
 const SIDES = ['call', 'put'] as const;
@@ -177,6 +177,44 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
     calendarArbitrage: term.flatMap((point, i) =>
       Number.isNaN(point.forwardVol) ? [{ near: term[i - 1]!.expiry, far: point.expiry }] : [],
     ),
+  };
+}
+
+const CURVE_COLUMNS = [
+  'expiry',
+  'settlement',
+  'years',
+  'days',
+  'sessions',
+  'rate',
+  'forward',
+  'atmVol',
+  'riskReversal25',
+  'butterfly25',
+  'riskReversal10',
+  'butterfly10',
+  'straddleMove',
+  'deviationMove',
+  'contracts',
+  'usable',
+  'expiryAside',
+  'lowest',
+  'highest',
+] as const satisfies readonly (keyof CurveRow)[];
+
+/** Curves of several moments as columns: a name for each of thousands of numbers would take most of the time. */
+export function curvesAnswer(symbol: string, rows: readonly CurveRow[]) {
+  const moments = [...new Set(rows.map(({ asof }) => asof.getTime()))];
+  const position = new Map(moments.map((moment, i) => [moment, i]));
+  return {
+    symbol,
+    moments: moments.map((moment) => new Date(moment).toISOString()),
+    expiries: {
+      moment: rows.map(({ asof }) => position.get(asof.getTime())!),
+      ...Object.fromEntries(CURVE_COLUMNS.map((name) => [name, rows.map((row) => row[name])])),
+      kind: rows.map(({ curveKind }) => curveKind),
+      parameters: rows.map(({ curve }) => (curve ? [...curve] : null)),
+    },
   };
 }
 

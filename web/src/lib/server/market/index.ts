@@ -1,13 +1,15 @@
 /**
  * Market: reads what is held, as the core and the interface take it. May import the core and db.
  */
-export { chainAnswer, historyRows, SERIES, snapshotAnswer, summaryOf, surfaceAnswer } from './answers';
+export { chainAnswer, curvesAnswer, historyRows, SERIES, snapshotAnswer, summaryOf, surfaceAnswer } from './answers';
 export { barsKnownAt, HISTORICAL_VOLS, historicalVol, type Bar } from './history';
 export {
   findAsof,
   findUnderlying,
   isAnswering,
+  listAsofs,
   listBars,
+  listCurves,
   listEvents,
   listMeasures,
   listUnderlyings,
@@ -19,3 +21,4 @@ export {
 } from './queries';
 export { holdings, type Holdings } from './holdings';
 export type { Underlying } from './terms';
+export { fitRow } from './rows';

@@ -1,5 +1,5 @@
 import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryFit } from '@umwelt/core';
-import { and, asc, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
+import { and, asc, between, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { barsKnownAt, bySession, historicalVol, rankOfMeasure, type Bar } from './history';
 import { orNull } from '../numbers';
@@ -69,6 +69,72 @@ export async function loadSnapshot(database: Queryable, symbol: string, asof: Da
     fits: fitRows.map(fitOfRow),
     measures: measured,
   };
+}
+
+/** The moments held of an underlying between two, both included, in order of time. */
+export async function listAsofs(database: Queryable, symbol: string, from: Date, to: Date): Promise<Date[]> {
+  const rows = await database
+    .select({ asof: snapshots.asof })
+    .from(snapshots)
+    .where(and(eq(snapshots.symbol, symbol), between(snapshots.asof, from, to)))
+    .orderBy(asc(snapshots.asof));
+  return rows.map(({ asof }) => asof);
+}
+
+/** What is kept of an expiry at a moment beside its quotes. */
+export type CurveRow = Awaited<ReturnType<typeof listCurves>>[number];
+
+/** The curves of an underlying at some moments, in order of time and of expiry. */
+export function listCurves(database: Queryable, symbol: string, moments: readonly Date[]) {
+  const [first, last] = [moments[0], moments.at(-1)];
+  if (!first || !last) return Promise.resolve([]);
+  return (
+    database
+      .select({
+        asof: fits.asof,
+        expiry: fits.expiry,
+        settlement: fits.settlement,
+        years: fits.years,
+        days: fits.days,
+        sessions: fits.sessions,
+        rate: fits.rate,
+        forward: fits.forward,
+        curveKind: fits.curveKind,
+        curve: fits.curve,
+        atmVol: fits.atmVol,
+        riskReversal25: fits.riskReversal25,
+        butterfly25: fits.butterfly25,
+        riskReversal10: fits.riskReversal10,
+        butterfly10: fits.butterfly10,
+        straddleMove: fits.straddleMove,
+        deviationMove: fits.deviationMove,
+        contracts: fits.contracts,
+        usable: fits.usable,
+        expiryAside: fits.expiryAside,
+        lowest: sql<number | null>`${slices.strike}[1]`,
+        highest: sql<number | null>`${slices.strike}[cardinality(${slices.strike})]`,
+      })
+      .from(fits)
+      .innerJoin(
+        slices,
+        and(
+          eq(slices.symbol, fits.symbol),
+          eq(slices.asof, fits.asof),
+          eq(slices.expiry, fits.expiry),
+          eq(slices.settlement, fits.settlement),
+        ),
+      )
+      // The span tells which months have to be looked at.
+      .where(
+        and(
+          eq(fits.symbol, symbol),
+          between(fits.asof, first, last),
+          inArray(fits.asof, [...moments]),
+          between(slices.asof, first, last),
+        ),
+      )
+      .orderBy(asc(fits.asof), asc(fits.years), asc(fits.settlement))
+  );
 }
 
 /** Bars of one symbol, in order of time. */

@@ -1,0 +1,62 @@
+import { callDelta, curveVol } from '@umwelt/core';
+import type { CurveExpiry } from '$lib/film';
+import type { Axis, SkewScale } from '$lib/state/context';
+
+/** An expiry as its curve is drawn. */
+export type Drawable = Pick<CurveExpiry, 'years' | 'forward' | 'curve' | 'atmVol'>;
+
+/** A curve as points in the units of the axes. */
+export interface CurveLine {
+  x: number[];
+  y: number[];
+}
+
+const CURVE_POINTS = 61;
+/** Far wings of near expiries would flatten everything else; they are cut at this many deviations. */
+const MOST_DEVIATIONS = 4;
+
+/** Where a strike stands on an axis; deltas are those of the call on the forward, in per cent. */
+export function axisValue(axis: Axis, strike: number, { forward, atmVol, years, curve }: Drawable): number {
+  const k = Math.log(strike / forward);
+  switch (axis) {
+    case 'strike':
+      return strike;
+    case 'forward':
+      return (100 * strike) / forward;
+    case 'log':
+      return k;
+    case 'standardized':
+      return k / (atmVol * Math.sqrt(years));
+    case 'delta':
+      return curve ? 100 * callDelta(curve, k) : NaN;
+  }
+}
+
+/** A vol as it stands upright: in points, in points over the money, or as total variance. */
+export function upright(scale: SkewScale, vol: number, { atmVol, years }: Pick<Drawable, 'atmVol' | 'years'>): number {
+  if (scale === 'variance') return vol * vol * years;
+  return 100 * (scale === 'shape' ? vol - atmVol : vol);
+}
+
+/** The curve of an expiry between two strikes, as far out as deviations allow; nothing without a curve. */
+export function curveLine(
+  expiry: Drawable,
+  strikes: readonly [lowest: number, highest: number] | null,
+  axis: Axis,
+  scale: SkewScale,
+  points = CURVE_POINTS,
+): CurveLine {
+  const { forward, atmVol, years, curve } = expiry;
+  const x: number[] = [];
+  const y: number[] = [];
+  if (!curve || !strikes) return { x, y };
+  const reach = MOST_DEVIATIONS * atmVol * Math.sqrt(years);
+  const from = Math.max(Math.log(strikes[0] / forward), -reach);
+  const to = Math.min(Math.log(strikes[1] / forward), reach);
+  for (let i = 0; i < points; i++) {
+    const k = from + ((to - from) * i) / (points - 1);
+    x.push(axisValue(axis, forward * Math.exp(k), expiry));
+    y.push(upright(scale, curveVol(curve, k), expiry));
+  }
+  return { x, y };
+}

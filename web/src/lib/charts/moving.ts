@@ -1,0 +1,126 @@
+import type { Figure } from './figure';
+
+/** A line in the units of the axes; NaN breaks it. */
+export interface MovingLine {
+  x: ArrayLike<number>;
+  y: ArrayLike<number>;
+  color: string;
+  width: number;
+  isDashed?: boolean;
+  /** Radius of a dot at every point, in pixels, and its colours where they differ. */
+  dots?: number;
+  dotColors?: readonly string[];
+}
+
+/** An area between two lines over the same places. */
+export interface MovingArea {
+  x: ArrayLike<number>;
+  low: ArrayLike<number>;
+  high: ArrayLike<number>;
+  color: string;
+  opacity: number;
+}
+
+/**
+ * What moves in a chart while its axes hold still. It is drawn over them, since laying out a whole chart for every frame
+ * takes longer than a frame.
+ */
+export interface Moving {
+  areas?: readonly MovingArea[];
+  lines: readonly MovingLine[];
+  /** Lines from top to bottom. */
+  uprights?: readonly { x: number; color: string; text?: string }[];
+}
+
+/** Pixels of a value on an axis. */
+type Scale = (value: number) => number;
+
+function scaleOf(axis: Partial<{ range: unknown; type: unknown }> | undefined, from: number, to: number): Scale {
+  const [low, high] = (axis?.range ?? [0, 1]) as [number, number];
+  const perUnit = (to - from) / (high - low);
+  return axis?.type === 'log'
+    ? (value) => from + (Math.log10(value) - low) * perUnit
+    : (value) => from + (value - low) * perUnit;
+}
+
+const DASH = [6, 4];
+
+function trace(
+  context: CanvasRenderingContext2D,
+  { x, y }: Pick<MovingLine, 'x' | 'y'>,
+  left: Scale,
+  top: Scale,
+): void {
+  let isDown = false;
+  for (let i = 0; i < x.length; i++) {
+    const value = y[i]!;
+    if (!Number.isFinite(value)) isDown = false;
+    else if (isDown) context.lineTo(left(x[i]!), top(value));
+    else {
+      context.moveTo(left(x[i]!), top(value));
+      isDown = true;
+    }
+  }
+}
+
+/** Draws what moves on a canvas of the size of the chart. */
+export function drawMoving(
+  context: CanvasRenderingContext2D,
+  { areas = [], lines, uprights = [] }: Moving,
+  layout: Figure['layout'],
+  { width, height }: { width: number; height: number },
+  font: string,
+): void {
+  const { l = 0, r = 0, t = 0, b = 0 } = layout.margin ?? {};
+  const [bottom, top] = (layout.yaxis?.domain ?? [0, 1]) as [number, number];
+  const inner = height - t - b;
+  const [from, to] = [t + (1 - top) * inner, t + (1 - bottom) * inner];
+  const left = scaleOf(layout.xaxis, l, width - r);
+  const down = scaleOf(layout.yaxis, to, from);
+  context.clearRect(0, 0, width, height);
+  context.save();
+  context.beginPath();
+  context.rect(l, from, width - r - l, to - from);
+  context.clip();
+  for (const { x, low, high, color, opacity } of areas) {
+    context.beginPath();
+    for (let i = 0; i < x.length; i++) context.lineTo(left(x[i]!), down(high[i]!));
+    for (let i = x.length - 1; i >= 0; i--) context.lineTo(left(x[i]!), down(low[i]!));
+    context.globalAlpha = opacity;
+    context.fillStyle = color;
+    context.fill();
+  }
+  context.globalAlpha = 1;
+  for (const line of lines) {
+    context.beginPath();
+    trace(context, line, left, down);
+    context.strokeStyle = line.color;
+    context.lineWidth = line.width;
+    context.setLineDash(line.isDashed ? DASH : []);
+    context.stroke();
+    if (line.dots === undefined) continue;
+    for (let i = 0; i < line.x.length; i++) {
+      context.beginPath();
+      context.arc(left(line.x[i]!), down(line.y[i]!), line.dots, 0, 2 * Math.PI);
+      context.fillStyle = line.dotColors?.[i] ?? line.color;
+      context.fill();
+    }
+  }
+  context.setLineDash([2, 3]);
+  context.lineWidth = 1.2;
+  for (const { x, color } of uprights) {
+    context.beginPath();
+    context.moveTo(left(x), from);
+    context.lineTo(left(x), to);
+    context.strokeStyle = color;
+    context.stroke();
+  }
+  context.restore();
+  context.font = font;
+  context.textBaseline = 'bottom';
+  for (const { x, color, text } of uprights) {
+    if (!text) continue;
+    context.fillStyle = color;
+    context.fillText(text, left(x) + 2, from - 3);
+  }
+}

@@ -1,0 +1,90 @@
+import { loadCurves } from './load';
+import { loadingOrder, type Frame } from './frame';
+import { addToPast, forgetPast } from './past-client';
+
+/** Moments in a request: a month of sessions. */
+const REEL = 21;
+
+/**
+ * The curves of an underlying over its past, loaded piece by piece: first what lies ahead of the moment in view, then what
+ * lies behind it. Without quotes a year takes a few hundred kilobytes, and every step of it is at hand.
+ */
+export class Film {
+  // The edition tells of changes: a reactive map would tell of each of hundreds.
+  // eslint-disable-next-line svelte/prefer-svelte-reactivity
+  private frames = new Map<string, Frame>();
+  private symbol = '';
+  /** Raised with every piece that has come. */
+  edition = $state(0);
+  /** How much of what is wanted is here, 0…1. */
+  share = $state(0);
+  problem = $state<string | null>(null);
+
+  /** The curves of a moment, or null while they are not here. */
+  at(symbol: string | null, asof: string | undefined): Frame | null {
+    void this.edition;
+    return symbol === this.symbol && asof !== undefined ? (this.frames.get(asof) ?? null) : null;
+  }
+
+  /** The frames that are here of some moments, in their order. */
+  of(symbol: string, asofs: readonly string[]): Frame[] {
+    void this.edition;
+    if (symbol !== this.symbol) return [];
+    return asofs.flatMap((asof) => this.frames.get(asof) ?? []);
+  }
+
+  forget(): void {
+    this.frames.clear();
+    this.symbol = '';
+    this.share = 0;
+    forgetPast();
+  }
+
+  /**
+   * Loads the frames of some moments that are not here: meant for an effect.
+   *
+   * @param asofs in order of time
+   * @param step how they are told from the others that are held
+   * @param at position of the moment in view
+   * @returns what stops loading
+   */
+  follow(symbol: string, asofs: readonly string[], step: 'session' | 'moment', at: number): () => void {
+    if (symbol !== this.symbol) {
+      this.forget();
+      this.symbol = symbol;
+    }
+    const stop = new AbortController();
+    void this.load(symbol, asofs, step, at, stop.signal);
+    return () => stop.abort();
+  }
+
+  private async load(
+    symbol: string,
+    asofs: readonly string[],
+    step: 'session' | 'moment',
+    at: number,
+    signal: AbortSignal,
+  ): Promise<void> {
+    const reels = Array.from({ length: Math.ceil(asofs.length / REEL) }, (_, i) =>
+      asofs.slice(i * REEL, (i + 1) * REEL),
+    );
+    for (const [done, i] of loadingOrder(reels.length, Math.floor(Math.max(0, at) / REEL)).entries()) {
+      const reel = reels[i]!;
+      if (!reel.every((asof) => this.frames.has(asof))) {
+        try {
+          const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, signal);
+          if (signal.aborted) return;
+          for (const frame of frames) this.frames.set(frame.asof, frame);
+          addToPast(frames);
+          this.problem = null;
+        } catch (error) {
+          if (signal.aborted) return;
+          this.problem = error instanceof Error ? error.message : String(error);
+          return;
+        }
+        this.edition++;
+      }
+      this.share = (done + 1) / reels.length;
+    }
+  }
+}

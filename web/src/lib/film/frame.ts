@@ -1,0 +1,94 @@
+import type { Curve, ExpiryFit } from '@umwelt/core';
+import type { z } from 'zod';
+import type { schemas } from '$lib/server/api';
+
+type Answer = z.infer<typeof schemas.CurvesResponse>;
+
+/** What is known of an expiry without its quotes. */
+export type CurveExpiry = Pick<
+  ExpiryFit,
+  | 'expiry'
+  | 'settlement'
+  | 'years'
+  | 'days'
+  | 'sessions'
+  | 'rate'
+  | 'forward'
+  | 'curve'
+  | 'atmVol'
+  | 'riskReversal25'
+  | 'butterfly25'
+  | 'riskReversal10'
+  | 'butterfly10'
+  | 'straddleMove'
+  | 'deviationMove'
+  | 'contracts'
+  | 'usable'
+  | 'expiryAside'
+> & {
+  /** The first and the last strike that are listed. */
+  lowest: number;
+  highest: number;
+};
+
+/** The curves of an underlying at one moment. */
+export interface Frame {
+  symbol: string;
+  asof: string;
+  instant: number;
+  /** By time to expiry. */
+  expiries: CurveExpiry[];
+}
+
+const orNaN = (value: number | null | undefined) => value ?? NaN;
+
+function curveAtRow({ kind, parameters, years, forward }: Answer['expiries'], i: number): Curve | null {
+  const values = parameters[i];
+  const name = kind[i];
+  return name && values ? { kind: name, years: years[i]!, forward: orNaN(forward[i]), parameters: values } : null;
+}
+
+/** Frames of the API's columns. */
+export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): Frame[] {
+  const frames = moments.map((asof): Frame => ({ symbol, asof, instant: Date.parse(asof), expiries: [] }));
+  columns.moment.forEach((moment, i) => {
+    frames[moment]!.expiries.push({
+      expiry: columns.expiry[i]!,
+      settlement: columns.settlement[i]!,
+      years: columns.years[i]!,
+      days: columns.days[i]!,
+      sessions: columns.sessions[i]!,
+      rate: columns.rate[i]!,
+      forward: orNaN(columns.forward[i]),
+      curve: curveAtRow(columns, i),
+      atmVol: orNaN(columns.atmVol[i]),
+      riskReversal25: orNaN(columns.riskReversal25[i]),
+      butterfly25: orNaN(columns.butterfly25[i]),
+      riskReversal10: orNaN(columns.riskReversal10[i]),
+      butterfly10: orNaN(columns.butterfly10[i]),
+      straddleMove: orNaN(columns.straddleMove[i]),
+      deviationMove: orNaN(columns.deviationMove[i]),
+      contracts: columns.contracts[i]!,
+      usable: columns.usable[i]!,
+      expiryAside: columns.expiryAside[i]!,
+      lowest: orNaN(columns.lowest[i]),
+      highest: orNaN(columns.highest[i]),
+    });
+  });
+  return frames;
+}
+
+/** The expiries of a frame that a surface is made of. */
+export function usedExpiries({ expiries }: Pick<Frame, 'expiries'>): (CurveExpiry & { curve: Curve })[] {
+  return expiries.filter(
+    (one): one is CurveExpiry & { curve: Curve } => one.curve !== null && one.years > 0 && one.expiryAside === null,
+  );
+}
+
+/** Positions in the order in which they are wanted: from the one in view on to the end, then back to the start. */
+export function loadingOrder(count: number, at: number): number[] {
+  const from = Math.max(0, Math.min(at, count));
+  const ahead = Array.from({ length: count - from }, (_, i) => from + i);
+  const behind = Array.from({ length: from }, (_, i) => from - 1 - i);
+  return [...ahead, ...behind];
+}

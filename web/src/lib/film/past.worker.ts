@@ -1,0 +1,26 @@
+import * as Comlink from 'comlink';
+import type { Frame } from './frame';
+import { pastMoment, skewBand, termBand, type Band, type PastMoment, type SkewBandRequest } from './past';
+
+/** Holds the curves of one underlying's past, and says what was usual in it, off the page's thread. */
+const held = new Map<string, PastMoment>();
+
+const ofSessions = (asofs: readonly string[]) => asofs.flatMap((asof) => held.get(asof) ?? []);
+
+const worker = {
+  add(frames: Frame[]): void {
+    for (const frame of frames) held.set(frame.asof, pastMoment(frame));
+  },
+
+  forget(): void {
+    held.clear();
+  },
+
+  skewBand: (asofs: string[], request: SkewBandRequest): Band => skewBand(ofSessions(asofs), request),
+
+  termBand: (asofs: string[], days: Float64Array, now: Float64Array): Band => termBand(ofSessions(asofs), days, now),
+};
+
+export type PastWorker = typeof worker;
+
+Comlink.expose(worker);

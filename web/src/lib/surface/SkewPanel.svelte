@@ -1,0 +1,238 @@
+<script lang="ts">
+  import { reasonName } from '@umwelt/core';
+  import { Chart, HeldRange, holdSkew, skewFigure, skewMoving } from '$lib/charts';
+  import { skewBandOf, type Band, type Frame } from '$lib/film';
+  import { bandWords, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { AXES, expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench, type Axis } from '$lib/state';
+  import { pointed } from './pointed';
+  import { sessionsBefore } from './lookback';
+
+  let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+
+  const AXIS_NAMES: Record<Axis, string> = {
+    strike: 'strike',
+    forward: '% fwd',
+    log: 'ln',
+    standardized: 'std',
+    delta: 'delta',
+  };
+  const AXIS_TITLES: Record<Axis, string> = {
+    strike: 'strike',
+    forward: 'strike, % of the forward',
+    log: 'ln(K/F)',
+    standardized: 'ln(K/F) ÷ σ√T',
+    delta: 'delta of the call on the forward, %',
+  };
+  const SIDE_NAMES = { otm: 'out of the money', call: 'calls', put: 'puts', both: 'both sides' } as const;
+  const SCALE_TITLES = {
+    vol: 'vol in per cent',
+    shape: 'vol over the one at the money, points: the shape without the level',
+    variance: 'total variance σ²T',
+  } as const;
+
+  /** Whether a click on a mark sets it aside, or brings it back, rather than focusing it. */
+  let isJudging = $state(false);
+
+  const shown = $derived(bench.shown);
+  const lit = $derived(bench.lit);
+  const frame = $derived(bench.frame);
+  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const fits = $derived(frame?.expiries ?? shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
+  const at = $derived(frame ? focusOf(frame) : (lit?.slice ?? -1));
+  const fit = $derived(fits[at] ?? null);
+  const stillFit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
+  const fitWords = $derived(
+    frame ? 'fitted curves' : stillFit ? fitLine(stillFit) : 'out-of-the-money mids with bid–ask, fitted curves',
+  );
+  const fitTitle = $derived(stillFit?.curve && !frame ? CURVE_WORDS[stillFit.curve.kind] : undefined);
+
+  function focusOf({ expiries }: Frame): number {
+    return expiryIndex(expiries, bench.context.expiry);
+  }
+
+  /** How long the moment must rest before the quotes of all expiries are drawn. */
+  const REST_MS = 250;
+  let restedAt = $state.raw('');
+  const moment = $derived(shown ? `${shown.snapshot.symbol} ${shown.snapshot.asof}` : '');
+  $effect(() => {
+    const now = moment;
+    const timer = setTimeout(() => (restedAt = now), REST_MS);
+    return () => clearTimeout(timer);
+  });
+
+  /** What the past gave, now and when the figure was drawn last: what plays has its own. */
+  let band = $state.raw<Band | null>(null);
+  let stillBand = $state.raw<Band | null>(null);
+  const isShape = $derived(bench.context.scale === 'shape');
+  $effect(() => {
+    if (!bench.context.hasBand || !fit || !(fit.years > 0)) {
+      band = stillBand = null;
+      return;
+    }
+    void bench.film.edition;
+    let isWanted = true;
+    const now = fit.curve ? { curve: fit.curve, atmVol: fit.atmVol } : null;
+    void skewBandOf(sessionsBefore(bench), { years: fit.years, isShape, now }).then((found) => {
+      if (!isWanted) return;
+      band = found;
+      if (!frame) stillBand = found;
+    });
+    return () => (isWanted = false);
+  });
+
+  const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
+  const view = $derived({
+    axis: bench.context.axis,
+    scale: bench.context.scale,
+    isLog: bench.context.isLog && !isShape,
+    hidden: bench.context.hidden,
+    tokens: theme.tokens,
+    ranges,
+  });
+  /** Raised when the axes were made to hold what plays. */
+  const held = $derived.by(() => {
+    if (!bench.player.isPlaying || !bench.current) return 0;
+    const { symbol, snapshots } = bench.current;
+    const frames = bench.film.of(
+      symbol,
+      bench.player.span.map((stop) => snapshots[stop]!.asof),
+    );
+    holdSkew(view, shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry, frames, focusOf);
+    return bench.film.edition + 1;
+  });
+  const figure = $derived.by(() => {
+    void held;
+    return shown
+      ? skewFigure({
+          ...view,
+          band: heldOf(stillBand),
+          snapshot: shown.snapshot,
+          values: shown.values,
+          ghost,
+          sides: bench.context.sides,
+          hasMisses: bench.context.hasMisses && !bench.player.isPlaying,
+          lit,
+          framed: bench.focus?.slice ?? 0,
+          isDetailed: restedAt === moment || bench.live !== null,
+        })
+      : null;
+  });
+  const moving = $derived(frame ? skewMoving(frame, ghost?.slices ?? null, at, { ...view, band: heldOf(band) }) : null);
+
+  /** The same expiry at the ghost; without one the sentence takes the 30-day measure of four weeks ago. */
+  const before = $derived.by(() => {
+    if (!ghost || !fit) return null;
+    const then = ghost.slices.find((slice) => slice.expiry === fit.expiry)?.fit;
+    return then ? { day: momentDay(ghost.instant, bench.calendar.zone), riskReversal25: then.riskReversal25 } : null;
+  });
+  const MONTH = 20;
+  const month = $derived.by(() => {
+    const then = bench.current?.snapshots[stepAlong(bench.stops, bench.index, -MONTH)];
+    if (!then || !bench.summary) return null;
+    const day = momentDay(Date.parse(then.asof), bench.calendar.zone);
+    return { day, then: then.riskReversal25 ?? NaN, now: bench.summary.riskReversal25 ?? NaN };
+  });
+  const sentence = $derived.by(() => {
+    if (!fit) return null;
+    const said = skewSentence(fits, fit, before, heldOf(band) ? null : month);
+    return heldOf(band) ? { ...said, rest: `${said.rest} ${bandWords(band!, isShape)}` } : said;
+  });
+
+  function choose(mark: unknown[]): void {
+    const [expiry, strike, side, state] = mark;
+    const judged = shown?.snapshot.slices.find((one) => one.expiry === expiry)?.fit;
+    if (isJudging && judged && typeof strike === 'number' && (side === 'call' || side === 'put')) {
+      const aside = judged.aside.find((one) => one.strike === strike && one.side === side);
+      const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
+      const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
+      void bench.judge({ expiry: judged.expiry, settlement: judged.settlement, strike, side }, verdict);
+      return;
+    }
+    onexpiry(mark);
+  }
+</script>
+
+<section class="panel min-h-0 min-w-0 flex-1" aria-label="Skew">
+  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
+    <h2 class="text-[15px] font-bold">Skew</h2>
+    <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}>{fitWords}{ghost ? ', ghost dashed' : ''}</span>
+    <div class="toggle-group" role="group" aria-label="Axis">
+      {#each AXES as axis (axis)}
+        <button
+          aria-pressed={bench.context.axis === axis}
+          title={AXIS_TITLES[axis]}
+          onclick={() => (bench.context.axis = axis)}>{AXIS_NAMES[axis]}</button
+        >
+      {/each}
+    </div>
+  </header>
+  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+    <label class="flex items-center gap-1"
+      ><span class="text-soft">quotes</span>
+      <select
+        class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+        bind:value={bench.context.sides}
+        aria-label="Quotes of the skew"
+      >
+        {#each SKEW_SIDES as sides (sides)}<option value={sides}>{SIDE_NAMES[sides]}</option>{/each}
+      </select>
+    </label>
+    <div class="toggle-group" role="group" aria-label="Upright">
+      {#each SKEW_SCALES as scale (scale)}
+        <button
+          aria-pressed={bench.context.scale === scale}
+          title={SCALE_TITLES[scale]}
+          onclick={() => (bench.context.scale = scale)}>{scale}</button
+        >
+      {/each}
+    </div>
+    <div class="toggle-group" role="group" aria-label="More">
+      <button aria-pressed={view.isLog} disabled={isShape} onclick={() => (bench.context.isLog = !bench.context.isLog)}
+        >log</button
+      >
+      <button
+        aria-pressed={bench.context.hasBand}
+        title="what the year before gave at this time to expiry: 5 to 95 %, 25 to 75 %, the middle"
+        onclick={() => (bench.context.hasBand = !bench.context.hasBand)}>band</button
+      >
+      <button
+        aria-pressed={bench.context.hasMisses}
+        title="how far the quotes are from the curve, with half their spread"
+        onclick={() => (bench.context.hasMisses = !bench.context.hasMisses)}>misses</button
+      >
+      <button
+        aria-pressed={isJudging}
+        disabled={bench.live !== null}
+        title="a click on a mark sets it aside, on a cross brings it back"
+        onclick={() => (isJudging = !isJudging)}>set aside</button
+      >
+    </div>
+  </div>
+  <div class="flex min-h-0 flex-1 px-2">
+    {#if figure}
+      <Chart
+        {figure}
+        {moving}
+        name="skew"
+        label="Skew of {bench.context.symbol}"
+        onpoint={(mark) => (bench.pointed = pointed(mark))}
+        onchoose={choose}
+      />
+    {:else}
+      <p class="m-auto text-soft">
+        {bench.problem ?? (bench.current && bench.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
+      </p>
+    {/if}
+  </div>
+  <div class="figures flex justify-between px-11 text-[11px]! text-soft">
+    <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><span>calls △</span>
+  </div>
+  <div class="h-[62px] overflow-hidden p-2">
+    {#if sentence}<Sentence {sentence} />{/if}
+  </div>
+</section>

@@ -1,0 +1,222 @@
+<script lang="ts">
+  import {
+    Chart,
+    comingEvents,
+    HeldRange,
+    holdTerm,
+    readVol,
+    termExpiries,
+    termFigure,
+    termLines,
+    termMoving,
+    timedEvents,
+    type TermExpiry,
+  } from '$lib/charts';
+  import { termBandOf, type Band } from '$lib/film';
+  import { figures, readingWords, termSentence } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import {
+    EXPIRY_CLASSES,
+    lastBarIndex,
+    realizedOver,
+    TERM_LAYERS,
+    useTheme,
+    useWorkbench,
+    type TermReading,
+  } from '$lib/state';
+  import { sessionsBefore } from './lookback';
+
+  let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+
+  const LAYER_NAMES = { steps: 'forward', maturities: 'fixed days', realized: 'realized', band: 'band' } as const;
+  const LAYER_TITLES = {
+    steps: 'forward vol between one expiry and the next, as steps',
+    maturities: 'vol at 7, 30, 60, 90, 180 and 360 days, between expiries',
+    realized: 'realized vol over as many of the last sessions as are left to each expiry (Yang–Zhang)',
+    band: 'ATM vol in the year before: 5 to 95 %, 25 to 75 %, the middle',
+  } as const;
+  const CLASS_LETTERS = { weekly: 'w', monthly: 'm', quarterly: 'q' } as const;
+  const DELTAS = [5, 10, 15, 20, 25, 30, 35, 40, 45];
+  const READINGS: readonly TermReading[] = [
+    ...DELTAS.map((delta): TermReading => `put${delta}`),
+    'atm',
+    ...DELTAS.toReversed().map((delta): TermReading => `call${delta}`),
+  ];
+  const readings = $derived(READINGS.includes(bench.context.reading) ? READINGS : [...READINGS, bench.context.reading]);
+
+  const shown = $derived(bench.shown);
+  const frame = $derived(bench.frame);
+  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const variance = $derived(bench.summary?.varianceIndex ?? NaN);
+  const stillExpiries = $derived(shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
+  /** The last bar of the moment whose quotes are shown, which rests while curves play. */
+  const stillBar = $derived(
+    shown && bench.current ? lastBarIndex(bench.calendar, bench.current.history, shown.snapshot.instant) : -1,
+  );
+  const litExpiry = $derived(bench.lit?.expiry ?? null);
+
+  /** What the past gave, now and when the figure was drawn last: what plays has its own. */
+  let band = $state.raw<Band | null>(null);
+  let stillBand = $state.raw<Band | null>(null);
+  const hasBand = $derived(bench.context.layers.includes('band') && bench.context.reading === 'atm');
+  $effect(() => {
+    if (!hasBand) {
+      band = stillBand = null;
+      return;
+    }
+    void bench.film.edition;
+    const expiries = termExpiries<TermExpiry>(frame?.expiries ?? stillExpiries, bench.calendar, bench.context.classes);
+    let isWanted = true;
+    const [days, now] = [expiries.map((one) => one.days), expiries.map((one) => readVol(one, 'atm'))];
+    void termBandOf(sessionsBefore(bench), Float64Array.from(days), Float64Array.from(now)).then((found) => {
+      if (!isWanted) return;
+      band = found;
+      if (!frame) stillBand = found;
+    });
+    return () => (isWanted = false);
+  });
+
+  const events = $derived(timedEvents(bench.current?.events ?? [], bench.calendar));
+  const view = $derived({
+    symbol: bench.context.symbol ?? '',
+    calendar: bench.calendar,
+    classes: bench.context.classes,
+    reading: bench.context.reading,
+    layers: bench.context.layers,
+    events,
+    ghost: ghost?.slices.map(({ fit }) => fit) ?? null,
+    litExpiry,
+    tokens: theme.tokens,
+    ranges,
+  });
+  const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
+  const realizedAt = (lastBar: number) => (sessions: number) =>
+    realizedOver(bench.current?.history ?? [], lastBar, sessions);
+
+  /** Realized vols hardly change from one session to the next: some of them tell how far the axes must reach. */
+  const SOME = 10;
+  const held = $derived.by(() => {
+    if (!bench.player.isPlaying || !bench.current) return 0;
+    const { symbol, snapshots } = bench.current;
+    const asofs = bench.player.span.map((stop) => snapshots[stop]!.asof);
+    const layers = view.layers.filter((layer) => layer !== 'realized');
+    const lines = bench.film
+      .of(symbol, asofs)
+      .map(({ expiries }) => termLines({ ...view, ghost: null, layers, expiries, realizedVol: () => NaN }));
+    const realized = view.layers.includes('realized')
+      ? (bench.current.history ?? []).flatMap((_, bar) => (bar % SOME === 0 ? realizedAt(bar)(2 * SOME) : []))
+      : [];
+    const none = { days: [], vols: [] };
+    holdTerm(view, [
+      ...lines,
+      {
+        expiries: [],
+        vols: none,
+        ghost: none,
+        steps: none,
+        maturities: none,
+        realized: { days: [], vols: realized.map((vol) => 100 * vol) },
+      },
+    ]);
+    return bench.film.edition + 1;
+  });
+  const figure = $derived.by(() => {
+    void held;
+    return shown && bench.current
+      ? termFigure({
+          ...view,
+          band: heldOf(stillBand),
+          isPlaying: bench.player.isPlaying,
+          instant: shown.snapshot.instant,
+          expiries: stillExpiries,
+          realizedVol: realizedAt(stillBar),
+        })
+      : null;
+  });
+  const moving = $derived.by(() => {
+    if (!frame) return null;
+    const input = {
+      ...view,
+      band: heldOf(band),
+      instant: frame.instant,
+      expiries: frame.expiries,
+      realizedVol: realizedAt(bench.lastBar),
+    };
+    return termMoving(input, termLines(input));
+  });
+
+  const sentence = $derived.by(() => {
+    const { summary, current } = bench;
+    if (!summary || !current) return null;
+    const [next] = comingEvents(events, Date.parse(summary.asof), Infinity);
+    return termSentence(summary.termSlope ?? NaN, summary.iv30 ?? NaN, summary.iv90 ?? NaN, next ?? null);
+  });
+
+  function toggle<T extends string>(held: readonly T[], one: T, all: readonly T[]): T[] {
+    return all.filter((other) => (other === one ? !held.includes(one) : held.includes(other)));
+  }
+
+  /** Without any class there would be nothing to show. */
+  function toggleClass(one: (typeof EXPIRY_CLASSES)[number]): void {
+    const next = toggle(bench.context.classes, one, EXPIRY_CLASSES);
+    if (next.length > 0) bench.context.classes = next;
+  }
+</script>
+
+<section class="panel min-h-0 flex-[5]" aria-label="Term structure">
+  <header class="flex items-center gap-2 px-3 pt-2 pb-1">
+    <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
+    <span
+      class="min-w-0 flex-1 truncate text-soft"
+      title="the 30-day variance index by the strip of options, over {readingWords(bench.context.reading)} vol by days"
+      >{Number.isFinite(variance) ? `index ${figures.fixed(variance, 1)}` : 'by days'}</span
+    >
+    <div class="toggle-group" role="group" aria-label="Expiries of the term structure">
+      {#each EXPIRY_CLASSES as one (one)}
+        <button
+          aria-pressed={bench.context.classes.includes(one)}
+          aria-label={one}
+          title="{one} expiries"
+          onclick={() => toggleClass(one)}>{CLASS_LETTERS[one]}</button
+        >
+      {/each}
+    </div>
+  </header>
+  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+    <select
+      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+      bind:value={bench.context.reading}
+      aria-label="Vol of the term structure"
+    >
+      {#each readings as reading (reading)}<option value={reading}>{readingWords(reading)}</option>{/each}
+    </select>
+    <div class="toggle-group" role="group" aria-label="Beside the vols">
+      {#each TERM_LAYERS as layer (layer)}
+        <button
+          aria-pressed={bench.context.layers.includes(layer)}
+          disabled={layer === 'band' && bench.context.reading !== 'atm'}
+          title={LAYER_TITLES[layer]}
+          onclick={() => (bench.context.layers = toggle(bench.context.layers, layer, TERM_LAYERS))}
+          >{LAYER_NAMES[layer]}</button
+        >
+      {/each}
+    </div>
+  </div>
+  <div class="flex min-h-0 flex-1 px-2">
+    {#if figure}<Chart
+        {figure}
+        {moving}
+        name="term-structure"
+        label="Term structure of {bench.context.symbol}"
+        onchoose={onexpiry}
+      />{/if}
+  </div>
+  <!-- Of one height, so that the chart does not jump while the words change. -->
+  <div class="h-[74px] flex-none overflow-hidden p-2 pt-1">
+    {#if sentence}<Sentence {sentence} />{/if}
+  </div>
+</section>

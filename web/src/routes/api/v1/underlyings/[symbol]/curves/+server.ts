@@ -1,0 +1,14 @@
+import { calendarById, lastOfSessions } from '@umwelt/core';
+import { endpoint, readQuery, schemas } from '$lib/server/api';
+import { database } from '$lib/server/database';
+import { curvesAnswer, listAsofs, listCurves } from '$lib/server/market';
+import { knownUnderlying } from '../lookup';
+import type { RequestEvent } from './$types';
+
+export const GET = endpoint(async (event: RequestEvent) => {
+  const { from, to, step } = readQuery(event, schemas.CurvesQuery);
+  const { symbol, calendar } = await knownUnderlying(event.params.symbol);
+  const held = await listAsofs(database(), symbol, new Date(from), new Date(to));
+  const moments = step === 'moment' ? held : lastOfSessions(calendarById(calendar), held, (asof) => asof.getTime());
+  return curvesAnswer(symbol, await listCurves(database(), symbol, moments));
+});
