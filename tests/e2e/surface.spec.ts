@@ -147,6 +147,48 @@ test('the term structure at a delta, with forward vols, fixed days and realized 
   await expect(page).toHaveURL(/reading=put25&layers=steps,maturities,realized/);
 });
 
+test('the surface as colours, as a body turned by keys, and Greeks by strike', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40&expiry=2031-04-17');
+  await drawn(page, 'Skew');
+  await page.getByRole('navigation', { name: 'Main panel' }).getByRole('button', { name: 'Map' }).click();
+  await drawn(page, 'Map');
+  const map = region(page, 'Map');
+  await expect(map).toContainText(/Vol from 1\d\.\d\d %.*lowest at/);
+  // The map agrees with the table of expiries: its last row at the forward is the last ATM vol.
+  await inGroup(page, 'Axis', 'std').click();
+  await map.getByRole('button', { name: 'As a table' }).click();
+  const atForward = map.locator('tbody tr').filter({ has: page.locator('td:nth-child(2)', { hasText: /^0$/ }) });
+  const last = numberOf(await atForward.last().locator('td').nth(2).textContent());
+  const atm = numberOf(
+    await page.getByTestId('expiries').locator('tbody tr').last().locator('td').nth(2).textContent(),
+  );
+  expect(Math.abs(last - atm)).toBeLessThan(0.06);
+  await map.getByRole('button', { name: 'As a chart' }).click();
+  await inGroup(page, 'Against the ghost', 'less the ghost').click();
+  await expect(map).toContainText(/Vol has (risen|fallen) most since \d+ Feb/);
+  await page.getByLabel('What the map shows').selectOption('gamma');
+  await inGroup(page, 'Form', 'by strike').click();
+  await expect(map.locator('.scatterlayer .trace')).toHaveCount(9);
+  await page.getByLabel('What the map shows').selectOption('delta');
+  await expect(map.locator('.scatterlayer .trace')).toHaveCount(18);
+  await inGroup(page, 'Form', '3D').click();
+  const body = map.getByRole('application');
+  await body.focus();
+  await expect(map.locator('canvas').first()).toBeAttached();
+  const plot = map.getByTestId('plot');
+  const eye = () =>
+    plot.evaluate(
+      (it) => (it as unknown as { layout: { scene: { camera: { eye: { x: number } } } } }).layout.scene.camera.eye.x,
+    );
+  await expect(plot).toHaveAttribute('data-drawn');
+  const before = await eye();
+  await page.keyboard.press('ArrowLeft');
+  await expect.poll(eye).not.toBeCloseTo(before, 3);
+  await page.keyboard.press('Home');
+  await expect.poll(eye).toBeCloseTo(before, 6);
+  await expect(page).toHaveURL(/axis=standardized&view=map&of=delta&as=body&less=ghost/);
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

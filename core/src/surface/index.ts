@@ -32,10 +32,29 @@ export {
   type Lean,
 } from './delta';
 export { listedPair, PAIR_UNITS, pairOn, pairStrikes, type EquidistantPair, type PairUnit } from './pair';
+export {
+  maturityMeasures,
+  termMeasures,
+  timedMeasures,
+  type CurveMeasures,
+  type MeasuredExpiry,
+  type TermMeasures,
+  type TimedMeasures,
+} from './measures';
 export { quantileOf, quantileRows, reaches, standardizedVols } from './past';
 export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
 export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';
 export { logCumulative, logDensity, surfaceAt, surfaceOf, surfaceVol, type Surface } from './surface';
+export {
+  GRID_AXES,
+  GRID_QUANTITIES,
+  surfaceGrid,
+  termsAt,
+  type GridAxis,
+  type GridQuantity,
+  type GridRequest,
+  type GridTerms,
+} from './grid';
 export { stripVariance, varianceIndex, type Strip, type StripQuotes, type TimedStrip } from './variance-index';
 export { ARBITRAGE_KINDS, findArbitrage, type Arbitrage, type QuotedExpiry, type QuotedSide } from './arbitrage';

@@ -3,11 +3,14 @@ import { describe, expect, it } from 'vitest';
 import { priceContract } from '../models';
 import {
   callDelta,
+  constantMaturityVol,
+  deltaSkew,
   curveVol,
   flatCurve,
   leanOf,
   listedPair,
   logMoneynessAtDelta,
+  maturityMeasures,
   naturalCurve,
   pairOn,
   pairStrikes,
@@ -17,6 +20,8 @@ import {
   standardizedVols,
   surfaceOf,
   surfaceVol,
+  termMeasures,
+  timedMeasures,
 } from '.';
 
 const tilted = naturalCurve({ theta: 0.01, rho: -0.6, phi: 8 }, 0.25, 100);
@@ -130,5 +135,66 @@ describe('the past of a curve', () => {
         for (let i = 1; i < found.length; i++) expect(found[i]).toBeGreaterThanOrEqual(found[i - 1]! - 1e-9);
       }),
     );
+  });
+});
+
+describe('measures along the expiries', () => {
+  const expiryOf = (theta: number, phi: number, years: number) => {
+    const curve = naturalCurve({ theta, rho: -0.5, phi }, years, 100);
+    const [near, far] = [deltaSkew(curve, 0.25), deltaSkew(curve, 0.1)];
+    return {
+      years,
+      curve,
+      atmVol: curveVol(curve, 0),
+      riskReversal25: near.riskReversal,
+      butterfly25: near.butterfly,
+      riskReversal10: far.riskReversal,
+      butterfly10: far.butterfly,
+    };
+  };
+  const expiries = [expiryOf(0.004, 10, 0.1), expiryOf(0.009, 7, 0.2), expiryOf(0.02, 5, 0.5)];
+
+  it('at a listed time are those of its expiry', () => {
+    const [, second] = expiries;
+    const at = maturityMeasures(expiries, 0.2);
+    for (const [name, value] of Object.entries(timedMeasures(second!)))
+      expect(at[name as 'slope']).toBeCloseTo(value, 12);
+  });
+
+  it('between expiries take puts and calls by themselves', () => {
+    const call = (one: (typeof expiries)[number]) => one.atmVol + one.butterfly25 + 0.5 * one.riskReversal25;
+    const put = (one: (typeof expiries)[number]) => one.atmVol + one.butterfly25 - 0.5 * one.riskReversal25;
+    const vol = (of: typeof call) =>
+      constantMaturityVol(
+        expiries.map((one) => ({ years: one.years, vol: of(one) })),
+        0.3,
+      );
+    expect(maturityMeasures(expiries, 0.3).riskReversal25).toBeCloseTo(vol(call) - vol(put), 14);
+    // Half way in time between the slopes of its neighbours, by thirds.
+    const [, b, c] = expiries.map((one) => timedMeasures(one).slope);
+    expect(maturityMeasures(expiries, 0.3).slope).toBeCloseTo(b! + (c! - b!) / 3, 12);
+    expect(maturityMeasures(expiries, 9).slope).toBe(c);
+    expect(maturityMeasures([], 0.1).slope).toBeNaN();
+  });
+
+  it('tell what an event carries, by hand', () => {
+    // 20 % throughout, and an event of five per cent before the second expiry.
+    const flat = [0.1, 0.2, 0.3].map((years, i) => ({
+      years,
+      atmVol: Math.sqrt((0.04 * years + (i > 0 ? 0.0025 : 0)) / years),
+    }));
+    const found = termMeasures(flat, [0.15]);
+    expect(found.map(({ eventMove }) => eventMove)).toEqual([NaN, expect.closeTo(0.05, 10), NaN]);
+    for (const { ambientVol } of found) expect(ambientVol).toBeCloseTo(0.2, 10);
+    expect(found[1]!.forwardVol).toBeCloseTo(Math.sqrt((0.004 + 0.0025) / 0.1), 10);
+    expect(
+      termMeasures(
+        [
+          { years: 0.1, atmVol: 0.3 },
+          { years: 0.2, atmVol: 0.1 },
+        ],
+        [],
+      )[1]!.forwardVol,
+    ).toBeNaN();
   });
 });

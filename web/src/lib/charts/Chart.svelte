@@ -7,12 +7,14 @@
   import { headsOf, tabbed, textsOf } from '$lib/tables/data-table';
   import { CONFIG, MONO, type Figure } from './figure';
   import { drawMoving, type Moving } from './moving';
-  import { inTurn, loadPlotly } from './plotly';
+  import { inTurn, loadPlotly, type Bundle } from './plotly';
 
   interface Props {
     figure: Figure;
     /** What is drawn on the figure's axes in place of its traces while it plays; null at rest. */
     moving?: Moving | null;
+    /** What of Plotly it needs; it stays the same as long as the chart lives. */
+    bundle?: Bundle;
     /** What its figures are called as a file. */
     name: string;
     /** What the chart shows, for those who do not see it. */
@@ -21,9 +23,11 @@
     onpoint?: (mark: unknown[] | null) => void;
     /** Called with the customdata of a mark that is chosen. */
     onchoose?: (mark: unknown[]) => void;
+    /** Called with what somebody has changed of the layout: a range, the place of the eye. */
+    onlayout?: (change: Record<string, unknown>) => void;
   }
 
-  let { figure, moving = null, name, label, onpoint, onchoose }: Props = $props();
+  let { figure, moving = null, bundle = 'basic', name, label, onpoint, onchoose, onlayout }: Props = $props();
 
   // A chart keeps its name as long as it lives; what it shows changes.
   offerTable(
@@ -41,7 +45,7 @@
   let isDrawn = false;
   let size = $state({ width: 0, height: 0 });
 
-  loadPlotly().then(
+  loadPlotly(untrack(() => bundle)).then(
     (loaded) => (plotly = loaded),
     () => (failed = true),
   );
@@ -111,6 +115,7 @@
       const mark = customdata(event as never);
       if (mark) onpoint?.(mark);
     });
+    plot.on('plotly_relayout', (change) => onlayout?.(change as Record<string, unknown>));
     plot.on('plotly_unhover', () => onpoint?.(null));
     plot.on('plotly_click', (event) => {
       const mark = customdata(event as never);
@@ -173,7 +178,7 @@
 </figure>
 
 <style>
-  .only-axes :global(:is(.scatterlayer, .shapelayer, .infolayer .annotation)) {
+  .only-axes :global(:is(.scatterlayer, .heatmaplayer, .shapelayer, .infolayer .annotation)) {
     visibility: hidden;
   }
 </style>

@@ -1,4 +1,4 @@
-import { callDelta, curveVol } from '@umwelt/core';
+import { callDelta, curveVol, logMoneynessAtDelta } from '@umwelt/core';
 import type { CurveExpiry } from '$lib/film';
 import type { Axis, SkewScale } from '$lib/state/context';
 
@@ -59,4 +59,31 @@ export function curveLine(
     y.push(upright(scale, curveVol(curve, k), expiry));
   }
   return { x, y };
+}
+
+const AXIS_FORMATS: Record<Axis, string> = {
+  strike: '~f',
+  forward: '.0f',
+  log: '.2f',
+  standardized: '.1f',
+  delta: '.0f',
+};
+
+/** How the ticks of an axis are written. */
+export const axisFormat = (axis: Axis): string => AXIS_FORMATS[axis];
+
+/** The strike that stands at a place of an axis: the other way of axisValue. */
+export function strikeAt(axis: Axis, at: number, { forward, atmVol, years, curve }: Drawable): number {
+  switch (axis) {
+    case 'strike':
+      return at;
+    case 'forward':
+      return (forward * at) / 100;
+    case 'log':
+      return forward * Math.exp(at);
+    case 'standardized':
+      return forward * Math.exp(at * atmVol * Math.sqrt(years));
+    case 'delta':
+      return curve ? forward * Math.exp(logMoneynessAtDelta(curve, at / 100)) : NaN;
+  }
 }

@@ -8,6 +8,22 @@ export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
 export { historyFigure, historyPoints, seriesOf, ESTIMATOR_NAMES } from './history';
+export { axisValue, strikeAt } from './curve-line';
+export {
+  axisText,
+  bodyFigure,
+  eyeOf,
+  hasSides,
+  heatFigure,
+  heatMoving,
+  QUANTITIES,
+  quantityFigure,
+  quantityMoving,
+  quantityText,
+  USUAL_EYE,
+  type Eye,
+  type MapInput,
+} from './map';
 export type { Moving } from './moving';
 export { holdSkew, skewFigure, skewMoving, type SkewView } from './skew';
 export {

@@ -21,11 +21,22 @@ export interface MovingArea {
   opacity: number;
 }
 
+/** A picture of colours between two places on each axis, evenly spaced as they stand there. */
+export interface MovingImage {
+  x: readonly [from: number, to: number];
+  y: readonly [from: number, to: number];
+  columns: number;
+  rows: number;
+  /** Red, green, blue and opacity by row and column, the first row at the first y. */
+  pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
 /**
  * What moves in a chart while its axes hold still. It is drawn over them, since laying out a whole chart for every frame
  * takes longer than a frame.
  */
 export interface Moving {
+  image?: MovingImage;
   areas?: readonly MovingArea[];
   lines: readonly MovingLine[];
   /** Lines from top to bottom. */
@@ -44,6 +55,29 @@ function scaleOf(axis: Partial<{ range: unknown; type: unknown }> | undefined, f
 }
 
 const DASH = [6, 4];
+
+/** Holds the colours before they are stretched over the axes. */
+let small: OffscreenCanvas | null = null;
+
+function drawImage(
+  context: CanvasRenderingContext2D,
+  { x, y, columns, rows, pixels }: MovingImage,
+  left: Scale,
+  down: Scale,
+): void {
+  if (small?.width !== columns || small.height !== rows) small = new OffscreenCanvas(columns, rows);
+  small.getContext('2d')?.putImageData(new ImageData(pixels, columns, rows), 0, 0);
+  context.save();
+  // The first row may stand at the bottom, the first column at the right: the picture is turned as the axes are.
+  context.setTransform(
+    new DOMMatrix()
+      .multiply(context.getTransform())
+      .translate(left(x[0]), down(y[0]))
+      .scale((left(x[1]) - left(x[0])) / columns, (down(y[1]) - down(y[0])) / rows),
+  );
+  context.drawImage(small, 0, 0);
+  context.restore();
+}
 
 function trace(
   context: CanvasRenderingContext2D,
@@ -66,7 +100,7 @@ function trace(
 /** Draws what moves on a canvas of the size of the chart. */
 export function drawMoving(
   context: CanvasRenderingContext2D,
-  { areas = [], lines, uprights = [] }: Moving,
+  { image, areas = [], lines, uprights = [] }: Moving,
   layout: Figure['layout'],
   { width, height }: { width: number; height: number },
   font: string,
@@ -82,6 +116,7 @@ export function drawMoving(
   context.beginPath();
   context.rect(l, from, width - r - l, to - from);
   context.clip();
+  if (image) drawImage(context, image, left, down);
   for (const { x, low, high, color, opacity } of areas) {
     context.beginPath();
     for (let i = 0; i < x.length; i++) context.lineTo(left(x[i]!), down(high[i]!));

@@ -1,25 +1,35 @@
-import source from 'plotly.js-basic-dist-min/plotly-basic.min.js?url';
+import basic from 'plotly.js-basic-dist-min/plotly-basic.min.js?url';
+import cartesian from 'plotly.js-cartesian-dist-min/plotly-cartesian.min.js?url';
+import solid from 'plotly.js-gl3d-dist-min/plotly-gl3d.min.js?url';
 
 type Plotly = typeof import('plotly.js');
 
-let loading: Promise<Plotly> | null = null;
+/** Partial bundles: most charts need lines only. */
+const SOURCES = { basic, cartesian, solid } as const;
+export type Bundle = keyof typeof SOURCES;
+
+const loading = new Map<Bundle, Promise<Plotly>>();
 
 /**
- * Loads Plotly's partial bundle when the first chart asks for it. The file ships as it is: passing a minified
+ * Loads a partial bundle of Plotly when the first chart asks for it. The file ships as it is: passing a minified
  * megabyte through the bundler again only made the build slower.
  */
-export function loadPlotly(): Promise<Plotly> {
-  loading ??= new Promise<Plotly>((resolve, reject) => {
+export function loadPlotly(bundle: Bundle = 'basic'): Promise<Plotly> {
+  const known = loading.get(bundle);
+  if (known) return known;
+  const asked = new Promise<Plotly>((resolve, reject) => {
     const script = document.createElement('script');
-    script.src = source;
+    script.src = SOURCES[bundle];
+    // Each bundle puts itself in the same place when it runs; it is taken from there at once.
     script.onload = () => resolve((globalThis as unknown as { Plotly: Plotly }).Plotly);
     script.onerror = () => {
-      loading = null;
+      loading.delete(bundle);
       reject(new Error('the charts could not be loaded'));
     };
     document.head.append(script);
   });
-  return loading;
+  loading.set(bundle, asked);
+  return asked;
 }
 
 const waiting: (() => void)[] = [];

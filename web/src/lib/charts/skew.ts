@@ -8,7 +8,7 @@ import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
 import { bandAreas, bandTraces } from './band';
-import { axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
+import { axisFormat, axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 import type { Moving } from './moving';
@@ -366,7 +366,7 @@ export function skewFigure(input: SkewInput): Figure {
         ...baseAxis(tokens),
         // A high delta of the call is a low strike, and stays at the left.
         range: axis === 'delta' ? [x[1], x[0]] : x,
-        tickformat: AXIS_FORMATS[axis],
+        tickformat: axisFormat(axis),
         ...(hasMisses ? { anchor: 'y2' as const } : {}),
       },
       yaxis: {
@@ -406,14 +406,6 @@ function largestMiss({ slice: { fit }, points }: Drawn): number {
   const away = points.map(({ strike, mid }) => Math.abs(mid - curveVol(fit.curve!, Math.log(strike / fit.forward))));
   return 130 * Math.max(0.001, ...away);
 }
-
-const AXIS_FORMATS: Record<Axis, string> = {
-  strike: '~f',
-  forward: '.0f',
-  log: '.2f',
-  standardized: '.1f',
-  delta: '.0f',
-};
 
 function note(x: number, text: string, color: string): Layout['annotations'][number] {
   return {

@@ -1,6 +1,6 @@
 import { loadCurves } from './load';
 import { loadingOrder, type Frame } from './frame';
-import { addToPast, forgetPast } from './past-client';
+import { addToPast, forgetPast } from './client';
 
 /** Moments in a request: a month of sessions. */
 const REEL = 21;

@@ -78,10 +78,14 @@ export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): 
   return frames;
 }
 
-/** The expiries of a frame that a surface is made of. */
-export function usedExpiries({ expiries }: Pick<Frame, 'expiries'>): (CurveExpiry & { curve: Curve })[] {
+/** The expiries of a moment that a surface is made of. */
+export function usedExpiries<T extends Pick<CurveExpiry, 'curve' | 'years' | 'expiryAside'>>({
+  expiries,
+}: {
+  expiries: readonly T[];
+}): (T & { curve: Curve })[] {
   return expiries.filter(
-    (one): one is CurveExpiry & { curve: Curve } => one.curve !== null && one.years > 0 && one.expiryAside === null,
+    (one): one is T & { curve: Curve } => one.curve !== null && one.years > 0 && one.expiryAside === null,
   );
 }
 

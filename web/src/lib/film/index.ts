@@ -4,4 +4,5 @@
  */
 export { usedExpiries, type CurveExpiry, type Frame } from './frame';
 export { BAND_DEVIATIONS, BAND_SHARES, type Band } from './past';
-export { skewBandOf, termBandOf } from './past-client';
+export { mapsOf, skewBandOf, termBandOf } from './client';
+export { mapPositions, mapTimes, type MapExpiry, type MapRequest } from './map';

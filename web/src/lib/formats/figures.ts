@@ -83,3 +83,14 @@ export function days(value: Maybe): string {
 export function counted(number: number, word: string): string {
   return `${count(number)} ${word}${number === 1 ? '' : 's'}`;
 }
+
+/** A number with so many figures that something is seen of it. */
+export function significant(value: number, figuresWanted = 5): string {
+  if (!Number.isFinite(value)) return NOTHING;
+  return value === 0 ? '0' : fixed(value, significantDecimals(value, figuresWanted));
+}
+
+/** Decimals with which a number other than 0 shows so many figures: two at least. */
+export function significantDecimals(value: number, figuresWanted: number): number {
+  return Math.min(12, Math.max(2, figuresWanted - 1 - Math.floor(Math.log10(Math.abs(value)))));
+}

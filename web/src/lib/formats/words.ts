@@ -96,6 +96,48 @@ export function bandWords(
   return `${what} under is higher than in ${figures.percent(put, 0)} of ${figures.counted(sessions, 'session')}, over than in ${figures.percent(call, 0)}.`;
 }
 
+/**
+ * Where a map has its lowest and its highest values, or where it has changed most.
+ *
+ * @param ghostDay the day that it is compared with, or null
+ */
+export function mapSentence(
+  { name, unit, scale }: { name: string; unit: string; scale: number },
+  map: { rows: readonly ArrayLike<number>[]; place: (row: number, column: number) => string },
+  ghostDay: string | null,
+): Sentence {
+  let low = { value: Infinity, i: 0, j: 0 };
+  let high = { value: -Infinity, i: 0, j: 0 };
+  map.rows.forEach((row, i) => {
+    for (let j = 0; j < row.length; j++) {
+      const value = row[j]!;
+      if (value < low.value) low = { value, i, j };
+      if (value > high.value) high = { value, i, j };
+    }
+  });
+  if (!(low.value <= high.value))
+    return { lead: 'Nothing to show.', rest: 'No strike is near enough to say anything.' };
+  const text = (value: number) => `${figures.significant(scale * value, 3)}${unit === '%' ? ' %' : ''}`;
+  const where = ({ i, j }: { i: number; j: number }) => map.place(i, j);
+  if (ghostDay !== null) {
+    const most = -low.value > high.value ? low : high;
+    const way = most.value < 0 ? 'fallen' : 'risen';
+    return {
+      lead: `${capital(name)} has ${way} most since ${ghostDay}`,
+      rest: `at ${where(most)}, by ${text(Math.abs(most.value))}.`,
+    };
+  }
+  // What falls to nothing has no lowest place.
+  if (Math.abs(low.value) < NOTHING_SHARE * Math.abs(high.value))
+    return { lead: `${capital(name)} up to ${text(high.value)}`, rest: `at ${where(high)}.` };
+  return {
+    lead: `${capital(name)} from ${text(low.value)} to ${text(high.value)}:`,
+    rest: `lowest at ${where(low)}, highest at ${where(high)}.`,
+  };
+}
+
+const NOTHING_SHARE = 0.01;
+
 /** Which curve stands for an expiry. */
 export const CURVE_WORDS: Record<CurveKind, string> = {
   svi: 'raw SVI, five parameters',

@@ -5,7 +5,7 @@
   import { numberColumns } from '$lib/tables/data-table';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
-  import { MODEL_NAMES, moneyDecimals, significant } from './words';
+  import { MODEL_NAMES, moneyDecimals } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
 
@@ -26,7 +26,7 @@
   const money = (name: (typeof NAMES)[number], value: number) =>
     name === 'price'
       ? figures.fixed(value * desk.factor, moneyDecimals(desk.decimals))
-      : significant(value * desk.factor, 4);
+      : figures.significant(value * desk.factor, 4);
 
   offerTable(
     'models',

@@ -5,7 +5,7 @@
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
   import { mapTable, sweepMap, tints, type SweepMap } from './sweep-map';
-  import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale, significantDecimals } from './words';
+  import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale } from './words';
 
   let { desk, along, by, output }: { desk: PricerDesk; along: Input; by: Input; output: Output } = $props();
 
@@ -28,7 +28,7 @@
     if (!drawn) return 2;
     const scale = Math.abs(outputScale(drawn.output, desk.factor));
     const largest = Math.max(...drawn.curves.flatMap((curve) => [...curve].map(Math.abs).filter(Number.isFinite)));
-    return largest > 0 ? significantDecimals(largest * scale, 4) : 2;
+    return largest > 0 ? figures.significantDecimals(largest * scale, 4) : 2;
   });
   const strength = $derived(drawn ? tints(drawn.curves) : []);
 

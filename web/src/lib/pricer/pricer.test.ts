@@ -21,7 +21,7 @@ import {
   writeField,
   FIELD_NAMES,
 } from './terms';
-import { significant } from './words';
+import { figures } from '$lib/formats';
 import { spanWords, workingLines } from './working';
 
 const calendar = calendarById('MRX');
@@ -317,11 +317,11 @@ describe('questions to the worker', () => {
 
 describe('figures', () => {
   it('have so many digits that something is seen', () => {
-    expect([significant(0.000031516, 4), significant(82.4872, 4), significant(0), significant(NaN)]).toEqual([
-      '0.00003152',
-      '82.49',
-      '0',
-      '–',
-    ]);
+    expect([
+      figures.significant(0.000031516, 4),
+      figures.significant(82.4872, 4),
+      figures.significant(0),
+      figures.significant(NaN),
+    ]).toEqual(['0.00003152', '82.49', '0', '–']);
   });
 });

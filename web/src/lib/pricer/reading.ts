@@ -2,7 +2,7 @@ import type { SideReading } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { DataTable } from '$lib/tables/data-table';
 import type { Priced } from './desk.svelte';
-import { moneyDecimals, significant } from './words';
+import { moneyDecimals } from './words';
 
 /** A line of the reading: what it is, whether it is money, and how it is written. */
 export interface ReadingLine {
@@ -16,8 +16,8 @@ export interface ReadingLine {
 }
 
 const money = (value: number, decimals: number) => figures.fixed(value, moneyDecimals(decimals));
-const greek = (value: number) => significant(value, 5);
-const higher = (value: number) => significant(value, 4);
+const greek = (value: number) => figures.significant(value, 5);
+const higher = (value: number) => figures.significant(value, 4);
 const odds = (value: number) => figures.percent(value, 2);
 
 /** What is read off both sides, in the order of the screen. */
@@ -90,8 +90,8 @@ export function readingTable({ call, put }: Priced, factor: number, decimals: nu
   return {
     columns: [
       { name: 'value', type: 'text' },
-      { name: 'call', type: 'number', write: (value) => significant(value, 6 + decimals) },
-      { name: 'put', type: 'number', write: (value) => significant(value, 6 + decimals) },
+      { name: 'call', type: 'number', write: (value) => figures.significant(value, 6 + decimals) },
+      { name: 'put', type: 'number', write: (value) => figures.significant(value, 6 + decimals) },
     ],
     rows: READING.map((line) => [
       line.label.toLowerCase(),

@@ -13,7 +13,7 @@ import { depthColor } from '$lib/charts/depth';
 import { figures, shortDay } from '$lib/formats';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { readNumber } from './terms';
-import { inputName, inputText, OUTPUT_NAMES, outputScale, significant } from './words';
+import { inputName, inputText, OUTPUT_NAMES, outputScale } from './words';
 
 /** An expiry whose life can be laid over that of the contract. */
 export interface OtherExpiry {
@@ -147,7 +147,7 @@ export function sweepFigure(contract: Contract, plan: SweepPlan, drawing: SweepD
     x: Array.from(x),
     y: y[i]!,
     name: label,
-    text: y[i]!.map((value) => significant(value, 5)),
+    text: y[i]!.map((value) => figures.significant(value, 5)),
     hovertemplate: `${label ? `${label}<br>` : ''}${name} %{x:.5~g}<br>${OUTPUT_NAMES[output]} %{text}<extra></extra>`,
     line: {
       color: drawing.lines.length === 1 ? tokens.implied : colors[i]!,
@@ -204,10 +204,10 @@ export function sweepFigure(contract: Contract, plan: SweepPlan, drawing: SweepD
         {
           name: along === 'years' ? 'days_from_now' : name.replace(' ', '_'),
           type: 'number',
-          write: (value) => significant(value, 6),
+          write: (value) => figures.significant(value, 6),
         },
         { name: 'curve', type: 'text' },
-        { name: output.toLowerCase(), type: 'number', write: (value) => significant(value, 6) },
+        { name: output.toLowerCase(), type: 'number', write: (value) => figures.significant(value, 6) },
       ],
       rows: drawing.lines.flatMap(({ x, label }, i) => Array.from(x, (value, j) => [value, label, y[i]![j]!])),
     }),

@@ -94,17 +94,6 @@ export function moneyDecimals(decimals: number): number {
   return Math.max(4, decimals + 2);
 }
 
-/** A number with so many figures that something is seen of it. */
-export function significant(value: number, figuresWanted = 5): string {
-  if (!Number.isFinite(value)) return figures.NOTHING;
-  return value === 0 ? '0' : figures.fixed(value, significantDecimals(value, figuresWanted));
-}
-
-/** Decimals with which a number other than 0 shows so many figures: two at least. */
-export function significantDecimals(value: number, figuresWanted: number): number {
-  return Math.min(12, Math.max(2, figuresWanted - 1 - Math.floor(Math.log10(Math.abs(value)))));
-}
-
 /** How much of a price is time value. */
 function timeWords(share: number): string {
   if (!(share >= 0)) return 'less than exercising it now';
@@ -127,10 +116,12 @@ export function pricerWords(
   const share = reading.price > 0 ? reading.timeValue / reading.price : NaN;
   const day = -reading.theta;
   const parts = [
-    `The ${figures.strike(terms.strike)} ${side} is worth ${significant(reading.price, 4)}, ${timeWords(share)}`,
+    `The ${figures.strike(terms.strike)} ${side} is worth ${figures.significant(reading.price, 4)}, ${timeWords(share)}`,
   ];
   if (day > 0)
-    parts.push(`a day takes ${significant(day, 3)}, which ${significant(reading.volPerDay, 2)} vol points give back`);
+    parts.push(
+      `a day takes ${figures.significant(day, 3)}, which ${figures.significant(reading.volPerDay, 2)} vol points give back`,
+    );
   parts.push(`it ends in the money with ${figures.percent(reading.itm)}`);
   return `${parts.join('; ')}.`;
 }

@@ -1,15 +1,17 @@
 import fc from 'fast-check';
-import { BASES } from '@umwelt/core';
+import { BASES, GRID_QUANTITIES } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   AXES,
   SKEW_SCALES,
   SKEW_SIDES,
   SURFACE_PANELS,
+  SURFACE_VIEWS,
   COLUMN_SETS,
   DEFAULT_CONTEXT,
   ESTIMATORS,
   EXPIRY_CLASSES,
+  MAP_FORMS,
   PLAY_SPANS,
   PLAY_SPEEDS,
   PLAY_STEPS,
@@ -38,6 +40,11 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   scale: fc.constantFrom(...SKEW_SCALES),
   isLog: fc.boolean(),
   hasMisses: fc.boolean(),
+  surface: fc.constantFrom(...SURFACE_VIEWS),
+  quantity: fc.constantFrom(...GRID_QUANTITIES),
+  form: fc.constantFrom(...MAP_FORMS),
+  mapSide: fc.constantFrom('call' as const, 'put' as const),
+  isDifference: fc.boolean(),
   panel: fc.constantFrom(...SURFACE_PANELS),
   hasBand: fc.boolean(),
   classes: fc.subarray([...EXPIRY_CLASSES], { minLength: 1 }),
@@ -70,7 +77,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&view=x&of=love&as=song&of-side=both&less=more&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

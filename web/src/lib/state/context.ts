@@ -1,4 +1,4 @@
-import { BASES, type Basis, type ExpiryClass } from '@umwelt/core';
+import { BASES, GRID_QUANTITIES, type Basis, type ExpiryClass, type GridQuantity } from '@umwelt/core';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -26,6 +26,14 @@ export type TermReading = 'atm' | `put${number}` | `call${number}`;
 /** What is drawn beside the vols of the term structure. */
 export const TERM_LAYERS = ['steps', 'maturities', 'realized', 'band'] as const;
 export type TermLayer = (typeof TERM_LAYERS)[number];
+
+/** What the main panel of the Surface shows. */
+export const SURFACE_VIEWS = ['skew', 'map', 'pairs', 'measures'] as const;
+export type SurfaceView = (typeof SURFACE_VIEWS)[number];
+
+/** How a quantity over strikes and times is drawn: as colours, as a body, or as lines by strike. */
+export const MAP_FORMS = ['heat', 'body', 'lines'] as const;
+export type MapForm = (typeof MAP_FORMS)[number];
 
 /** What the lower panel of the Surface shows. */
 export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage', 'aside'] as const;
@@ -79,6 +87,13 @@ export interface Context {
   isLog: boolean;
   /** Whether the distances of the quotes from the curve are shown under the skew. */
   hasMisses: boolean;
+  surface: SurfaceView;
+  quantity: GridQuantity;
+  form: MapForm;
+  /** Whose Greeks the map shows. */
+  mapSide: 'call' | 'put';
+  /** Whether the map shows how far it is from the ghost. */
+  isDifference: boolean;
   panel: SurfacePanel;
   /** Whether the band of the past lies under the skew. */
   hasBand: boolean;
@@ -115,6 +130,11 @@ export const DEFAULT_CONTEXT: Context = {
   scale: 'vol',
   isLog: false,
   hasMisses: false,
+  surface: 'skew',
+  quantity: 'vol',
+  form: 'heat',
+  mapSide: 'call',
+  isDifference: false,
   panel: 'expiries',
   hasBand: false,
   classes: EXPIRY_CLASSES,
@@ -185,6 +205,11 @@ export function readContext(query: URLSearchParams): Context {
     scale: oneOf(SKEW_SCALES, query.get('scale'), DEFAULT_CONTEXT.scale),
     isLog: query.get('upright') === 'log',
     hasMisses: query.get('misses') === 'shown',
+    surface: oneOf(SURFACE_VIEWS, query.get('view'), DEFAULT_CONTEXT.surface),
+    quantity: oneOf(GRID_QUANTITIES, query.get('of'), DEFAULT_CONTEXT.quantity),
+    form: oneOf(MAP_FORMS, query.get('as'), DEFAULT_CONTEXT.form),
+    mapSide: query.get('of-side') === 'put' ? 'put' : 'call',
+    isDifference: query.get('less') === 'ghost',
     panel: oneOf(SURFACE_PANELS, query.get('panel'), DEFAULT_CONTEXT.panel),
     hasBand: query.get('band') === 'shown',
     classes: someOf(EXPIRY_CLASSES, query.get('classes'), DEFAULT_CONTEXT.classes),
@@ -222,6 +247,11 @@ export function writeContext(context: Context): string {
   put('scale', context.scale, DEFAULT_CONTEXT.scale);
   put('upright', context.isLog ? 'log' : null);
   put('misses', context.hasMisses ? 'shown' : null);
+  put('view', context.surface, DEFAULT_CONTEXT.surface);
+  put('of', context.quantity, DEFAULT_CONTEXT.quantity);
+  put('as', context.form, DEFAULT_CONTEXT.form);
+  put('of-side', context.mapSide, DEFAULT_CONTEXT.mapSide);
+  put('less', context.isDifference ? 'ghost' : null);
   put('panel', context.panel, DEFAULT_CONTEXT.panel);
   put('band', context.hasBand ? 'shown' : null);
   put('classes', context.classes.join(), DEFAULT_CONTEXT.classes.join());

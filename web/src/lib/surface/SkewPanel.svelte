@@ -4,7 +4,10 @@
   import { skewBandOf, type Band, type Frame } from '$lib/film';
   import { bandWords, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { AXES, expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench, type Axis } from '$lib/state';
+  import { expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench } from '$lib/state';
+  import { AXIS_TITLES } from './axes';
+  import AxisChoice from './AxisChoice.svelte';
+  import MainTabs from './MainTabs.svelte';
   import { pointed } from './pointed';
   import { sessionsBefore } from './lookback';
 
@@ -14,20 +17,6 @@
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
-  const AXIS_NAMES: Record<Axis, string> = {
-    strike: 'strike',
-    forward: '% fwd',
-    log: 'ln',
-    standardized: 'std',
-    delta: 'delta',
-  };
-  const AXIS_TITLES: Record<Axis, string> = {
-    strike: 'strike',
-    forward: 'strike, % of the forward',
-    log: 'ln(K/F)',
-    standardized: 'ln(K/F) ÷ σ√T',
-    delta: 'delta of the call on the forward, %',
-  };
   const SIDE_NAMES = { otm: 'out of the money', call: 'calls', put: 'puts', both: 'both sides' } as const;
   const SCALE_TITLES = {
     vol: 'vol in per cent',
@@ -159,17 +148,9 @@
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Skew">
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
-    <h2 class="text-[15px] font-bold">Skew</h2>
+    <MainTabs />
     <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}>{fitWords}{ghost ? ', ghost dashed' : ''}</span>
-    <div class="toggle-group" role="group" aria-label="Axis">
-      {#each AXES as axis (axis)}
-        <button
-          aria-pressed={bench.context.axis === axis}
-          title={AXIS_TITLES[axis]}
-          onclick={() => (bench.context.axis = axis)}>{AXIS_NAMES[axis]}</button
-        >
-      {/each}
-    </div>
+    <AxisChoice />
   </header>
   <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
     <label class="flex items-center gap-1"

@@ -4,6 +4,7 @@
  */
 export { default as AsideList } from './AsideList.svelte';
 export { default as LowerPanel } from './LowerPanel.svelte';
+export { default as MapPanel } from './MapPanel.svelte';
 export { default as SkewPanel } from './SkewPanel.svelte';
 export { default as Strip } from './Strip.svelte';
 export { default as TermPanel } from './TermPanel.svelte';

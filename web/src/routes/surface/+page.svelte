@@ -1,7 +1,7 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { useWorkbench } from '$lib/state';
-  import { LowerPanel, pointed, SkewPanel, Strip, TermPanel } from '$lib/surface';
+  import { LowerPanel, MapPanel, pointed, SkewPanel, Strip, TermPanel } from '$lib/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -25,7 +25,13 @@
 
 <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
   <div class="flex min-h-0 flex-1 gap-2">
-    <div class="flex min-h-0 min-w-0 flex-[7] xl:flex-[8]"><SkewPanel onexpiry={choose} /></div>
+    <div class="flex min-h-0 min-w-0 flex-[7] xl:flex-[8]">
+      {#if bench.context.surface === 'map'}
+        <MapPanel onexpiry={choose} />
+      {:else}
+        <SkewPanel onexpiry={choose} />
+      {/if}
+    </div>
     <div class="flex min-h-0 min-w-0 flex-[5] flex-col gap-2">
       <TermPanel onexpiry={choose} />
       <LowerPanel />

@@ -1,8 +1,9 @@
 import * as Comlink from 'comlink';
 import type { Frame } from './frame';
+import { mapOf, type MapRequest } from './map';
 import { pastMoment, skewBand, termBand, type Band, type PastMoment, type SkewBandRequest } from './past';
 
-/** Holds the curves of one underlying's past, and says what was usual in it, off the page's thread. */
+/** Holds the curves of one underlying's past, says what was usual in it, and reads surfaces, off the page's thread. */
 const held = new Map<string, PastMoment>();
 
 const ofSessions = (asofs: readonly string[]) => asofs.flatMap((asof) => held.get(asof) ?? []);
@@ -19,8 +20,10 @@ const worker = {
   skewBand: (asofs: string[], request: SkewBandRequest): Band => skewBand(ofSessions(asofs), request),
 
   termBand: (asofs: string[], days: Float64Array, now: Float64Array): Band => termBand(ofSessions(asofs), days, now),
+
+  maps: (requests: MapRequest[]): Float64Array[][] => requests.map(mapOf),
 };
 
-export type PastWorker = typeof worker;
+export type FilmWorker = typeof worker;
 
 Comlink.expose(worker);

@@ -1,20 +1,21 @@
 import * as Comlink from 'comlink';
 import type { Frame } from './frame';
+import type { MapRequest } from './map';
 import type { Band, SkewBandRequest } from './past';
-import type { PastWorker } from './past.worker';
+import type { FilmWorker } from './film.worker';
 
-let remote: Comlink.Remote<PastWorker> | null = null;
+let remote: Comlink.Remote<FilmWorker> | null = null;
 
-function pastWorker(): Comlink.Remote<PastWorker> {
-  remote ??= Comlink.wrap<PastWorker>(
-    new Worker(new URL('./past.worker.ts', import.meta.url), { type: 'module', name: 'past' }),
+function filmWorker(): Comlink.Remote<FilmWorker> {
+  remote ??= Comlink.wrap<FilmWorker>(
+    new Worker(new URL('./film.worker.ts', import.meta.url), { type: 'module', name: 'film' }),
   );
   return remote;
 }
 
 /** Hands frames to the worker, of one underlying only. */
 export function addToPast(frames: Frame[]): void {
-  void pastWorker().add(frames);
+  void filmWorker().add(frames);
 }
 
 /** Lets the worker forget, after the data or the underlying have changed. */
@@ -24,8 +25,11 @@ export function forgetPast(): void {
 
 /** The band of the skews of a maturity over some sessions. */
 export const skewBandOf = (asofs: string[], request: SkewBandRequest): Promise<Band> =>
-  pastWorker().skewBand(asofs, request);
+  filmWorker().skewBand(asofs, request);
 
 /** The band of the vols at the money over some sessions, by days. */
 export const termBandOf = (asofs: string[], days: Float64Array, now: Float64Array): Promise<Band> =>
-  pastWorker().termBand(asofs, days, now);
+  filmWorker().termBand(asofs, days, now);
+
+/** Surfaces read over strikes and times, a map for each request. */
+export const mapsOf = (requests: MapRequest[]): Promise<Float64Array[][]> => filmWorker().maps(requests);

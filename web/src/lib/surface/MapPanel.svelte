@@ -1,0 +1,307 @@
+<script lang="ts">
+  import { GRID_QUANTITIES } from '@umwelt/core';
+  import {
+    axisText,
+    axisValue,
+    bodyFigure,
+    Chart,
+    eyeOf,
+    hasSides,
+    heatFigure,
+    heatMoving,
+    HeldRange,
+    QUANTITIES,
+    quantityFigure,
+    quantityMoving,
+    strikeAt,
+    timedEvents,
+    USUAL_EYE,
+    type Eye,
+    type MapInput,
+  } from '$lib/charts';
+  import { mapPositions, mapsOf, mapTimes, usedExpiries, type MapExpiry, type MapRequest } from '$lib/film';
+  import { figures, mapSentence, momentDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { MAP_FORMS, nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { AXIS_TITLES } from './axes';
+  import AxisChoice from './AxisChoice.svelte';
+  import MainTabs from './MainTabs.svelte';
+
+  let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  /** Of the colours, and of the values upright. */
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+  const DAYS_PER_YEAR = 365;
+  const MS_PER_YEAR = DAYS_PER_YEAR * 86_400_000;
+  const FORM_NAMES = { heat: 'colours', body: '3D', lines: 'by strike' } as const;
+
+  /** The moment in view: what plays, or what is at rest. */
+  const moment = $derived.by(() => {
+    const { frame, shown } = bench;
+    if (frame) return { instant: frame.instant, expiries: usedExpiries(frame) };
+    if (!shown) return null;
+    const { instant, slices } = shown.snapshot;
+    return { instant, expiries: usedExpiries({ expiries: slices.map(({ fit }) => fit) }) };
+  });
+  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const isDifference = $derived(bench.context.isDifference && ghost !== null && bench.context.form !== 'lines');
+  const events = $derived(timedEvents(bench.current?.events ?? [], bench.calendar));
+  const quantity = $derived(bench.context.quantity);
+  const axis = $derived(bench.context.axis);
+  const isOnFutures = $derived(bench.underlying?.kind === 'future');
+
+  const ahead = (instant: number, last: number) =>
+    events
+      .filter(({ kind }) => !kind.startsWith('dividend'))
+      .map(({ at }) => (at - instant) / MS_PER_YEAR)
+      .filter((years) => years > 0 && years < last);
+
+  /** What is drawn: asked for and answered together, so that no axis is of another moment. */
+  interface Drawn {
+    form: (typeof MAP_FORMS)[number];
+    request: MapRequest;
+    isDifference: boolean;
+    rows: Float64Array[];
+    puts: Float64Array[] | null;
+    less: Float64Array[] | null;
+    expiries: readonly MapExpiry[];
+  }
+  let drawn = $state.raw<Drawn | null>(null);
+  /** What was drawn when nothing played: what plays moves on its axes. */
+  let still = $state.raw<Drawn | null>(null);
+  let problem = $state<string | null>(null);
+
+  $effect(() => {
+    if (!moment || moment.expiries.length === 0) {
+      drawn = still = null;
+      return;
+    }
+    const { expiries, instant } = moment;
+    const { form } = bench.context;
+    const positions = mapPositions(axis, expiries);
+    const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
+    const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
+      expiries: held,
+      events: ahead(at, held.at(-1)!.years),
+      spot: isOnFutures || !Number.isFinite(price) ? null : price,
+      quantity,
+      side: bench.context.mapSide,
+      axis,
+      positions,
+      years,
+    });
+    const request = of(expiries, instant, bench.summary?.price ?? NaN);
+    const requests = [request];
+    if (form === 'lines' && hasSides(quantity)) requests[0] = { ...request, side: 'call' };
+    if (form === 'lines' && hasSides(quantity)) requests.push({ ...request, side: 'put' });
+    const ghostExpiries = ghost ? usedExpiries({ expiries: ghost.slices.map(({ fit }) => fit) }) : [];
+    const isLess = isDifference && ghostExpiries.length > 0;
+    if (isLess) requests.push(of(ghostExpiries, ghost!.instant, ghost!.price));
+    let isWanted = true;
+    mapsOf(requests).then(
+      (found) => {
+        if (!isWanted) return;
+        problem = null;
+        const puts = form === 'lines' && hasSides(quantity) ? found[1]! : null;
+        const less = isLess ? found.at(-1)! : null;
+        drawn = { form, request, isDifference: isLess, rows: found[0]!, puts, less, expiries };
+        if (!bench.frame || form === 'body') still = drawn;
+      },
+      (error: Error) => {
+        if (isWanted) problem = error.message;
+      },
+    );
+    return () => (isWanted = false);
+  });
+
+  const litExpiry = $derived(bench.player.isPlaying ? null : (bench.lit?.expiry ?? null));
+
+  function inputOf({ request, isDifference, rows, less, expiries }: Drawn): MapInput {
+    const days = request.years.map((years) => DAYS_PER_YEAR * years);
+    const lit = bench.player.isPlaying ? null : bench.lit;
+    const litOne = lit && expiries.find(({ expiry }) => expiry === lit.expiry);
+    const isPut = request.side === 'put';
+    return {
+      quantity: request.quantity,
+      axis: request.axis,
+      axisTitle: AXIS_TITLES[request.axis],
+      isDifference,
+      positions: request.positions,
+      days,
+      rows: less ? rows.map((row, i) => row.map((value, j) => value - less[i]![j]!)) : rows,
+      expiries,
+      lit: lit && litOne ? { at: axisValue(request.axis, lit.strike, litOne), days: litOne.days } : null,
+      contractAt: (position, day) => {
+        const one =
+          expiries[
+            nearestIndex(
+              expiries.map((each) => Math.log(each.days)),
+              Math.log(day),
+            )
+          ]!;
+        const strike = strikeAt(request.axis, position, one);
+        const side = hasSides(request.quantity) ? (isPut ? 'put' : 'call') : strike < one.forward ? 'put' : 'call';
+        return [one.expiry, strike, side];
+      },
+      range: ranges.x,
+      key: `${bench.context.symbol} ${request.quantity} ${request.side} ${request.axis} ${isDifference} ${bench.context.ghost}`,
+      tokens: theme.tokens,
+    };
+  }
+
+  let eye = $state.raw<Eye>(USUAL_EYE);
+  const heat = $derived(still?.form === 'heat' ? heatFigure(inputOf(still)) : null);
+  const body = $derived(still?.form === 'body' ? bodyFigure(inputOf(still), eye) : null);
+  const lines = $derived(still?.form === 'lines' ? quantityFigure(linesOf(still)) : null);
+  const moving = $derived.by(() => {
+    if (!bench.frame || !drawn || drawn.form !== still?.form || drawn.form === 'body') return null;
+    return drawn.form === 'heat' ? heatMoving(inputOf(drawn)) : quantityMoving(linesOf(drawn));
+  });
+
+  function linesOf({ request, rows, puts, expiries }: Drawn) {
+    const lit = bench.player.isPlaying ? null : bench.lit;
+    const litOne = lit && expiries.find(({ expiry }) => expiry === lit.expiry);
+    return {
+      quantity: request.quantity,
+      axis: request.axis,
+      positions: request.positions,
+      expiries,
+      calls: rows,
+      puts,
+      litExpiry,
+      litAt: lit && litOne ? axisValue(request.axis, lit.strike, litOne) : null,
+      tokens: theme.tokens,
+      ranges,
+      key: `${bench.context.symbol} ${request.quantity} ${request.axis}`,
+    };
+  }
+  const sentence = $derived.by(() => {
+    if (!drawn) return null;
+    const { quantity: of, axis: on, rows, days, positions } = inputOf(drawn);
+    const ghostDay = drawn.isDifference && ghost ? momentDay(ghost.instant, bench.calendar.zone) : null;
+    const place = (i: number, j: number) => `${axisText(on, positions[j]!)} and ${figures.days(days[i]!)} days`;
+    return mapSentence(QUANTITIES[of], { rows, place }, ghostDay);
+  });
+
+  /** Keys turn the picture while it has the keyboard. */
+  const TURN = 6;
+  function turn(event: KeyboardEvent): void {
+    const [around, over, away] = {
+      ArrowLeft: [-TURN, 0, 1],
+      ArrowRight: [TURN, 0, 1],
+      ArrowUp: [0, TURN, 1],
+      ArrowDown: [0, -TURN, 1],
+      PageUp: [0, 0, 0.9],
+      PageDown: [0, 0, 1.1],
+    }[event.key] ?? [0, 0, 1];
+    if (event.key === 'Home') eye = USUAL_EYE;
+    else if (around === 0 && over === 0 && away === 1) return;
+    else {
+      eye = {
+        around: eye.around + around!,
+        over: Math.max(-89, Math.min(89, eye.over + over!)),
+        away: Math.max(0.8, Math.min(5, eye.away * away!)),
+      };
+    }
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  function follow(change: Record<string, unknown>): void {
+    const camera = change['scene.camera'] as { eye?: { x: number; y: number; z: number } } | undefined;
+    if (camera?.eye) eye = eyeOf(camera.eye);
+  }
+</script>
+
+<section class="panel min-h-0 min-w-0 flex-1" aria-label="Map">
+  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
+    <MainTabs />
+    <span class="min-w-0 flex-1"></span>
+    <AxisChoice />
+  </header>
+  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+    <select
+      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+      bind:value={bench.context.quantity}
+      aria-label="What the map shows"
+    >
+      {#each GRID_QUANTITIES as one (one)}<option value={one}>{QUANTITIES[one].name}</option>{/each}
+    </select>
+    <div class="toggle-group" role="group" aria-label="Form">
+      {#each MAP_FORMS as form (form)}
+        <button aria-pressed={bench.context.form === form} onclick={() => (bench.context.form = form)}
+          >{FORM_NAMES[form]}</button
+        >
+      {/each}
+    </div>
+    {#if bench.context.form !== 'lines'}
+      {#if hasSides(quantity)}
+        <div class="toggle-group" role="group" aria-label="Side of the map">
+          {#each ['call', 'put'] as const as side (side)}
+            <button aria-pressed={bench.context.mapSide === side} onclick={() => (bench.context.mapSide = side)}
+              >{side}s</button
+            >
+          {/each}
+        </div>
+      {/if}
+      <div class="toggle-group" role="group" aria-label="Against the ghost">
+        <button
+          aria-pressed={bench.context.isDifference}
+          title={ghost ? 'how far it is from the ghost' : 'keep a moment in view (m) to see how far it is from it'}
+          onclick={() => {
+            bench.context.isDifference = !bench.context.isDifference;
+            if (bench.context.isDifference && !bench.context.ghost) bench.toggleGhost();
+          }}>less the ghost</button
+        >
+      </div>
+    {:else if hasSides(quantity)}
+      <span class="text-[11px] text-soft">— calls&ensp;– – puts</span>
+    {/if}
+  </div>
+  <div class="flex min-h-0 flex-1 px-2">
+    {#if problem}
+      <p class="m-auto text-loss" role="alert">{problem}</p>
+    {:else if heat}
+      <Chart
+        figure={heat}
+        {moving}
+        bundle="cartesian"
+        name="map"
+        label="{QUANTITIES[quantity].name} over strikes and times"
+        onchoose={onexpiry}
+      />
+    {:else if body}
+      <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+      <div
+        class="flex min-h-0 min-w-0 flex-1 rounded focus-visible:outline-2 focus-visible:outline-focus"
+        role="application"
+        tabindex="0"
+        aria-label="Picture in three dimensions: arrows turn it, page up and down bring it nearer and farther, home as it was"
+        title="arrows turn it, page up and down bring it nearer and farther, home as it was"
+        onkeydown={turn}
+      >
+        <Chart
+          figure={body}
+          bundle="solid"
+          name="map"
+          label="{QUANTITIES[quantity].name} over strikes and times"
+          onlayout={follow}
+        />
+      </div>
+    {:else if lines}
+      <Chart figure={lines} {moving} name="map" label="{QUANTITIES[quantity].name} by strike" onchoose={onexpiry} />
+    {:else}
+      <p class="m-auto text-soft">
+        {bench.problem ?? (moment ? 'No expiry has a curve at this moment.' : 'Loading …')}
+      </p>
+    {/if}
+  </div>
+  <div class="figures flex justify-center px-11 text-[11px]! text-soft">
+    {#if bench.context.form !== 'body'}<span>{AXIS_TITLES[axis]}</span>{/if}
+  </div>
+  <div class="h-[62px] flex-none overflow-hidden p-2">
+    {#if sentence}<Sentence {sentence} />{/if}
+  </div>
+</section>
