@@ -189,6 +189,52 @@ test('the surface as colours, as a body turned by keys, and Greeks by strike', a
   await expect(page).toHaveURL(/axis=standardized&view=map&of=delta&as=body&less=ghost/);
 });
 
+test('measures by expiry beside those of the ghost, sorted and taken away', async ({ page }) => {
+  await open(page, '/surface?symbol=LMNQ');
+  await page.getByRole('navigation', { name: 'Main panel' }).getByRole('button', { name: 'Measures' }).click();
+  const table = page.getByTestId('measures');
+  const names = () => table.locator('tbody td:first-child .figures').allTextContents();
+  await expect.poll(names).toContain('30 days');
+  const atm = async (row: number) =>
+    numberOf(await table.locator('tbody tr').nth(row).locator('td').nth(3).textContent());
+  const listed = page.getByTestId('expiries').locator('tbody tr');
+  for (const row of [0, 3])
+    expect(await atm(row)).toBe(numberOf(await listed.nth(row).locator('td').nth(2).textContent()));
+  await expect(region(page, 'Measures')).toContainText(/Before 27 Mar an announcement is worth ±\d+\.\d %/);
+  await table.getByRole('button', { name: 'ATM' }).click();
+  await expect(table.getByRole('columnheader', { name: 'ATM' })).toHaveAttribute('aria-sort', 'descending');
+  expect((await names())[0]).toBe('27 Mar');
+  await page.keyboard.press('m');
+  await expect(region(page, 'Measures')).toContainText(/Since 13 Feb \d+ \w+ has moved most/);
+  // What it was and the change make what it is.
+  const row = table.getByRole('row', { name: /17 Apr/ });
+  const cell = (await row.locator('td').nth(3).innerText()).split('\n');
+  const [change, was] = cell[1]!.trim().split(/\s+/);
+  expect(numberOf(cell[0]!)).toBeCloseTo(numberOf(was!) + numberOf(change!.replace(/[▴▾+]/g, '')), 0);
+  await page.keyboard.press('e');
+  await expect(page.getByRole('dialog')).toContainText('Measures of LMNQ by expiry');
+});
+
+test('pairs as far from the forward on both sides, over the expiries and through time', async ({ page }) => {
+  await open(page, '/surface?symbol=MRX40&view=pairs&expiry=2031-04-17');
+  const pairs = region(page, 'Pairs');
+  await drawn(page, 'Pairs');
+  const row = page.getByTestId('pairs').getByRole('row', { name: /17 Apr/ });
+  const cells = async () => (await row.locator('td').allTextContents()).map((text) => numberOf(text.replace('+', '')));
+  const [, , put, putVol, putPrice, call, callVol, callPrice, ratio, gap] = await cells();
+  expect(put! / call!).toBeCloseTo(0.95 / 1.05, 4);
+  expect(ratio).toBeCloseTo(putPrice! / callPrice!, 1);
+  expect(gap).toBeCloseTo(putVol! - callVol!, 0);
+  await expect(pairs).toContainText(/The gap was lower in \d+ % of 25\d sessions/);
+  await page.getByLabel('Measured in').selectOption('steps');
+  await page.getByLabel('How far').selectOption('3');
+  await expect(page).toHaveURL(/pair=3\+steps/);
+  // The prices are those of the quotes: the focused put is the third strike under the forward.
+  const [, , strike, , price] = await cells();
+  await page.goto(`${page.url()}&strike=${strike}&side=put`);
+  await expect(page.getByTestId('close-up')).toContainText(new RegExp(`mid\\s*${price!.toFixed(2)}`));
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

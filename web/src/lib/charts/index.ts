@@ -24,6 +24,7 @@ export {
   type Eye,
   type MapInput,
 } from './map';
+export { pairFigure } from './pairs';
 export type { Moving } from './moving';
 export { holdSkew, skewFigure, skewMoving, type SkewView } from './skew';
 export {

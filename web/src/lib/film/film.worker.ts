@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { Frame } from './frame';
 import { mapOf, type MapRequest } from './map';
+import { pairsOverTime, type PairPast, type PairPlace } from './pairs';
 import { pastMoment, skewBand, termBand, type Band, type PastMoment, type SkewBandRequest } from './past';
 
 /** Holds the curves of one underlying's past, says what was usual in it, and reads surfaces, off the page's thread. */
@@ -20,6 +21,8 @@ const worker = {
   skewBand: (asofs: string[], request: SkewBandRequest): Band => skewBand(ofSessions(asofs), request),
 
   termBand: (asofs: string[], days: Float64Array, now: Float64Array): Band => termBand(ofSessions(asofs), days, now),
+
+  pairs: (asofs: string[], place: PairPlace): PairPast => pairsOverTime(ofSessions(asofs), place),
 
   maps: (requests: MapRequest[]): Float64Array[][] => requests.map(mapOf),
 };

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { BASES, GRID_QUANTITIES } from '@umwelt/core';
+import { BASES, GRID_QUANTITIES, PAIR_UNITS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   AXES,
@@ -45,6 +45,8 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   form: fc.constantFrom(...MAP_FORMS),
   mapSide: fc.constantFrom('call' as const, 'put' as const),
   isDifference: fc.boolean(),
+  pairUnit: fc.constantFrom(...PAIR_UNITS),
+  pairSize: fc.integer({ min: 1, max: 10 }),
   panel: fc.constantFrom(...SURFACE_PANELS),
   hasBand: fc.boolean(),
   classes: fc.subarray([...EXPIRY_CLASSES], { minLength: 1 }),
@@ -77,7 +79,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&view=x&of=love&as=song&of-side=both&less=more&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

@@ -1,4 +1,12 @@
-import { BASES, GRID_QUANTITIES, type Basis, type ExpiryClass, type GridQuantity } from '@umwelt/core';
+import {
+  BASES,
+  GRID_QUANTITIES,
+  PAIR_UNITS,
+  type Basis,
+  type ExpiryClass,
+  type GridQuantity,
+  type PairUnit,
+} from '@umwelt/core';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -94,6 +102,9 @@ export interface Context {
   mapSide: 'call' | 'put';
   /** Whether the map shows how far it is from the ghost. */
   isDifference: boolean;
+  /** How far from the forward the strikes of a pair are. */
+  pairUnit: PairUnit;
+  pairSize: number;
   panel: SurfacePanel;
   /** Whether the band of the past lies under the skew. */
   hasBand: boolean;
@@ -135,6 +146,8 @@ export const DEFAULT_CONTEXT: Context = {
   form: 'heat',
   mapSide: 'call',
   isDifference: false,
+  pairUnit: 'percent',
+  pairSize: 5,
   panel: 'expiries',
   hasBand: false,
   classes: EXPIRY_CLASSES,
@@ -174,6 +187,19 @@ export function readingOf(text: string | null): TermReading {
   return side && delta >= 1 && delta <= 50 ? (`${side}${delta}` as TermReading) : 'atm';
 }
 
+/** The distance of a pair, such as `5 percent`: whole steps, less than all of the forward, no more than ten deviations. */
+function readPair(text: string | null): Pick<Context, 'pairUnit' | 'pairSize'> {
+  const [, digits, word] = /^(\d+(?:\.\d+)?) (\w+)$/.exec(text ?? '') ?? [];
+  const pairUnit = PAIR_UNITS.find((unit) => unit === word);
+  const pairSize = Number(digits);
+  const isSense =
+    pairUnit !== undefined &&
+    pairSize > 0 &&
+    pairSize <= { steps: 100, percent: 99, deviations: 10 }[pairUnit] &&
+    (pairUnit !== 'steps' || Number.isInteger(pairSize));
+  return isSense ? { pairUnit, pairSize } : { pairUnit: DEFAULT_CONTEXT.pairUnit, pairSize: DEFAULT_CONTEXT.pairSize };
+}
+
 function numberOf<T extends number>(numbers: readonly T[], text: string | null, fallback: T): T {
   return numbers.find((number) => String(number) === text) ?? fallback;
 }
@@ -210,6 +236,7 @@ export function readContext(query: URLSearchParams): Context {
     form: oneOf(MAP_FORMS, query.get('as'), DEFAULT_CONTEXT.form),
     mapSide: query.get('of-side') === 'put' ? 'put' : 'call',
     isDifference: query.get('less') === 'ghost',
+    ...readPair(query.get('pair')),
     panel: oneOf(SURFACE_PANELS, query.get('panel'), DEFAULT_CONTEXT.panel),
     hasBand: query.get('band') === 'shown',
     classes: someOf(EXPIRY_CLASSES, query.get('classes'), DEFAULT_CONTEXT.classes),
@@ -252,6 +279,7 @@ export function writeContext(context: Context): string {
   put('as', context.form, DEFAULT_CONTEXT.form);
   put('of-side', context.mapSide, DEFAULT_CONTEXT.mapSide);
   put('less', context.isDifference ? 'ghost' : null);
+  put('pair', `${context.pairSize} ${context.pairUnit}`, `${DEFAULT_CONTEXT.pairSize} ${DEFAULT_CONTEXT.pairUnit}`);
   put('panel', context.panel, DEFAULT_CONTEXT.panel);
   put('band', context.hasBand ? 'shown' : null);
   put('classes', context.classes.join(), DEFAULT_CONTEXT.classes.join());

@@ -14,7 +14,6 @@
     quantityFigure,
     quantityMoving,
     strikeAt,
-    timedEvents,
     USUAL_EYE,
     type Eye,
     type MapInput,
@@ -23,6 +22,7 @@
   import { figures, mapSentence, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { MAP_FORMS, nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { announcements } from './announcements';
   import { AXIS_TITLES } from './axes';
   import AxisChoice from './AxisChoice.svelte';
   import MainTabs from './MainTabs.svelte';
@@ -34,7 +34,6 @@
   /** Of the colours, and of the values upright. */
   const ranges = { x: new HeldRange(), y: new HeldRange() };
   const DAYS_PER_YEAR = 365;
-  const MS_PER_YEAR = DAYS_PER_YEAR * 86_400_000;
   const FORM_NAMES = { heat: 'colours', body: '3D', lines: 'by strike' } as const;
 
   /** The moment in view: what plays, or what is at rest. */
@@ -47,16 +46,10 @@
   });
   const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
   const isDifference = $derived(bench.context.isDifference && ghost !== null && bench.context.form !== 'lines');
-  const events = $derived(timedEvents(bench.current?.events ?? [], bench.calendar));
+  const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
   const quantity = $derived(bench.context.quantity);
   const axis = $derived(bench.context.axis);
   const isOnFutures = $derived(bench.underlying?.kind === 'future');
-
-  const ahead = (instant: number, last: number) =>
-    events
-      .filter(({ kind }) => !kind.startsWith('dividend'))
-      .map(({ at }) => (at - instant) / MS_PER_YEAR)
-      .filter((years) => years > 0 && years < last);
 
   /** What is drawn: asked for and answered together, so that no axis is of another moment. */
   interface Drawn {
@@ -84,7 +77,7 @@
     const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
     const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
       expiries: held,
-      events: ahead(at, held.at(-1)!.years),
+      events: ahead(at),
       spot: isOnFutures || !Number.isFinite(price) ? null : price,
       quantity,
       side: bench.context.mapSide,

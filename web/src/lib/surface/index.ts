@@ -5,6 +5,8 @@
 export { default as AsideList } from './AsideList.svelte';
 export { default as LowerPanel } from './LowerPanel.svelte';
 export { default as MapPanel } from './MapPanel.svelte';
+export { default as MeasuresPanel } from './MeasuresPanel.svelte';
+export { default as PairsPanel } from './PairsPanel.svelte';
 export { default as SkewPanel } from './SkewPanel.svelte';
 export { default as Strip } from './Strip.svelte';
 export { default as TermPanel } from './TermPanel.svelte';

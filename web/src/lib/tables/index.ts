@@ -14,12 +14,5 @@ export {
 } from './chain';
 export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
 export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
-export {
-  gapOf,
-  nextSorting,
-  sortedUniverse,
-  UNIVERSE_COLUMNS,
-  universeTable,
-  withPrices,
-  type UniverseColumn,
-} from './universe';
+export { nextSorting, sortedRows, type SortColumn } from './sorting';
+export { gapOf, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices, type UniverseColumn } from './universe';

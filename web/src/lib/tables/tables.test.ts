@@ -5,7 +5,8 @@ import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
 import { headsOf, numberColumns, tabbed, textsOf, type DataTable } from './data-table';
 import { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
-import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
+import { nextSorting, sortedRows } from './sorting';
+import { gapOf, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -101,10 +102,18 @@ describe('universe', () => {
         .join(''),
     ).toBe('ABCD');
   });
+  it('sorts any rows, what has no number last either way', () => {
+    const columns = [{ id: 'a', value: (row: { a: number | null }) => row.a }];
+    const rows = [{ a: NaN }, { a: 2 }, { a: null }, { a: 3 }, { a: 1 }];
+    const of = (desc: boolean) => sortedRows(rows, columns, [{ id: 'a', desc }]).map(({ a }) => a);
+    expect(of(false)).toEqual([1, 2, 3, NaN, null]);
+    expect(of(true).slice(0, 3)).toEqual([3, 2, 1]);
+    expect(sortedRows(rows, columns, [])).toEqual(rows);
+  });
   it('a click turns the order of a column, numbers falling first', () => {
-    expect(nextSorting([], 'iv30')).toEqual([{ id: 'iv30', desc: true }]);
-    expect(nextSorting([{ id: 'iv30', desc: true }], 'iv30')).toEqual([{ id: 'iv30', desc: false }]);
-    expect(nextSorting([{ id: 'iv30', desc: true }], 'symbol')).toEqual([{ id: 'symbol', desc: false }]);
+    expect(nextSorting([], 'iv30', false)).toEqual([{ id: 'iv30', desc: true }]);
+    expect(nextSorting([{ id: 'iv30', desc: true }], 'iv30', false)).toEqual([{ id: 'iv30', desc: false }]);
+    expect(nextSorting([{ id: 'iv30', desc: true }], 'symbol', true)).toEqual([{ id: 'symbol', desc: false }]);
   });
   it('the gap is iv30 less hv20, where there are both', () => {
     expect(gapOf(rows[0]!)).toBeCloseTo(0.1, 12);

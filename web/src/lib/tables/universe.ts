@@ -1,20 +1,12 @@
 import { calendarById, dayOf } from '@umwelt/core';
-import {
-  createTable,
-  getCoreRowModel,
-  getSortedRowModel,
-  type ColumnDef,
-  type SortingState,
-} from '@tanstack/table-core';
+import type { SortingState } from '@tanstack/table-core';
 import type { UniverseRow } from '$lib/state/api';
 import type { DataTable } from './data-table';
+import { sortedRows, type SortColumn } from './sorting';
 
-export interface UniverseColumn {
-  id: string;
+export interface UniverseColumn extends SortColumn<UniverseRow> {
   label: string;
   title: string;
-  /** What is sorted by; null comes last. */
-  value: (row: UniverseRow) => string | number | null;
 }
 
 /** iv30 less hv20, a decimal. */
@@ -61,13 +53,6 @@ export const UNIVERSE_COLUMNS: readonly UniverseColumn[] = [
   { id: 'quality', label: 'quality', title: 'of the quotes, from 0 to 100', value: (row) => row.quality },
 ];
 
-const DEFINITIONS: ColumnDef<UniverseRow>[] = UNIVERSE_COLUMNS.map(({ id, value }) => ({
-  id,
-  accessorFn: (row) => value(row) ?? undefined,
-  sortUndefined: 'last',
-  sortDescFirst: id !== 'symbol',
-}));
-
 /** The columns as a file has them; the series behind the sparks are the history of each underlying. */
 export function universeTable(rows: readonly UniverseRow[]): DataTable {
   const columns = UNIVERSE_COLUMNS.filter(({ id }) => id !== 'series' && id !== 'symbol');
@@ -86,22 +71,7 @@ const snakeCase = (id: string) => id.replace(/[A-Z]/g, (letter) => `_${letter.to
 
 /** The rows in an order; what has no value comes last either way. */
 export function sortedUniverse(rows: readonly UniverseRow[], sorting: SortingState): UniverseRow[] {
-  const table = createTable<UniverseRow>({
-    data: rows as UniverseRow[],
-    columns: DEFINITIONS,
-    state: { sorting, columnPinning: { left: [], right: [] } },
-    onStateChange: () => undefined,
-    getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
-    renderFallbackValue: null,
-  });
-  return table.getSortedRowModel().rows.map((row) => row.original);
-}
-
-/** The order after a click on a column: falling first for numbers, then rising. */
-export function nextSorting(sorting: SortingState, id: string): SortingState {
-  const current = sorting[0]?.id === id ? sorting[0] : undefined;
-  return [{ id, desc: current ? !current.desc : id !== 'symbol' }];
+  return sortedRows(rows, UNIVERSE_COLUMNS, sorting);
 }
 
 /**

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { useWorkbench } from '$lib/state';
-  import { LowerPanel, MapPanel, pointed, SkewPanel, Strip, TermPanel } from '$lib/surface';
+  import { LowerPanel, MapPanel, MeasuresPanel, PairsPanel, pointed, SkewPanel, Strip, TermPanel } from '$lib/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -28,6 +28,10 @@
     <div class="flex min-h-0 min-w-0 flex-[7] xl:flex-[8]">
       {#if bench.context.surface === 'map'}
         <MapPanel onexpiry={choose} />
+      {:else if bench.context.surface === 'pairs'}
+        <PairsPanel />
+      {:else if bench.context.surface === 'measures'}
+        <MeasuresPanel />
       {:else}
         <SkewPanel onexpiry={choose} />
       {/if}

@@ -98,7 +98,7 @@
               >
                 <button
                   class="cursor-pointer {sort ? 'font-semibold text-ink' : ''}"
-                  onclick={() => (sorting = nextSorting(sorting, column.id))}
+                  onclick={() => (sorting = nextSorting(sorting, column.id, column.id === 'symbol'))}
                 >
                   {column.label}{sort ? (sort.desc ? ' ▾' : ' ▴') : ''}
                 </button>

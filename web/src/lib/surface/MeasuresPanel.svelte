@@ -1,0 +1,139 @@
+<script lang="ts">
+  import type { SortingState } from '@tanstack/table-core';
+  import { expiryClass, leanOf } from '@umwelt/core';
+  import { depthColor, linePath } from '$lib/charts';
+  import { offerTable } from '$lib/exports';
+  import { figures, momentDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import { nextSorting, sortedRows } from '$lib/tables';
+  import { announcements } from './announcements';
+  import { sessionsBefore } from './lookback';
+  import MainTabs from './MainTabs.svelte';
+  import { MEASURE_ORDERS, measureRows, MEASURES, measuresSentence, measuresTable } from './measures';
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const SPARK = { width: 56, height: 15, sessions: 60 };
+  let sorting = $state.raw<SortingState>([]);
+
+  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
+  const rows = $derived.by(() => {
+    const { frame, shown, current } = bench;
+    const expiries = frame?.expiries ?? shown?.snapshot.slices.map(({ fit }) => fit);
+    if (!expiries || !current) return [];
+    const instant = frame?.instant ?? shown!.snapshot.instant;
+    const past = bench.film.of(current.symbol, sessionsBefore(bench).slice(-SPARK.sessions));
+    const then = ghost && { expiries: ghost.slices.map(({ fit }) => fit), events: ahead(ghost.instant) };
+    return measureRows(expiries, ahead(instant), then, past);
+  });
+  const sorted = $derived(sorting.length > 0 ? sortedRows(rows, MEASURE_ORDERS, sorting) : rows);
+  const ghostDay = $derived(ghost ? momentDay(ghost.instant, bench.calendar.zone) : null);
+  const sentence = $derived(rows.length > 0 ? measuresSentence(rows, ghostDay) : null);
+  const asof = $derived(bench.frame?.asof ?? bench.shown?.snapshot.asof ?? '');
+
+  offerTable(
+    'measures',
+    () => `Measures of ${bench.context.symbol} by expiry`,
+    () => (rows.length > 0 ? measuresTable(sorted, { symbol: bench.context.symbol ?? '', asof }) : null),
+  );
+
+  const spark = (values: readonly number[]) =>
+    linePath(
+      values,
+      values.map((_, i) => (i * SPARK.width) / Math.max(1, values.length - 1)),
+      1,
+      SPARK.height - 1,
+    );
+
+  /** Whether a change would be seen in the figures. */
+  const isChange = (text: string) => /[1-9]/.test(text);
+</script>
+
+{#snippet head(id: string, label: string, title: string)}
+  {@const order = sorting[0]?.id === id ? (sorting[0].desc ? 'descending' : 'ascending') : 'none'}
+  <th class="head-cell" {title} aria-sort={order}>
+    <button class="cursor-pointer" onclick={() => (sorting = nextSorting(sorting, id, id === 'days'))}
+      >{label}{order === 'none' ? '' : order === 'descending' ? ' ▾' : ' ▴'}</button
+    >
+  </th>
+{/snippet}
+
+<section class="panel min-h-0 min-w-0 flex-1" aria-label="Measures">
+  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1.5">
+    <MainTabs />
+    <span class="min-w-0 flex-1 truncate text-soft"
+      >by expiry and at fixed days{ghostDay ? `; change since ${ghostDay}, and what it was` : ''}</span
+    >
+  </header>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="min-h-0 flex-1 overflow-auto" role="region" aria-label="Table of measures" tabindex="0">
+    {#if rows.length === 0}
+      <p class="p-6 text-center text-soft">
+        {bench.problem ?? (bench.shown ? 'No expiry in use has a curve at this moment.' : 'Loading …')}
+      </p>
+    {:else}
+      <table class="dense w-full border-collapse" data-testid="measures">
+        <thead>
+          <tr>
+            <th class="head-cell sticky left-0 z-20 bg-panel pl-3! text-left!">expiry</th>
+            {@render head('days', 'days', 'calendar days')}
+            <th class="head-cell" title="vol at the money over the last {SPARK.sessions} sessions">60 sessions</th>
+            {#each MEASURES as { id, label, title } (id)}{@render head(id, label, title)}{/each}
+            <th class="head-cell pr-3!" title="which side is dear by more than half a point of RR 25">lean</th>
+          </tr>
+        </thead>
+        <tbody>
+          {#each sorted as row (row.key)}
+            {@const isLit = row.expiry !== null && row.expiry === bench.lit?.expiry}
+            <tr
+              class="border-b border-line {ghost ? 'h-[36px]' : 'h-[24px]'} {row.expiry
+                ? 'cursor-pointer hover:bg-band'
+                : 'text-soft'} {isLit ? 'bg-band font-semibold' : ''}"
+              onclick={() => row.expiry && bench.setFocus({ expiry: row.expiry })}
+            >
+              <td class="sticky left-0 z-10 pl-3 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
+                <span
+                  class="mr-1 inline-block size-[9px] rounded-[2px]"
+                  style="background: {row.expiry ? depthColor(row.days, theme.tokens) : 'transparent'}"
+                ></span><span class="figures">{row.name}</span>
+                {#if row.expiry}<span
+                    class="text-[11px] font-normal text-soft"
+                    title={expiryClass(bench.calendar, row.expiry)}
+                    >{expiryClass(bench.calendar, row.expiry).charAt(0)}</span
+                  >{/if}
+              </td>
+              <td class="cell">{figures.days(row.days)}</td>
+              <td class="cell">
+                <svg width={SPARK.width} height={SPARK.height} class="ml-auto block" aria-hidden="true">
+                  <path d={spark(row.spark)} fill="none" stroke="var(--implied)" stroke-width="1.1" />
+                </svg>
+              </td>
+              {#each MEASURES as { id, write, change } (id)}
+                {@const value = row.values[id]}
+                {@const was = row.before?.[id] ?? NaN}
+                <td class="cell">
+                  {write(value)}
+                  {#if ghost}
+                    {@const words = Number.isFinite(value - was) ? change(value - was) : ''}
+                    <span class="block text-[10.5px]! font-normal text-soft"
+                      >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
+                          >{value > was ? '▴' : '▾'}{words}</span
+                        >{/if}
+                      {Number.isFinite(was) ? write(was) : ''}&nbsp;</span
+                    >
+                  {/if}
+                </td>
+              {/each}
+              <td class="cell pr-3! font-[family-name:var(--font-sans)]">{leanOf(row.values.riskReversal25)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    {/if}
+  </div>
+  <div class="h-[62px] flex-none overflow-hidden p-2">
+    {#if sentence}<Sentence {sentence} />{/if}
+  </div>
+</section>

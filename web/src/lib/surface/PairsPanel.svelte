@@ -1,0 +1,175 @@
+<script lang="ts">
+  import { PAIR_UNITS, SESSIONS_PER_YEAR, type PairUnit } from '@umwelt/core';
+  import { Chart, depthColor, HeldRange, pairFigure } from '$lib/charts';
+  import { offerTable } from '$lib/exports';
+  import { pairsOf, type PairPast } from '$lib/film';
+  import { figures, shortDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
+  import MainTabs from './MainTabs.svelte';
+  import { curvePairs, PAIR_SIZES, pairSentence, pairsTable, pastPlace, snapshotPairs, UNIT_NAMES } from './pairs';
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+
+  const choice = $derived({ unit: bench.context.pairUnit, size: bench.context.pairSize });
+  const rows = $derived.by(() => {
+    const { frame, shown } = bench;
+    if (frame) return curvePairs(frame.expiries, choice);
+    return shown ? snapshotPairs(shown.snapshot, shown.values, choice) : [];
+  });
+  const lit = $derived.by(() => {
+    const wanted = bench.frame ? bench.context.expiry : (bench.lit?.expiry ?? null);
+    return rows[expiryIndex(rows, wanted)] ?? null;
+  });
+
+  /** The moments over which the pair is followed: the sessions of the year up to the one in view. */
+  const asofs = $derived.by(() => {
+    const { current, stops, index } = bench;
+    const before = stops.slice(0, stops.findLastIndex((stop) => stop <= index) + 1);
+    return current ? before.slice(-SESSIONS_PER_YEAR).map((stop) => current.snapshots[stop]!.asof) : [];
+  });
+  let past = $state.raw<(PairPast & { asofs: string[]; days: number }) | null>(null);
+  $effect(() => {
+    void bench.film.edition;
+    if (!lit || bench.frame) return;
+    const held = bench.film.of(bench.context.symbol ?? '', asofs).map(({ asof }) => asof);
+    const { days } = lit;
+    let isWanted = true;
+    void pairsOf(held, pastPlace(lit, choice)).then((found) => {
+      if (isWanted) past = { ...found, asofs: held, days };
+    });
+    return () => (isWanted = false);
+  });
+  const figure = $derived(
+    past && past.asofs.length > 1
+      ? pairFigure({
+          ...past,
+          now: bench.summary?.asof ?? '',
+          key: `${bench.context.symbol} ${choice.unit} ${choice.size}`,
+          tokens: theme.tokens,
+          ranges,
+        })
+      : null,
+  );
+  const sentence = $derived.by(() => {
+    const gaps = past ? Array.from(past.putVol, (vol, i) => vol - past!.callVol[i]!).filter(Number.isFinite) : [];
+    const under = lit ? gaps.filter((gap) => gap < lit.gap).length / gaps.length : NaN;
+    return pairSentence(lit, under, gaps.length);
+  });
+
+  function setUnit(unit: PairUnit): void {
+    bench.context.pairUnit = unit;
+    bench.context.pairSize = { steps: 2, percent: 5, deviations: 1 }[unit];
+  }
+
+  offerTable(
+    'pairs',
+    () => `Equidistant pairs of ${bench.context.symbol}`,
+    () =>
+      rows.length > 0
+        ? pairsTable(rows, {
+            symbol: bench.context.symbol ?? '',
+            asof: bench.frame?.asof ?? bench.shown?.snapshot.asof ?? '',
+          })
+        : null,
+  );
+</script>
+
+<section class="panel min-h-0 min-w-0 flex-1" aria-label="Pairs">
+  <header class="flex items-center gap-2 px-3 pt-2 pb-1">
+    <MainTabs />
+    <span class="min-w-0 flex-1 truncate text-soft">a put and a call as far from the forward</span>
+    <select
+      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+      aria-label="How far"
+      bind:value={bench.context.pairSize}
+    >
+      {#each PAIR_SIZES[choice.unit].includes(choice.size) ? PAIR_SIZES[choice.unit] : [...PAIR_SIZES[choice.unit], choice.size] as size (size)}
+        <option value={size}>{size}</option>
+      {/each}
+    </select>
+    <select
+      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+      aria-label="Measured in"
+      value={choice.unit}
+      onchange={(event) => setUnit(event.currentTarget.value as PairUnit)}
+    >
+      {#each PAIR_UNITS as unit (unit)}<option value={unit}>{UNIT_NAMES[unit]}</option>{/each}
+    </select>
+  </header>
+  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+  <div class="min-h-0 flex-[5] overflow-auto" role="region" aria-label="Table of pairs" tabindex="0">
+    <table class="dense w-full border-collapse" data-testid="pairs">
+      <thead>
+        <tr>
+          <th class="head-cell pl-3! text-left!">expiry</th>
+          <th class="head-cell">days</th>
+          <th class="head-cell">put ▽</th>
+          <th class="head-cell">vol</th>
+          <th class="head-cell">price</th>
+          <th class="head-cell">call △</th>
+          <th class="head-cell">vol</th>
+          <th class="head-cell">price</th>
+          <th class="head-cell" title="put price over call price">ratio</th>
+          <th class="head-cell pr-3!" title="put vol less call vol, points">gap</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each rows as row (row.expiry + row.days)}
+          <tr
+            class="h-[24px] cursor-pointer border-b border-line hover:bg-band {row === lit
+              ? 'bg-band font-semibold'
+              : ''}"
+            title={row.isQuoted ? 'mids of the quotes' : 'by the curve'}
+            onclick={() => bench.setFocus({ expiry: row.expiry })}
+          >
+            <td class="pl-3 whitespace-nowrap"
+              ><span
+                class="mr-1 inline-block size-[9px] rounded-[2px]"
+                style="background: {depthColor(row.days, theme.tokens)}"
+              ></span><span class="figures">{shortDay(row.expiry)}</span></td
+            >
+            <td class="cell">{figures.days(row.days)}</td>
+            <td class="cell">{figures.fixed(row.putStrike, row.isQuoted ? 0 : 1)}</td>
+            <td class="cell">{figures.vol(row.putVol)}</td>
+            <td class="cell">{figures.fixed(row.putPrice, 2)}</td>
+            <td class="cell">{figures.fixed(row.callStrike, row.isQuoted ? 0 : 1)}</td>
+            <td class="cell">{figures.vol(row.callVol)}</td>
+            <td class="cell">{figures.fixed(row.callPrice, 2)}</td>
+            <td class="cell">{figures.fixed(row.ratio, 2)}</td>
+            <td class="cell pr-3!">{figures.volChange(row.gap)}</td>
+          </tr>
+        {:else}
+          <tr
+            ><td colspan="10" class="p-4 text-center text-soft"
+              >{bench.problem ??
+                (bench.frame && choice.unit === 'steps'
+                  ? 'Listed strikes come when it rests.'
+                  : bench.shown
+                    ? 'No expiry has strikes this far on both sides.'
+                    : 'Loading …')}</td
+            ></tr
+          >
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <div class="flex min-h-0 flex-[4] flex-col border-t border-line px-2 pt-1">
+    <p class="m-0 px-1 text-[11px] text-soft">
+      {#if past && lit}gap in points above, ratio below, at {figures.days(past.days)} days to expiry{choice.unit ===
+        'steps'
+          ? ', at as many per cent of the forward as now'
+          : ''}{/if}
+    </p>
+    <div class="flex min-h-0 flex-1">
+      {#if figure}<Chart {figure} name="pair-over-time" label="The pair through time" />{:else}<p
+          class="m-auto text-soft"
+        >
+          {bench.film.problem ?? (bench.film.share < 1 ? 'The past is loading …' : 'No past is held.')}
+        </p>{/if}
+    </div>
+  </div>
+  <div class="h-[62px] flex-none overflow-hidden p-2"><Sentence {sentence} /></div>
+</section>
