@@ -235,6 +235,33 @@ test('pairs as far from the forward on both sides, over the expiries and through
   await expect(page.getByTestId('close-up')).toContainText(new RegExp(`mid\\s*${price!.toFixed(2)}`));
 });
 
+test('other underlyings beside: relatives at the same moneyness, an inverse pair mirrored', async ({ page }) => {
+  await open(page, '/surface?symbol=ICRLUN&axis=standardized');
+  await drawn(page, 'Skew');
+  const skew = region(page, 'Skew');
+  const term = region(page, 'Term structure');
+  const lines = await skew.locator('.scatterlayer .trace').count();
+  await page.getByLabel('Compare with').selectOption('LUNICR');
+  await expect(skew).toContainText(
+    /LUNICR stands 0\.\d points (over|under) at the money, its RR 25 is [+−]\d\.\d mirrored/,
+  );
+  await expect(skew.locator('.scatterlayer .trace')).toHaveCount(lines + 1);
+  await expect(
+    term.locator('.scatterlayer .trace').filter({ has: page.locator('path[style*="dash"]') }),
+  ).not.toHaveCount(0);
+  // Turned round, the lean is that of the pair in view.
+  const said = (await skew.textContent())!;
+  const [own, other] = [/RR 25 is ([+−]\d\.\d):/, /its RR 25 is ([+−]\d\.\d) mirrored/].map((what) =>
+    numberOf(what.exec(said)![1]!.replace('+', '')),
+  );
+  expect(Math.abs(own! - other!)).toBeLessThan(0.6);
+  await page.getByRole('button', { name: 'Leave LUNICR out' }).click();
+  await expect(skew.locator('.scatterlayer .trace')).toHaveCount(lines);
+  await page.getByLabel('Compare with').selectOption('MRX40');
+  await expect(skew).toContainText(/MRX40 stands \d+\.\d points over at the money, its RR 25 is −\d/);
+  await expect(page).toHaveURL(/beside=MRX40/);
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

@@ -69,6 +69,8 @@ describe('skew', () => {
     isLog: false,
     hasMisses: false,
     band: null,
+    beside: [],
+    decimals: 2,
     hidden: [],
     lit,
     framed: 1,
@@ -214,6 +216,8 @@ describe('term structure', () => {
     realizedVol: (sessions: number) => 0.1 + sessions / 1000,
     litExpiry: '2031-04-17',
     band: null,
+    beside: [],
+    decimals: 2,
     tokens: TOKENS,
   };
   it('takes the classes of expiries that are wanted', () => {

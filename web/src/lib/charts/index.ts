@@ -8,6 +8,7 @@ export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
 export { historyFigure, historyPoints, seriesOf, ESTIMATOR_NAMES } from './history';
+export { besideColor, besideLine, comparedAt, type Beside, type Compared } from './beside';
 export { axisValue, strikeAt } from './curve-line';
 export {
   axisText,

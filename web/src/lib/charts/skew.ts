@@ -8,6 +8,7 @@ import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
 import { bandAreas, bandTraces } from './band';
+import { besideColor, besideTraces, type Beside } from './beside';
 import { axisFormat, axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
@@ -31,12 +32,15 @@ export interface SkewInput {
   isDetailed: boolean;
   /** What the past gave at the focused expiry's time, at deviations from the forward. */
   band: Band | null;
+  beside: readonly Beside[];
+  /** That prices are written with. */
+  decimals: number;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
 }
 
 /** What the moving skew needs beside its frame. */
-export type SkewView = Pick<SkewInput, 'axis' | 'scale' | 'isLog' | 'hidden' | 'tokens' | 'ranges'>;
+export type SkewView = Pick<SkewInput, 'axis' | 'scale' | 'isLog' | 'hidden' | 'decimals' | 'tokens' | 'ranges'>;
 
 interface Point {
   strike: number;
@@ -282,26 +286,28 @@ export function skewMoving(
   frame: Frame,
   ghost: readonly FittedSlice[] | null,
   focus: number,
-  view: SkewView & Pick<SkewInput, 'band'>,
+  view: SkewView & Pick<SkewInput, 'band' | 'beside'>,
 ): Moving {
-  const { axis, hidden, tokens, band } = view;
+  const { axis, scale, hidden, tokens, band } = view;
   const focused = frame.expiries[focus];
   const visible = frame.expiries.filter((one, i) => one.curve && i !== focus && !hidden.includes(one.expiry));
   const ghostOf = focused && ghost?.find(({ expiry }) => expiry === focused.expiry);
   const place = band && focused && bandPlace(band, focused, view);
+  const others = focused ? besideTraces(view.beside, focused, axis, scale, tokens).lines : [];
   return {
     areas: band && place ? bandAreas(band, place.x, place.y, tokens) : [],
     lines: [
       ...visible.map((one) => ({ ...frameLine(one, view), color: depthColor(one.days, tokens), width: 1.3 })),
       ...(focused ? [{ ...frameLine(focused, view), color: depthColor(focused.days, tokens), width: 2.4 }] : []),
       ...(ghostOf ? [{ ...lineOf(ghostOf, axis, view.scale), color: tokens.faint, width: 1.6, isDashed: true }] : []),
+      ...others.map((line, i) => ({ ...line, color: besideColor(i, tokens), width: 1.8, isDashed: true })),
     ],
     uprights: focused
       ? [
           {
             x: axisValue(axis, focused.forward, focused),
             color: tokens.ink,
-            text: `forward ${figures.fixed(focused.forward, 2)}`,
+            text: `forward ${figures.fixed(focused.forward, view.decimals)}`,
           },
         ]
       : [],
@@ -326,6 +332,7 @@ export function skewFigure(input: SkewInput): Figure {
   const ghostCurve = ghostSlice ? lineOf(ghostSlice, axis, scale) : { x: [], y: [] };
   const hasMisses = input.hasMisses && focused !== undefined;
   const place = input.band && focused && bandPlace(input.band, focused.slice.fit, input);
+  const beside = focused ? besideTraces(input.beside, focused.slice.fit, axis, scale, tokens) : null;
   const data: Data[] = [
     ...(input.band && place ? bandTraces(input.band, place.x, place.y, tokens) : []),
     ...others.map(({ curve, color }) => line(curve.x, curve.y, color, 1.3)),
@@ -333,6 +340,7 @@ export function skewFigure(input: SkewInput): Figure {
     ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
     ...(focused ? quotes([focused], input, focused.color, true) : []),
     line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
+    ...(beside?.data ?? []),
     ...(focused ? [asides(focused.slice, values[lit!.slice]!, input)] : []),
     ...(hasMisses ? [misses(focused, axis)] : []),
   ];
@@ -352,7 +360,7 @@ export function skewFigure(input: SkewInput): Figure {
   const framed = snapshot.slices[input.framed];
   const key = skewKey(input, snapshot.symbol, framed?.expiry);
   const x = ranges.x.of(key, framed ? lineOf(framed, axis, scale).x : [], xMargin(axis));
-  const inView = [...visible.map(({ curve }) => curve), ghostCurve].flatMap((curve) =>
+  const inView = [...visible.map(({ curve }) => curve), ghostCurve, ...(beside?.lines ?? [])].flatMap((curve) =>
     curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );
   const missed = hasMisses ? largestMiss(focused) : 1;
@@ -392,9 +400,10 @@ export function skewFigure(input: SkewInput): Figure {
       shapes: [...(forward !== null ? [vertical(forward, tokens.ink, 'dot') as Shape] : []), ...mark.shapes],
       annotations: [
         ...(forward !== null && focused
-          ? [note(forward, `forward ${figures.fixed(focused.slice.fit.forward, 2)}`, tokens.soft)]
+          ? [note(forward, `forward ${figures.fixed(focused.slice.fit.forward, input.decimals)}`, tokens.soft)]
           : []),
         ...mark.annotations,
+        ...(beside?.names ?? []),
       ],
     },
     table: () => skewTable(visible),

@@ -17,6 +17,7 @@ import type { TermLayer, TermReading } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { bandAreas, bandTraces } from './band';
+import { besideColor, type Beside } from './beside';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 import type { Moving } from './moving';
@@ -41,6 +42,7 @@ export interface TermInput {
   realizedVol: (sessions: number) => number;
   litExpiry: string | null;
   band: Band | null;
+  beside: readonly Beside[];
   /** Whether expiries move under the axis, which then has ticks of its own. */
   isPlaying?: boolean;
   tokens: Tokens;
@@ -73,6 +75,13 @@ export function readVol({ curve, atmVol }: Pick<TermExpiry, 'curve' | 'atmVol'>,
   if (!curve) return NaN;
   const delta = Number(reading.replace(/\D/g, '')) / 100;
   return curveVol(curve, logMoneynessAtDelta(curve, reading.startsWith('put') ? 1 - delta : delta));
+}
+
+/** What a reading is on the inverse pair: a put there is a call here. */
+function mirrored(reading: TermReading): TermReading {
+  if (reading === 'atm') return reading;
+  const delta = Number(reading.replace(/\D/g, ''));
+  return reading.startsWith('put') ? `call${delta}` : `put${delta}`;
 }
 
 /** An event with its moment: that of the open of its day where the day is all that is known. */
@@ -126,6 +135,8 @@ export interface TermLines {
   steps: TermLine;
   maturities: TermLine;
   realized: TermLine;
+  /** Of other underlyings. */
+  beside: TermLine[];
 }
 
 /** What days are from in a picture that cannot show none. */
@@ -144,14 +155,17 @@ function stepsOf(points: readonly { years: number; days: number; vol: number }[]
 
 /** The lines of the term structure. */
 export function termLines(
-  input: Pick<TermInput, 'expiries' | 'ghost' | 'calendar' | 'classes' | 'reading' | 'layers' | 'realizedVol'>,
+  input: Pick<
+    TermInput,
+    'expiries' | 'ghost' | 'calendar' | 'classes' | 'reading' | 'layers' | 'realizedVol' | 'beside'
+  >,
 ): TermLines {
   const { calendar, classes, reading, layers } = input;
-  const pointsOf = (held: readonly TermExpiry[]) =>
+  const pointsOf = (held: readonly TermExpiry[], isMirrored = false) =>
     termExpiries(held, calendar, classes).map((one) => ({
       years: one.years,
       days: one.days,
-      vol: readVol(one, reading),
+      vol: readVol(one, isMirrored ? mirrored(reading) : reading),
     }));
   const lineOf = (points: readonly { days: number; vol: number }[]): TermLine => ({
     days: points.map(({ days }) => days),
@@ -176,6 +190,7 @@ export function termLines(
     steps: layers.includes('steps') ? stepsOf(points) : none,
     maturities: layers.includes('maturities') ? lineOf(maturities) : none,
     realized: layers.includes('realized') ? lineOf(matched) : none,
+    beside: input.beside.map(({ expiries: others, isMirrored }) => lineOf(pointsOf(others, isMirrored))),
   };
 }
 
@@ -190,7 +205,8 @@ export function holdTerm(
 ) {
   const key = keyOf(input);
   const days = all.flatMap(({ vols }) => vols.days.map(Math.log10));
-  const vols = all.flatMap(({ vols: { vols }, ghost, realized, steps, maturities }) => [
+  const vols = all.flatMap(({ vols: { vols }, ghost, realized, steps, maturities, beside }) => [
+    ...beside.flatMap((line) => line.vols),
     ...vols,
     ...ghost.vols,
     ...realized.vols,
@@ -217,6 +233,7 @@ export function termMoving(input: TermInput, lines: TermLines): Moving {
       line(lines.ghost, tokens.faint, 1.4, true),
       line(lines.realized, tokens.realized, 1.6, true),
       line(lines.steps, tokens.soft, 1.2),
+      ...lines.beside.map((one, i) => line(one, besideColor(i, tokens), 1.5, true)),
       {
         ...line(lines.vols, tokens.implied, 1.8),
         dots: 4,
@@ -246,7 +263,13 @@ export function termFigure(input: TermInput): Figure {
     .filter((event) => !event.kind.startsWith('dividend'))
     .slice(0, MOST_EVENTS);
   const name = readingWords(reading);
-  const line = ({ days, vols }: TermLine, color: string, width: number, dash: 'solid' | 'dash', text?: string): Data =>
+  const line = (
+    { days, vols }: TermLine,
+    color: string,
+    width: number,
+    dash: 'solid' | 'dash' | 'dashdot',
+    text?: string,
+  ): Data =>
     ({
       type: 'scatter',
       mode: 'lines',
@@ -261,6 +284,7 @@ export function termFigure(input: TermInput): Figure {
     line(lines.ghost, tokens.faint, 1.4, 'dash'),
     line(lines.realized, tokens.realized, 1.6, 'dash', 'realized over as many sessions'),
     line(lines.steps, tokens.soft, 1.2, 'solid', 'forward vol'),
+    ...lines.beside.map((one, i) => line(one, besideColor(i, tokens), 1.5, 'dashdot', input.beside[i]!.symbol)),
     {
       type: 'scatter',
       mode: 'lines+markers',

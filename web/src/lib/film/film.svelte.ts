@@ -1,6 +1,5 @@
 import { loadCurves } from './load';
 import { loadingOrder, type Frame } from './frame';
-import { addToPast, forgetPast } from './client';
 
 /** Moments in a request: a month of sessions. */
 const REEL = 21;
@@ -10,6 +9,9 @@ const REEL = 21;
  * lies behind it. Without quotes a year takes a few hundred kilobytes, and every step of it is at hand.
  */
 export class Film {
+  /** @param past what else is to know the frames, and to forget them */
+  constructor(private readonly past?: { add: (frames: Frame[]) => void; forget: () => void }) {}
+
   // The edition tells of changes: a reactive map would tell of each of hundreds.
   // eslint-disable-next-line svelte/prefer-svelte-reactivity
   private frames = new Map<string, Frame>();
@@ -37,7 +39,7 @@ export class Film {
     this.frames.clear();
     this.symbol = '';
     this.share = 0;
-    forgetPast();
+    this.past?.forget();
   }
 
   /**
@@ -75,7 +77,7 @@ export class Film {
           const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, signal);
           if (signal.aborted) return;
           for (const frame of frames) this.frames.set(frame.asof, frame);
-          addToPast(frames);
+          this.past?.add(frames);
           this.problem = null;
         } catch (error) {
           if (signal.aborted) return;

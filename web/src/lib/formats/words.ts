@@ -96,6 +96,22 @@ export function bandWords(
   return `${what} under is higher than in ${figures.percent(put, 0)} of ${figures.counted(sessions, 'session')}, over than in ${figures.percent(call, 0)}.`;
 }
 
+/** How other underlyings stand against an expiry, at its time. */
+export function comparedSentence(
+  own: Pick<ExpiryFit, 'expiry' | 'days' | 'atmVol' | 'riskReversal25'>,
+  others: readonly { symbol: string; isMirrored: boolean; atmVol: number; riskReversal25: number }[],
+): Sentence {
+  const known = others.filter(({ atmVol }) => Number.isFinite(atmVol));
+  const lead = `At ${figures.days(own.days)} days`;
+  if (known.length === 0) return { lead: `${lead} nothing can be compared.`, rest: 'The others have no curve.' };
+  const parts = known.map(({ symbol, isMirrored, atmVol, riskReversal25 }) => {
+    const gap = atmVol - own.atmVol;
+    const level = `${symbol} stands ${figures.vol(Math.abs(gap))} points ${gap < 0 ? 'under' : 'over'} at the money`;
+    return `${level}, its RR 25 is ${figures.volChange(riskReversal25)}${isMirrored ? ' mirrored' : ''}`;
+  });
+  return { lead: `${lead} RR 25 is ${figures.volChange(own.riskReversal25)}:`, rest: `${parts.join('; ')}.` };
+}
+
 /**
  * Where a map has its lowest and its highest values, or where it has changed most.
  *

@@ -28,7 +28,7 @@
     void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
   }
 
-  const decimals = 2;
+  const { decimals } = $derived(bench);
   const where = $derived.by(() => {
     if (!contract || !Number.isFinite(contract.distance)) return '';
     const size = figures.percent(Math.abs(contract.distance));
@@ -75,8 +75,8 @@
       {@render pair(edgeWords, figures.fixed(Math.abs(contract.edge), decimals))}
       {@render pair('delta', figures.fixed(contract.chosen.delta, 3))}
       {@render pair('gamma', figures.fixed(contract.chosen.gamma, figures.gammaDecimals(shown?.snapshot.price)))}
-      {@render pair('theta', figures.fixed(contract.chosen.theta, 3))}
-      {@render pair('vega', figures.fixed(contract.chosen.vega, 3))}
+      {@render pair('theta', figures.fixed(contract.chosen.theta, decimals + 1))}
+      {@render pair('vega', figures.fixed(contract.chosen.vega, decimals + 1))}
       {@render pair('volume', figures.count(contract.volume))}
       {@render pair('open int.', figures.count(contract.openInterest))}
     </dl>
@@ -130,12 +130,12 @@
     {#if sentence}<div class="px-3 pt-2.5"><Sentence {sentence} /></div>{/if}
     <h3 class="px-3 pt-3 text-[12px] font-semibold text-soft">A day, a point, and the expiry</h3>
     <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pb-3 xl:gap-x-3">
-      {@render pair('1 day', figures.signed(contract.chosen.theta, 2))}
-      {@render pair('+1 vol', figures.signed(contract.chosen.vega, 2))}
-      {@render pair('even at', figures.fixed(contract.breakEven, 2))}
-      {@render pair('exp. move', figures.plusMinus(fit.straddleMove, 2))}
-      {@render pair('forward', figures.fixed(fit.forward, 2))}
-      {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, 2))}
+      {@render pair('1 day', figures.signed(contract.chosen.theta, decimals))}
+      {@render pair('+1 vol', figures.signed(contract.chosen.vega, decimals))}
+      {@render pair('even at', figures.fixed(contract.breakEven, decimals))}
+      {@render pair('exp. move', figures.plusMinus(fit.straddleMove, decimals))}
+      {@render pair('forward', figures.fixed(fit.forward, decimals))}
+      {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, decimals))}
     </dl>
     <p class="m-0 mt-auto px-3 pb-2 text-[11px] text-soft">
       Greeks on the {shown?.basis} basis, per unit. Realized: Yang–Zhang, 20 sessions.

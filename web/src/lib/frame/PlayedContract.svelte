@@ -31,15 +31,15 @@
     expiry
       ? [
           ['vol', figures.vol(vol)],
-          ['theory', figures.fixed(values?.price, 2)],
+          ['theory', figures.fixed(values?.price, bench.decimals)],
           ['delta', figures.fixed(values?.delta, 3)],
-          ['vega', figures.fixed(values?.vega, 3)],
-          ['forward', figures.fixed(expiry.forward, 2)],
+          ['vega', figures.fixed(values?.vega, bench.decimals + 1)],
+          ['forward', figures.fixed(expiry.forward, bench.decimals)],
           ['ATM', figures.vol(expiry.atmVol)],
           ['RR 25', figures.volChange(expiry.riskReversal25)],
           ['BF 25', figures.volChange(expiry.butterfly25)],
-          ['exp. move', figures.plusMinus(expiry.straddleMove, 2)],
-          ['±1 dev.', figures.plusMinus(expiry.deviationMove, 2)],
+          ['exp. move', figures.plusMinus(expiry.straddleMove, bench.decimals)],
+          ['±1 dev.', figures.plusMinus(expiry.deviationMove, bench.decimals)],
         ]
       : [],
   );

@@ -40,6 +40,7 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   scale: fc.constantFrom(...SKEW_SCALES),
   isLog: fc.boolean(),
   hasMisses: fc.boolean(),
+  beside: fc.array(fc.stringMatching(/^[A-Z0-9.]{1,8}$/), { maxLength: 4 }),
   surface: fc.constantFrom(...SURFACE_VIEWS),
   quantity: fc.constantFrom(...GRID_QUANTITIES),
   form: fc.constantFrom(...MAP_FORMS),

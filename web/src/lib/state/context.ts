@@ -39,6 +39,9 @@ export type TermLayer = (typeof TERM_LAYERS)[number];
 export const SURFACE_VIEWS = ['skew', 'map', 'pairs', 'measures'] as const;
 export type SurfaceView = (typeof SURFACE_VIEWS)[number];
 
+/** More lines than that could not be told apart. */
+export const MOST_BESIDE = 4;
+
 /** How a quantity over strikes and times is drawn: as colours, as a body, or as lines by strike. */
 export const MAP_FORMS = ['heat', 'body', 'lines'] as const;
 export type MapForm = (typeof MAP_FORMS)[number];
@@ -95,6 +98,8 @@ export interface Context {
   isLog: boolean;
   /** Whether the distances of the quotes from the curve are shown under the skew. */
   hasMisses: boolean;
+  /** Underlyings whose curves are drawn beside those of the one in view. */
+  beside: readonly string[];
   surface: SurfaceView;
   quantity: GridQuantity;
   form: MapForm;
@@ -141,6 +146,7 @@ export const DEFAULT_CONTEXT: Context = {
   scale: 'vol',
   isLog: false,
   hasMisses: false,
+  beside: [],
   surface: 'skew',
   quantity: 'vol',
   form: 'heat',
@@ -231,6 +237,7 @@ export function readContext(query: URLSearchParams): Context {
     scale: oneOf(SKEW_SCALES, query.get('scale'), DEFAULT_CONTEXT.scale),
     isLog: query.get('upright') === 'log',
     hasMisses: query.get('misses') === 'shown',
+    beside: (query.get('beside') ?? '').split(',').filter(Boolean).slice(0, MOST_BESIDE),
     surface: oneOf(SURFACE_VIEWS, query.get('view'), DEFAULT_CONTEXT.surface),
     quantity: oneOf(GRID_QUANTITIES, query.get('of'), DEFAULT_CONTEXT.quantity),
     form: oneOf(MAP_FORMS, query.get('as'), DEFAULT_CONTEXT.form),
@@ -274,6 +281,7 @@ export function writeContext(context: Context): string {
   put('scale', context.scale, DEFAULT_CONTEXT.scale);
   put('upright', context.isLog ? 'log' : null);
   put('misses', context.hasMisses ? 'shown' : null);
+  put('beside', context.beside.length > 0 ? context.beside.join(',') : null);
   put('view', context.surface, DEFAULT_CONTEXT.surface);
   put('of', context.quantity, DEFAULT_CONTEXT.quantity);
   put('as', context.form, DEFAULT_CONTEXT.form);

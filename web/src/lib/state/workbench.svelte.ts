@@ -16,6 +16,8 @@ import {
   loadTasks,
   type Task,
 } from './api';
+import { decimalsOf } from '$lib/formats/figures';
+import { addToPast, forgetPast } from '$lib/film/client';
 import { Film } from '$lib/film/film.svelte';
 import type { Frame } from '$lib/film/frame';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
@@ -57,12 +59,14 @@ export class Workbench {
   /** Raised when a task was begun, so that they are looked at now. */
   private taskLooks = $state(0);
   /** Curves of the past, without their quotes; loaded while a view wants them. */
-  readonly film = new Film();
+  readonly film = new Film({ add: addToPast, forget: forgetPast });
   /** Raised by a view that can be drawn from curves alone, so that playing need not wait for quotes. */
   isFilmWanted = $state(false);
   readonly player = new Player(this);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
+  /** Decimals that prices are written with: those of the tick, two at least. */
+  readonly decimals = $derived(Math.max(2, decimalsOf(this.underlying?.tick)));
   readonly calendar = $derived(calendarById(this.underlying?.calendar));
   /** Markets of another symbol are of no use while the new one loads. */
   readonly current = $derived(this.market?.symbol === this.context.symbol ? this.market : null);

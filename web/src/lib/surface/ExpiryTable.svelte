@@ -58,7 +58,7 @@
           <td class="cell">{figures.vol(fit.atmVol)}</td>
           <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
           <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
-          <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : 2)}</td>
+          <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : bench.decimals)}</td>
           <td class="cell pr-3!"
             >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline">/{figures.count(fit.contracts)}</span
             ></td

@@ -36,7 +36,8 @@
   offerTable(
     'measures',
     () => `Measures of ${bench.context.symbol} by expiry`,
-    () => (rows.length > 0 ? measuresTable(sorted, { symbol: bench.context.symbol ?? '', asof }) : null),
+    () =>
+      rows.length > 0 ? measuresTable(sorted, { symbol: bench.context.symbol ?? '', asof }, bench.decimals) : null,
   );
 
   const spark = (values: readonly number[]) =>
@@ -114,14 +115,14 @@
                 {@const value = row.values[id]}
                 {@const was = row.before?.[id] ?? NaN}
                 <td class="cell">
-                  {write(value)}
+                  {write(value, bench.decimals)}
                   {#if ghost}
-                    {@const words = Number.isFinite(value - was) ? change(value - was) : ''}
+                    {@const words = Number.isFinite(value - was) ? change(value - was, bench.decimals) : ''}
                     <span class="block text-[10.5px]! font-normal text-soft"
                       >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
                           >{value > was ? '▴' : '▾'}{words}</span
                         >{/if}
-                      {Number.isFinite(was) ? write(was) : ''}&nbsp;</span
+                      {Number.isFinite(was) ? write(was, bench.decimals) : ''}&nbsp;</span
                     >
                   {/if}
                 </td>

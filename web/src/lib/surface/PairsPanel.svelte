@@ -132,12 +132,16 @@
               ></span><span class="figures">{shortDay(row.expiry)}</span></td
             >
             <td class="cell">{figures.days(row.days)}</td>
-            <td class="cell">{figures.fixed(row.putStrike, row.isQuoted ? 0 : 1)}</td>
+            <td class="cell"
+              >{row.isQuoted ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.decimals)}</td
+            >
             <td class="cell">{figures.vol(row.putVol)}</td>
-            <td class="cell">{figures.fixed(row.putPrice, 2)}</td>
-            <td class="cell">{figures.fixed(row.callStrike, row.isQuoted ? 0 : 1)}</td>
+            <td class="cell">{figures.fixed(row.putPrice, bench.decimals)}</td>
+            <td class="cell"
+              >{row.isQuoted ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.decimals)}</td
+            >
             <td class="cell">{figures.vol(row.callVol)}</td>
-            <td class="cell">{figures.fixed(row.callPrice, 2)}</td>
+            <td class="cell">{figures.fixed(row.callPrice, bench.decimals)}</td>
             <td class="cell">{figures.fixed(row.ratio, 2)}</td>
             <td class="cell pr-3!">{figures.volChange(row.gap)}</td>
           </tr>

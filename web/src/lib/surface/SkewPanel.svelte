@@ -1,17 +1,19 @@
 <script lang="ts">
   import { reasonName } from '@umwelt/core';
-  import { Chart, HeldRange, holdSkew, skewFigure, skewMoving } from '$lib/charts';
+  import { Chart, HeldRange, holdSkew, skewFigure, skewMoving, type Beside, comparedAt } from '$lib/charts';
   import { skewBandOf, type Band, type Frame } from '$lib/film';
-  import { bandWords, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
+  import { bandWords, comparedSentence, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench } from '$lib/state';
   import { AXIS_TITLES } from './axes';
   import AxisChoice from './AxisChoice.svelte';
+  import BesideChoice from './BesideChoice.svelte';
+  import type { Comparison } from './comparison.svelte';
   import MainTabs from './MainTabs.svelte';
   import { pointed } from './pointed';
   import { sessionsBefore } from './lookback';
 
-  let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
+  let { onexpiry, comparison }: { onexpiry: (mark: unknown[]) => void; comparison: Comparison } = $props();
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -74,12 +76,18 @@
     return () => (isWanted = false);
   });
 
+  /** What plays has its own. */
+  let stillBeside = $state.raw<readonly Beside[]>([]);
+  $effect(() => {
+    if (!bench.player.isPlaying) stillBeside = comparison.beside;
+  });
   const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
   const view = $derived({
     axis: bench.context.axis,
     scale: bench.context.scale,
     isLog: bench.context.isLog && !isShape,
     hidden: bench.context.hidden,
+    decimals: bench.decimals,
     tokens: theme.tokens,
     ranges,
   });
@@ -100,6 +108,7 @@
       ? skewFigure({
           ...view,
           band: heldOf(stillBand),
+          beside: stillBeside,
           snapshot: shown.snapshot,
           values: shown.values,
           ghost,
@@ -111,7 +120,11 @@
         })
       : null;
   });
-  const moving = $derived(frame ? skewMoving(frame, ghost?.slices ?? null, at, { ...view, band: heldOf(band) }) : null);
+  const moving = $derived(
+    frame
+      ? skewMoving(frame, ghost?.slices ?? null, at, { ...view, band: heldOf(band), beside: comparison.beside })
+      : null,
+  );
 
   /** The same expiry at the ghost; without one the sentence takes the 30-day measure of four weeks ago. */
   const before = $derived.by(() => {
@@ -128,6 +141,8 @@
   });
   const sentence = $derived.by(() => {
     if (!fit) return null;
+    const others = comparedAt(comparison.beside, fit);
+    if (others.length > 0) return comparedSentence(fit, others);
     const said = skewSentence(fits, fit, before, heldOf(band) ? null : month);
     return heldOf(band) ? { ...said, rest: `${said.rest} ${bandWords(band!, isShape)}` } : said;
   });
@@ -149,7 +164,9 @@
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Skew">
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
     <MainTabs />
-    <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}>{fitWords}{ghost ? ', ghost dashed' : ''}</span>
+    <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}
+      >{comparison.words || fitWords}{ghost ? ', ghost dashed' : ''}</span
+    >
     <AxisChoice />
   </header>
   <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
@@ -211,7 +228,7 @@
     {/if}
   </div>
   <div class="figures flex justify-between px-11 text-[11px]! text-soft">
-    <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><span>calls △</span>
+    <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><BesideChoice /><span>calls △</span>
   </div>
   <div class="h-[62px] overflow-hidden p-2">
     {#if sentence}<Sentence {sentence} />{/if}

@@ -116,7 +116,7 @@
     <div class="flex min-w-0 flex-1 flex-col justify-center border-l border-line px-1.5">
       <div class="flex items-baseline gap-1.5 text-[11px] whitespace-nowrap">
         <span class="text-soft" title={series.title}>{series.name}</span>
-        <b class="figures text-[11.5px]!">{series.write(value)}</b>
+        <b class="figures text-[11.5px]!">{series.write(value, bench.decimals)}</b>
         <span class="flex-1"></span>
         {#if standing !== 'within'}<span class="truncate text-loss">◆ {standing} of the range</span>{/if}
       </div>

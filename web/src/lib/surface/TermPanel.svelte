@@ -10,6 +10,7 @@
     termLines,
     termMoving,
     timedEvents,
+    type Beside,
     type TermExpiry,
   } from '$lib/charts';
   import { termBandOf, type Band } from '$lib/film';
@@ -26,7 +27,7 @@
   } from '$lib/state';
   import { sessionsBefore } from './lookback';
 
-  let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
+  let { onexpiry, beside }: { onexpiry: (mark: unknown[]) => void; beside: readonly Beside[] } = $props();
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -93,6 +94,11 @@
     tokens: theme.tokens,
     ranges,
   });
+  /** What plays has its own. */
+  let stillBeside = $state.raw<readonly Beside[]>([]);
+  $effect(() => {
+    if (!bench.player.isPlaying) stillBeside = beside;
+  });
   const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
   const realizedAt = (lastBar: number) => (sessions: number) =>
     realizedOver(bench.current?.history ?? [], lastBar, sessions);
@@ -106,7 +112,7 @@
     const layers = view.layers.filter((layer) => layer !== 'realized');
     const lines = bench.film
       .of(symbol, asofs)
-      .map(({ expiries }) => termLines({ ...view, ghost: null, layers, expiries, realizedVol: () => NaN }));
+      .map(({ expiries }) => termLines({ ...view, beside: [], ghost: null, layers, expiries, realizedVol: () => NaN }));
     const realized = view.layers.includes('realized')
       ? (bench.current.history ?? []).flatMap((_, bar) => (bar % SOME === 0 ? realizedAt(bar)(2 * SOME) : []))
       : [];
@@ -120,6 +126,7 @@
         steps: none,
         maturities: none,
         realized: { days: [], vols: realized.map((vol) => 100 * vol) },
+        beside: [],
       },
     ]);
     return bench.film.edition + 1;
@@ -131,6 +138,7 @@
           ...view,
           band: heldOf(stillBand),
           isPlaying: bench.player.isPlaying,
+          beside: stillBeside,
           instant: shown.snapshot.instant,
           expiries: stillExpiries,
           realizedVol: realizedAt(stillBar),
@@ -142,6 +150,7 @@
     const input = {
       ...view,
       band: heldOf(band),
+      beside,
       instant: frame.instant,
       expiries: frame.expiries,
       realizedVol: realizedAt(bench.lastBar),

@@ -10,4 +10,5 @@ export { default as PairsPanel } from './PairsPanel.svelte';
 export { default as SkewPanel } from './SkewPanel.svelte';
 export { default as Strip } from './Strip.svelte';
 export { default as TermPanel } from './TermPanel.svelte';
+export { Comparison } from './comparison.svelte';
 export { pointed } from './pointed';

@@ -66,7 +66,7 @@ describe('measures by expiry', () => {
   it('are sorted by any of them, and become a file with those of the ghost', () => {
     const falling = sortedRows(rows, MEASURE_ORDERS, [{ id: 'forward', desc: true }]);
     expect(falling.slice(-3).every(({ values }) => Number.isNaN(values.forward))).toBe(true);
-    const { columns, rows: cells } = measuresTable(rows, snapshot);
+    const { columns, rows: cells } = measuresTable(rows, snapshot, 2);
     expect(columns.map(({ name }) => name).slice(5, 9)).toEqual([
       'atm_vol',
       'risk_reversal_25',

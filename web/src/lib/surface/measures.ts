@@ -42,11 +42,12 @@ interface Measure {
   id: MeasureId;
   label: string;
   title: string;
-  write: (value: number) => string;
-  change: (value: number) => string;
+  /** The decimals are those of prices. */
+  write: (value: number, decimals: number) => string;
+  change: (value: number, decimals: number) => string;
 }
 
-const money = (value: number) => figures.fixed(value, 2);
+const money = (value: number, decimals: number) => figures.fixed(value, decimals);
 const points = (value: number) => figures.volChange(value);
 
 export const MEASURES: readonly Measure[] = [
@@ -94,21 +95,21 @@ export const MEASURES: readonly Measure[] = [
     label: 'straddle',
     title: 'expected move by the at-the-money straddle',
     write: money,
-    change: (value) => figures.signed(value, 2),
+    change: (value, decimals) => figures.signed(value, decimals),
   },
   {
     id: 'deviationMove',
     label: '±1 dev.',
     title: 'one deviation by the vol at the money',
     write: money,
-    change: (value) => figures.signed(value, 2),
+    change: (value, decimals) => figures.signed(value, decimals),
   },
   {
     id: 'forward',
     label: 'forward',
     title: 'of the expiry',
     write: money,
-    change: (value) => figures.signed(value, 2),
+    change: (value, decimals) => figures.signed(value, decimals),
   },
 ];
 
@@ -207,6 +208,7 @@ const snakeCase = (id: string) => id.replace(/[A-Z]|\d+/g, (part) => `_${part.to
 export function measuresTable(
   rows: readonly MeasureRow[],
   { symbol, asof }: { symbol: string; asof: string },
+  decimals: number,
 ): DataTable {
   return {
     columns: [
@@ -215,12 +217,17 @@ export function measuresTable(
       { name: 'expiry', type: 'day' },
       { name: 'days', type: 'number', write: figures.days },
       { name: 'lean', type: 'text' },
-      ...MEASURES.map(({ id, label, write }) => ({ name: snakeCase(id), label, type: 'number' as const, write })),
+      ...MEASURES.map(({ id, label, write }) => ({
+        name: snakeCase(id),
+        label,
+        type: 'number' as const,
+        write: (value: number) => write(value, decimals),
+      })),
       ...MEASURES.map(({ id, label, write }) => ({
         name: `ghost_${snakeCase(id)}`,
         label: `${label} of the ghost`,
         type: 'number' as const,
-        write,
+        write: (value: number) => write(value, decimals),
       })),
     ],
     rows: rows.map(({ expiry, days, values, before }) => [

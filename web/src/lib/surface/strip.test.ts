@@ -19,7 +19,7 @@ describe('the strip', () => {
   });
   it('reads measures of a moment, and writes what is missing as a dash', () => {
     const { measures } = makeSnapshot();
-    const [price, iv30] = STRIP_SERIES.map(({ read, write }) => write(read(measures)));
+    const [price, iv30] = STRIP_SERIES.map(({ read, write }) => write(read(measures), 2));
     expect([price, iv30]).toEqual(['100.00', '20.0']);
     expect(STRIP_SERIES.map(({ read }) => read({ ...measures, price: null, iv30: null } as never))[1]).toBeNaN();
   });

@@ -8,7 +8,7 @@ export interface StripSeries {
   /** Theme variable. */
   color: string;
   read: (moment: Summary) => number;
-  write: (value: number) => string;
+  write: (value: number, decimals: number) => string;
 }
 
 export const STRIP_SERIES: readonly StripSeries[] = [
@@ -17,7 +17,7 @@ export const STRIP_SERIES: readonly StripSeries[] = [
     title: 'of the underlying',
     color: '--ink',
     read: ({ price }) => price ?? NaN,
-    write: (value) => figures.fixed(value, 2),
+    write: (value, decimals) => figures.fixed(value, decimals),
   },
   {
     name: 'iv30',

@@ -1,10 +1,21 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { useWorkbench } from '$lib/state';
-  import { LowerPanel, MapPanel, MeasuresPanel, PairsPanel, pointed, SkewPanel, Strip, TermPanel } from '$lib/surface';
+  import {
+    Comparison,
+    LowerPanel,
+    MapPanel,
+    MeasuresPanel,
+    PairsPanel,
+    pointed,
+    SkewPanel,
+    Strip,
+    TermPanel,
+  } from '$lib/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();
+  const comparison = new Comparison(bench);
 
   $effect(() => {
     bench.isFilmWanted = true;
@@ -33,11 +44,11 @@
       {:else if bench.context.surface === 'measures'}
         <MeasuresPanel />
       {:else}
-        <SkewPanel onexpiry={choose} />
+        <SkewPanel onexpiry={choose} {comparison} />
       {/if}
     </div>
     <div class="flex min-h-0 min-w-0 flex-[5] flex-col gap-2">
-      <TermPanel onexpiry={choose} />
+      <TermPanel onexpiry={choose} beside={comparison.beside} />
       <LowerPanel />
     </div>
   </div>

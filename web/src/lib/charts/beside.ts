@@ -1,0 +1,134 @@
+import { constantMaturityVol, curveVol, normalCdf, type Curve } from '@umwelt/core';
+import type { Data, Layout } from 'plotly.js';
+import type { CurveExpiry } from '$lib/film';
+import { figures, shortDay } from '$lib/formats';
+import type { Axis, SkewScale } from '$lib/state/context';
+import type { Tokens } from '$lib/state/theme.svelte';
+import { upright, type CurveLine, type Drawable } from './curve-line';
+import { MONO } from './figure';
+
+/** The curves of another underlying at the same moment. */
+export interface Beside {
+  symbol: string;
+  expiries: readonly (CurveExpiry & { curve: Curve })[];
+  /** Whether it is the inverse of the one in view, so that its skew is drawn turned round. */
+  isMirrored: boolean;
+}
+
+const POINTS = 61;
+const MOST_DEVIATIONS = 4;
+
+/** The expiry of another underlying that is nearest in time. */
+export function nearestExpiry({ expiries }: Pick<Beside, 'expiries'>, days: number): Beside['expiries'][number] | null {
+  let nearest = expiries[0] ?? null;
+  for (const one of expiries) if (Math.abs(one.days - days) < Math.abs(nearest!.days - days)) nearest = one;
+  return nearest;
+}
+
+/**
+ * The skew of another underlying on the axes of the one in view: at the same moneyness, so that a strike is where it stands
+ * at as many per cent of the forward; mirrored, a strike over the forward is one under it.
+ */
+export function besideLine(
+  other: Drawable & { lowest: number; highest: number; curve: Curve },
+  own: Drawable,
+  isMirrored: boolean,
+  axis: Axis,
+  scale: SkewScale,
+): CurveLine {
+  const turn = isMirrored ? -1 : 1;
+  const { forward, atmVol, years, curve } = other;
+  const reach = MOST_DEVIATIONS * atmVol * Math.sqrt(years);
+  const ends = [other.lowest, other.highest].map((strike) => turn * Math.log(strike / forward));
+  const from = Math.max(Math.min(...ends), -reach);
+  const to = Math.min(Math.max(...ends), reach);
+  const x: number[] = [];
+  const y: number[] = [];
+  for (let i = 0; i < POINTS; i++) {
+    const k = from + ((to - from) * i) / (POINTS - 1);
+    const vol = curveVol(curve, turn * k);
+    const deviation = vol * Math.sqrt(years);
+    x.push(
+      {
+        strike: own.forward * Math.exp(k),
+        forward: 100 * Math.exp(k),
+        log: k,
+        standardized: k / (atmVol * Math.sqrt(years)),
+        delta: 100 * normalCdf(-k / deviation + 0.5 * deviation),
+      }[axis],
+    );
+    y.push(upright(scale, vol, other));
+  }
+  return { x, y };
+}
+
+/** Colours of the underlyings beside, which are told by their names too. */
+export function besideColor(at: number, tokens: Tokens): string {
+  return [tokens.loss, tokens.gain, tokens.ink, tokens.realized][at % 4]!;
+}
+
+/** The skews of other underlyings as traces, and their names at the ends. */
+export function besideTraces(
+  beside: readonly Beside[],
+  own: Drawable & { days: number },
+  axis: Axis,
+  scale: SkewScale,
+  tokens: Tokens,
+): { data: Data[]; lines: CurveLine[]; names: Layout['annotations'] } {
+  const drawn = beside.flatMap(({ symbol, isMirrored, ...held }, i) => {
+    const expiry = nearestExpiry(held, own.days);
+    if (!expiry) return [];
+    const line = besideLine(expiry, own, isMirrored, axis, scale);
+    return [{ symbol, isMirrored, expiry, line, color: besideColor(i, tokens) }];
+  });
+  return {
+    lines: drawn.map(({ line }) => line),
+    data: drawn.map(({ symbol, isMirrored, expiry, line, color }) => ({
+      type: 'scatter',
+      mode: 'lines',
+      x: line.x,
+      y: line.y,
+      line: { color, width: 1.8, dash: 'dashdot' },
+      hovertemplate: `${symbol}${isMirrored ? ', mirrored' : ''} ${shortDay(expiry.expiry)}, ${figures.days(expiry.days)} days<br>%{y:.2f}<extra></extra>`,
+    })),
+    names: drawn.map(
+      ({ symbol, line, color }) =>
+        ({
+          x: line.x[0],
+          y: line.y[0],
+          xanchor: 'left',
+          yanchor: 'bottom',
+          showarrow: false,
+          text: symbol,
+          font: { family: MONO, size: 11, color },
+        }) as Layout['annotations'][number],
+    ),
+  };
+}
+
+/** Where another underlying's vol and lean stand against those of an expiry, at its time. */
+export interface Compared {
+  symbol: string;
+  isMirrored: boolean;
+  atmVol: number;
+  riskReversal25: number;
+}
+
+/** Measures of the others at the time of an expiry, mirrored where they are its inverse. */
+export function comparedAt(beside: readonly Beside[], { years }: Pick<Drawable, 'years'>): Compared[] {
+  return beside.map(({ symbol, expiries, isMirrored }) => {
+    const at = (vol: (one: CurveExpiry) => number) =>
+      constantMaturityVol(
+        expiries.map((one) => ({ years: one.years, vol: vol(one) })),
+        years,
+      );
+    const call = at((one) => one.atmVol + one.butterfly25 + 0.5 * one.riskReversal25);
+    const put = at((one) => one.atmVol + one.butterfly25 - 0.5 * one.riskReversal25);
+    return {
+      symbol,
+      isMirrored,
+      atmVol: at((one) => one.atmVol),
+      riskReversal25: (isMirrored ? -1 : 1) * (call - put),
+    };
+  });
+}

@@ -1,0 +1,52 @@
+import { untrack } from 'svelte';
+import type { Beside } from '$lib/charts';
+import { Film } from '$lib/film/film.svelte';
+import { usedExpiries } from '$lib/film';
+import type { Workbench } from '$lib/state';
+import { isInverse } from './inverse';
+
+/** Curves of other underlyings at the moment in view, which are drawn beside those of the one in view. */
+export class Comparison {
+  private films = $state.raw<{ symbol: string; film: Film }[]>([]);
+  readonly beside: readonly Beside[] = $derived.by(() => {
+    const { summary, frame, shown } = this.bench;
+    const asof = summary?.asof;
+    const own = frame?.expiries[0] ?? shown?.snapshot.slices[0]?.fit;
+    return this.films.flatMap(({ symbol, film }) => {
+      const found = film.at(symbol, asof);
+      if (!found) return [];
+      const expiries = usedExpiries(found);
+      const kinds = [this.bench.underlying?.kind, this.kindOf(symbol)] as const;
+      return [{ symbol, expiries, isMirrored: isInverse(kinds, [own?.forward, expiries[0]?.forward]) }];
+    });
+  });
+  /** What is still to come, or what has gone wrong. */
+  readonly words: string = $derived.by(() => {
+    const missing = this.films.filter(({ symbol }) => !this.beside.some((one) => one.symbol === symbol));
+    const [first] = missing;
+    if (!first) return '';
+    if (first.film.problem) return first.film.problem;
+    return first.film.share === 1 ? `${first.symbol} has no curves at this moment` : `${first.symbol} is loading …`;
+  });
+
+  constructor(private readonly bench: Workbench) {
+    $effect(() => {
+      const { current, context, edition, player } = bench;
+      void edition;
+      if (!current) return;
+      const { snapshots } = current;
+      const asofs = player.stops.map((stop) => snapshots[stop]!.asof);
+      const at = untrack(() => player.stops.findLastIndex((stop) => stop <= bench.index));
+      const films = context.beside
+        .filter((symbol) => symbol !== current.symbol)
+        .map((symbol) => ({ symbol, film: new Film() }));
+      const stops = films.map(({ symbol, film }) => film.follow(symbol, asofs, context.playStep, at));
+      this.films = films;
+      return () => stops.forEach((stop) => stop());
+    });
+  }
+
+  private kindOf(symbol: string): string | undefined {
+    return this.bench.universe?.find((row) => row.symbol === symbol)?.kind;
+  }
+}
