@@ -10,7 +10,7 @@ import { commandLine, isAlive } from './lib/processes.mjs';
 import { CONTRACTS, longChain } from '../tests/long-chain';
 
 /** The real start script, on a data folder and a port of its own; the build is the one that is there. */
-const SYMBOLS = ['MRX40', 'CAIR', 'LMNQ', 'ISLX', 'REFS', 'FOGH'];
+const SYMBOLS = ['MRX40', 'CAIR', 'LMNQ', 'REFS'];
 let folder: string;
 let port: number;
 const started: ChildProcess[] = [];
@@ -65,7 +65,7 @@ const statusOf = async (id: number) => {
   const answer = await fetch(`http://127.0.0.1:${port}/api/v1/imports/${id}`).catch(() => null);
   return answer?.ok ? ((await answer.json()) as { status: string }).status : null;
 };
-const SESSIONS = 300;
+const SESSIONS = 200;
 const state = () =>
   JSON.parse(readFileSync(join(folder, 'running.json'), 'utf8')) as { pid: number; databaseUrl: string };
 

@@ -9,6 +9,7 @@ import {
   yangZhangVol,
 } from '@umwelt/core';
 import {
+  BorrowingsResponse,
   ChainResponse,
   CurvesResponse,
   EventsResponse,
@@ -215,6 +216,64 @@ describe('surface and history', () => {
     expect(cair.events.map((event) => event.amount)).toContain(0.85);
     const lmnq = await get('/underlyings/LMNQ/events', EventsResponse);
     expect(lmnq.events.find((event) => event.date === '2031-03-21')).toMatchObject({ kind: 'results', amount: null });
+  });
+});
+
+describe('borrowed curves', () => {
+  const path = '/underlyings/MERI/borrowings';
+  const at = { expiry: '2031-05-15', settlement: 'pm' };
+  const fitOf = async (symbol: string) =>
+    (await get(`/underlyings/${symbol}/snapshots/latest`, SnapshotResponse)).slices.find(
+      ({ fit }) => fit.expiry === at.expiry,
+    )!.fit;
+
+  it('are laid over the fit, everywhere theory is asked for, and taken away again', async () => {
+    const own = await fitOf('MERI');
+    const lender = await fitOf('MRX40');
+    const request = { ...at, borrowing: { source: 'MRX40', volShift: 0.01 } };
+    const { borrowings } = await post(path, request, BorrowingsResponse);
+    expect(borrowings).toEqual([
+      {
+        ...request.borrowing,
+        ...at,
+        symbol: 'MERI',
+        sourceExpiry: null,
+        map: 'forward',
+        ratio: null,
+        offset: 0,
+        slope: 0,
+        curvature: 0,
+      },
+    ]);
+    const borrowed = await fitOf('MERI');
+    expect(borrowed.atmVol).toBeCloseTo(lender.atmVol! + 0.01, 10);
+    expect(borrowed.borrowed).toMatchObject({ source: 'MRX40', takenFrom: at.expiry, isArbitrageFree: true });
+    const chain = await get(`/underlyings/MERI/chain?expiry=${at.expiry}`, ChainResponse);
+    const near = chain.contracts.find(({ strike, side }) => strike === 420 && side === 'put')!;
+    expect(Math.abs(near.vol! - borrowed.atmVol!)).toBeLessThan(0.01);
+    // Another moment borrows of the same moment, and other expiries keep their own curves.
+    const before = await get('/underlyings/MERI/snapshots/2031-03-10T16:45:00Z', SnapshotResponse);
+    const source = await get('/underlyings/MRX40/snapshots/2031-03-10T16:45:00Z', SnapshotResponse);
+    const then = (snapshot: typeof before) => snapshot.slices.find(({ fit }) => fit.expiry === at.expiry)!.fit.atmVol!;
+    expect(then(before)).toBeCloseTo(then(source) + 0.01, 10);
+    expect(before.slices.filter(({ fit }) => fit.borrowed)).toHaveLength(1);
+
+    expect((await post(path, { ...at, borrowing: null }, BorrowingsResponse)).borrowings).toEqual([]);
+    expect(await fitOf('MERI')).toEqual(own);
+  });
+
+  it('are refused where they make no sense, and change nothing', async () => {
+    const refused = async (borrowing: object, where: string) => {
+      const { errors } = await problemOf(path, 400, { method: 'POST', body: JSON.stringify({ ...at, borrowing }) });
+      expect(errors![0]!.path).toBe(where);
+    };
+    await refused({ source: 'NOBODY' }, 'borrowing.source');
+    await refused({ source: 'MERI' }, 'borrowing.sourceExpiry');
+    await refused({ source: 'MRX40', volShift: 40 }, 'borrowing.volShift');
+    await refused({ source: 'MRX40', map: 'magic' }, 'borrowing.map');
+    await refused({ source: 'MRX40', map: 'price', ratio: -1 }, 'borrowing.ratio');
+    expect((await get(path, BorrowingsResponse)).borrowings).toEqual([]);
+    await problemOf('/underlyings/NOBODY/borrowings', 404);
   });
 });
 

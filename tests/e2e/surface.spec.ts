@@ -265,6 +265,42 @@ test('other underlyings beside: relatives at the same moneyness, an inverse pair
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 
+  test('a curve is borrowed from a relative, adjusted, kept, undone', async ({ page }) => {
+    await open(page, '/surface?symbol=MERI&expiry=2031-06-19');
+    await drawn(page, 'Skew');
+    const skew = region(page, 'Skew');
+    const listed = page.getByTestId('expiries').getByRole('row', { name: /19 Jun/ });
+    const atm = async () => numberOf(await listed.locator('td').nth(2).textContent());
+    const own = await atm();
+    await inGroup(page, 'More', 'borrow').click();
+    const editor = page.getByRole('group', { name: 'Borrow a curve' });
+    await expect(editor.getByLabel('Lender')).toHaveValue('MRX40');
+    await expect(editor).toContainText(
+      /MRX40 19 Jun lies inside \d+ of \d+ quotes \(the own curve: \d+ of \d+ quotes\)/,
+    );
+    await editor.getByRole('spinbutton', { name: 'shift' }).fill('4');
+    await expect(editor).toContainText(/MRX40 19 Jun lies inside \d of \d+ quotes/);
+    await editor.getByRole('button', { name: 'keep' }).click();
+    await expect(skew).toContainText('borrowed from MRX40 19 Jun');
+    await expect.poll(atm).toBeGreaterThan(own + 3);
+    await expect(page.getByTestId('close-up')).toContainText('curve borrowed from MRX40 19 Jun, +4.00 points');
+    // It is marked in the chain too, and another moment borrows of its own.
+    await page.keyboard.press('g');
+    await page.keyboard.press('c');
+    await expect(page.getByRole('button', { name: /19 Jun.*MRX40/ })).toBeVisible();
+    await page.keyboard.press('g');
+    await page.keyboard.press('s');
+    await inGroup(page, 'More', 'borrow').click();
+    await editor.getByRole('spinbutton', { name: 'shift' }).fill('1');
+    await editor.getByRole('button', { name: 'keep' }).click();
+    await expect.poll(atm).toBeLessThan(own + 3);
+    await editor.getByRole('button', { name: 'undo' }).click();
+    await expect.poll(atm).toBeGreaterThan(own + 3);
+    await editor.getByRole('button', { name: 'own curve' }).click();
+    await expect.poll(atm).toBe(own);
+    await expect(skew).toContainText(/half spreads/);
+  });
+
   test('a click sets a quote aside, the fit follows, and the list brings it back', async ({ page }) => {
     await open(page, '/surface?symbol=CAIR&expiry=2031-06-19');
     await drawn(page, 'Skew');

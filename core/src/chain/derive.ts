@@ -26,6 +26,7 @@ import {
   type TimedStrip,
 } from '../surface';
 import { dayOf, expiryInstant, MILLISECONDS_PER_DAY, MINUTES_PER_YEAR, sessionsBetween, yearsBetween } from '../time';
+import type { BorrowedFrom } from './borrow';
 import { carryForward, forwardByParity } from './forward';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
 import { impliedColumns, markAside, type SideVols } from './vols';
@@ -72,6 +73,8 @@ export interface ExpiryFit {
   /** 0…100, and what it is made of. */
   quality: number;
   qualityParts: QualityParts;
+  /** Where the curve is taken from, when it is not its own. */
+  borrowed?: BorrowedFrom | undefined;
 }
 
 /** Measures of an underlying at one moment, from its expiries. */

@@ -1,3 +1,4 @@
+import { borrowedAt, borrowedParameters, type BorrowTerms } from './borrowed';
 import { mixtureAt } from './mixture';
 import { rawOfNatural, type Natural } from './natural';
 import {
@@ -17,7 +18,8 @@ import {
  * - `svi`: raw SVI, parameters a, b, ρ, m, σ;
  * - `svi3`: the slice of three parameters that few points can carry, written as raw SVI;
  * - `flat`: one variance, written as raw SVI, for fewer points still;
- * - `mixture`: weight, multiple of the forward and deviation of each lognormal state.
+ * - `mixture`: weight, multiple of the forward and deviation of each lognormal state;
+ * - `borrowed`: the curve of another expiry, read through a map and adjusted; see borrowed.ts.
  */
 export interface Curve {
   readonly kind: CurveKind;
@@ -26,8 +28,19 @@ export interface Curve {
   readonly parameters: readonly number[];
 }
 
-export const CURVE_KINDS = ['svi', 'svi3', 'flat', 'mixture'] as const;
+export const CURVE_KINDS = ['svi', 'svi3', 'flat', 'mixture', 'borrowed'] as const;
 export type CurveKind = (typeof CURVE_KINDS)[number];
+
+/**
+ * The curve of another expiry, read through a map and adjusted.
+ *
+ * @param own time and forward of the expiry that borrows
+ * @throws RangeError where the other is itself borrowed, or the ratio is not positive
+ */
+export function borrowedCurve(other: Curve, own: { years: number; forward: number }, terms: BorrowTerms): Curve {
+  const { years, forward } = own;
+  return { kind: 'borrowed', years, forward, parameters: borrowedParameters(other, curveVol(other, 0), own, terms) };
+}
 
 /** A flat curve. */
 export function flatCurve(vol: number, years: number, forward: number): Curve {
@@ -39,16 +52,17 @@ export function naturalCurve(natural: Natural, years: number, forward: number): 
   return { kind: 'svi3', years, forward, parameters: rawOfNatural(natural) };
 }
 
-/** Raw SVI of a curve that is; a mixture has none. */
+/** Raw SVI of a curve that is; a mixture or a borrowed curve has none. */
 export function sviOf({ kind, parameters }: Curve): Svi | null {
-  return kind === 'mixture' ? null : (parameters as unknown as Svi);
+  return kind === 'mixture' || kind === 'borrowed' ? null : (parameters as unknown as Svi);
 }
 
 const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
 
 /** Total variance and its two derivatives to k. */
 export function curveAt({ kind, parameters }: Curve, k: number, out: VarianceAt): VarianceAt {
-  return kind === 'mixture' ? mixtureAt(parameters, k, out) : sviAt(parameters, k, out);
+  if (kind === 'mixture') return mixtureAt(parameters, k, out);
+  return kind === 'borrowed' ? borrowedAt(parameters, k, out) : sviAt(parameters, k, out);
 }
 
 /** Total variance σ²T at log-moneyness k. */
@@ -72,10 +86,24 @@ export function curveDensityFactor(curve: Curve, k: number): number {
   return densityFactor(curveAt(curve, k, POINT), k);
 }
 
-/** Whether the curve is free of butterfly arbitrage; a mixture is by its make. */
+/** Whether the curve is free of butterfly arbitrage; a mixture is by its make, a borrowed one is looked at. */
 export function isArbitrageFree(curve: Curve): boolean {
+  if (curve.kind === 'borrowed') return lowestFactor(curve) >= -TOLERANCE;
   const svi = sviOf(curve);
   return svi ? isButterflyFree(svi) : true;
+}
+
+/** Of g, which is 1 on a flat curve. */
+const TOLERANCE = 1e-9;
+
+/** The lowest g where an option is still worth something. */
+function lowestFactor(curve: Curve): number {
+  const size = curveVariance(curve, 0);
+  const factor = (t: number) => {
+    const k = comparisonPoint(size, t);
+    return isWorthSomething(k, curveVariance(curve, k)) ? curveDensityFactor(curve, k) : Infinity;
+  };
+  return lowestOf(factor, -1, 1, SAMPLES, NEAR).value;
 }
 
 /** How finely two curves are compared, and between the samples where they come nearer than this share. */

@@ -70,6 +70,7 @@ describe('skew', () => {
     hasMisses: false,
     band: null,
     beside: [],
+    draft: null,
     decimals: 2,
     hidden: [],
     lit,

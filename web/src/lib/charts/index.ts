@@ -27,7 +27,7 @@ export {
 } from './map';
 export { pairFigure } from './pairs';
 export type { Moving } from './moving';
-export { holdSkew, skewFigure, skewMoving, type SkewView } from './skew';
+export { holdSkew, skewFigure, skewMoving, skewPoints, type SkewView } from './skew';
 export {
   comingEvents,
   holdTerm,

@@ -1,4 +1,4 @@
-import { curveVol, quantileOf } from '@umwelt/core';
+import { curveVol, quantileOf, type Curve } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry, Frame } from '$lib/film';
 import { figures, shortDay } from '$lib/formats';
@@ -33,6 +33,8 @@ export interface SkewInput {
   /** What the past gave at the focused expiry's time, at deviations from the forward. */
   band: Band | null;
   beside: readonly Beside[];
+  /** A curve that the focused expiry might borrow. */
+  draft: Curve | null;
   /** That prices are written with. */
   decimals: number;
   tokens: Tokens;
@@ -136,7 +138,7 @@ function quotes(drawn: readonly Drawn[], { axis, scale }: SkewInput, barColor: s
   return [{ ...line(ends, vols, barColor, isFocus ? 1.2 : 0.8), opacity } as Data, marks];
 }
 
-function line(x: number[], y: number[], color: string, width: number, dash: 'solid' | 'dash' = 'solid'): Data {
+function line(x: number[], y: number[], color: string, width: number, dash: 'solid' | 'dash' | 'dot' = 'solid'): Data {
   return { type: 'scatter', mode: 'lines', x, y, line: { color, width, dash }, hoverinfo: 'skip' };
 }
 
@@ -175,6 +177,9 @@ function litMark(
 /** Share of the height that the misses take, and of the gap over them. */
 const MISSES_HEIGHT = 0.2;
 const MISSES_GAP = 0.06;
+
+/** A borrowed curve is dotted. */
+const dashOf = ({ fit }: FittedSlice) => (fit.borrowed ? 'dot' : 'solid');
 
 /** Crosses where quotes of the focused expiry are set aside. */
 function asides(slice: FittedSlice, values: ValuedSlice, { axis, scale, tokens }: SkewInput): Data {
@@ -333,11 +338,16 @@ export function skewFigure(input: SkewInput): Figure {
   const hasMisses = input.hasMisses && focused !== undefined;
   const place = input.band && focused && bandPlace(input.band, focused.slice.fit, input);
   const beside = focused ? besideTraces(input.beside, focused.slice.fit, axis, scale, tokens) : null;
+  const draftLine =
+    input.draft && focused
+      ? curveLine({ ...focused.slice.fit, curve: input.draft }, reachOf(focused.slice), axis, scale)
+      : null;
   const data: Data[] = [
     ...(input.band && place ? bandTraces(input.band, place.x, place.y, tokens) : []),
-    ...others.map(({ curve, color }) => line(curve.x, curve.y, color, 1.3)),
+    ...others.map(({ curve, color, slice }) => line(curve.x, curve.y, color, 1.3, dashOf(slice))),
     ...quotes(input.isDetailed ? others : [], input, tokens.faint, false),
-    ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4)] : []),
+    ...(focused ? [line(focused.curve.x, focused.curve.y, focused.color, 2.4, dashOf(focused.slice))] : []),
+    ...(draftLine ? [line(draftLine.x, draftLine.y, tokens.ink, 2, 'dot')] : []),
     ...(focused ? quotes([focused], input, focused.color, true) : []),
     line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
     ...(beside?.data ?? []),

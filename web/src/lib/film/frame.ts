@@ -29,6 +29,7 @@ export type CurveExpiry = Pick<
   /** The first and the last strike that are listed. */
   lowest: number;
   highest: number;
+  borrowed?: ExpiryFit['borrowed'];
 };
 
 /** The curves of an underlying at one moment. */

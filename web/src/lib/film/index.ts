@@ -4,6 +4,7 @@
  */
 export { usedExpiries, type CurveExpiry, type Frame } from './frame';
 export { BAND_DEVIATIONS, BAND_SHARES, type Band } from './past';
+export { loadCurves } from './load';
 export type { PairPast, PairPlace } from './pairs';
 export { mapsOf, pairsOf, skewBandOf, termBandOf } from './client';
 export { mapPositions, mapTimes, type MapExpiry, type MapRequest } from './map';

@@ -1,6 +1,7 @@
 import {
   leanOf,
   termState,
+  type BorrowedFrom,
   type ContractView,
   type CurveKind,
   type ExpiryAside,
@@ -160,12 +161,33 @@ export const CURVE_WORDS: Record<CurveKind, string> = {
   svi3: 'SVI with three parameters, as few points or even ones need no more',
   flat: 'one vol: too few points for a curve',
   mixture: 'a mixture of lognormals: one bend could not follow the quotes',
+  borrowed: 'taken from another expiry, and not fitted to these quotes',
 };
-const CURVE_NAMES: Record<CurveKind, string> = { svi: 'SVI', svi3: 'SVI of three', flat: 'flat', mixture: 'mixture' };
+const CURVE_NAMES: Record<CurveKind, string> = {
+  svi: 'SVI',
+  svi3: 'SVI of three',
+  flat: 'flat',
+  mixture: 'mixture',
+  borrowed: 'borrowed',
+};
+
+/** Where a borrowed curve comes from, and by how much it was changed. */
+export function borrowedWords(borrowed: BorrowedFrom): string {
+  const { source, takenFrom, volShift, slope, curvature } = borrowed;
+  const points = (value: number) => figures.volChange(value, 2);
+  const changes = [
+    volShift ? `${points(volShift)} points` : '',
+    slope ? `slope ${points(slope)}` : '',
+    curvature ? `bend ${points(curvature)}` : '',
+  ].filter(Boolean);
+  const sound = borrowed.isArbitrageFree ? '' : '; it has butterfly arbitrage';
+  return `curve borrowed from ${source} ${shortDay(takenFrom)}${changes.length > 0 ? `, ${changes.join(', ')}` : ''}${sound}`;
+}
 
 /** The curve of an expiry and how well it meets the quotes. */
-export function fitLine({ curve, rmse, errorInHalfSpreads }: ExpiryFit): string {
+export function fitLine({ curve, rmse, errorInHalfSpreads, borrowed }: ExpiryFit): string {
   if (!curve) return 'no curve';
+  if (borrowed) return `borrowed from ${borrowed.source} ${shortDay(borrowed.takenFrom)}`;
   const misses = `${figures.plusMinus(100 * rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
   return `${CURVE_NAMES[curve.kind]} ${misses}`;
 }

@@ -2,7 +2,7 @@
   import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
   import { reasonName } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
-  import { figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
+  import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { basesTable, closeUpOf } from './close-up';
@@ -80,6 +80,9 @@
       {@render pair('volume', figures.count(contract.volume))}
       {@render pair('open int.', figures.count(contract.openInterest))}
     </dl>
+    {#if fit.borrowed}
+      <p class="m-0 px-3 pt-2 text-[11.5px] text-implied">⋯ {borrowedWords(fit.borrowed)}.</p>
+    {/if}
     {#if contract.reason !== 0}
       {@const reason = reasonName(contract.reason)}
       <p class="m-0 flex items-baseline gap-2 px-3 pt-2 text-[12px] text-loss">

@@ -108,6 +108,14 @@ export function hasBrought(before: readonly Task[], now: readonly Task[]): boole
   });
 }
 
+/** What an expiry borrows its curve from. */
+export type BorrowingRequest = z.input<typeof schemas.BorrowingRequest>;
+
+/** Lets an expiry borrow its curve, or gives it its own one back. */
+export async function sendBorrowing(symbol: string, request: BorrowingRequest): Promise<void> {
+  await ask(`/underlyings/${path(symbol)}/borrowings`, { method: 'POST', body: JSON.stringify(request) });
+}
+
 /** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */
 export type VerdictRequest = z.input<typeof schemas.VerdictRequest>;
 

@@ -7,7 +7,9 @@ import {
   loadMarket,
   loadSnapshot,
   loadUniverse,
+  sendBorrowing,
   sendVerdict,
+  type BorrowingRequest,
   type VerdictRequest,
   type Market,
   type UniverseRow,
@@ -178,6 +180,17 @@ export class Workbench {
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
     }
+  }
+
+  /**
+   * Lets an expiry borrow its curve, or with null gives it its own one back. Everything that hangs on it is loaded anew.
+   *
+   * @throws Error with what is wrong with it
+   */
+  async borrow(request: BorrowingRequest): Promise<void> {
+    if (!this.current) return;
+    await sendBorrowing(this.current.symbol, request);
+    this.reload();
   }
 
   /** Lets tasks be looked at, since one was begun. */

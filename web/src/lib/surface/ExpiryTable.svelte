@@ -2,7 +2,7 @@
   import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
   import type { CurveExpiry } from '$lib/film';
-  import { expiryAsideWords, figures, shortDay } from '$lib/formats';
+  import { borrowedWords, expiryAsideWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
 
   let { fits, lit }: { fits: readonly Omit<CurveExpiry, 'lowest' | 'highest'>[]; lit: number | null } = $props();
@@ -50,6 +50,7 @@
               class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
               title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
             >
+            {#if fit.borrowed}<span class="text-[11px] text-implied" title={borrowedWords(fit.borrowed)}>⋯</span>{/if}
             <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
               >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
             >

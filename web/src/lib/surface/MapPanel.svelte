@@ -215,11 +215,7 @@
     <AxisChoice />
   </header>
   <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
-    <select
-      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
-      bind:value={bench.context.quantity}
-      aria-label="What the map shows"
-    >
+    <select class="choice" bind:value={bench.context.quantity} aria-label="What the map shows">
       {#each GRID_QUANTITIES as one (one)}<option value={one}>{QUANTITIES[one].name}</option>{/each}
     </select>
     <div class="toggle-group" role="group" aria-label="Form">

@@ -81,17 +81,13 @@
   <header class="flex items-center gap-2 px-3 pt-2 pb-1">
     <MainTabs />
     <span class="min-w-0 flex-1 truncate text-soft">a put and a call as far from the forward</span>
-    <select
-      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
-      aria-label="How far"
-      bind:value={bench.context.pairSize}
-    >
+    <select class="choice" aria-label="How far" bind:value={bench.context.pairSize}>
       {#each PAIR_SIZES[choice.unit].includes(choice.size) ? PAIR_SIZES[choice.unit] : [...PAIR_SIZES[choice.unit], choice.size] as size (size)}
         <option value={size}>{size}</option>
       {/each}
     </select>
     <select
-      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
+      class="choice"
       aria-label="Measured in"
       value={choice.unit}
       onchange={(event) => setUnit(event.currentTarget.value as PairUnit)}

@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { reasonName } from '@umwelt/core';
+  import { reasonName, type Curve } from '@umwelt/core';
   import { Chart, HeldRange, holdSkew, skewFigure, skewMoving, type Beside, comparedAt } from '$lib/charts';
   import { skewBandOf, type Band, type Frame } from '$lib/film';
   import { bandWords, comparedSentence, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench } from '$lib/state';
   import { AXIS_TITLES } from './axes';
+  import BorrowEditor from './BorrowEditor.svelte';
   import AxisChoice from './AxisChoice.svelte';
   import BesideChoice from './BesideChoice.svelte';
   import type { Comparison } from './comparison.svelte';
@@ -28,6 +29,9 @@
 
   /** Whether a click on a mark sets it aside, or brings it back, rather than focusing it. */
   let isJudging = $state(false);
+  /** Whether somebody is looking for a curve to borrow, and the one that is tried. */
+  let isBorrowing = $state(false);
+  let draft = $state.raw<Curve | null>(null);
 
   const shown = $derived(bench.shown);
   const lit = $derived(bench.lit);
@@ -109,6 +113,7 @@
           ...view,
           band: heldOf(stillBand),
           beside: stillBeside,
+          draft: isBorrowing && !frame ? draft : null,
           snapshot: shown.snapshot,
           values: shown.values,
           ghost,
@@ -171,12 +176,8 @@
   </header>
   <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
     <label class="flex items-center gap-1"
-      ><span class="text-soft">quotes</span>
-      <select
-        class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
-        bind:value={bench.context.sides}
-        aria-label="Quotes of the skew"
-      >
+      ><span class="sr-only">quotes</span>
+      <select class="choice" bind:value={bench.context.sides} aria-label="Quotes of the skew">
         {#each SKEW_SIDES as sides (sides)}<option value={sides}>{SIDE_NAMES[sides]}</option>{/each}
       </select>
     </label>
@@ -204,6 +205,12 @@
         onclick={() => (bench.context.hasMisses = !bench.context.hasMisses)}>misses</button
       >
       <button
+        aria-pressed={isBorrowing}
+        disabled={bench.player.isPlaying}
+        title="take the curve of this expiry from another one"
+        onclick={() => (isBorrowing = !isBorrowing)}>borrow</button
+      >
+      <button
         aria-pressed={isJudging}
         disabled={bench.live !== null}
         title="a click on a mark sets it aside, on a cross brings it back"
@@ -211,6 +218,14 @@
       >
     </div>
   </div>
+  {#if isBorrowing && lit && shown && !bench.player.isPlaying}
+    <BorrowEditor
+      slice={shown.snapshot.slices[lit.slice]!}
+      values={shown.values[lit.slice]!}
+      bind:draft
+      onclose={() => (isBorrowing = false)}
+    />
+  {/if}
   <div class="flex min-h-0 flex-1 px-2">
     {#if figure}
       <Chart

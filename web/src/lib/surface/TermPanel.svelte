@@ -196,11 +196,7 @@
     </div>
   </header>
   <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
-    <select
-      class="cursor-pointer rounded-[5px] border border-line bg-panel px-1 py-0.5 text-[11px]"
-      bind:value={bench.context.reading}
-      aria-label="Vol of the term structure"
-    >
+    <select class="choice" bind:value={bench.context.reading} aria-label="Vol of the term structure">
       {#each readings as reading (reading)}<option value={reading}>{readingWords(reading)}</option>{/each}
     </select>
     <div class="toggle-group" role="group" aria-label="Beside the vols">

@@ -2,7 +2,7 @@
   import { expiryClass } from '@umwelt/core';
   import { tick } from 'svelte';
   import { offerTable } from '$lib/exports';
-  import { chainSentence, figures, shortDay } from '$lib/formats';
+  import { borrowedWords, chainSentence, figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { depthColor } from '$lib/charts/depth';
   import { COLUMN_SETS, useTheme, useWorkbench, type Contract } from '$lib/state';
@@ -117,11 +117,14 @@
     ></span>
     <b class="w-20">{isOpen ? '▾' : '▸'} {shortDay(other.expiry, shown?.snapshot.asof.slice(0, 4))}</b>
     <span class="w-44 text-soft">{headerWords(other)}</span>
-    <span class="w-28">forward <b class="figures">{figures.fixed(other.fit.forward, 2)}</b></span>
+    <span class="w-28">forward <b class="figures">{figures.fixed(other.fit.forward, bench.decimals)}</b></span>
     <span class="w-16">ATM <b class="figures">{figures.vol(other.fit.atmVol)}</b></span>
-    <span class="w-32" title="straddle; one deviation {figures.plusMinus(other.fit.deviationMove, 2)}">
-      move <b class="figures">{figures.plusMinus(other.fit.straddleMove, 2)}</b>
+    <span class="w-32" title="straddle; one deviation {figures.plusMinus(other.fit.deviationMove, bench.decimals)}">
+      move <b class="figures">{figures.plusMinus(other.fit.straddleMove, bench.decimals)}</b>
     </span>
+    {#if other.fit.borrowed}
+      <span class="text-implied" title={borrowedWords(other.fit.borrowed)}>⋯ {other.fit.borrowed.source}</span>
+    {/if}
     <span class="hidden text-soft xl:inline"
       >{figures.count(other.fit.usable)} of {figures.counted(other.fit.contracts, 'contract')} used</span
     >
@@ -213,7 +216,7 @@
                 <tr class="bg-panel" data-testid="waterline">
                   <td colspan={width} class="border-y-[1.5px] border-implied p-0 text-center">
                     <span class="figures text-[11px]! font-semibold text-implied"
-                      >≈ forward {figures.fixed(slice.fit.forward, 2)} ≈</span
+                      >≈ forward {figures.fixed(slice.fit.forward, bench.decimals)} ≈</span
                     >
                   </td>
                 </tr>

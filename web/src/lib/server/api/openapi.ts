@@ -133,6 +133,19 @@ const paths: ZodOpenApiPathsObject = {
     response: schemas.EventsResponse,
     csv: true,
   }),
+  '/underlyings/{symbol}/borrowings': {
+    ...get({
+      summary: 'The expiries whose curve is taken from another one',
+      path: Symbol_,
+      response: schemas.BorrowingsResponse,
+    }),
+    post: operation({
+      summary: 'Lets an expiry borrow its curve, or gives it its own one back',
+      path: Symbol_,
+      body: schemas.BorrowingRequest,
+      response: schemas.BorrowingsResponse,
+    }),
+  },
   '/underlyings/{symbol}/verdicts': {
     post: operation({
       summary: 'Sets a contract or an expiry of a snapshot aside, or takes it back into use',

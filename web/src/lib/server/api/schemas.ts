@@ -4,6 +4,7 @@
  */
 import {
   BASES,
+  BORROW_MAPS,
   CURVE_KINDS,
   DEFAULT_STEPS,
   exerciseOf,
@@ -275,6 +276,38 @@ export const CurveParameters = z
   )
   .meta({ id: 'Curve' });
 
+const finite = z.number().finite();
+
+export const Borrowing = z
+  .object({
+    source: z.string().min(1).describe('symbol of the underlying that lends'),
+    sourceExpiry: day.nullable().default(null).describe('null: the nearest in time'),
+    map: z
+      .enum(BORROW_MAPS)
+      .default('forward')
+      .describe(
+        'forward: at as many per cent of the forward; standardized: at as many deviations; price: own strike K where the source has ratio·K + offset',
+      ),
+    ratio: finite.positive().nullable().default(null).describe('for price; null: that of the forwards'),
+    offset: finite.default(0).describe("for price, in the source's money"),
+    volShift: finite.min(-1).max(1).default(0).describe('added to the vol, a decimal'),
+    slope: finite.min(-1).max(1).default(0).describe('added for a deviation over the forward, levels off at three'),
+    curvature: finite.min(-1).max(1).default(0).describe('added for the square of a deviation, levels off likewise'),
+  })
+  .meta({ id: 'Borrowing' });
+
+export const BorrowingRequest = z.object({
+  expiry: day,
+  settlement: z.enum(['am', 'pm']).default('pm'),
+  borrowing: Borrowing.nullable().describe('null gives the expiry its own curve back'),
+});
+
+export const BorrowingsResponse = z
+  .object({
+    borrowings: z.array(Borrowing.extend({ symbol: z.string(), expiry: day, settlement: z.enum(['am', 'pm']) })),
+  })
+  .meta({ id: 'Borrowings' });
+
 export const Fit = z
   .object({
     expiry: day,
@@ -308,6 +341,9 @@ export const Fit = z
       .nullable()
       .describe('why the whole expiry is not used in the measures of its underlying'),
     quality: orNull.describe('0…100'),
+    borrowed: Borrowing.extend({ takenFrom: day, isArbitrageFree: z.boolean() })
+      .optional()
+      .describe('where the curve is taken from, when it is not its own'),
     qualityParts: z
       .object({ usable: number, spread: number, fit: number, coverage: number, fresh: number })
       .describe('each 0…1'),

@@ -6,7 +6,7 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
-import type { Aside, QualityParts } from '@umwelt/core';
+import { BORROW_MAPS, type Aside, type QualityParts } from '@umwelt/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -463,6 +463,33 @@ export const verdicts = pgTable(
       columns: [table.symbol, table.asof, table.expiry, table.settlement, table.strike, table.side],
     }),
   ],
+);
+
+/**
+ * Expiries whose curve is taken from another underlying or expiry, at every moment. Written by people. Not derived; it is
+ * laid over the fits as they are read, so that it moves with its source.
+ */
+export const borrowings = pgTable(
+  'borrowings',
+  {
+    symbol: text('symbol')
+      .notNull()
+      .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+    expiry: date('expiry').notNull(),
+    settlement: text('settlement', { enum: ['am', 'pm'] }).notNull(),
+    source: text('source')
+      .notNull()
+      .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+    /** null: the nearest in time. */
+    sourceExpiry: date('source_expiry'),
+    map: text('map', { enum: BORROW_MAPS }).notNull(),
+    ratio: doublePrecision('ratio'),
+    offset: doublePrecision('price_offset').notNull(),
+    volShift: doublePrecision('vol_shift').notNull(),
+    slope: doublePrecision('slope').notNull(),
+    curvature: doublePrecision('curvature').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.symbol, table.expiry, table.settlement] })],
 );
 
 /** The simulated feed: one row, once it has been started. What it has stored hangs on its import. */

@@ -1,9 +1,10 @@
-import { deriveSnapshot, type MarketTerms, type Snapshot } from '@umwelt/core';
+import { deriveSnapshot, type ExpiryFit, type MarketTerms, type Snapshot } from '@umwelt/core';
 import { Feed, hoursAt } from '@umwelt/demo';
 import type { Database } from '../db';
 import { demoSymbols } from '../demo-held';
 import { SessionsBefore } from '../ingest';
 import { snapshotAnswer } from '../market/answers';
+import { listBorrowings, withBorrowed } from '../market/borrowings';
 import { measureRow } from '../market/rows';
 import { TermsStore } from '../market/terms';
 import { feedSnapshot } from './snapshot';
@@ -48,7 +49,17 @@ export class LiveMarket {
     const { snapshot } = feedSnapshot(this.feed, symbol, moment);
     const fit = deriveSnapshot(snapshot, terms, { before });
     const key = { symbol, asof: new Date(moment) };
-    return snapshotAnswer(terms, { snapshot, fits: fit.expiries, measures: measureRow(key, fit.measures) });
+    const borrowings = await listBorrowings(this.database, symbol);
+    const fits = await withBorrowed(fit.expiries, borrowings, (source) => this.fitsOf(source, moment, storedTo));
+    return snapshotAnswer(terms, { snapshot, fits, measures: measureRow(key, fit.measures) });
+  }
+
+  /** The own fits of an underlying that lends. */
+  private async fitsOf(symbol: string, moment: number, storedTo: number): Promise<ExpiryFit[]> {
+    const symbols = await this.heldSymbols(storedTo);
+    if (!symbols.has(symbol) || !this.feed.isQuoted(symbol, moment)) return [];
+    const { terms, before } = await this.terms(symbol, moment, storedTo);
+    return deriveSnapshot(feedSnapshot(this.feed, symbol, moment).snapshot, terms, { before }).expiries;
   }
 
   private async terms(symbol: string, moment: number, storedTo: number): Promise<Known> {

@@ -13,12 +13,13 @@ export {
   listEvents,
   listMeasures,
   listUnderlyings,
-  loadSnapshot,
+  loadValued,
   measuredAt,
   universeAt,
   type StoredSnapshot,
   type UniverseRow,
 } from './queries';
+export { listBorrowings, setBorrowing, withBorrowed } from './borrowings';
 export { holdings, type Holdings } from './holdings';
 export type { Underlying } from './terms';
 export { fitRow } from './rows';

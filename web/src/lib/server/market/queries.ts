@@ -1,6 +1,7 @@
 import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryFit } from '@umwelt/core';
 import { and, asc, between, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
+import { listBorrowings, withBorrowed } from './borrowings';
 import { barsKnownAt, bySession, historicalVol, rankOfMeasure, type Bar } from './history';
 import { orNull } from '../numbers';
 import { fitOfRow, sliceOfRow } from './rows';
@@ -69,6 +70,25 @@ export async function loadSnapshot(database: Queryable, symbol: string, asof: Da
     fits: fitRows.map(fitOfRow),
     measures: measured,
   };
+}
+
+/** The fits of an underlying at a moment or at the latest before it that is held, by expiry; none where nothing is. */
+export async function fitsAt(database: Queryable, symbol: string, moment: Date): Promise<ExpiryFit[]> {
+  const asof = await findAsof(database, symbol, moment);
+  if (!asof) return [];
+  const rows = await database
+    .select()
+    .from(fits)
+    .where(and(eq(fits.symbol, symbol), eq(fits.asof, asof)))
+    .orderBy(asc(fits.expiry), asc(fits.settlement));
+  return rows.map(fitOfRow);
+}
+
+/** A snapshot as it is valued: where an expiry borrows its curve, with that in place of its own. */
+export async function loadValued(database: Queryable, symbol: string, asof: Date): Promise<StoredSnapshot | null> {
+  const [stored, held] = await Promise.all([loadSnapshot(database, symbol, asof), listBorrowings(database, symbol)]);
+  if (!stored || held.length === 0) return stored;
+  return { ...stored, fits: await withBorrowed(stored.fits, held, (source) => fitsAt(database, source, asof)) };
 }
 
 /** The moments held of an underlying between two, both included, in order of time. */

@@ -69,6 +69,7 @@ export function sliceOfRow(row: SliceRow): SliceQuotes {
 /** A fit as it is stored: what does not exist is null. */
 export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
   const { curve } = fit;
+  if (curve?.kind === 'borrowed') throw new TypeError('what is stored is the curve of its own quotes');
   return {
     symbol: key.symbol,
     asof: key.asof,

@@ -1,6 +1,6 @@
 import { notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { findAsof, findUnderlying, loadSnapshot, type StoredSnapshot, type Underlying } from '$lib/server/market';
+import { findAsof, findUnderlying, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
 import type { RequestEvent } from '@sveltejs/kit';
 
 /** The underlying of a request. @throws ApiError 404 */
@@ -13,10 +13,10 @@ export async function knownUnderlying(symbol: string): Promise<Underlying> {
 /** The latest snapshot at or before a moment. @throws ApiError 404 */
 export async function knownSnapshot(symbol: string, moment?: Date): Promise<StoredSnapshot> {
   // Most who ask know a moment that is held: it is had at once.
-  const exact = moment && (await loadSnapshot(database(), symbol, moment));
+  const exact = moment && (await loadValued(database(), symbol, moment));
   if (exact) return exact;
   const asof = await findAsof(database(), symbol, moment);
-  const stored = asof && (await loadSnapshot(database(), symbol, asof));
+  const stored = asof && (await loadValued(database(), symbol, asof));
   if (!stored) {
     await knownUnderlying(symbol);
     throw notFound(

@@ -1,7 +1,7 @@
 import { endpoint, notFound, readBody, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { setVerdict } from '$lib/server/ingest';
-import { loadSnapshot, snapshotAnswer } from '$lib/server/market';
+import { loadValued, snapshotAnswer } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
@@ -10,12 +10,12 @@ export const POST = endpoint(async (event: RequestEvent) => {
   const { symbol } = underlying;
   const { verdict, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
   const asof = new Date(at.asof);
-  const held = await loadSnapshot(database(), symbol, asof);
+  const held = await loadValued(database(), symbol, asof);
   const slice = held?.snapshot.slices.find(
     ({ expiry, settlement }) => expiry === at.expiry && settlement === at.settlement,
   );
   if (!slice) throw notFound(`no quotes of ${symbol} at ${at.asof} that expire on ${at.expiry} are held`);
   if (side !== '' && !slice.strike.includes(strike)) throw notFound(`the strike ${strike} is not listed there`);
   await setVerdict(database(), { ...at, symbol, asof, strike, side }, verdict);
-  return snapshotAnswer(underlying, (await loadSnapshot(database(), symbol, asof))!);
+  return snapshotAnswer(underlying, (await loadValued(database(), symbol, asof))!);
 });

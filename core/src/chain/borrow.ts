@@ -1,0 +1,58 @@
+import { deviationMove } from '../odds';
+import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree, type BorrowTerms } from '../surface';
+import type { ExpiryFit } from './derive';
+
+/** Where the curve of an expiry is taken from. */
+export interface Borrowing extends BorrowTerms {
+  /** Symbol of the underlying. */
+  source: string;
+  /** Its expiry; null for the nearest in time. */
+  sourceExpiry: string | null;
+}
+
+/** What is said of a curve that is borrowed. */
+export interface BorrowedFrom extends Borrowing {
+  /** The expiry that it is taken from at this moment. */
+  takenFrom: string;
+  isArbitrageFree: boolean;
+}
+
+/** The expiry that lends: the one that is named, else the nearest in time; null where there is none with a curve of its own. */
+export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'expiryAside'>>(
+  fits: readonly T[],
+  years: number,
+  { sourceExpiry }: Pick<Borrowing, 'sourceExpiry'>,
+): T | null {
+  const able = fits.filter(
+    ({ curve, years: held, expiryAside }) => curve && curve.kind !== 'borrowed' && held > 0 && expiryAside === null,
+  );
+  if (sourceExpiry !== null) return able.find(({ expiry }) => expiry === sourceExpiry) ?? null;
+  let nearest = able[0] ?? null;
+  for (const fit of able) if (Math.abs(fit.years - years) < Math.abs(nearest!.years - years)) nearest = fit;
+  return nearest;
+}
+
+/**
+ * A fit whose curve is borrowed, with the measures that hang on the curve; its errors stay those of its own curve. It is
+ * not changed where nobody lends, or where it has no forward or no time left.
+ *
+ * @param lenders fits of the source at the same moment
+ */
+export function borrowFit(fit: ExpiryFit, lenders: readonly ExpiryFit[], borrowing: Borrowing): ExpiryFit {
+  const lender = lenderOf(lenders, fit.years, borrowing);
+  if (!lender?.curve || !(fit.forward > 0) || !(fit.years > 0)) return fit;
+  const curve = borrowedCurve(lender.curve, fit, borrowing);
+  const [near, far] = [deltaSkew(curve, 0.25), deltaSkew(curve, 0.1)];
+  const atmVol = curveVol(curve, 0);
+  return {
+    ...fit,
+    curve,
+    atmVol,
+    riskReversal25: near.riskReversal,
+    butterfly25: near.butterfly,
+    riskReversal10: far.riskReversal,
+    butterfly10: far.butterfly,
+    deviationMove: deviationMove(fit.forward, atmVol, fit.years),
+    borrowed: { ...borrowing, takenFrom: lender.expiry, isArbitrageFree: isArbitrageFree(curve) },
+  };
+}
