@@ -257,6 +257,13 @@ describe('borrowed curves', () => {
     const then = (snapshot: typeof before) => snapshot.slices.find(({ fit }) => fit.expiry === at.expiry)!.fit.atmVol!;
     expect(then(before)).toBeCloseTo(then(source) + 0.01, 10);
     expect(before.slices.filter(({ fit }) => fit.borrowed)).toHaveLength(1);
+    // So do the curves over time.
+    const past = '/underlyings/MERI/curves?from=2031-03-10T00:00:00Z&to=2031-03-10T23:00:00Z';
+    const { expiries } = await get(past, CurvesResponse);
+    const row = expiries.expiry.indexOf(at.expiry);
+    expect([expiries.kind[row], expiries.borrowedFrom[row]]).toEqual(['borrowed', `MRX40 ${at.expiry}`]);
+    expect(expiries.atmVol[row]).toBeCloseTo(then(before), 10);
+    expect(expiries.borrowedFrom.filter(Boolean)).toHaveLength(1);
 
     expect((await post(path, { ...at, borrowing: null }, BorrowingsResponse)).borrowings).toEqual([]);
     expect(await fitOf('MERI')).toEqual(own);

@@ -32,13 +32,34 @@ export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' 
   return nearest;
 }
 
+/** What of a fit hangs on its curve, and what a curve is borrowed for. */
+export type BorrowingFit = Pick<
+  ExpiryFit,
+  | 'expiry'
+  | 'years'
+  | 'forward'
+  | 'curve'
+  | 'atmVol'
+  | 'riskReversal25'
+  | 'butterfly25'
+  | 'riskReversal10'
+  | 'butterfly10'
+  | 'deviationMove'
+  | 'expiryAside'
+  | 'borrowed'
+>;
+
 /**
  * A fit whose curve is borrowed, with the measures that hang on the curve; its errors stay those of its own curve. It is
  * not changed where nobody lends, or where it has no forward or no time left.
  *
  * @param lenders fits of the source at the same moment
  */
-export function borrowFit(fit: ExpiryFit, lenders: readonly ExpiryFit[], borrowing: Borrowing): ExpiryFit {
+export function borrowFit<T extends BorrowingFit>(
+  fit: T,
+  lenders: readonly Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'expiryAside'>[],
+  borrowing: Borrowing,
+): T {
   const lender = lenderOf(lenders, fit.years, borrowing);
   if (!lender?.curve || !(fit.forward > 0) || !(fit.years > 0)) return fit;
   const curve = borrowedCurve(lender.curve, fit, borrowing);

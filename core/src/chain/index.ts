@@ -5,7 +5,7 @@
  */
 export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot, WrittenOn } from './snapshot';
 export { emptySide, sideOf, writtenOn } from './snapshot';
-export { borrowFit, lenderOf, type BorrowedFrom, type Borrowing } from './borrow';
+export { borrowFit, lenderOf, type BorrowedFrom, type Borrowing, type BorrowingFit } from './borrow';
 export { expiryTerms } from './american';
 export { cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';

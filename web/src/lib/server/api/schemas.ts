@@ -479,6 +479,7 @@ export const CurvesResponse = z
       deviationMove: column,
       contracts: z.array(number),
       usable: z.array(number),
+      borrowedFrom: z.array(z.string().nullable()).describe('symbol and expiry of a curve that is not its own'),
       expiryAside: z.array(z.enum(['broken-forward', 'by-hand']).nullable()),
       lowest: column.describe('the first strike that is listed'),
       highest: column.describe('the last one'),

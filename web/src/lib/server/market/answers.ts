@@ -212,6 +212,7 @@ export function curvesAnswer(symbol: string, rows: readonly CurveRow[]) {
     expiries: {
       moment: rows.map(({ asof }) => position.get(asof.getTime())!),
       ...Object.fromEntries(CURVE_COLUMNS.map((name) => [name, rows.map((row) => row[name])])),
+      borrowedFrom: rows.map(({ borrowedFrom }) => borrowedFrom ?? null),
       kind: rows.map(({ curveKind }) => curveKind),
       parameters: rows.map(({ curve }) => (curve ? [...curve] : null)),
     },

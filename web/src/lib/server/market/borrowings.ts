@@ -1,6 +1,7 @@
-import { borrowFit, type Borrowing, type ExpiryFit } from '@umwelt/core';
+import { borrowFit, type Borrowing, type BorrowingFit, type ExpiryFit } from '@umwelt/core';
 import { and, asc, eq } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
+import type { CurveRow } from './queries';
 
 const { borrowings } = tables;
 
@@ -38,6 +39,67 @@ export async function setBorrowing(database: Queryable, key: BorrowingKey, borro
     .where(and(eq(borrowings.symbol, symbol), eq(borrowings.expiry, expiry), eq(borrowings.settlement, settlement)));
 }
 
+function borrowingOf({
+  symbol: _symbol,
+  expiry: _expiry,
+  settlement: _settlement,
+  ...borrowing
+}: StoredBorrowing): Borrowing {
+  return borrowing;
+}
+
+/** Curves over time with those that are borrowed, each of its own moment. */
+export async function withBorrowedRows(
+  rows: readonly CurveRow[],
+  held: readonly StoredBorrowing[],
+  rowsOf: (source: string) => Promise<readonly CurveRow[]>,
+): Promise<CurveRow[]> {
+  const lenders = new Map<string, Map<number, CurveFit[]>>();
+  for (const { source } of held) {
+    if (lenders.has(source)) continue;
+    const byMoment = new Map<number, CurveFit[]>();
+    for (const row of await rowsOf(source)) {
+      const at = row.asof.getTime();
+      byMoment.set(at, [...(byMoment.get(at) ?? []), curveFitOf(row)]);
+    }
+    lenders.set(source, byMoment);
+  }
+  return rows.map((row) => {
+    const found = held.find(({ expiry, settlement }) => expiry === row.expiry && settlement === row.settlement);
+    const at = found && lenders.get(found.source)!.get(row.asof.getTime());
+    if (!found || !at) return row;
+    const { curve, borrowed, ...measures } = borrowFit(curveFitOf(row), at, borrowingOf(found));
+    if (!borrowed || !curve) return row;
+    const { atmVol, riskReversal25, butterfly25, riskReversal10, butterfly10, deviationMove } = measures;
+    return {
+      ...row,
+      ...{ atmVol, riskReversal25, butterfly25, riskReversal10, butterfly10, deviationMove },
+      curveKind: curve.kind,
+      curve: Float64Array.from(curve.parameters),
+      borrowedFrom: `${borrowed.source} ${borrowed.takenFrom}`,
+    };
+  });
+}
+
+type CurveFit = BorrowingFit & { settlement: 'am' | 'pm' };
+
+function curveFitOf(row: CurveRow): CurveFit {
+  const { years, curveKind: kind, curve: parameters } = row;
+  const forward = row.forward ?? NaN;
+  return {
+    ...{ expiry: row.expiry, settlement: row.settlement, years, forward, expiryAside: row.expiryAside },
+    curve: kind && parameters ? { kind, years, forward, parameters: [...parameters] } : null,
+    ...{
+      atmVol: NaN,
+      riskReversal25: NaN,
+      butterfly25: NaN,
+      riskReversal10: NaN,
+      butterfly10: NaN,
+      deviationMove: NaN,
+    },
+  };
+}
+
 /**
  * The fits of a moment with the curves that are borrowed.
  *
@@ -53,7 +115,6 @@ export async function withBorrowed(
   return fits.map((fit) => {
     const found = held.find(({ expiry, settlement }) => expiry === fit.expiry && settlement === fit.settlement);
     if (!found) return fit;
-    const { symbol: _symbol, expiry: _expiry, settlement: _settlement, ...borrowing } = found;
-    return borrowFit(fit, lenders.get(found.source)!, borrowing);
+    return borrowFit(fit, lenders.get(found.source)!, borrowingOf(found));
   });
 }

@@ -1,7 +1,14 @@
-import { calendarById, SESSIONS_PER_YEAR, termState, type Snapshot, type ExpiryFit } from '@umwelt/core';
+import {
+  calendarById,
+  SESSIONS_PER_YEAR,
+  termState,
+  type CurveKind,
+  type Snapshot,
+  type ExpiryFit,
+} from '@umwelt/core';
 import { and, asc, between, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
-import { listBorrowings, withBorrowed } from './borrowings';
+import { listBorrowings, withBorrowed, withBorrowedRows } from './borrowings';
 import { barsKnownAt, bySession, historicalVol, rankOfMeasure, type Bar } from './history';
 import { orNull } from '../numbers';
 import { fitOfRow, sliceOfRow } from './rows';
@@ -102,10 +109,20 @@ export async function listAsofs(database: Queryable, symbol: string, from: Date,
 }
 
 /** What is kept of an expiry at a moment beside its quotes. */
-export type CurveRow = Awaited<ReturnType<typeof listCurves>>[number];
+export type CurveRow = Omit<Awaited<ReturnType<typeof listOwnCurves>>[number], 'curveKind'> & {
+  curveKind: CurveKind | null;
+  /** Symbol and expiry of a curve that is not its own. */
+  borrowedFrom?: string;
+};
 
-/** The curves of an underlying at some moments, in order of time and of expiry. */
-export function listCurves(database: Queryable, symbol: string, moments: readonly Date[]) {
+/** The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own. */
+export async function listCurves(database: Queryable, symbol: string, moments: readonly Date[]): Promise<CurveRow[]> {
+  const [rows, held] = await Promise.all([listOwnCurves(database, symbol, moments), listBorrowings(database, symbol)]);
+  if (held.length === 0) return rows;
+  return withBorrowedRows(rows, held, (source) => listOwnCurves(database, source, moments));
+}
+
+function listOwnCurves(database: Queryable, symbol: string, moments: readonly Date[]) {
   const [first, last] = [moments[0], moments.at(-1)];
   if (!first || !last) return Promise.resolve([]);
   return (
