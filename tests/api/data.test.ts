@@ -357,6 +357,23 @@ describe('quality', () => {
     expect(await verdict('QUAY', { ...at, verdict: null })).toEqual(quay);
   });
 
+  it('what is set aside to last holds for the moments after it, until it is taken back', async () => {
+    const moments = ['2031-03-11T16:45:00Z', '2031-03-12T16:45:00Z', '2031-03-13T16:45:00Z'];
+    const fitAt = async (moment: string) =>
+      (await get(`/underlyings/TIDL/snapshots/${moment}`, SnapshotResponse)).slices.find(
+        ({ fit }) => fit.expiry === '2031-06-19',
+      )!.fit;
+    const before = await Promise.all(moments.map(fitAt));
+    const what = { expiry: '2031-06-19', settlement: 'pm' };
+    const states = async () => (await Promise.all(moments.map(fitAt))).map(({ expiryAside }) => expiryAside);
+    await verdict('TIDL', { ...what, asof: moments[1], verdict: 'aside', lasting: true });
+    await expect.poll(states, { timeout: 30_000 }).toEqual([null, 'by-hand', 'by-hand']);
+    // Taken back later, it never was: the moments between are derived anew too.
+    await verdict('TIDL', { ...what, asof: moments[2], verdict: null, lasting: true });
+    await expect.poll(states, { timeout: 30_000 }).toEqual([null, null, null]);
+    expect(await Promise.all(moments.map(fitAt))).toEqual(before);
+  });
+
   it('what is not held cannot be judged', async () => {
     const { asof } = await latest('CAIR');
     const send = (body: object) => ({ method: 'POST', body: JSON.stringify({ asof, verdict: 'aside', ...body }) });

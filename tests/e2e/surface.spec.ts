@@ -301,6 +301,26 @@ test.describe('on data that may change', () => {
     await expect(skew).toContainText(/half spreads/);
   });
 
+  test('a whole expiry is left out by a click, of curves and measures, and brought back', async ({ page }) => {
+    await open(page, '/surface?symbol=CAIR&expiry=2031-05-15');
+    await drawn(page, 'Skew');
+    const term = region(page, 'Term structure');
+    const points = term.locator('.scatterlayer .point');
+    const all = await points.count();
+    await page.getByRole('button', { name: 'Set aside 15 May' }).click();
+    await expect(points).toHaveCount(all - 1);
+    await expect(
+      page
+        .getByTestId('expiries')
+        .getByRole('row', { name: /15 May/ })
+        .locator('.line-through'),
+    ).toBeVisible();
+    await inGroup(page, 'Lower panel', 'aside').click();
+    await page.getByRole('button', { name: 'Use 15 May again' }).click();
+    await expect(points).toHaveCount(all);
+    await expect(page.getByText('15 May is set aside by hand')).toHaveCount(0);
+  });
+
   test('a click sets a quote aside, the fit follows, and the list brings it back', async ({ page }) => {
     await open(page, '/surface?symbol=CAIR&expiry=2031-06-19');
     await drawn(page, 'Skew');

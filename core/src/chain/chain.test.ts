@@ -1,10 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { reasonName } from '../implied';
+import { reasonName, REASONS } from '../implied';
 import { priceContract } from '../models';
 import { curveVol, naturalCurve, type Curve } from '../surface';
 import { calendarById, instantOf } from '../time';
 import {
   deriveSlice,
+  refitSlice,
   deriveSnapshot,
   impliedColumns,
   valueContract,
@@ -111,6 +112,36 @@ describe('deriving a snapshot', () => {
     const fit = deriveSlice(sliceOf('2031-03-12', near), snapshot, terms);
     expect(fit.curve).toBeNull();
     expect(fit.usable).toBe(0);
+  });
+});
+
+describe('fitting an expiry again', () => {
+  const slice = sliceOf('2031-03-27', near);
+  const fit = deriveSlice(slice, snapshot, terms);
+  const solved = (aside: typeof fit.aside) => {
+    const wanted = { ...fit, aside };
+    return [1, -1].map((sign) => impliedColumns(slice.strike, sign > 0 ? slice.call : slice.put, wanted, sign, on)) as [
+      ReturnType<typeof impliedColumns>,
+      ReturnType<typeof impliedColumns>,
+    ];
+  };
+  it('with the same quotes changes nothing', () => {
+    expect(refitSlice(slice, fit, ...solved(fit.aside))).toEqual(fit);
+  });
+  it('without a quote is what deriving it says, where the forward does not hang on it', () => {
+    const [, puts] = solved(fit.aside);
+    const one = {
+      strike: slice.strike[puts.reason.indexOf(0)]!,
+      side: 'put' as const,
+      reason: REASONS.indexOf('by-hand'),
+    };
+    const said = { ...one, expiry: slice.expiry, settlement: slice.settlement, verdict: 'aside' as const };
+    const derived = deriveSlice(slice, snapshot, terms, { verdicts: [said] });
+    const again = refitSlice(slice, { ...fit, aside: [one] }, ...solved([one]));
+    expect(again.usable).toBe(fit.usable - 1);
+    expect(again.aside).toEqual(derived.aside);
+    expect(again.curve!.parameters).toEqual(derived.curve!.parameters.map((value) => expect.closeTo(value, 9)));
+    expect(again.riskReversal25).toBeCloseTo(derived.riskReversal25, 9);
   });
 });
 

@@ -258,6 +258,24 @@ function measured({ base, points, stale, spread }: OpenSlice, fitted: CurveFit |
   };
 }
 
+/**
+ * An expiry fitted again with other quotes set aside: what a page shows at once, before everything is derived anew. Its
+ * forward stays, and its curve is not compared with those of the other expiries.
+ *
+ * @param calls with the reasons of those set aside
+ * @param puts likewise
+ */
+export function refitSlice(slice: SliceQuotes, fit: ExpiryFit, calls: SideVols, puts: SideVols): ExpiryFit {
+  const points = fitPoints(outOfTheMoney(slice.strike, fit.forward, calls, puts), fit.years);
+  const fitted = fit.years > 0 ? fitCurveTo(points, fit.forward) : null;
+  const refused = tally(slice, calls, puts);
+  const base = { ...fit, refused, usable: refused[0]! };
+  return measured(
+    { base, points, fitted, stale: refused[STALE]!, spread: spreadNearMoney(slice, fit.forward), carry: NaN },
+    fitted,
+  );
+}
+
 /** The fits of expiries whose curves keep clear of each other; one that is set aside is compared with none. */
 function besideEachOther(slices: readonly OpenSlice[]): ExpiryFit[] {
   const compared = slices

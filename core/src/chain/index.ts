@@ -8,7 +8,7 @@ export { emptySide, sideOf, writtenOn } from './snapshot';
 export { borrowFit, lenderOf, type BorrowedFrom, type Borrowing, type BorrowingFit } from './borrow';
 export { expiryTerms } from './american';
 export { cashDividends } from './forward';
-export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
+export { deriveSlice, deriveSnapshot, METHOD_VERSION, refitSlice } from './derive';
 export { impliedColumns, type SideVols } from './vols';
 export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext, SnapshotFit, SnapshotMeasures } from './derive';
 export {

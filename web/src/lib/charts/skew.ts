@@ -295,7 +295,9 @@ export function skewMoving(
 ): Moving {
   const { axis, scale, hidden, tokens, band } = view;
   const focused = frame.expiries[focus];
-  const visible = frame.expiries.filter((one, i) => one.curve && i !== focus && !hidden.includes(one.expiry));
+  const visible = frame.expiries.filter(
+    (one, i) => one.curve && one.expiryAside === null && i !== focus && !hidden.includes(one.expiry),
+  );
   const ghostOf = focused && ghost?.find(({ expiry }) => expiry === focused.expiry);
   const place = band && focused && bandPlace(band, focused, view);
   const others = focused ? besideTraces(view.beside, focused, axis, scale, tokens).lines : [];
@@ -329,7 +331,10 @@ export function skewFigure(input: SkewInput): Figure {
       isFocus: i === lit?.slice,
       curve: lineOf(slice, axis, scale),
     }))
-    .filter(({ slice, isFocus }) => slice.fit.curve && (isFocus || !hidden.includes(slice.expiry)))
+    .filter(
+      ({ slice, isFocus }) =>
+        slice.fit.curve && (isFocus || (slice.fit.expiryAside === null && !hidden.includes(slice.expiry))),
+    )
     .map((drawn): Drawn => ({ ...drawn, color: depthColor(drawn.slice.fit.days, tokens) }));
   const others = visible.filter(({ isFocus }) => !isFocus);
   const focused = visible.find(({ isFocus }) => isFocus);

@@ -86,7 +86,7 @@
           {/each}
         </tbody>
       </table>
-      <AsideList />
+      <AsideList hasExpiries={false} />
     {/if}
   </div>
 </section>

@@ -1,6 +1,6 @@
-import { BASES, calendarById, type Basis } from '@umwelt/core';
+import { BASES, calendarById, REASONS, type Basis } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
-import { forgetSnapshots, prepareSnapshot, valueSnapshot } from '$lib/workers/client';
+import { forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
 import {
   forgetLoaded,
@@ -38,6 +38,7 @@ export interface Valued {
 }
 
 const GHOST_SESSIONS = 20;
+const BY_HAND = REASONS.indexOf('by-hand');
 const LOOK_OFTEN_MS = 700;
 const LOOK_SELDOM_MS = 15_000;
 
@@ -165,8 +166,8 @@ export class Workbench {
   }
 
   /**
-   * Sets a contract of the moment in view aside, or takes it back into use; without a strike its whole expiry. Everything
-   * that hangs on it is loaded anew.
+   * Sets a contract aside from the moment in view on, or takes it back into use; without a strike its whole expiry.
+   * Everything that hangs on it is loaded anew.
    */
   async judge(
     what: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
@@ -174,12 +175,39 @@ export class Workbench {
   ): Promise<void> {
     if (!this.current || !this.stored || this.live) return;
     try {
-      await sendVerdict(this.current.symbol, { ...what, asof: this.stored.asof, verdict });
+      await this.show(what, verdict);
+      await sendVerdict(this.current.symbol, { ...what, asof: this.stored.asof, verdict, lasting: true });
       this.problem = null;
-      this.reload();
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
     }
+    this.reload();
+  }
+
+  /** Shows at once what a verdict does to the moment in view: the server derives everything anew meanwhile. */
+  private async show(
+    { expiry, settlement, strike, side }: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
+    verdict: VerdictRequest['verdict'],
+  ): Promise<void> {
+    const { shown } = this;
+    const at = shown?.snapshot.slices.findIndex((one) => one.expiry === expiry && one.settlement === settlement) ?? -1;
+    const slice = shown?.snapshot.slices[at];
+    if (!shown || !slice || slice.fit.borrowed) return;
+    if (strike === undefined || side === undefined) {
+      const fit = { ...slice.fit, expiryAside: verdict === 'aside' ? ('by-hand' as const) : null };
+      this.valued = {
+        ...shown,
+        snapshot: { ...shown.snapshot, slices: shown.snapshot.slices.with(at, { ...slice, fit }) },
+      };
+      return;
+    }
+    const others = slice.fit.aside.filter((one) => one.strike !== strike || one.side !== side);
+    const aside = verdict === 'aside' ? [...others, { strike, side, reason: BY_HAND }] : others;
+    const snapshot = await refitSnapshot(shown.snapshot, at, aside);
+    if (!snapshot) return;
+    const { basis, quotes, realizedVol } = shown;
+    const values = await valueSnapshot(snapshot, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, quotes);
+    if (this.shown === shown) this.valued = { ...shown, snapshot, values };
   }
 
   /**

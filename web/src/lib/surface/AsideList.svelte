@@ -3,14 +3,26 @@
   import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
 
+  /** @prop hasExpiries whether whole expiries are brought back here too */
+  let { hasExpiries = true }: { hasExpiries?: boolean } = $props();
+
   const bench = useWorkbench();
   const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   const aside = $derived(fits.flatMap((fit) => fit.aside.map((one) => ({ ...one, fit }))));
 </script>
 
 {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
-  <p class="m-0 px-3 pt-1 text-[12px] text-loss">
-    ◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.
+  <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
+    <span class="flex-1">◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.</span>
+    {#if hasExpiries && !bench.live}
+      <button
+        class="btn btn-xs"
+        aria-label="Use {shortDay(fit.expiry)} again"
+        onclick={() =>
+          bench.judge({ expiry: fit.expiry, settlement: fit.settlement }, fit.expiryAside === 'by-hand' ? null : 'use')}
+        >use</button
+      >
+    {/if}
   </p>
 {/each}
 <ul class="m-0 list-none p-0 px-3 py-1 text-[12px]" aria-label="Quotes set aside">

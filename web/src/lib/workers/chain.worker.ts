@@ -1,4 +1,13 @@
-import { impliedColumns, valueSlice, writtenOn, type BasisChoice, type SideVols } from '@umwelt/core';
+import {
+  impliedColumns,
+  refitSlice,
+  valueSlice,
+  writtenOn,
+  type Aside,
+  type BasisChoice,
+  type ExpiryFit,
+  type SideVols,
+} from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { packValues, packVols, type Sides } from './block';
@@ -33,6 +42,24 @@ const worker = {
     held.delete(key);
     held.set(key, found);
     for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
+  },
+
+  /**
+   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it so; null when the snapshot is not
+   * held any more.
+   */
+  refit(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>, at: number, aside: Aside[]): ExpiryFit | null {
+    const found = held.get(keyOf(snapshot));
+    const slice = found?.snapshot.slices[at];
+    if (!found || !slice) return null;
+    const on = writtenOn(found.snapshot, found.snapshot);
+    const wanted = { ...slice.fit, aside };
+    const call = impliedColumns(slice.strike, slice.call, wanted, 1, on);
+    const put = impliedColumns(slice.strike, slice.put, wanted, -1, on);
+    const fit = refitSlice(slice, wanted, call, put);
+    const slices = found.snapshot.slices.with(at, { ...slice, fit });
+    held.set(keyOf(snapshot), { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
+    return fit;
   },
 
   /** Lets go of all snapshots, after the data have changed. */

@@ -1,4 +1,4 @@
-import type { BasisChoice } from '@umwelt/core';
+import type { Aside, BasisChoice } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { unpackSlices } from './block';
@@ -18,6 +18,16 @@ function chainWorker(): Comlink.Remote<ChainWorker> {
 /** Hands a snapshot to the worker before it is asked for. */
 export function prepareSnapshot(snapshot: LoadedSnapshot): Promise<void> {
   return chainWorker().load(snapshot);
+}
+
+/** The snapshot with one expiry fitted again without the quotes that are set aside; null when the worker lost it. */
+export async function refitSnapshot(
+  snapshot: LoadedSnapshot,
+  at: number,
+  aside: readonly Aside[],
+): Promise<LoadedSnapshot | null> {
+  const fit = await chainWorker().refit({ symbol: snapshot.symbol, asof: snapshot.asof }, at, [...aside]);
+  return fit && { ...snapshot, slices: snapshot.slices.with(at, { ...snapshot.slices[at]!, fit }) };
 }
 
 /** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over anew. */

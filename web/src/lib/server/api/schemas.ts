@@ -357,7 +357,14 @@ export const VerdictRequest = z
     settlement: z.enum(['am', 'pm']).default('pm'),
     strike: number.optional().describe('without strike and side the whole expiry'),
     side: z.enum(['call', 'put']).optional(),
-    verdict: z.enum(['use', 'aside']).nullable().describe('null takes back what was said'),
+    verdict: z
+      .enum(['use', 'aside'])
+      .nullable()
+      .describe('null takes back what was said, of this moment and of earlier ones to last'),
+    lasting: z
+      .boolean()
+      .default(false)
+      .describe('whether it holds for all later moments; those held are derived anew by a task'),
   })
   .refine(({ strike, side }) => (strike === undefined) === (side === undefined), {
     message: 'strike and side go together',

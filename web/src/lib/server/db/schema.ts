@@ -457,6 +457,8 @@ export const verdicts = pgTable(
     strike: doublePrecision('strike').notNull(),
     side: text('side', { enum: ['call', 'put', ''] }).notNull(),
     verdict: text('verdict', { enum: ['use', 'aside'] }).notNull(),
+    /** Whether it holds for all moments from this one on. */
+    isLasting: boolean('is_lasting').notNull().default(false),
   },
   (table) => [
     primaryKey({

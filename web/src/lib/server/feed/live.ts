@@ -1,4 +1,4 @@
-import { deriveSnapshot, type ExpiryFit, type MarketTerms, type Snapshot } from '@umwelt/core';
+import { deriveSnapshot, type ExpiryFit, type MarketTerms, type Snapshot, type Verdict } from '@umwelt/core';
 import { Feed, hoursAt } from '@umwelt/demo';
 import type { Database } from '../db';
 import { demoSymbols } from '../demo-held';
@@ -14,6 +14,8 @@ interface Known {
   key: string;
   terms: MarketTerms;
   before: Snapshot | null;
+  /** What was said to last. */
+  verdicts: readonly Verdict[];
 }
 
 /** The market of the feed between the moments that are stored, by the same functions as these. */
@@ -45,9 +47,9 @@ export class LiveMarket {
   async snapshot(symbol: string, moment: number, storedTo: number) {
     const symbols = await this.heldSymbols(storedTo);
     if (!symbols.has(symbol) || !this.feed.isQuoted(symbol, moment)) return null;
-    const { terms, before } = await this.terms(symbol, moment, storedTo);
+    const { terms, before, verdicts } = await this.terms(symbol, moment, storedTo);
     const { snapshot } = feedSnapshot(this.feed, symbol, moment);
-    const fit = deriveSnapshot(snapshot, terms, { before });
+    const fit = deriveSnapshot(snapshot, terms, { before, verdicts });
     const key = { symbol, asof: new Date(moment) };
     const borrowings = await listBorrowings(this.database, symbol);
     const fits = await withBorrowed(fit.expiries, borrowings, (source) => this.fitsOf(source, moment, storedTo));
@@ -58,8 +60,9 @@ export class LiveMarket {
   private async fitsOf(symbol: string, moment: number, storedTo: number): Promise<ExpiryFit[]> {
     const symbols = await this.heldSymbols(storedTo);
     if (!symbols.has(symbol) || !this.feed.isQuoted(symbol, moment)) return [];
-    const { terms, before } = await this.terms(symbol, moment, storedTo);
-    return deriveSnapshot(feedSnapshot(this.feed, symbol, moment).snapshot, terms, { before }).expiries;
+    const { terms, before, verdicts } = await this.terms(symbol, moment, storedTo);
+    const { snapshot } = feedSnapshot(this.feed, symbol, moment);
+    return deriveSnapshot(snapshot, terms, { before, verdicts }).expiries;
   }
 
   private async terms(symbol: string, moment: number, storedTo: number): Promise<Known> {
@@ -71,7 +74,12 @@ export class LiveMarket {
     await store.load(symbol);
     const sessions = new SessionsBefore(this.database, store);
     await sessions.load(symbol, moment);
-    const made = { key, terms: this.ownRates(store, symbol, moment), before: sessions.last(symbol) };
+    const made = {
+      key,
+      terms: this.ownRates(store, symbol, moment),
+      before: sessions.last(symbol),
+      verdicts: store.verdicts(symbol, moment),
+    };
     this.known.set(symbol, made);
     return made;
   }

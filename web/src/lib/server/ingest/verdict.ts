@@ -1,34 +1,56 @@
-import { and, eq } from 'drizzle-orm';
+import { and, asc, eq, gt, lt } from 'drizzle-orm';
 import { inTransaction, tables, type Database } from '../db';
 import { rebuildBatch } from './derive';
 import { lockSymbol } from './locks';
 
-const { verdicts } = tables;
+const { snapshots, verdicts } = tables;
 
 /** A contract of a snapshot, or with strike 0 and a blank side a whole expiry. */
-export type VerdictKey = Omit<typeof verdicts.$inferSelect, 'verdict'>;
+export type VerdictKey = Omit<typeof verdicts.$inferSelect, 'verdict' | 'isLasting'>;
 
 /**
  * Sets a contract or an expiry aside, or takes it into use, and derives its snapshot anew: both or none.
  *
- * @param verdict null takes back what was said before
+ * @param verdict null takes back what was said before, of this moment and of earlier ones to last
+ * @param isLasting whether it holds for all later moments too
+ * @returns the moment from which others have to be derived anew; null where there are none
  */
-export async function setVerdict(database: Database, key: VerdictKey, verdict: 'use' | 'aside' | null): Promise<void> {
-  await inTransaction(database, async (session) => {
+export async function setVerdict(
+  database: Database,
+  key: VerdictKey,
+  verdict: 'use' | 'aside' | null,
+  isLasting: boolean,
+): Promise<Date | null> {
+  return inTransaction(database, async (session) => {
     await lockSymbol(session, key.symbol);
-    await session
+    const ofContract = and(
+      eq(verdicts.symbol, key.symbol),
+      eq(verdicts.expiry, key.expiry),
+      eq(verdicts.settlement, key.settlement),
+      eq(verdicts.strike, key.strike),
+      eq(verdicts.side, key.side),
+    );
+    const now = await session
       .delete(verdicts)
-      .where(
-        and(
-          eq(verdicts.symbol, key.symbol),
-          eq(verdicts.asof, key.asof),
-          eq(verdicts.expiry, key.expiry),
-          eq(verdicts.settlement, key.settlement),
-          eq(verdicts.strike, key.strike),
-          eq(verdicts.side, key.side),
-        ),
-      );
-    if (verdict) await session.insert(verdicts).values({ ...key, verdict });
+      .where(and(ofContract, eq(verdicts.asof, key.asof)))
+      .returning({ isLasting: verdicts.isLasting });
+    const before = verdict
+      ? []
+      : await session
+          .delete(verdicts)
+          .where(and(ofContract, lt(verdicts.asof, key.asof), eq(verdicts.isLasting, true)))
+          .returning({ asof: verdicts.asof });
+    if (verdict) await session.insert(verdicts).values({ ...key, verdict, isLasting });
     await rebuildBatch(session, key.symbol, [key]);
+    const [first] = before.map(({ asof }) => asof).sort((a, b) => a.getTime() - b.getTime());
+    if (first) return first;
+    if (!isLasting && !now.some((one) => one.isLasting)) return null;
+    const [later] = await session
+      .select({ asof: snapshots.asof })
+      .from(snapshots)
+      .where(and(eq(snapshots.symbol, key.symbol), gt(snapshots.asof, key.asof)))
+      .orderBy(asc(snapshots.asof))
+      .limit(1);
+    return later?.asof ?? null;
   });
 }

@@ -1,4 +1,4 @@
-import { and, inArray, isNotNull, lt, sql } from 'drizzle-orm';
+import { gte, and, inArray, isNotNull, lt, sql } from 'drizzle-orm';
 import { tables, type Database } from '../db';
 import {
   deriveImport,
@@ -40,12 +40,13 @@ async function workMeasures(database: Database, { importId }: Jobs['measures']):
   if (record?.status === 'undoing') await deriveUndone(database, record);
 }
 
-/** Derives fits and measures anew: of some underlyings or all, of those only that an older method made. */
+/** Derives fits and measures anew: of some underlyings or all, from a moment on, of those only that an older method made. */
 function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<void> {
   return runTask(database, taskId, async ({ input }, report) => {
     const symbols = input.symbols as string[] | undefined;
     const which = and(
       symbols ? inArray(snapshots.symbol, symbols) : undefined,
+      input.from ? gte(snapshots.asof, new Date(input.from as string)) : undefined,
       input.isOutdatedOnly ? ofOlderMethod() : undefined,
     );
     const count = await rebuildDerived(database, which, (done, total) => report(done, total));

@@ -4,7 +4,7 @@ import { makeSnapshot } from '$lib/testing/snapshot';
 import { surfaceAnswer } from './answers';
 import { barsKnownAt, historicalVol, bySession, rankOfMeasure } from './history';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
-import type { Underlying } from './terms';
+import { verdictsAt, type Underlying } from './terms';
 
 const calendar = calendarById('MRX');
 const key = { symbol: 'TEST', asof: new Date('2031-03-13T16:45:00Z') };
@@ -24,6 +24,29 @@ describe('rows of the database', () => {
     expect(fitOfRow(row)).toEqual(bare);
     const measures = { ...snapshot.measures, iv7: NaN, frontExpiry: null } as never;
     expect(measureRow(key, measures)).toMatchObject({ iv7: null, frontExpiry: null, symbol: 'TEST' });
+  });
+});
+
+describe('what was decided', () => {
+  const said = (asof: number, verdict: 'use' | 'aside', isLasting: boolean, strike: number | null = 100) => ({
+    ...{ asof, verdict, isLasting, strike, expiry: '2031-04-17', settlement: 'pm' as const },
+    side: strike === null ? null : ('put' as const),
+  });
+  const of = (all: ReturnType<typeof said>[], asof: number) => verdictsAt(all, asof).map(({ verdict }) => verdict);
+  it('holds at its moment, and later where it lasts', () => {
+    const all = [said(1, 'aside', true), said(2, 'aside', false, 95)];
+    expect([0, 1, 2, 3].map((asof) => of(all, asof).length)).toEqual([0, 1, 2, 1]);
+  });
+  it('of one contract the latest counts; a whole expiry is another matter', () => {
+    const all = [said(1, 'aside', true), said(2, 'use', false), said(3, 'use', true), said(3, 'aside', true, null)];
+    expect([1, 2, 3, 4].map((asof) => of(all, asof))).toEqual([['aside'], ['use'], ['use', 'aside'], ['use', 'aside']]);
+    expect(verdictsAt(all, 9)[1]).toEqual({
+      expiry: '2031-04-17',
+      settlement: 'pm',
+      strike: null,
+      side: null,
+      verdict: 'aside',
+    });
   });
 });
 

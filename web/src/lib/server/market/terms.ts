@@ -22,7 +22,28 @@ interface Known {
   curves: readonly DatedCurve[];
   dividends: readonly DividendPayment[];
   /** By the moment of their snapshot. */
-  verdicts: ReadonlyMap<number, Verdict[]>;
+  verdicts: readonly DatedVerdict[];
+}
+
+/** What was decided, and when. */
+export interface DatedVerdict extends Verdict {
+  asof: number;
+  isLasting: boolean;
+}
+
+/**
+ * What holds at a moment: what was said of it, and what was said before to last. Of one contract the latest counts.
+ *
+ * @param said in order of time
+ */
+export function verdictsAt(said: readonly DatedVerdict[], asof: number): Verdict[] {
+  const latest = new Map<string, Verdict>();
+  for (const { asof: at, isLasting, ...verdict } of said) {
+    if (at !== asof && !(isLasting && at < asof)) continue;
+    const { expiry, settlement, strike, side } = verdict;
+    latest.set([expiry, settlement, strike, side].join(), verdict);
+  }
+  return [...latest.values()];
 }
 
 /**
@@ -90,20 +111,21 @@ export class TermsStore {
 
   /** What has been decided about a snapshot of a loaded symbol. */
   verdicts(symbol: string, asof: number): readonly Verdict[] {
-    return this.loaded(symbol).verdicts.get(asof) ?? [];
+    return verdictsAt(this.loaded(symbol).verdicts, asof);
   }
 
-  private async readVerdicts(symbol: string): Promise<Map<number, Verdict[]>> {
+  private async readVerdicts(symbol: string): Promise<DatedVerdict[]> {
     const { verdicts } = tables;
-    const rows = await this.database.select().from(verdicts).where(eq(verdicts.symbol, symbol));
-    const found = new Map<number, Verdict[]>();
-    for (const { asof, expiry, settlement, strike, side, verdict } of rows) {
-      const at = asof.getTime();
+    const rows = await this.database
+      .select()
+      .from(verdicts)
+      .where(eq(verdicts.symbol, symbol))
+      .orderBy(asc(verdicts.asof));
+    return rows.map(({ asof, expiry, settlement, strike, side, verdict, isLasting }) => {
       const isWhole = side === '';
-      const one = { expiry, settlement, verdict, strike: isWhole ? null : strike, side: isWhole ? null : side };
-      found.set(at, [...(found.get(at) ?? []), one]);
-    }
-    return found;
+      const said = { expiry, settlement, verdict, strike: isWhole ? null : strike, side: isWhole ? null : side };
+      return { ...said, asof: asof.getTime(), isLasting };
+    });
   }
 
   private async readCurves(currency: string): Promise<DatedCurve[]> {

@@ -1,0 +1,1 @@
+ALTER TABLE "verdicts" ADD COLUMN "is_lasting" boolean DEFAULT false NOT NULL;
