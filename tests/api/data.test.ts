@@ -175,6 +175,12 @@ describe('surface and history', () => {
     );
     expect(variance).toBeCloseTo(term.at(-1)!.atmVol! ** 2 * years.at(-1)!, 10);
     expect(term.map((point) => point.class)).toContain('weekly');
+    // Results between the first expiry and the second carry what the stretch has over its ambient vol.
+    const stretch = years[1]! - years[0]!;
+    expect(term[0]!.eventMove).toBeNull();
+    expect(term[1]!.eventMove! ** 2).toBeCloseTo((term[1]!.forwardVol! ** 2 - term[1]!.ambientVol! ** 2) * stretch, 12);
+    expect(term[1]!.lean).toBe('put-rich');
+    expect(term.every(({ slope }) => slope! < 0)).toBe(true);
     for (const slice of slices) {
       expect(slice.points.length).toBeGreaterThan(5);
       for (const point of slice.points) expect(point.side).toBe(point.strike < slice.forward! ? 'put' : 'call');

@@ -262,6 +262,23 @@ test('other underlyings beside: relatives at the same moneyness, an inverse pair
   await expect(page).toHaveURL(/beside=MRX40/);
 });
 
+test('futures have their deliveries: prices and vols side by side, each with its own state', async ({ page }) => {
+  await open(page, '/surface?symbol=AQFM31');
+  await inGroup(page, 'Lower panel', 'deliveries').click();
+  const panel = region(page, 'Deliveries');
+  await expect(panel).toContainText('Prices in backwardation: AQFU31 stands −');
+  await drawn(page, 'Deliveries');
+  await panel.getByRole('button', { name: 'As a table' }).click();
+  const prices = (await panel.locator('tbody tr td:nth-child(4)').allTextContents()).map(numberOf);
+  expect(prices).toHaveLength(6);
+  expect(prices.toSorted((a, b) => b - a)).toEqual(prices);
+  await page.goto('/surface?symbol=WNHM31&panel=deliveries');
+  await expect(region(page, 'Deliveries')).toContainText('Prices in contango: WNHU31 stands +');
+  // Others have none, and show their expiries.
+  await page.goto('/surface?symbol=CAIR&panel=deliveries');
+  await expect(page.getByTestId('expiries')).toBeVisible();
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

@@ -4,6 +4,7 @@
  */
 export { default as Chart } from './Chart.svelte';
 export { densityFigure, densitySentence, lawsOf, lawsOfSlice, type Laws } from './density';
+export { deliveriesFigure, deliveriesOf, deliveriesSentence, priceState, type Delivery } from './deliveries';
 export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';

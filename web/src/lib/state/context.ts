@@ -47,7 +47,7 @@ export const MAP_FORMS = ['heat', 'body', 'lines'] as const;
 export type MapForm = (typeof MAP_FORMS)[number];
 
 /** What the lower panel of the Surface shows. */
-export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage', 'aside'] as const;
+export const SURFACE_PANELS = ['expiries', 'density', 'arbitrage', 'aside', 'deliveries'] as const;
 export type SurfacePanel = (typeof SURFACE_PANELS)[number];
 
 /** Steps a second while playing. */

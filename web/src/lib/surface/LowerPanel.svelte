@@ -2,37 +2,47 @@
   import { expiryIndex, SURFACE_PANELS, useWorkbench } from '$lib/state';
   import ArbitrageList from './ArbitrageList.svelte';
   import AsideList from './AsideList.svelte';
+  import Deliveries from './Deliveries.svelte';
   import Density from './Density.svelte';
   import ExpiryTable from './ExpiryTable.svelte';
 
   const bench = useWorkbench();
-  const PANELS = { expiries: 'Expiries', density: 'Density', arbitrage: 'Arbitrage', aside: 'Set aside' } as const;
+  const PANELS = {
+    expiries: 'Expiries',
+    density: 'Density',
+    arbitrage: 'Arbitrage',
+    aside: 'Set aside',
+    deliveries: 'Deliveries',
+  } as const;
+  const isFuture = $derived(bench.underlying?.kind === 'future');
+  /** Only futures have deliveries. */
+  const panels = $derived(SURFACE_PANELS.filter((panel) => isFuture || panel !== 'deliveries'));
+  const shownPanel = $derived(panels.includes(bench.context.panel) ? bench.context.panel : 'expiries');
 
   const fits = $derived(bench.shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
   const frame = $derived(bench.frame);
 </script>
 
-<section class="panel flex-[4]" aria-label={PANELS[bench.context.panel]}>
+<section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
-    <h2 class="text-[15px] font-bold">{PANELS[bench.context.panel]}</h2>
-    {#if frame && bench.context.panel !== 'expiries'}<span class="truncate text-soft">as it was before playing</span
-      >{/if}
+    <h2 class="text-[15px] font-bold" class:sr-only={isFuture}>{PANELS[shownPanel]}</h2>
+    {#if frame && shownPanel !== 'expiries'}<span class="truncate text-soft">as it was before playing</span>{/if}
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Lower panel">
-      {#each SURFACE_PANELS as panel (panel)}
-        <button
-          aria-pressed={bench.context.panel === panel}
-          onclick={() => (bench.context.panel = panel)}
-          title={PANELS[panel]}>{panel}</button
+      {#each panels as panel (panel)}
+        <button aria-pressed={shownPanel === panel} onclick={() => (bench.context.panel = panel)} title={PANELS[panel]}
+          >{panel}</button
         >
       {/each}
     </div>
   </header>
-  {#if bench.context.panel === 'density'}
+  {#if shownPanel === 'density'}
     <Density />
-  {:else if bench.context.panel === 'arbitrage'}
+  {:else if shownPanel === 'deliveries'}
+    <Deliveries />
+  {:else if shownPanel === 'arbitrage'}
     <ArbitrageList />
-  {:else if bench.context.panel === 'aside'}
+  {:else if shownPanel === 'aside'}
     <div class="min-h-0 flex-1 overflow-auto">
       {#if fits.every(({ aside, expiryAside }) => aside.length === 0 && !expiryAside)}
         <p class="p-3 text-soft">Every quote with a vol is in use.</p>

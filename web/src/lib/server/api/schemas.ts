@@ -450,6 +450,12 @@ export const SurfaceResponse = z
         class: z.enum(['weekly', 'monthly', 'quarterly']),
         atmVol: orNull,
         forwardVol: orNull.describe('from the expiry before; null where its variance is negative'),
+        ambientVol: orNull.describe('vol of the stretch before it without what announcements carry'),
+        eventMove: orNull.describe('one deviation of each announcement of that stretch, as a share of the price'),
+        slope: orNull.describe('vol for ten points of delta up in strike, at the forward'),
+        lean: z
+          .enum(['put-rich', 'call-rich', 'even'])
+          .describe('by the 25-delta risk reversal, half a point at least'),
       }),
     ),
     calendarArbitrage: z.array(z.object({ near: day, far: day })),

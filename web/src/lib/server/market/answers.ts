@@ -5,8 +5,12 @@ import {
   expiryClass,
   forwardVol,
   impliedColumns,
+  leanOf,
+  MILLISECONDS_PER_DAY,
   reasonName,
   sideOf,
+  slopePerTenDelta,
+  termMeasures,
   valueSlice,
   writtenOn,
   type WrittenOn,
@@ -18,6 +22,8 @@ import {
 import { HISTORICAL_VOLS, historicalVol, bySession, type Bar } from './history';
 import type { CurveRow, StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
+
+const MILLISECONDS_PER_YEAR = 365 * MILLISECONDS_PER_DAY;
 
 const SIDES = ['call', 'put'] as const;
 const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
@@ -151,12 +157,19 @@ function surfacePoints(slice: SliceQuotes, fit: ExpiryFit, on: WrittenOn) {
   });
 }
 
-/** Skews and term structure of a snapshot. */
-export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
+/**
+ * Skews and term structure of a snapshot.
+ *
+ * @param events moments of the announcements, in milliseconds
+ */
+export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot, events: readonly number[]) {
   const { snapshot } = stored;
   const on = writtenOn(snapshot, underlying);
   const calendar = calendarById(underlying.calendar);
   const fitted = stored.fits.filter((fit) => fit.curve).sort((a, b) => a.years - b.years);
+  const used = fitted.filter((fit) => fit.years > 0 && fit.expiryAside === null);
+  const ahead = events.map((at) => (at - snapshot.asof) / MILLISECONDS_PER_YEAR).filter((years) => years > 0);
+  const carried = new Map(termMeasures(used, ahead).map((measures, i) => [used[i]!, measures] as const));
   const term = fitted.map((fit, i) => {
     const before = fitted[i - 1];
     const point = (of: ExpiryFit) => ({ years: of.years, vol: of.atmVol });
@@ -166,6 +179,10 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot) {
       class: expiryClass(calendar, fit.expiry),
       atmVol: fit.atmVol,
       forwardVol: before ? forwardVol(point(before), point(fit)) : fit.atmVol,
+      ambientVol: carried.get(fit)?.ambientVol ?? NaN,
+      eventMove: carried.get(fit)?.eventMove ?? NaN,
+      slope: slopePerTenDelta(fit.curve!),
+      lean: leanOf(fit.riskReversal25),
     };
   });
   return {

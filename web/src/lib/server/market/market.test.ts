@@ -90,14 +90,14 @@ describe('the surface', () => {
     measures: { ...snapshot.measures, symbol: 'TEST', asof: key.asof, method: 1 } as never,
   });
   it('reports a calendar arbitrage and never hides it', () => {
-    expect(surfaceAnswer(underlying, stored(fits)).calendarArbitrage).toEqual([]);
+    expect(surfaceAnswer(underlying, stored(fits), []).calendarArbitrage).toEqual([]);
     const inverted = fits.map((fit, i) => (i === 0 ? { ...fit, atmVol: 3 * fit.atmVol } : fit));
-    const { calendarArbitrage, term } = surfaceAnswer(underlying, stored(inverted));
+    const { calendarArbitrage, term } = surfaceAnswer(underlying, stored(inverted), []);
     expect(calendarArbitrage).toEqual([{ near: '2031-03-27', far: '2031-04-17' }]);
     expect(term[1]!.forwardVol).toBeNaN();
   });
   it('the points lie on the curve that they were quoted around', () => {
-    for (const slice of surfaceAnswer(underlying, stored(fits)).slices) {
+    for (const slice of surfaceAnswer(underlying, stored(fits), []).slices) {
       for (const point of slice.points) {
         expect(point.curveVol).toBeCloseTo(point.midVol, 3);
         expect(point.logMoneyness).toBeCloseTo(Math.log(point.strike / slice.forward), 12);

@@ -1,9 +1,15 @@
 import { endpoint } from '$lib/server/api';
-import { surfaceAnswer } from '$lib/server/market';
+import { database } from '$lib/server/database';
+import { listEvents, surfaceAnswer } from '$lib/server/market';
 import { requestedSnapshot } from '../lookup';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) => {
   const { underlying, stored } = await requestedSnapshot(event);
-  return surfaceAnswer(underlying, stored);
+  const { events } = await listEvents(database(), underlying.symbol);
+  return surfaceAnswer(
+    underlying,
+    stored,
+    events.map(({ start }) => start.getTime()),
+  );
 });
