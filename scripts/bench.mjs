@@ -227,6 +227,35 @@ function timeKey(page, what) {
   );
 }
 
+const PLAYED_SECONDS = 8;
+
+/**
+ * Milliseconds between the frames of a page that plays, and between the moments that it shows.
+ *
+ * @param {import('@playwright/test').Page} page
+ * @returns {Promise<{ frames: number[], moments: number[] }>}
+ */
+function timeFrames(page) {
+  return page.evaluate(async (seconds) => {
+    const { document, KeyboardEvent, requestAnimationFrame } = /** @type {any} */ (globalThis);
+    const asof = document.querySelector('[data-testid="asof"]');
+    const [frames, moments] = [/** @type {number[]} */ ([]), /** @type {number[]} */ ([])];
+    let [text, shown] = [asof.textContent, 0];
+    document.body.dispatchEvent(new KeyboardEvent('keydown', { key: ' ', code: 'Space', bubbles: true }));
+    const started = await new Promise(requestAnimationFrame);
+    for (let last = started; last - started < 1000 * seconds;) {
+      const now = await new Promise(requestAnimationFrame);
+      frames.push(now - last);
+      last = now;
+      if (asof.textContent === text) continue;
+      text = asof.textContent;
+      if (shown > 0) moments.push(now - shown);
+      shown = now;
+    }
+    return { frames, moments };
+  }, PLAYED_SECONDS);
+}
+
 /** @param {string} url @param {string} chromium */
 async function benchScreen(url, chromium) {
   const { chromium: browserType } = await import('@playwright/test');
@@ -262,6 +291,18 @@ async function benchScreen(url, chromium) {
     contracts,
     ...spread(await measure({ key: '[', selector: skew, attribute: 'data-drawn' })),
   });
+  for (const [name, view] of [
+    ['skew', ''],
+    ['skew_with_bands', '&axis=standardized&band=shown&layers=realized,band'],
+    ['map', '&view=map&axis=standardized'],
+  ]) {
+    await page.goto(`${url}/surface?symbol=MRX40&speed=30${view}`);
+    await page.locator('[data-testid="plot"][data-drawn]').first().waitFor();
+    await page.waitForLoadState('networkidle');
+    const { frames, moments } = await timeFrames(page);
+    report(`playback_${name}_frame_ms`, { frames: frames.length, ...spread(frames) });
+    report(`playback_${name}_moment_ms`, { moments: moments.length, ...spread(moments) });
+  }
   await browser.close();
 }
 

@@ -142,7 +142,7 @@ test('the term structure at a delta, with forward vols, fixed days and realized 
   const realized = (await term.locator('tbody tr td:nth-child(5)').allTextContents()).map(numberOf);
   expect(realized.every((vol) => vol > 5 && vol < 60)).toBe(true);
   await term.getByRole('button', { name: 'As a chart' }).click();
-  for (const layer of ['forward', 'fixed days']) await inGroup(page, 'Beside the vols', layer).click();
+  for (const layer of ['forward', 'fixed']) await inGroup(page, 'Beside the vols', layer).click();
   await expect(term.locator('.scatterlayer .trace')).toHaveCount(4);
   await expect(page).toHaveURL(/reading=put25&layers=steps,maturities,realized/);
 });

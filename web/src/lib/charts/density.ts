@@ -27,6 +27,8 @@ export interface DensityInput {
 const POINTS = 161;
 /** How far the picture reaches, in deviations. */
 const REACH = 3.5;
+/** How much higher than the market's density the past may lift the picture. */
+const MOST_PAST = 1.8;
 /** With fewer moves the past has no shape. */
 const FEWEST_MOVES = 20;
 
@@ -93,6 +95,8 @@ export function densityFigure(input: DensityInput, laws: Laws): Figure {
     line(curve!, tokens.implied, 2.2, 'solid', 'curve'),
   ];
   const key = `${slice.expiry} ${isCumulative}`;
+  // A past that hardly moved stands high and narrow: it may run out of the picture, the market must stay readable.
+  const pastHeight = Math.min(Math.max(0, ...(past ?? [])), MOST_PAST * Math.max(...curve!));
   return {
     data,
     layout: {
@@ -101,7 +105,7 @@ export function densityFigure(input: DensityInput, laws: Laws): Figure {
       xaxis: { ...baseAxis(tokens), range: ranges.x.of(key, price, 0), tickformat: '~f' },
       yaxis: {
         ...baseAxis(tokens),
-        range: isCumulative ? [0, 100] : ranges.y.of(key, [0, ...curve!, ...lognormal!]),
+        range: isCumulative ? [0, 100] : ranges.y.of(key, [0, ...curve!, ...lognormal!, pastHeight]),
         tickformat: isCumulative ? '.0f' : '.1f',
       },
       shapes: [

@@ -226,11 +226,11 @@ function misses({ slice, points, color }: Drawn, axis: Axis): Data {
 
 /** What the held ranges of the skew are for. */
 function skewKey(
-  { axis, scale, isLog, hidden }: Pick<SkewView, 'axis' | 'scale' | 'isLog' | 'hidden'>,
+  { axis, scale, isLog, hidden, band }: Pick<SkewView, 'axis' | 'scale' | 'isLog' | 'hidden'> & { band?: unknown },
   symbol: string,
   framed: string | undefined,
 ): string {
-  return `${symbol} ${axis} ${scale} ${isLog} ${framed} ${hidden.join()}`;
+  return `${symbol} ${axis} ${scale} ${isLog} ${framed} ${hidden.join()} ${Boolean(band)}`;
 }
 
 const xMargin = (axis: Axis) => (axis === 'delta' ? 0.03 : 0.12);
@@ -259,7 +259,7 @@ const FEW_POINTS = 13;
  * @param focusOf position of the focused expiry of a frame
  */
 export function holdSkew(
-  view: SkewView,
+  view: SkewView & { band?: unknown },
   framed: string | undefined,
   frames: readonly Frame[],
   focusOf: (frame: Frame) => number,
@@ -375,8 +375,12 @@ export function skewFigure(input: SkewInput): Figure {
   const framed = snapshot.slices[input.framed];
   const key = skewKey(input, snapshot.symbol, framed?.expiry);
   const x = ranges.x.of(key, framed ? lineOf(framed, axis, scale).x : [], xMargin(axis));
-  const inView = [...visible.map(({ curve }) => curve), ghostCurve, ...(beside?.lines ?? [])].flatMap((curve) =>
-    curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
+  const bandLines = (place ? input.band!.rows : []).map((row) => ({
+    x: place!.x,
+    y: Array.from(row, place!.y),
+  }));
+  const inView = [...visible.map(({ curve }) => curve), ghostCurve, ...(beside?.lines ?? []), ...bandLines].flatMap(
+    (curve) => curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );
   const missed = hasMisses ? largestMiss(focused) : 1;
   const y = ranges.y.of(key, input.isLog ? inView.map(Math.log10) : inView);
@@ -397,7 +401,7 @@ export function skewFigure(input: SkewInput): Figure {
         range: y,
         domain: hasMisses ? [MISSES_HEIGHT + MISSES_GAP, 1] : [0, 1],
         ...(input.isLog ? { type: 'log' as const, dtick: 'D1' } : {}),
-        tickformat: scale === 'vol' ? '.0f' : '~g',
+        tickformat: scale === 'variance' ? '~g' : pointsFormat(y, input.isLog),
       },
       ...(hasMisses
         ? {
@@ -429,6 +433,13 @@ export function skewFigure(input: SkewInput): Figure {
 function largestMiss({ slice: { fit }, points }: Drawn): number {
   const away = points.map(({ strike, mid }) => Math.abs(mid - curveVol(fit.curve!, Math.log(strike / fit.forward))));
   return 130 * Math.max(0.001, ...away);
+}
+
+/** Whole points, or as many decimals as the span of the axis asks for. */
+function pointsFormat([low, high]: readonly [number, number], isLog: boolean): string {
+  const span = isLog ? 10 ** high - 10 ** low : high - low;
+  if (span > 4) return '.0f';
+  return span > 0.4 ? '.1f' : '.2f';
 }
 
 function note(x: number, text: string, color: string): Layout['annotations'][number] {

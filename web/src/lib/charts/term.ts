@@ -195,13 +195,14 @@ export function termLines(
 }
 
 /** What the held ranges of the term structure are for. */
-const keyOf = ({ symbol, classes, reading }: Pick<TermInput, 'symbol' | 'classes' | 'reading'>) =>
-  `${symbol} ${classes.join()} ${reading}`;
+const keyOf = ({ symbol, classes, reading, layers }: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'layers'>) =>
+  `${symbol} ${classes.join()} ${reading} ${layers.includes('band')}`;
 
 /** Lets the axes reach as far as the lines of other moments do. */
 export function holdTerm(
-  input: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'ranges'>,
+  input: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'layers' | 'ranges'>,
   all: readonly TermLines[],
+  band: Band | null = null,
 ) {
   const key = keyOf(input);
   const days = all.flatMap(({ vols }) => vols.days.map(Math.log10));
@@ -213,6 +214,7 @@ export function holdTerm(
     ...steps.vols,
     ...maturities.vols,
   ]);
+  for (const row of band?.rows ?? []) vols.push(...Array.from(row, (vol) => 100 * vol));
   return { x: input.ranges.x.of(key, days, 0.05), y: input.ranges.y.of(key, vols.filter(Number.isFinite), 0.12) };
 }
 
@@ -278,7 +280,7 @@ export function termFigure(input: TermInput): Figure {
       line: { color, width, dash },
       ...(text ? { hovertemplate: `${text} %{y:.2f} %<extra></extra>` } : { hoverinfo: 'skip' }),
     }) as Data;
-  const { x, y } = holdTerm(input, [lines]);
+  const { x, y } = holdTerm(input, [lines], layers.includes('band') ? band : null);
   const data: Data[] = [
     ...(band && layers.includes('band') ? bandTraces(band, [...band.at], (vol) => 100 * vol, tokens) : []),
     line(lines.ghost, tokens.faint, 1.4, 'dash'),

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { ContractView, ExpiryFit } from '@umwelt/core';
 import {
   chainSentence,
+  expiriesSentence,
   expiryAsideWords,
   feedWords,
   historySentence,
@@ -44,6 +45,15 @@ describe('sentences', () => {
   });
   it('of nothing to lean', () => {
     expect(skewSentence([fit('2031-03-20', NaN)], fit('2031-03-20', NaN), null).lead).toBe('No skew.');
+  });
+  it('of the expiries', () => {
+    const one = (expiry: string, errorInHalfSpreads: number) =>
+      ({ expiry, contracts: 10, usable: 8, expiryAside: null, errorInHalfSpreads }) as const;
+    expect(expiriesSentence([one('2031-03-20', 0.4), one('2031-04-17', 1.26)])).toEqual({
+      lead: '16 of 20 used.',
+      rest: '17 Apr fits worst, ±1.3 half spreads.',
+    });
+    expect(expiriesSentence([{ ...one('2031-03-20', NaN), expiryAside: 'by-hand' }]).lead).toBe('0 of 10 used.');
   });
   it('of the term structure', () => {
     expect(whole(termSentence(-0.06, 0.54, 0.48, { title: 'Results', days: 7.6 }))).toBe(

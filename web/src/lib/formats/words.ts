@@ -171,6 +171,26 @@ const CURVE_NAMES: Record<CurveKind, string> = {
   borrowed: 'borrowed',
 };
 
+/** Which expiry misses its quotes most, and how much of the chain is used. */
+export function expiriesSentence(
+  fits: readonly (Pick<ExpiryFit, 'expiry' | 'contracts' | 'usable' | 'expiryAside'> & {
+    errorInHalfSpreads?: number;
+  })[],
+): Sentence {
+  const used = fits.filter(({ expiryAside }) => expiryAside === null);
+  const contracts = fits.reduce((sum, fit) => sum + fit.contracts, 0);
+  const usable = used.reduce((sum, fit) => sum + fit.usable, 0);
+  const lead = `${figures.count(usable)} of ${figures.count(contracts)} used.`;
+  const [worst] = used
+    .filter(({ errorInHalfSpreads }) => Number.isFinite(errorInHalfSpreads ?? NaN))
+    .toSorted((a, b) => b.errorInHalfSpreads! - a.errorInHalfSpreads!);
+  if (!worst) return { lead, rest: '' };
+  return {
+    lead,
+    rest: `${shortDay(worst.expiry)} fits worst, ±${figures.fixed(worst.errorInHalfSpreads, 1)} half spreads.`,
+  };
+}
+
 /** Where a borrowed curve comes from, and by how much it was changed. */
 export function borrowedWords(borrowed: BorrowedFrom): string {
   const { source, takenFrom, volShift, slope, curvature } = borrowed;

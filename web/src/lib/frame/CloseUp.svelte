@@ -98,7 +98,10 @@
       >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, five volatilities; odds in %</h3>
-    <table class="dense w-full border-collapse" data-testid="bases">
+    <table
+      class="dense w-full border-collapse max-xl:[&_.cell]:px-0.5! max-xl:[&_.cell]:text-[10.5px]!"
+      data-testid="bases"
+    >
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">
           <th class="px-2 text-left font-normal">basis</th>

@@ -3,18 +3,24 @@
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import { arbitrageOf, arbitrageSentence, arbitrageTable, placeWords } from './arbitrage';
+  import { arbitrageOf, arbitrageOfCurves, arbitrageSentence, arbitrageTable, placeWords } from './arbitrage';
 
   const bench = useWorkbench();
   const MOST = 200;
 
   const found = $derived(bench.shown ? arbitrageOf(bench.shown) : []);
+  const ofCurves = $derived(bench.shown ? arbitrageOfCurves(bench.shown) : []);
+  /** Those of curves first: they are of one's own making. */
+  const listed = $derived([
+    ...ofCurves.map((one) => ({ ...one, isOfCurves: true })),
+    ...found.map((one) => ({ ...one, isOfCurves: false })),
+  ]);
   const decimals = $derived(Math.max(2, figures.decimalsOf(bench.underlying?.tick)));
 
   offerTable(
     'arbitrage',
     () => `Arbitrage in the quotes of ${bench.context.symbol}`,
-    () => arbitrageTable(found),
+    () => arbitrageTable(found, ofCurves),
   );
 </script>
 
@@ -30,7 +36,7 @@
         </tr>
       </thead>
       <tbody>
-        {#each found.slice(0, MOST) as one (JSON.stringify([one.kind, one.expiry, one.side, one.strikes, one.atMid]))}
+        {#each listed.slice(0, MOST) as one (JSON.stringify( [one.isOfCurves, one.kind, one.expiry, one.side, one.strikes, one.atMid] ))}
           {@const isEarned = one.afterSpread > 0}
           <tr
             class="h-[22px] cursor-pointer border-b border-line hover:bg-band {isEarned
@@ -43,7 +49,7 @@
                 side: one.side === 'both' ? 'call' : one.side,
               })}
           >
-            <td class="pr-1 text-[12px]">{one.kind}</td>
+            <td class="pr-1 text-[12px]">{one.isOfCurves ? `curve: ${one.kind}` : one.kind}</td>
             <td class="figures text-[10.5px]! tracking-tighter">{placeWords(one)}</td>
             <td class="cell">{figures.fixed(one.atMid, decimals)}</td>
             <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, decimals)}</td>

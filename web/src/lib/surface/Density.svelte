@@ -27,7 +27,11 @@
     <span class="text-implied">— curve</span><span>··· lognormal</span>{#if laws.past}<span class="text-realized"
         >– – past moves</span
       >{/if}
-    <span class="flex-1"></span>
+    <span
+      class="flex-1 truncate text-right"
+      title={isCumulative ? 'odds of ending under a price' : 'odds in per cent for each per cent of move'}
+      >{isCumulative ? '% under' : '% per % of move'}</span
+    >
     <div class="toggle-group" role="group" aria-label="Law">
       <button aria-pressed={!isCumulative} onclick={() => (isCumulative = false)}>density</button>
       <button aria-pressed={isCumulative} onclick={() => (isCumulative = true)}>under</button>

@@ -51,14 +51,9 @@
               title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
             >
             {#if fit.borrowed}<span class="text-[11px] text-implied" title={borrowedWords(fit.borrowed)}>⋯</span>{/if}
-            <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
-              >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
-            >
-          </td>
-          <td class="cell">
             {#if i === lit && !bench.live && !bench.frame}
               <button
-                class="mr-1 cursor-pointer rounded border border-line bg-panel px-1 text-[10px] font-normal text-soft hover:text-ink"
+                class="cursor-pointer rounded px-0.5 text-[12px] leading-none font-normal text-soft hover:text-ink"
                 title={fit.expiryAside
                   ? 'use this expiry again, from here on'
                   : 'leave this expiry out of all measures and curves, from here on'}
@@ -67,11 +62,15 @@
                   event.stopPropagation();
                   const verdict = fit.expiryAside ? (fit.expiryAside === 'by-hand' ? null : 'use') : 'aside';
                   void bench.judge({ expiry: fit.expiry, settlement: fit.settlement }, verdict);
-                }}>{fit.expiryAside ? 'use' : 'out'}</button
+                }}>{fit.expiryAside ? '↺' : '×'}</button
+              >
+            {:else}
+              <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
+                >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
               >
             {/if}
-            {figures.days(fit.days)}
           </td>
+          <td class="cell">{figures.days(fit.days)}</td>
           <td class="cell">{figures.vol(fit.atmVol)}</td>
           <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
           <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>

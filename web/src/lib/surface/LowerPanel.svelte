@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { expiriesSentence } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SURFACE_PANELS, useWorkbench } from '$lib/state';
   import ArbitrageList from './ArbitrageList.svelte';
   import AsideList from './AsideList.svelte';
@@ -25,7 +27,7 @@
 
 <section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
-    <h2 class="text-[15px] font-bold" class:sr-only={isFuture}>{PANELS[shownPanel]}</h2>
+    <h2 class="sr-only text-[15px] font-bold xl:not-sr-only" class:sr-only!={isFuture}>{PANELS[shownPanel]}</h2>
     {#if frame && shownPanel !== 'expiries'}<span class="truncate text-soft">as it was before playing</span>{/if}
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Lower panel">
@@ -54,5 +56,8 @@
       fits={frame?.expiries ?? fits}
       lit={frame ? expiryIndex(frame.expiries, bench.context.expiry) : (bench.lit?.slice ?? null)}
     />
+    {#if fits.length > 0}<div class="flex-none p-2 pt-1">
+        <Sentence sentence={expiriesSentence(frame?.expiries ?? fits)} />
+      </div>{/if}
   {/if}
 </section>

@@ -209,12 +209,12 @@
 </script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Map">
-  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
+  <header class="flex flex-wrap items-center gap-x-2.5 gap-y-1 px-3 pt-2 pb-1">
     <MainTabs />
     <span class="min-w-0 flex-1"></span>
     <AxisChoice />
   </header>
-  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+  <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
     <select class="choice" bind:value={bench.context.quantity} aria-label="What the map shows">
       {#each GRID_QUANTITIES as one (one)}<option value={one}>{QUANTITIES[one].name}</option>{/each}
     </select>

@@ -103,7 +103,12 @@
       symbol,
       bench.player.span.map((stop) => snapshots[stop]!.asof),
     );
-    holdSkew(view, shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry, frames, focusOf);
+    holdSkew(
+      { ...view, band: bench.context.hasBand },
+      shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry,
+      frames,
+      focusOf,
+    );
     return bench.film.edition + 1;
   });
   const figure = $derived.by(() => {
@@ -167,14 +172,14 @@
 </script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Skew">
-  <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
+  <header class="flex flex-wrap items-center gap-x-2.5 gap-y-1 px-3 pt-2 pb-1">
     <MainTabs />
-    <span class="min-w-0 flex-1 truncate text-soft" title={fitTitle}
+    <span class="min-w-16 flex-1 truncate text-soft" title={fitTitle}
       >{comparison.words || fitWords}{ghost ? ', ghost dashed' : ''}</span
     >
     <AxisChoice />
   </header>
-  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+  <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
     <label class="flex items-center gap-1"
       ><span class="sr-only">quotes</span>
       <select class="choice" bind:value={bench.context.sides} aria-label="Quotes of the skew">

@@ -33,7 +33,7 @@
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
-  const LAYER_NAMES = { steps: 'forward', maturities: 'fixed days', realized: 'realized', band: 'band' } as const;
+  const LAYER_NAMES = { steps: 'forward', maturities: 'fixed', realized: 'realized', band: 'band' } as const;
   const LAYER_TITLES = {
     steps: 'forward vol between one expiry and the next, as steps',
     maturities: 'vol at 7, 30, 60, 90, 180 and 360 days, between expiries',
@@ -195,7 +195,7 @@
       {/each}
     </div>
   </header>
-  <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+  <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
     <select class="choice" bind:value={bench.context.reading} aria-label="Vol of the term structure">
       {#each readings as reading (reading)}<option value={reading}>{readingWords(reading)}</option>{/each}
     </select>

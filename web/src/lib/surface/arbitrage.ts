@@ -1,8 +1,11 @@
 import {
+  curveVol,
   findArbitrage,
   isArbitrageFree,
   isCrossed,
+  priceContract,
   type Arbitrage,
+  type Curve,
   type QuotedExpiry,
   type SideQuotes,
   type SideVols,
@@ -45,6 +48,32 @@ export function arbitrageOf(shown: Pick<Valued, 'snapshot' | 'values'>): Arbitra
   return findArbitrage(quotedExpiries(shown));
 }
 
+/** The curves in view that are used, by time, as quotes at the listed strikes without a spread. */
+function quotedCurves({ snapshot }: Pick<Valued, 'snapshot'>): (QuotedExpiry & { curve: Curve })[] {
+  return snapshot.slices
+    .flatMap(({ fit, strike, expiry }) => {
+      const { curve, forward, years, rate, discount } = fit;
+      if (!curve || !(forward > 0) || !(years > 0) || fit.expiryAside) return [];
+      const vol = strike.map((level) => curveVol(curve, Math.log(level / forward)));
+      const of = (name: 'call' | 'put') => {
+        const price = strike.map(
+          (level, i) =>
+            priceContract({ model: 'black-76', side: name, forward, strike: level, years, rate, vol: vol[i]! }).price,
+        );
+        return { bid: price, ask: price, bidVol: vol, askVol: vol };
+      };
+      return [{ expiry, years, forward, discount, isEarly: false, strike, curve, call: of('call'), put: of('put') }];
+    })
+    .sort((a, b) => a.years - b.years);
+}
+
+/** Where curves contradict themselves or the one before, at listed strikes: what is fitted does not, what is borrowed may. */
+export function arbitrageOfCurves(shown: Pick<Valued, 'snapshot'>): Arbitrage[] {
+  const isUnsound = shown.snapshot.slices.some(({ fit }) => fit.borrowed && !fit.expiryAside);
+  if (!isUnsound) return [];
+  return findArbitrage(quotedCurves(shown));
+}
+
 /** What the curves and the quotes are worth as a whole. */
 export function arbitrageSentence({ snapshot }: Pick<Valued, 'snapshot'>, found: readonly Arbitrage[]): Sentence {
   const curves = snapshot.slices
@@ -75,9 +104,12 @@ export function placeWords({ expiry, against, side: of, strikes }: Arbitrage): s
   return against ? `${where} against ${shortDay(against)}` : where;
 }
 
-export function arbitrageTable(found: readonly Arbitrage[]): DataTable {
+/** Contradictions as a file has them: of quotes, and of curves. */
+export function arbitrageTable(found: readonly Arbitrage[], ofCurves: readonly Arbitrage[] = []): DataTable {
+  const all = [...ofCurves.map((one) => ({ ...one, of: 'curves' })), ...found.map((one) => ({ ...one, of: 'quotes' }))];
   return {
     columns: [
+      { name: 'of', type: 'text' },
       { name: 'kind', type: 'text' },
       { name: 'expiry', type: 'day' },
       { name: 'against', type: 'text' },
@@ -85,7 +117,8 @@ export function arbitrageTable(found: readonly Arbitrage[]): DataTable {
       { name: 'strikes', type: 'text' },
       ...numberColumns(['at_mid', 'after_spread']),
     ],
-    rows: found.map((one) => [
+    rows: all.map((one) => [
+      one.of,
       one.kind,
       one.expiry,
       one.against ?? '',

@@ -1,6 +1,14 @@
+import { borrowFit, PLAIN_BORROW } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import { arbitrageOf, arbitrageSentence, arbitrageTable, placeWords, quotedExpiries } from './arbitrage';
+import {
+  arbitrageOf,
+  arbitrageOfCurves,
+  arbitrageSentence,
+  arbitrageTable,
+  placeWords,
+  quotedExpiries,
+} from './arbitrage';
 
 describe('arbitrage in view', () => {
   it('is none in quotes of a surface, and the sentence says so of quotes and curves', () => {
@@ -34,5 +42,19 @@ describe('arbitrage in view', () => {
     const snapshot = makeSnapshot();
     snapshot.slices[0]!.fit.expiryAside = 'broken-forward';
     expect(quotedExpiries(makeValued(snapshot)).map(({ expiry }) => expiry)).toEqual(['2031-04-17', '2031-06-19']);
+  });
+  it('of curves is looked for where one is borrowed, and told with its strikes and its worth', () => {
+    const snapshot = makeSnapshot();
+    expect(arbitrageOfCurves({ snapshot })).toEqual([]);
+    const { fit } = snapshot.slices[1]!;
+    const borrowing = { ...PLAIN_BORROW, source: 'TEST', sourceExpiry: '2031-06-19', curvature: -0.15 };
+    const borrowed = borrowFit(fit, [snapshot.slices[2]!.fit], borrowing);
+    expect(borrowed.borrowed!.isArbitrageFree).toBe(false);
+    snapshot.slices[1]!.fit = borrowed;
+    const found = arbitrageOfCurves({ snapshot });
+    const [worst] = found.filter(({ kind }) => kind === 'butterfly');
+    expect(worst!.expiry).toBe('2031-04-17');
+    expect(worst!.afterSpread).toBeCloseTo(worst!.atMid, 12);
+    expect(arbitrageTable([], found).rows[0]![0]).toBe('curves');
   });
 });
