@@ -154,7 +154,7 @@ describe('npm start', { timeout: 420_000 }, () => {
     const good = run('import.mjs', [file]);
     expect(await good.ended, good.output()).toBe(0);
     expect(good.output()).toContain('bars, 1 rows: 1 added');
-    const rebuilt = run('rebuild.mjs', ['ISLX']);
+    const rebuilt = run('rebuild.mjs', ['CAIR']);
     expect(await rebuilt.ended, rebuilt.output()).toBe(0);
     expect(rebuilt.output()).toContain('311 snapshots derived anew by the present method');
     const none = run('import.mjs', [join(folder, 'missing.csv')]);

@@ -72,13 +72,14 @@ test('quotes that contradict each other are listed, with what could be earned, a
 test('the past plays from its curves, on axes that hold still, and its quotes follow when it rests', async ({
   page,
 }) => {
-  await open(page, '/surface?symbol=MRX40&play=60&speed=30');
+  await open(page, '/surface?symbol=MRX40&play=60&speed=30&panel=density');
   await drawn(page, 'Skew');
   const skew = region(page, 'Skew');
   const strip = region(page, 'Playback');
   await page.getByRole('button', { name: 'Start playback' }).click();
   await expect(page.getByTestId('close-up')).toContainText('while it plays, from the curve');
-  await expect(skew.getByTestId('moving')).toBeVisible();
+  for (const panel of ['Skew', 'Term structure', 'Density'])
+    await expect(region(page, panel).getByTestId('moving')).toBeVisible();
   await expect(page.getByTestId('asof')).toContainText(/Dec 2030|Jan 2031/);
   const ticks = () => skew.locator('.yaxislayer-above text, .ytick text').allTextContents();
   const held = await ticks();

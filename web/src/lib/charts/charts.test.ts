@@ -3,7 +3,7 @@ import type { Data } from 'plotly.js';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { ASOF, makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
-import { densityFigure, densitySentence, lawsOfSlice } from './density';
+import { densityFigure, densityMoving, densitySentence, holdDensity, lawsOfExpiry } from './density';
 import { depthColor } from './depth';
 import { HeldRange } from './figure';
 import { linePath } from './line-path';
@@ -289,7 +289,7 @@ describe('density', () => {
     (_, i) => 100 * (1 + 0.01 * ((i * 7) % 5) + 0.0005 * ((i * 13) % 11)),
   );
   it('three laws that end at one, the past from overlapping moves of the sessions to expiry', () => {
-    const laws = lawsOfSlice(slice, close)!;
+    const laws = lawsOfExpiry(slice.fit, close)!;
     expect(laws.moves).toBe(200 - slice.fit.sessions);
     for (const under of [laws.curveUnder, laws.lognormalUnder, laws.pastUnder!]) {
       expect(under[0]).toBeLessThan(0.02);
@@ -301,18 +301,30 @@ describe('density', () => {
       expect(density.reduce((sum, value) => sum + value * step, 0)).toBeCloseTo(1, 1);
     }
     // The market has a tilt, this past keeps within half a deviation.
-    expect(densitySentence(laws, slice).lead).toMatch(/pays most for (falls|rises) of more than a deviation/);
+    expect(densitySentence(laws, slice.fit).lead).toMatch(/pays most for (falls|rises) of more than a deviation/);
   });
   it('is drawn on the price axis, and says when the past is too short', () => {
-    const laws = lawsOfSlice(slice, close.subarray(0, 30))!;
+    const laws = lawsOfExpiry(slice.fit, close.subarray(0, 30))!;
     expect(laws.past).toBeNull();
-    expect(densitySentence(laws, slice).rest).toContain('Too few closes');
-    const figure = densityFigure({ slice, isCumulative: true, tokens: TOKENS, ranges: ranges() }, laws);
+    expect(densitySentence(laws, slice.fit).rest).toContain('Too few closes');
+    const figure = densityFigure({ expiry: slice.fit, isCumulative: true, tokens: TOKENS, ranges: ranges() }, laws);
     expect(figure.data).toHaveLength(2);
     expect(figure.layout.yaxis!.range).toEqual([0, 100]);
     expect(figure.table().rows[80]![0]).toBeCloseTo(slice.fit.forward, 9);
     expect(figure.table().rows[80]![4]).toBeCloseTo(laws.curveUnder[80]!, 12);
     const bare = { ...slice, fit: { ...slice.fit, curve: null } };
-    expect(lawsOfSlice(bare, close)).toBeNull();
+    expect(lawsOfExpiry(bare.fit, close)).toBeNull();
+  });
+  it('moves on axes that hold the other moments too', () => {
+    const laws = lawsOfExpiry(slice.fit, close)!;
+    const held = { expiry: slice.fit, isCumulative: false, tokens: TOKENS, ranges: ranges() };
+    holdDensity(held, [slice.fit, { ...slice.fit, forward: 150 }, { ...slice.fit, years: 0 }]);
+    const { layout } = densityFigure(held, laws);
+    const [, to] = layout.xaxis!.range as [number, number];
+    expect(to).toBeGreaterThan(150);
+    const { lines, uprights } = densityMoving(slice.fit, laws, true, TOKENS);
+    expect(lines.at(-1)!.y).toEqual(laws.curveUnder.map((value) => 100 * value));
+    expect(lines).toHaveLength(3);
+    expect(uprights![0]!.x).toBe(slice.fit.forward);
   });
 });

@@ -10,15 +10,19 @@ import {
   type VarianceAt,
 } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
+import type { CurveExpiry } from '$lib/film';
 import { figures, shortDay, type Sentence } from '$lib/formats';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
-import type { FittedSlice } from '$lib/workers';
 import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
+import type { Moving } from './moving';
+
+/** An expiry as its laws are worked out. */
+export type DensityExpiry = Pick<CurveExpiry, 'expiry' | 'years' | 'sessions' | 'forward' | 'curve' | 'atmVol'>;
 
 /** What the market and the past say of where the price ends. */
 export interface DensityInput {
-  slice: FittedSlice;
+  expiry: DensityExpiry;
   isCumulative: boolean;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
@@ -66,21 +70,58 @@ export function lawsOf(curve: Curve, deviation: number, moves: Float64Array | nu
 }
 
 /** The laws of an expiry in view; null without a curve. */
-export function lawsOfSlice({ fit }: FittedSlice, close: Float64Array): Laws | null {
-  if (!fit.curve) return null;
-  const moves = fit.sessions > 0 ? pastMoves(close, fit.sessions) : null;
-  return lawsOf(fit.curve, fit.atmVol * Math.sqrt(fit.years), moves, fit.sessions);
+export function lawsOfExpiry({ curve, atmVol, years, sessions }: DensityExpiry, close: Float64Array): Laws | null {
+  if (!curve || !(years > 0)) return null;
+  const moves = sessions > 0 ? pastMoves(close, sessions) : null;
+  return lawsOf(curve, atmVol * Math.sqrt(years), moves, sessions);
+}
+
+/** The curve's, the lognormal's and the past's, as they stand upright. */
+function heightsOf(laws: Laws, isCumulative: boolean): [number[], number[], number[] | null] {
+  if (!isCumulative) return [laws.curve, laws.lognormal, laws.past];
+  const percent = (values: number[]) => values.map((value) => 100 * value);
+  return [percent(laws.curveUnder), percent(laws.lognormalUnder), laws.pastUnder && percent(laws.pastUnder)];
+}
+
+/** What the held ranges of the density are for. */
+const keyOf = ({ expiry: { expiry }, isCumulative }: Pick<DensityInput, 'expiry' | 'isCumulative'>) =>
+  `${expiry} ${isCumulative}`;
+
+/** How much higher than a lognormal's peak the market's density stands at most, as a rule. */
+const PEAK = 1.5;
+
+/** Lets the axes reach as far as the laws of other moments do. */
+export function holdDensity(input: DensityInput, others: readonly DensityExpiry[]): void {
+  const held = others.filter(({ atmVol, years }) => atmVol > 0 && years > 0);
+  const deviations = held.map(({ atmVol, years }) => atmVol * Math.sqrt(years));
+  const ends = held.flatMap(({ forward }, i) => [-1, 1].map((way) => forward * Math.exp(way * REACH * deviations[i]!)));
+  input.ranges.x.of(keyOf(input), ends, 0);
+  if (!input.isCumulative)
+    input.ranges.y.of(keyOf(input), [0, ...deviations.map((deviation) => (PEAK * INV_SQRT_2PI) / deviation)]);
+}
+
+const INV_SQRT_2PI = 1 / Math.sqrt(2 * Math.PI);
+
+/** The laws as they move on held axes. */
+export function densityMoving({ forward }: DensityExpiry, laws: Laws, isCumulative: boolean, tokens: Tokens): Moving {
+  const x = laws.k.map((k) => forward * Math.exp(k));
+  const [curve, lognormal, past] = heightsOf(laws, isCumulative);
+  return {
+    lines: [
+      ...(past ? [{ x, y: past, color: tokens.realized, width: 1.5, isDashed: true }] : []),
+      { x, y: lognormal, color: tokens.faint, width: 1.3, isDashed: true },
+      { x, y: curve, color: tokens.implied, width: 2.2 },
+    ],
+    uprights: [{ x: forward, color: tokens.ink }],
+  };
 }
 
 /** Densities over each other on the price axis, in per cent for each per cent of the forward; or what lies under. */
 export function densityFigure(input: DensityInput, laws: Laws): Figure {
-  const { slice, isCumulative, tokens, ranges } = input;
-  const { forward } = slice.fit;
+  const { expiry, isCumulative, tokens, ranges } = input;
+  const { forward } = expiry;
   const price = laws.k.map((k) => forward * Math.exp(k));
-  const lines = (
-    isCumulative ? [laws.curveUnder, laws.lognormalUnder, laws.pastUnder] : [laws.curve, laws.lognormal, laws.past]
-  ).map((values) => values?.map((value) => (isCumulative ? 100 * value : value)));
-  const [curve, lognormal, past] = lines;
+  const [curve, lognormal, past] = heightsOf(laws, isCumulative);
   const line = (y: number[], color: string, width: number, dash: 'solid' | 'dot' | 'dash', name: string): Data => ({
     type: 'scatter',
     mode: 'lines',
@@ -94,7 +135,7 @@ export function densityFigure(input: DensityInput, laws: Laws): Figure {
     line(lognormal!, tokens.faint, 1.3, 'dot', 'lognormal'),
     line(curve!, tokens.implied, 2.2, 'solid', 'curve'),
   ];
-  const key = `${slice.expiry} ${isCumulative}`;
+  const key = keyOf(input);
   // A past that hardly moved stands high and narrow: it may run out of the picture, the market must stay readable.
   const pastHeight = Math.min(Math.max(0, ...(past ?? [])), MOST_PAST * Math.max(...curve!));
   return {
@@ -147,7 +188,7 @@ const EDGES = [-1, 1].map((z) => Math.round(((z / REACH + 1) / 2) * (POINTS - 1)
 const ALIKE = 0.02;
 
 /** Where the market pays more for a region than the past gave. */
-export function densitySentence(laws: Laws, { fit }: FittedSlice): Sentence {
+export function densitySentence(laws: Laws, fit: Pick<DensityExpiry, 'expiry' | 'sessions'>): Sentence {
   const [low, high] = EDGES;
   const zones = (under: number[]) => [
     { name: 'falls of more than a deviation', odds: under[low]! },

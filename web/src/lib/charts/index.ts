@@ -3,7 +3,7 @@
  * Imports formats, tables as data, the types of state and workers, what is in view for export, and the core.
  */
 export { default as Chart } from './Chart.svelte';
-export { densityFigure, densitySentence, lawsOf, lawsOfSlice, type Laws } from './density';
+export { densityFigure, densityMoving, densitySentence, holdDensity, lawsOf, lawsOfExpiry, type Laws } from './density';
 export { deliveriesFigure, deliveriesOf, deliveriesSentence, priceState, type Delivery } from './deliveries';
 export { depthColor } from './depth';
 export { linePath } from './line-path';

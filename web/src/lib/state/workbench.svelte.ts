@@ -59,6 +59,9 @@ export class Workbench {
   readonly feed = new LiveFeed(() => this.reload());
   /** Whether the page can be seen; hidden it listens to no feed. */
   private isVisible = $state(true);
+  /** Verdicts that the server has not answered yet, and the last of them. */
+  private judgements = 0;
+  private lastSent: Promise<void> = Promise.resolve();
   /** Raised when a task was begun, so that they are looked at now. */
   private taskLooks = $state(0);
   /** Curves of the past, without their quotes; loaded while a view wants them. */
@@ -174,14 +177,20 @@ export class Workbench {
     verdict: VerdictRequest['verdict'],
   ): Promise<void> {
     if (!this.current || !this.stored || this.live) return;
+    const { symbol } = this.current;
+    const { asof } = this.stored;
+    await this.show(what, verdict);
+    // One after the other, in the order in which they were said; everything is loaded anew after the last.
+    this.judgements++;
+    const sent = this.lastSent.then(() => sendVerdict(symbol, { ...what, asof, verdict, lasting: true }));
+    this.lastSent = sent.catch(() => undefined);
     try {
-      await this.show(what, verdict);
-      await sendVerdict(this.current.symbol, { ...what, asof: this.stored.asof, verdict, lasting: true });
+      await sent;
       this.problem = null;
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
     }
-    this.reload();
+    if (--this.judgements === 0) this.reload();
   }
 
   /** Shows at once what a verdict does to the moment in view: the server derives everything anew meanwhile. */

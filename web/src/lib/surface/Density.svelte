@@ -1,31 +1,66 @@
 <script lang="ts">
-  import { Chart, densityFigure, densitySentence, HeldRange, lawsOfSlice } from '$lib/charts';
-  import Sentence from '$lib/formats/Sentence.svelte';
+  import {
+    Chart,
+    densityFigure,
+    densityMoving,
+    densitySentence,
+    HeldRange,
+    holdDensity,
+    lawsOfExpiry,
+  } from '$lib/charts';
   import { shortDay } from '$lib/formats';
-  import { useTheme, useWorkbench, valueOf } from '$lib/state';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { expiryIndex, lastBarIndex, useTheme, useWorkbench, valueOf } from '$lib/state';
 
   const bench = useWorkbench();
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
   let isCumulative = $state(false);
 
-  const slice = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]! : null);
-  /** What was known at the moment in view. */
-  const close = $derived(
-    Float64Array.from((bench.current?.history ?? []).slice(0, bench.lastBar + 1), (row) =>
-      valueOf(row, 'close'),
-    ).filter((price) => price > 0),
+  const still = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
+  const frame = $derived(bench.frame);
+  const played = $derived(frame ? (frame.expiries[expiryIndex(frame.expiries, bench.context.expiry)] ?? null) : null);
+
+  /** What was known of closes at a moment. */
+  function closesTo(lastBar: number): Float64Array {
+    const rows = (bench.current?.history ?? []).slice(0, lastBar + 1);
+    return Float64Array.from(rows, (row) => valueOf(row, 'close')).filter((price) => price > 0);
+  }
+  const stillBar = $derived(
+    bench.shown && bench.current
+      ? lastBarIndex(bench.calendar, bench.current.history, bench.shown.snapshot.instant)
+      : -1,
   );
-  const laws = $derived(slice ? lawsOfSlice(slice, close) : null);
-  const figure = $derived(
-    slice && laws ? densityFigure({ slice, isCumulative, tokens: theme.tokens, ranges }, laws) : null,
-  );
+  const laws = $derived(still ? lawsOfExpiry(still, closesTo(stillBar)) : null);
+  const playedLaws = $derived(played ? lawsOfExpiry(played, closesTo(bench.lastBar)) : null);
+
+  /** Raised when the axes were made to hold what plays. */
+  const held = $derived.by(() => {
+    if (!bench.player.isPlaying || !bench.current || !still) return 0;
+    const { symbol, snapshots } = bench.current;
+    const frames = bench.film.of(
+      symbol,
+      bench.player.span.map((stop) => snapshots[stop]!.asof),
+    );
+    const others = frames.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context.expiry)] ?? []);
+    holdDensity({ expiry: still, isCumulative, tokens: theme.tokens, ranges }, others);
+    return bench.film.edition + 1;
+  });
+  const figure = $derived.by(() => {
+    void held;
+    return still && laws ? densityFigure({ expiry: still, isCumulative, tokens: theme.tokens, ranges }, laws) : null;
+  });
+  const moving = $derived(played && playedLaws ? densityMoving(played, playedLaws, isCumulative, theme.tokens) : null);
+  const sentence = $derived.by(() => {
+    if (played && playedLaws) return densitySentence(playedLaws, played);
+    return still && laws ? densitySentence(laws, still) : null;
+  });
 </script>
 
-{#if slice && laws && figure}
+{#if still && laws && figure && sentence}
   <div class="flex items-center gap-2 px-3 text-[11px] text-soft">
     <span class="text-implied">— curve</span><span>··· lognormal</span>{#if laws.past}<span class="text-realized"
-        >– – past moves</span
+        >– – past</span
       >{/if}
     <span
       class="flex-1 truncate text-right"
@@ -38,9 +73,10 @@
     </div>
   </div>
   <div class="flex min-h-0 flex-1 px-2">
-    <Chart {figure} name="density" label="Density of {shortDay(slice.expiry)}" />
+    <Chart {figure} {moving} name="density" label="Density of {shortDay(still.expiry)}" />
   </div>
-  <div class="p-2 pt-1"><Sentence sentence={densitySentence(laws, slice)} /></div>
+  <!-- Of one height, so that the chart does not jump while the words change. -->
+  <div class="h-[66px] flex-none overflow-hidden p-2 pt-1"><Sentence {sentence} /></div>
 {:else}
   <p class="m-auto text-soft">This expiry has no curve.</p>
 {/if}

@@ -28,7 +28,9 @@
 <section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
     <h2 class="sr-only text-[15px] font-bold xl:not-sr-only" class:sr-only!={isFuture}>{PANELS[shownPanel]}</h2>
-    {#if frame && shownPanel !== 'expiries'}<span class="truncate text-soft">as it was before playing</span>{/if}
+    {#if frame && shownPanel !== 'expiries' && shownPanel !== 'density'}<span class="truncate text-soft"
+        >as it was before playing</span
+      >{/if}
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Lower panel">
       {#each panels as panel (panel)}
