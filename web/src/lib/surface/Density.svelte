@@ -76,7 +76,7 @@
     <Chart {figure} {moving} name="density" label="Density of {shortDay(still.expiry)}" />
   </div>
   <!-- Of one height, so that the chart does not jump while the words change. -->
-  <div class="h-[66px] flex-none overflow-hidden p-2 pt-1"><Sentence {sentence} /></div>
+  <div class="h-[74px] flex-none overflow-hidden p-2 pt-1"><Sentence {sentence} /></div>
 {:else}
   <p class="m-auto text-soft">This expiry has no curve.</p>
 {/if}
