@@ -187,7 +187,43 @@ test('the surface as colours, as a body turned by keys, and Greeks by strike', a
   await expect.poll(eye).not.toBeCloseTo(before, 3);
   await page.keyboard.press('Home');
   await expect.poll(eye).toBeCloseTo(before, 6);
+  const box = (await plot.boundingBox())!;
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 90, box.y + box.height / 2 + 10, { steps: 6 });
+  await page.mouse.up();
+  await expect.poll(eye).not.toBeCloseTo(before, 3);
   await expect(page).toHaveURL(/axis=standardized&view=map&of=delta&as=body&less=ghost/);
+});
+
+test('by keyboard alone: to the map, another quantity, another form, and the past played', async ({ page }) => {
+  await open(page, '/surface?symbol=CAIR');
+  await drawn(page, 'Skew');
+  const tabTo = async (name: string) => {
+    const named = `(document.activeElement.getAttribute('aria-label') || document.activeElement.textContent).trim()`;
+    for (let i = 0; i < 150; i++) {
+      await page.keyboard.press('Tab');
+      if ((await page.evaluate<string>(named)) === name) return;
+    }
+    throw new Error(`nothing called ${name} can be reached`);
+  };
+  await tabTo('Map');
+  await page.keyboard.press('Enter');
+  await drawn(page, 'Map');
+  await tabTo('What the map shows');
+  await page.keyboard.type('vega');
+  await tabTo('by strike');
+  await page.keyboard.press('Space');
+  await expect(page).toHaveURL(/view=map&of=vega&as=lines/);
+  await tabTo('Steps a second');
+  await page.keyboard.press('End');
+  // The button stands before it.
+  await page.keyboard.press('Shift+Tab');
+  await page.keyboard.press('Space');
+  await expect(region(page, 'Map').getByTestId('moving')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByRole('button', { name: 'Start playback' })).toBeVisible();
+  await expect(page).toHaveURL(/asof=2030-.*speed=30/);
 });
 
 test('measures by expiry beside those of the ghost, sorted and taken away', async ({ page }) => {

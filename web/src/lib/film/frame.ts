@@ -30,6 +30,8 @@ export type CurveExpiry = Pick<
   lowest: number;
   highest: number;
   borrowed?: ExpiryFit['borrowed'];
+  /** Symbol and expiry of a curve that is not its own, where no more is known of it. */
+  borrowedFrom?: string | null;
 };
 
 /** The curves of an underlying at one moment. */
@@ -72,6 +74,7 @@ export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): 
       contracts: columns.contracts[i]!,
       usable: columns.usable[i]!,
       expiryAside: columns.expiryAside[i]!,
+      borrowedFrom: columns.borrowedFrom[i] ?? null,
       lowest: orNaN(columns.lowest[i]),
       highest: orNaN(columns.highest[i]),
     });

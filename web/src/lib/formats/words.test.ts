@@ -2,6 +2,7 @@ import { REASONS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { ContractView, ExpiryFit } from '@umwelt/core';
 import {
+  asideSentence,
   chainSentence,
   expiriesSentence,
   expiryAsideWords,
@@ -54,6 +55,23 @@ describe('sentences', () => {
       rest: '17 Apr fits worst, ±1.3 half spreads.',
     });
     expect(expiriesSentence([{ ...one('2031-03-20', NaN), expiryAside: 'by-hand' }]).lead).toBe('0 of 10 used.');
+  });
+  it('of what is set aside', () => {
+    const one = (aside: string[], expiryAside: 'by-hand' | null = null) => ({
+      aside: aside.map((reason, i) => ({
+        strike: i,
+        side: 'put' as const,
+        reason: REASONS.indexOf(reason as 'stale'),
+      })),
+      expiryAside,
+      contracts: 10,
+    });
+    expect(asideSentence([one([])])).toEqual({ lead: 'Every quote with a vol is in use.', rest: '' });
+    expect(asideSentence([one(['stale', 'by-hand']), one([], 'by-hand')])).toEqual({
+      lead: '2 quotes of 20 set aside,',
+      rest: '1 by hand. 1 whole expiry beside.',
+    });
+    expect(asideSentence([one([], 'by-hand'), one([], 'by-hand')]).rest).toBe('2 whole expiries beside.');
   });
   it('of the term structure', () => {
     expect(whole(termSentence(-0.06, 0.54, 0.48, { title: 'Results', days: 7.6 }))).toBe(

@@ -1,5 +1,6 @@
 import {
   leanOf,
+  reasonName,
   termState,
   type BorrowedFrom,
   type ContractView,
@@ -170,6 +171,21 @@ const CURVE_NAMES: Record<CurveKind, string> = {
   mixture: 'mixture',
   borrowed: 'borrowed',
 };
+
+/** How much is set aside, and why most of it. */
+export function asideSentence(fits: readonly Pick<ExpiryFit, 'aside' | 'expiryAside' | 'contracts'>[]): Sentence {
+  const reasons = fits.flatMap(({ aside }) => aside.map(({ reason }) => reasonName(reason)));
+  const whole = fits.filter(({ expiryAside }) => expiryAside !== null).length;
+  const expiries =
+    whole > 0 ? ` ${capital(figures.counted(whole, 'whole expiry').replace('expirys', 'expiries'))} beside.` : '';
+  if (reasons.length === 0) return { lead: 'Every quote with a vol is in use.', rest: expiries.trim() };
+  const byHand = reasons.filter((reason) => reason === 'by-hand').length;
+  const contracts = fits.reduce((sum, fit) => sum + fit.contracts, 0);
+  return {
+    lead: `${figures.counted(reasons.length, 'quote')} of ${figures.count(contracts)} set aside,`,
+    rest: `${byHand === 0 ? 'none' : figures.count(byHand)} by hand.${expiries}`,
+  };
+}
 
 /** Which expiry misses its quotes most, and how much of the chain is used. */
 export function expiriesSentence(

@@ -2,6 +2,7 @@
   import { offerTable } from '$lib/exports/shown';
   import { PER, type PricerDesk } from './desk.svelte';
   import { lineValue, READING, readingTable } from './reading';
+  import { borrowedWords } from '$lib/formats';
   import { MODEL_NAMES, pricerWords } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();
@@ -65,6 +66,7 @@
       </table>
     </div>
     <p class="sentence m-2">{pricerWords(priced.terms, desk.side, priced[desk.side])}</p>
+    {#if desk.borrowed}<p class="m-0 px-3 pb-1 text-[11px] text-implied">⋯ {borrowedWords(desk.borrowed)}.</p>{/if}
     <p class="m-0 px-3 pb-2 text-[11px] text-soft">
       {MODEL_NAMES[priced.call.pricedBy]}{priced.call.pricedBy === priced.terms.model
         ? ''

@@ -39,6 +39,11 @@ export class PricerDesk {
   readonly zone = $derived.by(() => this.bench.calendar.zone);
   /** Decimals that the underlying's tick needs. */
   readonly decimals = $derived.by(() => figures.decimalsOf(this.bench.underlying?.tick));
+  /** Where the curve of the contract's expiry is taken from, when it is not its own. */
+  readonly borrowed = $derived.by(() => {
+    const { shown, focus } = this.bench;
+    return (shown && focus && shown.snapshot.slices[focus.slice]?.fit.borrowed) || null;
+  });
   readonly side = $derived.by(() => this.bench.focus?.side ?? 'call');
   /** The state that was loaded: the contract in focus, as the chain has it. */
   readonly reference = $derived.by((): Terms | null => {

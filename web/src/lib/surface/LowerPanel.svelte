@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { expiriesSentence } from '$lib/formats';
+  import { asideSentence, expiriesSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SURFACE_PANELS, useWorkbench } from '$lib/state';
   import ArbitrageList from './ArbitrageList.svelte';
@@ -48,11 +48,9 @@
     <ArbitrageList />
   {:else if shownPanel === 'aside'}
     <div class="min-h-0 flex-1 overflow-auto">
-      {#if fits.every(({ aside, expiryAside }) => aside.length === 0 && !expiryAside)}
-        <p class="p-3 text-soft">Every quote with a vol is in use.</p>
-      {/if}
       <AsideList />
     </div>
+    {#if fits.length > 0}<div class="flex-none p-2 pt-1"><Sentence sentence={asideSentence(fits)} /></div>{/if}
   {:else}
     <ExpiryTable
       fits={frame?.expiries ?? fits}

@@ -99,6 +99,8 @@
                   class="mr-1 inline-block size-[9px] rounded-[2px]"
                   style="background: {row.expiry ? depthColor(row.days, theme.tokens) : 'transparent'}"
                 ></span><span class="figures">{row.name}</span>
+                {#if row.borrowedFrom}<span class="text-implied" title="curve borrowed from {row.borrowedFrom}">⋯</span
+                  >{/if}
                 {#if row.expiry}<span
                     class="text-[11px] font-normal text-soft"
                     title={expiryClass(bench.calendar, row.expiry)}

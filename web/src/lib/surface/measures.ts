@@ -36,6 +36,8 @@ export interface MeasureRow {
   before: MeasureValues | null;
   /** Its vol at the money over the last sessions. */
   spark: number[];
+  /** Symbol and expiry of a curve that is not its own. */
+  borrowedFrom: string | null;
 }
 
 interface Measure {
@@ -170,6 +172,7 @@ export function measureRows(
       expiry: one.expiry,
       days: one.days,
       values: now.values[i]!,
+      borrowedFrom: one.borrowed ? `${one.borrowed.source} ${one.borrowed.takenFrom}` : (one.borrowedFrom ?? null),
       before: (at === undefined ? undefined : then?.values[at]) ?? null,
       spark: past.map(
         ({ expiries }) =>
@@ -185,6 +188,7 @@ export function measureRows(
     expiry: null,
     days,
     values: fixedValues(now, days),
+    borrowedFrom: null,
     before: then && then.expiries.length > 0 ? fixedValues(then, days) : null,
     spark: past.map(({ expiries }) =>
       constantMaturityVol(
@@ -217,6 +221,7 @@ export function measuresTable(
       { name: 'expiry', type: 'day' },
       { name: 'days', type: 'number', write: figures.days },
       { name: 'lean', type: 'text' },
+      { name: 'borrowed_from', type: 'text' },
       ...MEASURES.map(({ id, label, write }) => ({
         name: snakeCase(id),
         label,
@@ -230,8 +235,8 @@ export function measuresTable(
         write: (value: number) => write(value, decimals),
       })),
     ],
-    rows: rows.map(({ expiry, days, values, before }) => [
-      ...[asof, symbol, expiry, days, leanOf(values.riskReversal25)],
+    rows: rows.map(({ expiry, days, values, before, borrowedFrom }) => [
+      ...[asof, symbol, expiry, days, leanOf(values.riskReversal25), borrowedFrom],
       ...MEASURES.map(({ id }) => values[id]),
       ...MEASURES.map(({ id }) => before?.[id] ?? null),
     ]),

@@ -70,11 +70,13 @@ function perExpiry(
       text('settlement'),
       ...names.map(number),
       text('set_aside'),
+      text('borrowed_from'),
     ],
     rows: slices.map(({ expiry, settlement, fit }) => [
       ...[asof, symbol, expiry, settlement],
       ...valuesOf(fit),
       fit.expiryAside,
+      fit.borrowed ? `${fit.borrowed.source} ${fit.borrowed.takenFrom}` : null,
     ]),
   };
 }
