@@ -17,6 +17,7 @@ import {
   fitCurveTo,
   fitPoints,
   judged,
+  maturityMeasures,
   stripVariance,
   varianceIndex,
   withoutCalendarArbitrage,
@@ -414,15 +415,11 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
   const slices = snapshot.slices.map((slice) => openSlice(slice, snapshot, terms, context));
   judgeForwards(slices, context.verdicts ?? []);
   const expiries = besideEachOther(slices).sort((a, b) => a.years - b.years);
-  const fitted = expiries.filter((fit) => fit.curve && fit.years > 0 && fit.expiryAside === null);
-  const maturity = (vol: (fit: ExpiryFit) => number, days: number) =>
-    constantMaturityVol(
-      fitted.map((fit) => ({ years: fit.years, vol: vol(fit) })),
-      days / DAYS_PER_YEAR,
-    );
-  const atm = (days: number) => maturity((fit) => fit.atmVol, days);
-  const call = (fit: ExpiryFit) => fit.atmVol + fit.butterfly25 + 0.5 * fit.riskReversal25;
-  const put = (fit: ExpiryFit) => fit.atmVol + fit.butterfly25 - 0.5 * fit.riskReversal25;
+  const fitted = expiries.filter(
+    (fit): fit is ExpiryFit & { curve: Curve } => fit.curve !== null && fit.years > 0 && fit.expiryAside === null,
+  );
+  const vols = fitted.map(({ years, atmVol }) => ({ years, vol: atmVol }));
+  const atm = (days: number) => constantMaturityVol(vols, days / DAYS_PER_YEAR);
   const front = fitted[0];
   const iv30 = atm(30);
   const iv90 = atm(90);
@@ -445,7 +442,7 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
       iv180: atm(180),
       iv360: atm(360),
       varianceIndex: varianceIndex(fitted.flatMap((fit) => stripOf(snapshot, fit))),
-      riskReversal25: maturity(call, 30) - maturity(put, 30),
+      riskReversal25: maturityMeasures(fitted, 30 / DAYS_PER_YEAR).riskReversal25,
       termSlope: iv90 - iv30,
       frontExpiry: front?.expiry ?? null,
       frontStraddleMove: front?.straddleMove ?? NaN,

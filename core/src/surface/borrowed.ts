@@ -97,6 +97,14 @@ const LEVEL = 3;
 const LEAST_STRIKE = 1e-6;
 
 const OTHER: VarianceAt = { w: 0, slope: 0, bend: 0 };
+/** The other's parameters, which are read at every point, cut out once. */
+const CUT = new WeakMap<readonly number[], readonly number[]>();
+
+function othersOf(parameters: readonly number[]): readonly number[] {
+  let cut = CUT.get(parameters);
+  if (!cut) CUT.set(parameters, (cut = parameters.slice(HEAD)));
+  return cut;
+}
 
 /** Total variance of a borrowed curve and its derivatives to k. */
 export function borrowedAt(parameters: readonly number[], k: number, out: VarianceAt): VarianceAt {
@@ -112,8 +120,8 @@ export function borrowedAt(parameters: readonly number[], k: number, out: Varian
     speed = part / strike;
     bent = speed * (1 - speed);
   }
-  const own = parameters.slice(HEAD);
-  const { w, slope, bend } = parameters[IS_MIXTURE] === 1 ? mixtureAt(own, place, OTHER) : sviAt(own, place, OTHER);
+  const lent = othersOf(parameters);
+  const { w, slope, bend } = parameters[IS_MIXTURE] === 1 ? mixtureAt(lent, place, OTHER) : sviAt(lent, place, OTHER);
   const otherYears = parameters[OTHER_YEARS]!;
   const vol = Math.sqrt(w / otherYears);
   const rise = slope / (2 * vol * otherYears);

@@ -4,7 +4,7 @@ import { usedExpiries } from '$lib/film';
 import { comparedSentence } from '$lib/formats';
 import { isInverse } from '$lib/surface/inverse';
 import { makeSnapshot, TOKENS } from '$lib/testing/snapshot';
-import { besideLine, besideTraces, comparedAt, nearestExpiry } from './beside';
+import { besideColor, besideLine, besideNames, besideSkews, besideTraces, comparedAt, nearestExpiry } from './beside';
 import { curveLine } from './curve-line';
 
 const snapshot = makeSnapshot();
@@ -38,17 +38,19 @@ describe('curves beside', () => {
     expect(nearestExpiry({ expiries }, 40)!.expiry).toBe('2031-04-17');
     expect(nearestExpiry({ expiries: [] }, 40)).toBeNull();
     const beside = [
-      { symbol: 'OTHER', expiries, isMirrored: false },
-      { symbol: 'NONE', expiries: [], isMirrored: false },
+      { symbol: 'NONE', at: 0, expiries: [], isMirrored: false },
+      { symbol: 'OTHER', at: 1, expiries, isMirrored: false },
     ];
-    const { data, names } = besideTraces(beside, own, 'strike', 'vol', TOKENS);
-    expect(data).toHaveLength(1);
-    expect(names.map(({ text }) => text)).toEqual(['OTHER']);
+    const skews = besideSkews(beside, own, 'strike', 'vol', TOKENS);
+    expect(besideTraces(skews)).toHaveLength(1);
+    expect(besideNames(skews).map(({ text }) => text)).toEqual(['OTHER']);
+    // The one that is missing has not given it its colour.
+    expect(skews[0]!.color).toBe(besideColor(1, TOKENS));
   });
   it('are compared at the time of the expiry, the lean of an inverse turned', () => {
     const beside = [
-      { symbol: 'SAME', expiries, isMirrored: false },
-      { symbol: 'TURN', expiries, isMirrored: true },
+      { symbol: 'SAME', at: 0, expiries, isMirrored: false },
+      { symbol: 'TURN', at: 1, expiries, isMirrored: true },
     ];
     const [same, turned] = comparedAt(beside, own);
     expect(same!.riskReversal25).toBeCloseTo(own.riskReversal25, 12);
@@ -56,7 +58,7 @@ describe('curves beside', () => {
     expect(comparedSentence(own, [same!, { ...turned!, atmVol: own.atmVol - 0.02 }]).rest).toMatch(
       /^SAME stands 0\.0 points (over|under) at the money, its RR 25 is −\d\.\d; TURN stands 2\.0 points under at the money, its RR 25 is \+\d\.\d mirrored\.$/,
     );
-    expect(comparedSentence(own, comparedAt([{ symbol: 'A', expiries: [], isMirrored: false }], own)).rest).toBe(
+    expect(comparedSentence(own, comparedAt([{ symbol: 'A', at: 0, expiries: [], isMirrored: false }], own)).rest).toBe(
       'The others have no curve.',
     );
   });

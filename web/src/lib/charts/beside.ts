@@ -1,4 +1,4 @@
-import { constantMaturityVol, curveVol, normalCdf, type Curve } from '@umwelt/core';
+import { curveVol, maturityMeasures, normalCdf, type Curve } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
 import { figures, shortDay } from '$lib/formats';
@@ -10,6 +10,8 @@ import { MONO } from './figure';
 /** The curves of another underlying at the same moment. */
 export interface Beside {
   symbol: string;
+  /** Its position among those that are compared, which its colour hangs on: one that is missing shifts no other. */
+  at: number;
   expiries: readonly (CurveExpiry & { curve: Curve })[];
   /** Whether it is the inverse of the one in view, so that its skew is drawn turned round. */
   isMirrored: boolean;
@@ -67,43 +69,56 @@ export function besideColor(at: number, tokens: Tokens): string {
   return [tokens.loss, tokens.gain, tokens.ink, tokens.realized][at % 4]!;
 }
 
-/** The skews of other underlyings as traces, and their names at the ends. */
-export function besideTraces(
+/** The skew of another underlying as it is drawn. */
+interface BesideSkew extends CurveLine {
+  symbol: string;
+  isMirrored: boolean;
+  expiry: Beside['expiries'][number];
+  color: string;
+}
+
+/** The skews of other underlyings, each of its expiry nearest in time. */
+export function besideSkews(
   beside: readonly Beside[],
   own: Drawable & { days: number },
   axis: Axis,
   scale: SkewScale,
   tokens: Tokens,
-): { data: Data[]; lines: CurveLine[]; names: Layout['annotations'] } {
-  const drawn = beside.flatMap(({ symbol, isMirrored, ...held }, i) => {
+): BesideSkew[] {
+  return beside.flatMap(({ symbol, at, isMirrored, ...held }) => {
     const expiry = nearestExpiry(held, own.days);
     if (!expiry) return [];
     const line = besideLine(expiry, own, isMirrored, axis, scale);
-    return [{ symbol, isMirrored, expiry, line, color: besideColor(i, tokens) }];
+    return [{ ...line, symbol, isMirrored, expiry, color: besideColor(at, tokens) }];
   });
-  return {
-    lines: drawn.map(({ line }) => line),
-    data: drawn.map(({ symbol, isMirrored, expiry, line, color }) => ({
-      type: 'scatter',
-      mode: 'lines',
-      x: line.x,
-      y: line.y,
-      line: { color, width: 1.8, dash: 'dashdot' },
-      hovertemplate: `${symbol}${isMirrored ? ', mirrored' : ''} ${shortDay(expiry.expiry)}, ${figures.days(expiry.days)} days<br>%{y:.2f}<extra></extra>`,
-    })),
-    names: drawn.map(
-      ({ symbol, line, color }) =>
-        ({
-          x: line.x[0],
-          y: line.y[0],
-          xanchor: 'left',
-          yanchor: 'bottom',
-          showarrow: false,
-          text: symbol,
-          font: { family: MONO, size: 11, color },
-        }) as Layout['annotations'][number],
-    ),
-  };
+}
+
+/** Their lines. */
+export function besideTraces(skews: readonly BesideSkew[]): Data[] {
+  return skews.map(({ symbol, isMirrored, expiry, x, y, color }) => ({
+    type: 'scatter',
+    mode: 'lines',
+    x,
+    y,
+    line: { color, width: 1.8, dash: 'dashdot' },
+    hovertemplate: `${symbol}${isMirrored ? ', mirrored' : ''} ${shortDay(expiry.expiry)}, ${figures.days(expiry.days)} days<br>%{y:.2f}<extra></extra>`,
+  }));
+}
+
+/** Their names, where the lines begin. */
+export function besideNames(skews: readonly BesideSkew[]): Layout['annotations'] {
+  return skews.map(
+    ({ symbol, x, y, color }) =>
+      ({
+        x: x[0],
+        y: y[0],
+        xanchor: 'left',
+        yanchor: 'bottom',
+        showarrow: false,
+        text: symbol,
+        font: { family: MONO, size: 11, color },
+      }) as Layout['annotations'][number],
+  );
 }
 
 /** Where another underlying's vol and lean stand against those of an expiry, at its time. */
@@ -117,18 +132,7 @@ export interface Compared {
 /** Measures of the others at the time of an expiry, mirrored where they are its inverse. */
 export function comparedAt(beside: readonly Beside[], { years }: Pick<Drawable, 'years'>): Compared[] {
   return beside.map(({ symbol, expiries, isMirrored }) => {
-    const at = (vol: (one: CurveExpiry) => number) =>
-      constantMaturityVol(
-        expiries.map((one) => ({ years: one.years, vol: vol(one) })),
-        years,
-      );
-    const call = at((one) => one.atmVol + one.butterfly25 + 0.5 * one.riskReversal25);
-    const put = at((one) => one.atmVol + one.butterfly25 - 0.5 * one.riskReversal25);
-    return {
-      symbol,
-      isMirrored,
-      atmVol: at((one) => one.atmVol),
-      riskReversal25: (isMirrored ? -1 : 1) * (call - put),
-    };
+    const { atmVol, riskReversal25 } = maturityMeasures(expiries, years);
+    return { symbol, isMirrored, atmVol, riskReversal25: (isMirrored ? -1 : 1) * riskReversal25 };
   });
 }

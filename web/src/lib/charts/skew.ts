@@ -8,7 +8,7 @@ import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
 import { bandAreas, bandTraces } from './band';
-import { besideColor, besideTraces, type Beside } from './beside';
+import { besideNames, besideSkews, besideTraces, type Beside } from './beside';
 import { axisFormat, axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
@@ -300,14 +300,14 @@ export function skewMoving(
   );
   const ghostOf = focused && ghost?.find(({ expiry }) => expiry === focused.expiry);
   const place = band && focused && bandPlace(band, focused, view);
-  const others = focused ? besideTraces(view.beside, focused, axis, scale, tokens).lines : [];
+  const others = focused ? besideSkews(view.beside, focused, axis, scale, tokens) : [];
   return {
     areas: band && place ? bandAreas(band, place.x, place.y, tokens) : [],
     lines: [
       ...visible.map((one) => ({ ...frameLine(one, view), color: depthColor(one.days, tokens), width: 1.3 })),
       ...(focused ? [{ ...frameLine(focused, view), color: depthColor(focused.days, tokens), width: 2.4 }] : []),
       ...(ghostOf ? [{ ...lineOf(ghostOf, axis, view.scale), color: tokens.faint, width: 1.6, isDashed: true }] : []),
-      ...others.map((line, i) => ({ ...line, color: besideColor(i, tokens), width: 1.8, isDashed: true })),
+      ...others.map(({ x, y, color }) => ({ x, y, color, width: 1.8, isDashed: true })),
     ],
     uprights: focused
       ? [
@@ -342,7 +342,7 @@ export function skewFigure(input: SkewInput): Figure {
   const ghostCurve = ghostSlice ? lineOf(ghostSlice, axis, scale) : { x: [], y: [] };
   const hasMisses = input.hasMisses && focused !== undefined;
   const place = input.band && focused && bandPlace(input.band, focused.slice.fit, input);
-  const beside = focused ? besideTraces(input.beside, focused.slice.fit, axis, scale, tokens) : null;
+  const beside = focused ? besideSkews(input.beside, focused.slice.fit, axis, scale, tokens) : [];
   const draftLine =
     input.draft && focused
       ? curveLine({ ...focused.slice.fit, curve: input.draft }, reachOf(focused.slice), axis, scale)
@@ -355,7 +355,7 @@ export function skewFigure(input: SkewInput): Figure {
     ...(draftLine ? [line(draftLine.x, draftLine.y, tokens.ink, 2, 'dot')] : []),
     ...(focused ? quotes([focused], input, focused.color, true) : []),
     line(ghostCurve.x, ghostCurve.y, tokens.faint, 1.6, 'dash'),
-    ...(beside?.data ?? []),
+    ...besideTraces(beside),
     ...(focused ? [asides(focused.slice, values[lit!.slice]!, input)] : []),
     ...(hasMisses ? [misses(focused, axis)] : []),
   ];
@@ -379,8 +379,8 @@ export function skewFigure(input: SkewInput): Figure {
     x: place!.x,
     y: Array.from(row, place!.y),
   }));
-  const inView = [...visible.map(({ curve }) => curve), ghostCurve, ...(beside?.lines ?? []), ...bandLines].flatMap(
-    (curve) => curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
+  const inView = [...visible.map(({ curve }) => curve), ghostCurve, ...beside, ...bandLines].flatMap((curve) =>
+    curve.y.filter((_, i) => curve.x[i]! >= x[0] && curve.x[i]! <= x[1]),
   );
   const missed = hasMisses ? largestMiss(focused) : 1;
   const y = ranges.y.of(key, input.isLog ? inView.map(Math.log10) : inView);
@@ -422,7 +422,7 @@ export function skewFigure(input: SkewInput): Figure {
           ? [note(forward, `forward ${figures.fixed(focused.slice.fit.forward, input.decimals)}`, tokens.soft)]
           : []),
         ...mark.annotations,
-        ...(beside?.names ?? []),
+        ...besideNames(beside),
       ],
     },
     table: () => skewTable(visible),

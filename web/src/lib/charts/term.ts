@@ -198,11 +198,15 @@ export function termLines(
 const keyOf = ({ symbol, classes, reading, layers }: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'layers'>) =>
   `${symbol} ${classes.join()} ${reading} ${layers.includes('band')}`;
 
-/** Lets the axes reach as far as the lines of other moments do. */
+/**
+ * Lets the axes reach as far as the lines of other moments do.
+ *
+ * @param more vols in per cent that have to be in the picture too
+ */
 export function holdTerm(
   input: Pick<TermInput, 'symbol' | 'classes' | 'reading' | 'layers' | 'ranges'>,
   all: readonly TermLines[],
-  band: Band | null = null,
+  more: readonly number[] = [],
 ) {
   const key = keyOf(input);
   const days = all.flatMap(({ vols }) => vols.days.map(Math.log10));
@@ -214,8 +218,8 @@ export function holdTerm(
     ...steps.vols,
     ...maturities.vols,
   ]);
-  for (const row of band?.rows ?? []) vols.push(...Array.from(row, (vol) => 100 * vol));
-  return { x: input.ranges.x.of(key, days, 0.05), y: input.ranges.y.of(key, vols.filter(Number.isFinite), 0.12) };
+  const held = [...vols, ...more].filter(Number.isFinite);
+  return { x: input.ranges.x.of(key, days, 0.05), y: input.ranges.y.of(key, held, 0.12) };
 }
 
 /** The term structure as it moves on held axes. */
@@ -235,7 +239,7 @@ export function termMoving(input: TermInput, lines: TermLines): Moving {
       line(lines.ghost, tokens.faint, 1.4, true),
       line(lines.realized, tokens.realized, 1.6, true),
       line(lines.steps, tokens.soft, 1.2),
-      ...lines.beside.map((one, i) => line(one, besideColor(i, tokens), 1.5, true)),
+      ...lines.beside.map((one, i) => line(one, besideColor(input.beside[i]!.at, tokens), 1.5, true)),
       {
         ...line(lines.vols, tokens.implied, 1.8),
         dots: 4,
@@ -280,13 +284,18 @@ export function termFigure(input: TermInput): Figure {
       line: { color, width, dash },
       ...(text ? { hovertemplate: `${text} %{y:.2f} %<extra></extra>` } : { hoverinfo: 'skip' }),
     }) as Data;
-  const { x, y } = holdTerm(input, [lines], layers.includes('band') ? band : null);
+  const bandVols = layers.includes('band')
+    ? (band?.rows ?? []).flatMap((row) => Array.from(row, (vol) => 100 * vol))
+    : [];
+  const { x, y } = holdTerm(input, [lines], bandVols);
   const data: Data[] = [
     ...(band && layers.includes('band') ? bandTraces(band, [...band.at], (vol) => 100 * vol, tokens) : []),
     line(lines.ghost, tokens.faint, 1.4, 'dash'),
     line(lines.realized, tokens.realized, 1.6, 'dash', 'realized over as many sessions'),
     line(lines.steps, tokens.soft, 1.2, 'solid', 'forward vol'),
-    ...lines.beside.map((one, i) => line(one, besideColor(i, tokens), 1.5, 'dashdot', input.beside[i]!.symbol)),
+    ...lines.beside.map((one, i) =>
+      line(one, besideColor(input.beside[i]!.at, tokens), 1.5, 'dashdot', input.beside[i]!.symbol),
+    ),
     {
       type: 'scatter',
       mode: 'lines+markers',

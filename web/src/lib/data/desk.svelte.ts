@@ -1,6 +1,7 @@
 import { isRunning, type Workbench } from '$lib/state';
 import { ask } from '$lib/state/api';
 import {
+  hasChangedData,
   isMoving,
   type Holdings,
   type ImportPreview,
@@ -76,10 +77,13 @@ export class DataDesk {
   /** Looks at once. */
   async refresh(): Promise<void> {
     const answer = await ask<{ imports: ImportSummary[] }>('/imports').catch(() => null);
+    const { imports: before } = this;
     if (answer) this.imports = answer.imports;
     else this.problem = 'The server does not answer. Is Umwelt still running?';
     if (this.open !== null) await this.loadRecord(this.open);
-    if (this.wasBusy && !this.isBusy) {
+    // What has come is shown at once: other work may go on for long.
+    const hasCome = answer !== null && before !== null && hasChangedData(before, answer.imports);
+    if (hasCome || (this.wasBusy && !this.isBusy)) {
       this.bench.reload();
       await this.loadHoldings();
     }

@@ -4,6 +4,7 @@ import {
   canOpen,
   canStop,
   countWords,
+  hasChangedData,
   heldTable,
   isMoving,
   matched,
@@ -33,6 +34,16 @@ describe('imports in words', () => {
     expect(such(canStop)).toEqual(['received', 'checking', 'checked', 'queued', 'running']);
     expect(such(canOpen)).toEqual(['received', 'checked', 'refused', 'failed', 'cancelled', 'undone']);
     expect(canOpen(of({ isKept: false }))).toBe(false);
+  });
+  it('what has come or was taken back since is new to the page', () => {
+    const done = { id: 1, status: 'done' } as const;
+    const deriving = { id: 2, status: 'deriving' } as const;
+    expect(hasChangedData([done, deriving], [done, deriving])).toBe(false);
+    expect(hasChangedData([done, deriving], [done, { ...deriving, status: 'done' }])).toBe(true);
+    expect(hasChangedData([done], [{ ...done, status: 'undoing' }])).toBe(false);
+    expect(hasChangedData([done], [{ ...done, status: 'undone' }])).toBe(true);
+    expect(hasChangedData([], [done])).toBe(true);
+    expect(hasChangedData([done], [])).toBe(false);
   });
   it('progress is of the bytes, where they are read', () => {
     expect(shareRead(of({ status: 'running', bytesRead: 25 }))).toBe(0.25);

@@ -18,6 +18,17 @@ export function isMoving({ status }: Pick<ImportSummary, 'status'>): boolean {
   return MOVING.includes(status);
 }
 
+/** Whether an import has come or was taken back since its list was looked at before. */
+export function hasChangedData(
+  before: readonly Pick<ImportSummary, 'id' | 'status'>[],
+  now: readonly Pick<ImportSummary, 'id' | 'status'>[],
+): boolean {
+  return now.some(
+    ({ id, status }) =>
+      (status === 'done' || status === 'undone') && before.find((one) => one.id === id)?.status !== status,
+  );
+}
+
 /** Whether an import can be stopped. */
 export function canStop({ status }: Pick<ImportSummary, 'status'>): boolean {
   return ['received', 'checking', 'checked', 'queued', 'running'].includes(status);

@@ -34,6 +34,9 @@ export type CurveExpiry = Pick<
   borrowedFrom?: string | null;
 };
 
+/** An expiry as curves and snapshots know it both. */
+export type KnownExpiry = Omit<CurveExpiry, 'lowest' | 'highest'>;
+
 /** The curves of an underlying at one moment. */
 export interface Frame {
   symbol: string;

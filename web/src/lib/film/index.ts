@@ -2,7 +2,7 @@
  * Film: the curves of an underlying over its past, without their quotes, and what was usual in them. Imports the core, and
  * state for asking the API.
  */
-export { usedExpiries, type CurveExpiry, type Frame } from './frame';
+export { usedExpiries, type CurveExpiry, type Frame, type KnownExpiry } from './frame';
 export { BAND_DEVIATIONS, BAND_SHARES, type Band } from './past';
 export { loadCurves } from './load';
 export type { PairPast, PairPlace } from './pairs';

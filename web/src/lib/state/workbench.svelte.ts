@@ -21,7 +21,7 @@ import {
 import { decimalsOf } from '$lib/formats/figures';
 import { addToPast, forgetPast } from '$lib/film/client';
 import { Film } from '$lib/film/film.svelte';
-import type { Frame } from '$lib/film/frame';
+import type { Frame, KnownExpiry } from '$lib/film/frame';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
@@ -112,6 +112,25 @@ export class Workbench {
   );
   /** What can be shown: values of another symbol are of no use while the new one loads. */
   readonly shown = $derived(this.valued?.snapshot.symbol === this.context.symbol ? this.valued : null);
+  /** The ghost of what is in view. */
+  readonly shownGhost = $derived(this.ghost?.symbol === this.context.symbol ? this.ghost : null);
+  /** The last bar of the moment whose quotes are shown, which rests while curves play. */
+  readonly shownBar = $derived(
+    this.shown && this.current ? lastBarIndex(this.calendar, this.current.history, this.shown.snapshot.instant) : -1,
+  );
+  /** The expiries of the moment whose quotes are shown. */
+  readonly shownExpiries: readonly KnownExpiry[] = $derived(this.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
+  /** The expiries in view: those that play, or those whose quotes are shown. */
+  readonly expiries: readonly KnownExpiry[] = $derived(this.frame?.expiries ?? this.shownExpiries);
+  /** The curves of the whole span while it plays, which the axes are to hold; none at rest. */
+  readonly played: readonly Frame[] = $derived.by(() => {
+    if (!this.player.isPlaying || !this.current) return [];
+    const { symbol, snapshots } = this.current;
+    return this.film.of(
+      symbol,
+      this.player.span.map((stop) => snapshots[stop]!.asof),
+    );
+  });
   readonly focus = $derived(this.shown ? resolveFocus(this.shown.snapshot, this.context) : null);
   /** What is lit: the contract pointed at, else the focus. */
   readonly lit = $derived(this.shown && this.pointed ? resolveFocus(this.shown.snapshot, this.pointed) : this.focus);

@@ -10,7 +10,7 @@
   } from '$lib/charts';
   import { shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, lastBarIndex, useTheme, useWorkbench, valueOf } from '$lib/state';
+  import { expiryIndex, useTheme, useWorkbench, valueOf } from '$lib/state';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -26,25 +26,16 @@
     const rows = (bench.current?.history ?? []).slice(0, lastBar + 1);
     return Float64Array.from(rows, (row) => valueOf(row, 'close')).filter((price) => price > 0);
   }
-  const stillBar = $derived(
-    bench.shown && bench.current
-      ? lastBarIndex(bench.calendar, bench.current.history, bench.shown.snapshot.instant)
-      : -1,
-  );
-  const laws = $derived(still ? lawsOfExpiry(still, closesTo(stillBar)) : null);
+  const laws = $derived(still ? lawsOfExpiry(still, closesTo(bench.shownBar)) : null);
   const playedLaws = $derived(played ? lawsOfExpiry(played, closesTo(bench.lastBar)) : null);
 
-  /** Raised when the axes were made to hold what plays. */
+  /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    if (!bench.player.isPlaying || !bench.current || !still) return 0;
-    const { symbol, snapshots } = bench.current;
-    const frames = bench.film.of(
-      symbol,
-      bench.player.span.map((stop) => snapshots[stop]!.asof),
-    );
-    const others = frames.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context.expiry)] ?? []);
+    const { played } = bench;
+    if (played.length === 0 || !still) return played;
+    const others = played.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context.expiry)] ?? []);
     holdDensity({ expiry: still, isCumulative, tokens: theme.tokens, ranges }, others);
-    return bench.film.edition + 1;
+    return played;
   });
   const figure = $derived.by(() => {
     void held;

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
-  import type { CurveExpiry } from '$lib/film';
+  import type { KnownExpiry } from '$lib/film';
   import { borrowedWords, expiryAsideWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
 
-  let { fits, lit }: { fits: readonly Omit<CurveExpiry, 'lowest' | 'highest'>[]; lit: number | null } = $props();
+  let { fits, lit }: { fits: readonly KnownExpiry[]; lit: number | null } = $props();
 
   const bench = useWorkbench();
   const theme = useTheme();

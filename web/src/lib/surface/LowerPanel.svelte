@@ -21,7 +21,7 @@
   const panels = $derived(SURFACE_PANELS.filter((panel) => isFuture || panel !== 'deliveries'));
   const shownPanel = $derived(panels.includes(bench.context.panel) ? bench.context.panel : 'expiries');
 
-  const fits = $derived(bench.shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
+  const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   const frame = $derived(bench.frame);
 </script>
 
@@ -53,11 +53,11 @@
     {#if fits.length > 0}<div class="flex-none p-2 pt-1"><Sentence sentence={asideSentence(fits)} /></div>{/if}
   {:else}
     <ExpiryTable
-      fits={frame?.expiries ?? fits}
+      fits={bench.expiries}
       lit={frame ? expiryIndex(frame.expiries, bench.context.expiry) : (bench.lit?.slice ?? null)}
     />
-    {#if fits.length > 0}<div class="flex-none p-2 pt-1">
-        <Sentence sentence={expiriesSentence(frame?.expiries ?? fits)} />
+    {#if bench.expiries.length > 0}<div class="flex-none p-2 pt-1">
+        <Sentence sentence={expiriesSentence(bench.expiries)} />
       </div>{/if}
   {/if}
 </section>

@@ -41,10 +41,9 @@
     const { frame, shown } = bench;
     if (frame) return { instant: frame.instant, expiries: usedExpiries(frame) };
     if (!shown) return null;
-    const { instant, slices } = shown.snapshot;
-    return { instant, expiries: usedExpiries({ expiries: slices.map(({ fit }) => fit) }) };
+    return { instant: shown.snapshot.instant, expiries: usedExpiries({ expiries: bench.shownExpiries }) };
   });
-  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const ghost = $derived(bench.shownGhost);
   const isDifference = $derived(bench.context.isDifference && ghost !== null && bench.context.form !== 'lines');
   const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
   const quantity = $derived(bench.context.quantity);

@@ -17,16 +17,15 @@
   const SPARK = { width: 56, height: 15, sessions: 60 };
   let sorting = $state.raw<SortingState>([]);
 
-  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
+  const ghost = $derived(bench.shownGhost);
   const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
   const rows = $derived.by(() => {
     const { frame, shown, current } = bench;
-    const expiries = frame?.expiries ?? shown?.snapshot.slices.map(({ fit }) => fit);
-    if (!expiries || !current) return [];
-    const instant = frame?.instant ?? shown!.snapshot.instant;
+    const instant = frame?.instant ?? shown?.snapshot.instant;
+    if (instant === undefined || !current) return [];
     const past = bench.film.of(current.symbol, sessionsBefore(bench).slice(-SPARK.sessions));
     const then = ghost && { expiries: ghost.slices.map(({ fit }) => fit), events: ahead(ghost.instant) };
-    return measureRows(expiries, ahead(instant), then, past);
+    return measureRows(bench.expiries, ahead(instant), then, past);
   });
   const sorted = $derived(sorting.length > 0 ? sortedRows(rows, MEASURE_ORDERS, sorting) : rows);
   const ghostDay = $derived(ghost ? momentDay(ghost.instant, bench.calendar.zone) : null);

@@ -36,8 +36,8 @@
   const shown = $derived(bench.shown);
   const lit = $derived(bench.lit);
   const frame = $derived(bench.frame);
-  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
-  const fits = $derived(frame?.expiries ?? shown?.snapshot.slices.map((slice) => slice.fit) ?? []);
+  const ghost = $derived(bench.shownGhost);
+  const fits = $derived(bench.expiries);
   const at = $derived(frame ? focusOf(frame) : (lit?.slice ?? -1));
   const fit = $derived(fits[at] ?? null);
   const stillFit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
@@ -95,21 +95,13 @@
     tokens: theme.tokens,
     ranges,
   });
-  /** Raised when the axes were made to hold what plays. */
+  /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    if (!bench.player.isPlaying || !bench.current) return 0;
-    const { symbol, snapshots } = bench.current;
-    const frames = bench.film.of(
-      symbol,
-      bench.player.span.map((stop) => snapshots[stop]!.asof),
-    );
-    holdSkew(
-      { ...view, band: bench.context.hasBand },
-      shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry,
-      frames,
-      focusOf,
-    );
-    return bench.film.edition + 1;
+    const { played } = bench;
+    if (played.length === 0) return played;
+    const framed = shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry;
+    holdSkew({ ...view, band: bench.context.hasBand }, framed, [...played], focusOf);
+    return played;
   });
   const figure = $derived.by(() => {
     void held;

@@ -51,13 +51,7 @@
 
   const shown = $derived(bench.shown);
   const frame = $derived(bench.frame);
-  const ghost = $derived(bench.ghost?.symbol === bench.context.symbol ? bench.ghost : null);
   const variance = $derived(bench.summary?.varianceIndex ?? NaN);
-  const stillExpiries = $derived(shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
-  /** The last bar of the moment whose quotes are shown, which rests while curves play. */
-  const stillBar = $derived(
-    shown && bench.current ? lastBarIndex(bench.calendar, bench.current.history, shown.snapshot.instant) : -1,
-  );
   const litExpiry = $derived(bench.lit?.expiry ?? null);
 
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
@@ -70,7 +64,7 @@
       return;
     }
     void bench.film.edition;
-    const expiries = termExpiries<TermExpiry>(frame?.expiries ?? stillExpiries, bench.calendar, bench.context.classes);
+    const expiries = termExpiries<TermExpiry>(bench.expiries, bench.calendar, bench.context.classes);
     let isWanted = true;
     const [days, now] = [expiries.map((one) => one.days), expiries.map((one) => readVol(one, 'atm'))];
     void termBandOf(sessionsBefore(bench), Float64Array.from(days), Float64Array.from(now)).then((found) => {
@@ -89,7 +83,7 @@
     reading: bench.context.reading,
     layers: bench.context.layers,
     events,
-    ghost: ghost?.slices.map(({ fit }) => fit) ?? null,
+    ghost: bench.shownGhost?.slices.map(({ fit }) => fit) ?? null,
     litExpiry,
     tokens: theme.tokens,
     ranges,
@@ -103,33 +97,16 @@
   const realizedAt = (lastBar: number) => (sessions: number) =>
     realizedOver(bench.current?.history ?? [], lastBar, sessions);
 
-  /** Realized vols hardly change from one session to the next: some of them tell how far the axes must reach. */
-  const SOME = 10;
+  /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    if (!bench.player.isPlaying || !bench.current) return 0;
-    const { symbol, snapshots } = bench.current;
-    const asofs = bench.player.span.map((stop) => snapshots[stop]!.asof);
-    const layers = view.layers.filter((layer) => layer !== 'realized');
-    const lines = bench.film
-      .of(symbol, asofs)
-      .map(({ expiries }) => termLines({ ...view, beside: [], ghost: null, layers, expiries, realizedVol: () => NaN }));
-    const realized = view.layers.includes('realized')
-      ? (bench.current.history ?? []).flatMap((_, bar) => (bar % SOME === 0 ? realizedAt(bar)(2 * SOME) : []))
-      : [];
-    const none = { days: [], vols: [] };
-    holdTerm(view, [
-      ...lines,
-      {
-        expiries: [],
-        vols: none,
-        ghost: none,
-        steps: none,
-        maturities: none,
-        realized: { days: [], vols: realized.map((vol) => 100 * vol) },
-        beside: [],
-      },
-    ]);
-    return bench.film.edition + 1;
+    const { played, current, calendar } = bench;
+    if (played.length === 0 || !current) return played;
+    const rest = { ...view, beside: [], ghost: null };
+    const lines = played.map(({ expiries, instant }) =>
+      termLines({ ...rest, expiries, realizedVol: realizedAt(lastBarIndex(calendar, current.history, instant)) }),
+    );
+    holdTerm(view, lines);
+    return played;
   });
   const figure = $derived.by(() => {
     void held;
@@ -140,8 +117,8 @@
           isPlaying: bench.player.isPlaying,
           beside: stillBeside,
           instant: shown.snapshot.instant,
-          expiries: stillExpiries,
-          realizedVol: realizedAt(stillBar),
+          expiries: bench.shownExpiries,
+          realizedVol: realizedAt(bench.shownBar),
         })
       : null;
   });

@@ -7,17 +7,19 @@ import { isInverse } from './inverse';
 
 /** Curves of other underlyings at the moment in view, which are drawn beside those of the one in view. */
 export class Comparison {
-  private films = $state.raw<{ symbol: string; film: Film }[]>([]);
+  private films = $state.raw<{ symbol: string; at: number; film: Film }[]>([]);
+  /** Those of the data in view, which are kept when another one is compared. */
+  private held: { edition: number; of: Record<string, Film> } = { edition: -1, of: {} };
   readonly beside: readonly Beside[] = $derived.by(() => {
     const { summary, frame, shown } = this.bench;
     const asof = summary?.asof;
     const own = frame?.expiries[0] ?? shown?.snapshot.slices[0]?.fit;
-    return this.films.flatMap(({ symbol, film }) => {
+    return this.films.flatMap(({ symbol, at, film }) => {
       const found = film.at(symbol, asof);
       if (!found) return [];
       const expiries = usedExpiries(found);
       const kinds = [this.bench.underlying?.kind, this.kindOf(symbol)] as const;
-      return [{ symbol, expiries, isMirrored: isInverse(kinds, [own?.forward, expiries[0]?.forward]) }];
+      return [{ symbol, at, expiries, isMirrored: isInverse(kinds, [own?.forward, expiries[0]?.forward]) }];
     });
   });
   /** What is still to come, or what has gone wrong. */
@@ -32,14 +34,15 @@ export class Comparison {
   constructor(private readonly bench: Workbench) {
     $effect(() => {
       const { current, context, edition, player } = bench;
-      void edition;
       if (!current) return;
       const { snapshots } = current;
       const asofs = player.stops.map((stop) => snapshots[stop]!.asof);
       const at = untrack(() => player.stops.findLastIndex((stop) => stop <= bench.index));
+      if (this.held.edition !== edition) this.held = { edition, of: {} };
+      const { of } = this.held;
       const films = context.beside
         .filter((symbol) => symbol !== current.symbol)
-        .map((symbol) => ({ symbol, film: new Film() }));
+        .map((symbol, position) => ({ symbol, at: position, film: (of[symbol] ??= new Film()) }));
       const stops = films.map(({ symbol, film }) => film.follow(symbol, asofs, context.playStep, at));
       this.films = films;
       return () => stops.forEach((stop) => stop());

@@ -1,5 +1,5 @@
 import { listedPair, pairOn, pairStrikes, type EquidistantPair, type PairUnit } from '@umwelt/core';
-import { usedExpiries, type CurveExpiry, type PairPlace } from '$lib/film';
+import { usedExpiries, type KnownExpiry, type PairPlace } from '$lib/film';
 import { figures, shortDay, type Sentence } from '$lib/formats';
 import { numberColumns, type DataTable } from '$lib/tables';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers';
@@ -33,10 +33,7 @@ export const UNIT_NAMES: Record<PairUnit, string> = {
 };
 
 /** Pairs of expiries by their curves alone: none in listed strikes. */
-export function curvePairs(
-  expiries: readonly Omit<CurveExpiry, 'lowest' | 'highest'>[],
-  choice: PairChoice,
-): PairRow[] {
+export function curvePairs(expiries: readonly KnownExpiry[], choice: PairChoice): PairRow[] {
   const { unit, size } = choice;
   if (unit === 'steps') return [];
   return usedExpiries({ expiries }).map(({ expiry, days, years, forward, rate, curve }) => ({
