@@ -206,6 +206,19 @@ describe('surface and history', () => {
     expect(
       (await get(path.replace('2031-03-12', '2031-03-13').replace('16:45', '00:01'), CurvesResponse)).moments,
     ).toEqual([]);
+    // Listed strikes around the forward come where they are asked for.
+    expect(expiries.near.every((strikes) => strikes === null)).toBe(true);
+    const near = (await get(`${path}&strikes=3`, CurvesResponse)).expiries;
+    last.forEach((i, at) => {
+      const { fit, strike } = slices[at]!;
+      const over = strike.findIndex((level) => level >= fit.forward!);
+      const around = near.near[i]!;
+      expect(around.filter((level) => level < fit.forward!).slice(-3)).toEqual(
+        strike.slice(Math.max(0, over - 3), over),
+      );
+      expect(around.filter((level) => level >= fit.forward!)).toEqual(strike.slice(over, over + 3));
+    });
+    expect((await problemOf(`${path}&strikes=-1`, 400)).errors![0]!.path).toBe('strikes');
     expect((await problemOf('/underlyings/LMNQ/curves?from=now', 400)).errors![0]!.path).toBe('from');
     await problemOf(path.replace('LMNQ', 'NONE'), 404);
   });

@@ -1,7 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import type { UniverseRow } from '$lib/state';
 import { TOKENS } from '$lib/testing/snapshot';
-import { deliveriesFigure, deliveriesOf, deliveriesSentence, priceState } from './deliveries';
+import {
+  deliveriesFigure,
+  deliveriesMoving,
+  deliveriesOf,
+  deliveriesSentence,
+  holdDeliveries,
+  priceState,
+} from './deliveries';
 import { HeldRange } from './figure';
 
 const row = (symbol: string, expires: string | null, price: number | null, iv30: number | null, root = 'AQF') =>
@@ -33,12 +40,26 @@ describe('deliveries', () => {
     expect(deliveriesSentence(deliveries.slice(1)).lead).toBe('One delivery only.');
   });
   it('are drawn side by side, prices and vols, the one in view marked', () => {
-    const input = { deliveries, ghost: [], symbol: 'AQFU31', decimals: 3, tokens: TOKENS };
-    const figure = deliveriesFigure({ ...input, ranges: { x: new HeldRange(), y: new HeldRange() } });
+    const input = { deliveries, ghost: [], root: 'AQF', symbol: 'AQFU31', decimals: 3, tokens: TOKENS };
+    const ranges = { x: new HeldRange(), y: new HeldRange(), days: new HeldRange() };
+    const figure = deliveriesFigure({ ...input, ranges });
     const lines = figure.data as unknown as { y: number[]; yaxis?: string; marker?: { size: number[] } }[];
     expect(lines[1]!.y).toEqual([12, 11]);
     expect(lines[3]!.y.map((vol) => vol.toFixed(1))).toEqual(['35.0', '28.0']);
     expect(lines[1]!.marker!.size).toEqual([7, 10]);
     expect(figure.table().rows[0]!.slice(0, 2)).toEqual(['AQFJ31', '2031-04-17']);
+    // What plays goes farther, and the axes with it; the same lines stand on both pairs of axes.
+    const far = deliveries.map((one) => ({ ...one, price: 20, days: 400 }));
+    holdDeliveries({ ranges, root: 'AQF' }, far);
+    const { layout } = deliveriesFigure({ ...input, ranges });
+    expect((layout.yaxis!.range as number[])[1]).toBeGreaterThan(20);
+    expect((layout.xaxis2!.range as number[])[1]).toBeGreaterThan(400);
+    const { lines: moving } = deliveriesMoving(deliveries, [], TOKENS);
+    expect(
+      moving.filter(({ y }) => y.length > 0).map(({ y, isBeside }) => [Number(y[0]!.toFixed(6)), isBeside]),
+    ).toEqual([
+      [12, false],
+      [35, true],
+    ]);
   });
 });

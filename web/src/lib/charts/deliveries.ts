@@ -6,6 +6,7 @@ import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';
+import type { Moving } from './moving';
 
 /** A delivery of a future at a moment. */
 export interface Delivery {
@@ -40,17 +41,54 @@ export function priceState(deliveries: readonly Delivery[]): 'contango' | 'backw
   return rise > 0 ? 'contango' : 'backwardation';
 }
 
+const priceOf = ({ price }: Delivery) => price;
+const pointsOf = ({ vol }: Delivery) => 100 * vol;
+
+/** Lets the axes reach as far as deliveries of other moments do. */
+export function holdDeliveries({ ranges, root }: Pick<DeliveriesInput, 'ranges' | 'root'>, all: readonly Delivery[]) {
+  return {
+    days: ranges.days.of(root, [0, ...all.map(({ days }) => days)], 0.06)[1],
+    y: ranges.x.of(root, all.map(priceOf), 0.12),
+    y2: ranges.y.of(root, all.map(pointsOf).filter(Number.isFinite), 0.12),
+  };
+}
+
+/** Prices and vols of deliveries as they move. */
+export function deliveriesMoving(deliveries: readonly Delivery[], ghost: readonly Delivery[], tokens: Tokens): Moving {
+  const lines = (held: readonly Delivery[], isGhost: boolean) =>
+    [priceOf, pointsOf].map((read, i) => ({
+      x: held.map(({ days }) => days),
+      y: held.map(read),
+      color: isGhost ? tokens.faint : [tokens.ink, tokens.implied][i]!,
+      width: isGhost ? 1.3 : 1.6,
+      isDashed: isGhost,
+      isBeside: i === 1,
+      ...(isGhost ? {} : { dots: 3.5, dotColors: held.map(({ days }) => depthColor(days, tokens)) }),
+    }));
+  return { lines: [...lines(ghost, true), ...lines(deliveries, false)] };
+}
+
 export interface DeliveriesInput {
   deliveries: readonly Delivery[];
   ghost: readonly Delivery[];
+  root: string;
   symbol: string;
   decimals: number;
   tokens: Tokens;
-  ranges: { x: HeldRange; y: HeldRange };
+  /** Of the prices, the vols and the days. */
+  ranges: { x: HeldRange; y: HeldRange; days: HeldRange };
 }
 
 /** Prices of the deliveries at the left, their vols at the right. */
-export function deliveriesFigure({ deliveries, ghost, symbol, decimals, tokens, ranges }: DeliveriesInput): Figure {
+export function deliveriesFigure({
+  deliveries,
+  ghost,
+  root,
+  symbol,
+  decimals,
+  tokens,
+  ranges,
+}: DeliveriesInput): Figure {
   const line = (held: readonly Delivery[], read: (one: Delivery) => number, axis: '' | '2', isGhost: boolean): Data =>
     ({
       type: 'scatter',
@@ -80,35 +118,32 @@ export function deliveriesFigure({ deliveries, ghost, symbol, decimals, tokens, 
             },
           }),
     }) as Data;
-  const price = ({ price: value }: Delivery) => value;
-  const vol = (one: Delivery) => 100 * one.vol;
-  const all = [...deliveries, ...ghost];
-  const key = deliveries.map((one) => one.symbol).join();
+  const { days: reach, y, y2 } = holdDeliveries({ ranges, root }, [...deliveries, ...ghost]);
   const xaxis = (domain: [number, number], anchor: 'y' | 'y2'): Partial<Layout['xaxis']> => ({
     ...baseAxis(tokens),
     domain,
     anchor,
-    range: [0, 1.06 * Math.max(1, ...all.map(({ days }) => days))],
+    range: [0, reach],
     tickformat: '~f',
     nticks: 5,
   });
   return {
     data: [
-      line(ghost, price, '', true),
-      line(deliveries, price, '', false),
-      line(ghost, vol, '2', true),
-      line(deliveries, vol, '2', false),
+      line(ghost, priceOf, '', true),
+      line(deliveries, priceOf, '', false),
+      line(ghost, pointsOf, '2', true),
+      line(deliveries, pointsOf, '2', false),
     ],
     layout: {
       ...baseLayout(tokens),
       margin: { l: 44, r: 10, t: 8, b: 24 },
       xaxis: xaxis([0, 0.42], 'y'),
       xaxis2: xaxis([0.58, 1], 'y2'),
-      yaxis: { ...baseAxis(tokens), range: ranges.x.of(key, all.map(price), 0.12), tickformat: '~g' },
+      yaxis: { ...baseAxis(tokens), range: y, tickformat: '~g' },
       yaxis2: {
         ...baseAxis(tokens),
         anchor: 'x2',
-        range: ranges.y.of(key, all.map(vol).filter(Number.isFinite), 0.12),
+        range: y2,
         tickformat: '~f',
       },
     },

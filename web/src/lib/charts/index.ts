@@ -4,7 +4,15 @@
  */
 export { default as Chart } from './Chart.svelte';
 export { densityFigure, densityMoving, densitySentence, holdDensity, lawsOf, lawsOfExpiry, type Laws } from './density';
-export { deliveriesFigure, deliveriesOf, deliveriesSentence, priceState, type Delivery } from './deliveries';
+export {
+  deliveriesFigure,
+  deliveriesMoving,
+  deliveriesOf,
+  deliveriesSentence,
+  holdDeliveries,
+  priceState,
+  type Delivery,
+} from './deliveries';
 export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
@@ -26,7 +34,7 @@ export {
   type Eye,
   type MapInput,
 } from './map';
-export { pairFigure } from './pairs';
+export { PAIR_MARGIN, pairFigure } from './pairs';
 export type { Moving } from './moving';
 export { holdSkew, skewFigure, skewMoving, skewPoints, type SkewView } from './skew';
 export {

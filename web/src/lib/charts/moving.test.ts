@@ -38,6 +38,28 @@ describe('what moves', () => {
     expect(of('rect')).toEqual([['rect', 40, 20, 200, 50]]);
     expect(of('setLineDash')[0]).toEqual(['setLineDash', [6, 4]]);
   });
+  it('has lines on the axes beside, in their part of the width', () => {
+    const { context, of } = paper();
+    const two = {
+      ...layout,
+      xaxis: { range: [0, 10], domain: [0, 0.4] as [number, number] },
+      yaxis: { range: [10, 30] },
+      xaxis2: { range: [0, 1], domain: [0.6, 1] as [number, number] },
+      yaxis2: { range: [0, 1] },
+    };
+    const line = { x: [0, 1], y: [0, 1], color: '#123456', width: 1, isBeside: true };
+    drawMoving(context, { lines: [line, { ...line, x: [0, 10], y: [10, 30], isBeside: false }] }, two, size, 'x');
+    expect(of('rect')).toEqual([
+      ['rect', 40, 20, 80, 100],
+      ['rect', 160, 20, 80, 100],
+    ]);
+    expect(of('moveTo', 'lineTo')).toEqual([
+      ['moveTo', 40, 120],
+      ['lineTo', 120, 20],
+      ['moveTo', 160, 120],
+      ['lineTo', 240, 20],
+    ]);
+  });
   it('follows logarithmic and turned axes', () => {
     const { context, of } = paper();
     const log = { ...layout, xaxis: { type: 'log' as const, range: [3, 1] } };

@@ -10,6 +10,8 @@ export interface MovingLine {
   /** Radius of a dot at every point, in pixels, and its colours where they differ. */
   dots?: number;
   dotColors?: readonly string[];
+  /** Whether it stands on the second pair of axes of a chart that has two pictures side by side. */
+  isBeside?: boolean;
 }
 
 /** An area between two lines over the same places. */
@@ -46,7 +48,10 @@ export interface Moving {
 /** Pixels of a value on an axis. */
 type Scale = (value: number) => number;
 
-function scaleOf(axis: Partial<{ range: unknown; type: unknown }> | undefined, from: number, to: number): Scale {
+/** Where an axis is drawn, and what it says. */
+type AnyAxis = Partial<{ range: unknown; type: unknown; domain: unknown }> | undefined;
+
+function scaleOf(axis: AnyAxis, from: number, to: number): Scale {
   const [low, high] = (axis?.range ?? [0, 1]) as [number, number];
   const perUnit = (to - from) / (high - low);
   return axis?.type === 'log'
@@ -97,25 +102,64 @@ function trace(
   }
 }
 
+/** A picture of the chart: its box in pixels, and where values stand in it. */
+interface Pane {
+  from: { x: number; y: number };
+  to: { x: number; y: number };
+  left: Scale;
+  down: Scale;
+}
+
+function paneOf(
+  { margin, ...layout }: Figure['layout'],
+  { width, height }: { width: number; height: number },
+  axes: { x: AnyAxis; y: AnyAxis } = { x: layout.xaxis, y: layout.yaxis },
+): Pane {
+  const { l = 0, r = 0, t = 0, b = 0 } = margin ?? {};
+  const [begin, end] = (axes.x?.domain ?? [0, 1]) as [number, number];
+  const [bottom, top] = (axes.y?.domain ?? [0, 1]) as [number, number];
+  const [across, inner] = [width - r - l, height - t - b];
+  const from = { x: l + begin * across, y: t + (1 - top) * inner };
+  const to = { x: l + end * across, y: t + (1 - bottom) * inner };
+  return { from, to, left: scaleOf(axes.x, from.x, to.x), down: scaleOf(axes.y, to.y, from.y) };
+}
+
+/** Lets what follows be drawn in a picture only. */
+function clip(context: CanvasRenderingContext2D, { from, to }: Pane): void {
+  context.save();
+  context.beginPath();
+  context.rect(from.x, from.y, to.x - from.x, to.y - from.y);
+  context.clip();
+}
+
+function drawLine(context: CanvasRenderingContext2D, line: MovingLine, { left, down }: Pane): void {
+  context.beginPath();
+  trace(context, line, left, down);
+  context.strokeStyle = line.color;
+  context.lineWidth = line.width;
+  context.setLineDash(line.isDashed ? DASH : []);
+  context.stroke();
+  if (line.dots === undefined) return;
+  for (let i = 0; i < line.x.length; i++) {
+    context.beginPath();
+    context.arc(left(line.x[i]!), down(line.y[i]!), line.dots, 0, 2 * Math.PI);
+    context.fillStyle = line.dotColors?.[i] ?? line.color;
+    context.fill();
+  }
+}
+
 /** Draws what moves on a canvas of the size of the chart. */
 export function drawMoving(
   context: CanvasRenderingContext2D,
   { image, areas = [], lines, uprights = [] }: Moving,
   layout: Figure['layout'],
-  { width, height }: { width: number; height: number },
+  size: { width: number; height: number },
   font: string,
 ): void {
-  const { l = 0, r = 0, t = 0, b = 0 } = layout.margin ?? {};
-  const [bottom, top] = (layout.yaxis?.domain ?? [0, 1]) as [number, number];
-  const inner = height - t - b;
-  const [from, to] = [t + (1 - top) * inner, t + (1 - bottom) * inner];
-  const left = scaleOf(layout.xaxis, l, width - r);
-  const down = scaleOf(layout.yaxis, to, from);
-  context.clearRect(0, 0, width, height);
-  context.save();
-  context.beginPath();
-  context.rect(l, from, width - r - l, to - from);
-  context.clip();
+  const pane = paneOf(layout, size);
+  const { left, down, from, to } = pane;
+  context.clearRect(0, 0, size.width, size.height);
+  clip(context, pane);
   if (image) drawImage(context, image, left, down);
   for (const { x, low, high, color, opacity } of areas) {
     context.beginPath();
@@ -126,36 +170,29 @@ export function drawMoving(
     context.fill();
   }
   context.globalAlpha = 1;
-  for (const line of lines) {
-    context.beginPath();
-    trace(context, line, left, down);
-    context.strokeStyle = line.color;
-    context.lineWidth = line.width;
-    context.setLineDash(line.isDashed ? DASH : []);
-    context.stroke();
-    if (line.dots === undefined) continue;
-    for (let i = 0; i < line.x.length; i++) {
-      context.beginPath();
-      context.arc(left(line.x[i]!), down(line.y[i]!), line.dots, 0, 2 * Math.PI);
-      context.fillStyle = line.dotColors?.[i] ?? line.color;
-      context.fill();
-    }
-  }
+  for (const line of lines) if (!line.isBeside) drawLine(context, line, pane);
   context.setLineDash([2, 3]);
   context.lineWidth = 1.2;
   for (const { x, color } of uprights) {
     context.beginPath();
-    context.moveTo(left(x), from);
-    context.lineTo(left(x), to);
+    context.moveTo(left(x), from.y);
+    context.lineTo(left(x), to.y);
     context.strokeStyle = color;
     context.stroke();
   }
   context.restore();
+  const others = lines.filter(({ isBeside }) => isBeside);
+  if (others.length > 0) {
+    const beside = paneOf(layout, size, { x: layout.xaxis2, y: layout.yaxis2 });
+    clip(context, beside);
+    for (const line of others) drawLine(context, line, beside);
+    context.restore();
+  }
   context.font = font;
   context.textBaseline = 'bottom';
   for (const { x, color, text } of uprights) {
     if (!text) continue;
     context.fillStyle = color;
-    context.fillText(text, left(x) + 2, from - 3);
+    context.fillText(text, left(x) + 2, from.y - 3);
   }
 }

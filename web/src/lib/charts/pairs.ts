@@ -10,15 +10,16 @@ export interface PairLines {
   putVol: ArrayLike<number>;
   callVol: ArrayLike<number>;
   ratio: ArrayLike<number>;
-  /** The moment in view. */
-  now: string;
   key: string;
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
 }
 
+/** Pixels around the lines. */
+export const PAIR_MARGIN = { l: 40, r: 10, t: 6, b: 22 };
+
 /** Gap of the vols above, ratio of the prices below, on one axis of time. */
-export function pairFigure({ asofs, putVol, callVol, ratio, now, key, tokens, ranges }: PairLines): Figure {
+export function pairFigure({ asofs, putVol, callVol, ratio, key, tokens, ranges }: PairLines): Figure {
   const x = [...asofs];
   const gaps = x.map((_, i) => 100 * (putVol[i]! - callVol[i]!));
   const line = (y: number[], color: string, yaxis: 'y' | 'y2', text: string): Data => ({
@@ -38,7 +39,7 @@ export function pairFigure({ asofs, putVol, callVol, ratio, now, key, tokens, ra
     ],
     layout: {
       ...baseLayout(tokens),
-      margin: { l: 40, r: 10, t: 6, b: 22 },
+      margin: PAIR_MARGIN,
       xaxis: {
         ...baseAxis(tokens),
         type: 'date',
@@ -59,17 +60,6 @@ export function pairFigure({ asofs, putVol, callVol, ratio, now, key, tokens, ra
         range: ranges.y.of(key, ratios.filter(Number.isFinite)),
         tickformat: '.2f',
       },
-      shapes: [
-        {
-          type: 'line',
-          x0: now,
-          x1: now,
-          yref: 'paper',
-          y0: 0,
-          y1: 1,
-          line: { color: tokens.focus, width: 1.2 },
-        },
-      ],
     },
     table: () => ({
       columns: [

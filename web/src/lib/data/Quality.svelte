@@ -86,7 +86,7 @@
           {/each}
         </tbody>
       </table>
-      <AsideList hasExpiries={false} />
+      <AsideList fits={bench.shownExpiries} hasExpiries={false} />
     {/if}
   </div>
 </section>

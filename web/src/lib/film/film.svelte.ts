@@ -14,7 +14,7 @@ export class Film {
 
   // The edition tells of changes: a reactive map would tell of each of hundreds.
   // eslint-disable-next-line svelte/prefer-svelte-reactivity
-  private frames = new Map<string, Frame>();
+  private frames = new Map<string, { frame: Frame; strikes: number }>();
   private symbol = '';
   /** Raised with every piece that has come. */
   edition = $state(0);
@@ -25,14 +25,14 @@ export class Film {
   /** The curves of a moment, or null while they are not here. */
   at(symbol: string | null, asof: string | undefined): Frame | null {
     void this.edition;
-    return symbol === this.symbol && asof !== undefined ? (this.frames.get(asof) ?? null) : null;
+    return symbol === this.symbol && asof !== undefined ? (this.frames.get(asof)?.frame ?? null) : null;
   }
 
   /** The frames that are here of some moments, in their order. */
   of(symbol: string, asofs: readonly string[]): Frame[] {
     void this.edition;
     if (symbol !== this.symbol) return [];
-    return asofs.flatMap((asof) => this.frames.get(asof) ?? []);
+    return asofs.flatMap((asof) => this.frames.get(asof)?.frame ?? []);
   }
 
   forget(): void {
@@ -48,15 +48,16 @@ export class Film {
    * @param asofs in order of time
    * @param step how they are told from the others that are held
    * @param at position of the moment in view
+   * @param strikes how many listed strikes either side of the forward come along
    * @returns what stops loading
    */
-  follow(symbol: string, asofs: readonly string[], step: 'session' | 'moment', at: number): () => void {
+  follow(symbol: string, asofs: readonly string[], step: 'session' | 'moment', at: number, strikes = 0): () => void {
     if (symbol !== this.symbol) {
       this.forget();
       this.symbol = symbol;
     }
     const stop = new AbortController();
-    void this.load(symbol, asofs, step, at, stop.signal);
+    void this.load(symbol, asofs, step, at, strikes, stop.signal);
     return () => stop.abort();
   }
 
@@ -65,6 +66,7 @@ export class Film {
     asofs: readonly string[],
     step: 'session' | 'moment',
     at: number,
+    strikes: number,
     signal: AbortSignal,
   ): Promise<void> {
     const reels = Array.from({ length: Math.ceil(asofs.length / REEL) }, (_, i) =>
@@ -72,11 +74,11 @@ export class Film {
     );
     for (const [done, i] of loadingOrder(reels.length, Math.floor(Math.max(0, at) / REEL)).entries()) {
       const reel = reels[i]!;
-      if (!reel.every((asof) => this.frames.has(asof))) {
+      if (!reel.every((asof) => (this.frames.get(asof)?.strikes ?? -1) >= strikes)) {
         try {
-          const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, signal);
+          const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, strikes, signal);
           if (signal.aborted) return;
-          for (const frame of frames) this.frames.set(frame.asof, frame);
+          for (const frame of frames) this.frames.set(frame.asof, { frame, strikes });
           this.past?.add(frames);
           this.problem = null;
         } catch (error) {

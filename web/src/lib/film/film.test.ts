@@ -12,6 +12,7 @@ function frames(): Frame[] {
   const rows = moments.flatMap((asof) =>
     snapshot.slices.map(({ fit, strike }) => ({
       ...fitRow({ symbol: 'TEST', asof: new Date(asof) }, fit),
+      near: null,
       lowest: strike[0]!,
       highest: strike.at(-1)!,
     })),

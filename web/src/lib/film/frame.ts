@@ -29,13 +29,15 @@ export type CurveExpiry = Pick<
   /** The first and the last strike that are listed. */
   lowest: number;
   highest: number;
+  /** Listed strikes around the forward, where they were asked for. */
+  near?: readonly number[] | null;
   borrowed?: ExpiryFit['borrowed'];
   /** Symbol and expiry of a curve that is not its own, where no more is known of it. */
   borrowedFrom?: string | null;
 };
 
 /** An expiry as curves and snapshots know it both. */
-export type KnownExpiry = Omit<CurveExpiry, 'lowest' | 'highest'>;
+export type KnownExpiry = Omit<CurveExpiry, 'lowest' | 'highest' | 'near'>;
 
 /** The curves of an underlying at one moment. */
 export interface Frame {
@@ -80,6 +82,7 @@ export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): 
       borrowedFrom: columns.borrowedFrom[i] ?? null,
       lowest: orNaN(columns.lowest[i]),
       highest: orNaN(columns.highest[i]),
+      near: columns.near[i] ?? null,
     });
   });
   return frames;

@@ -5,6 +5,6 @@
 export { usedExpiries, type CurveExpiry, type Frame, type KnownExpiry } from './frame';
 export { BAND_DEVIATIONS, BAND_SHARES, type Band } from './past';
 export { loadCurves } from './load';
-export type { PairPast, PairPlace } from './pairs';
+export { listedPairOf, type PairPast, type PairPlace } from './pairs';
 export { mapsOf, pairsOf, skewBandOf, termBandOf } from './client';
 export { mapPositions, mapTimes, type MapExpiry, type MapRequest } from './map';

@@ -61,10 +61,15 @@ const universeByMoment = remembered(64, async (asof) => {
   return underlyings;
 });
 
+const summariesBySymbol = remembered(32, async (symbol) => {
+  const { snapshots } = await ask<{ snapshots: Summary[] }>(`/underlyings/${path(symbol)}/snapshots`);
+  return snapshots;
+});
+
 const marketBySymbol = remembered(8, async (symbol): Promise<Market> => {
   const base = `/underlyings/${path(symbol)}`;
-  const [{ snapshots }, { rows }, { events }] = await Promise.all([
-    ask<{ snapshots: Summary[] }>(`${base}/snapshots`),
+  const [snapshots, { rows }, { events }] = await Promise.all([
+    summariesBySymbol(symbol),
     ask<{ rows: HistoryRow[] }>(`${base}/history`),
     ask<{ events: MarketEvent[] }>(`${base}/events`),
   ]);
@@ -78,6 +83,8 @@ const snapshotByName = remembered(96, async (name): Promise<LoadedSnapshot> => {
 
 /** All underlyings at a moment; null is the latest. */
 export const loadUniverse = (asof: string | null) => universeByMoment(asof ?? '');
+/** Measures of every moment that is held of an underlying. */
+export const loadSummaries = (symbol: string) => summariesBySymbol(symbol);
 /** What does not hang on the moment. */
 export const loadMarket = (symbol: string) => marketBySymbol(symbol);
 /** A snapshot that is known to be held. */

@@ -28,6 +28,7 @@ export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type 
 export { lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf } from './measures';
 export {
   isRunning,
+  loadSummaries,
   loadUniverse,
   type HistoryRow,
   type Market,

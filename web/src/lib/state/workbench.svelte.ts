@@ -1,4 +1,4 @@
-import { BASES, calendarById, REASONS, type Basis } from '@umwelt/core';
+import { BASES, calendarById, REASONS, type Basis, type ExpiryFit } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
 import { forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
@@ -38,6 +38,8 @@ export interface Valued {
 }
 
 const GHOST_SESSIONS = 20;
+/** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */
+const MOST_STEPS = 10;
 const BY_HAND = REASONS.indexOf('by-hand');
 const LOOK_OFTEN_MS = 700;
 const LOOK_SELDOM_MS = 15_000;
@@ -119,7 +121,7 @@ export class Workbench {
     this.shown && this.current ? lastBarIndex(this.calendar, this.current.history, this.shown.snapshot.instant) : -1,
   );
   /** The expiries of the moment whose quotes are shown. */
-  readonly shownExpiries: readonly KnownExpiry[] = $derived(this.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
+  readonly shownExpiries: readonly ExpiryFit[] = $derived(this.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   /** The expiries in view: those that play, or those whose quotes are shown. */
   readonly expiries: readonly KnownExpiry[] = $derived(this.frame?.expiries ?? this.shownExpiries);
   /** The curves of the whole span while it plays, which the axes are to hold; none at rest. */
@@ -310,7 +312,10 @@ export class Workbench {
     const { stops } = this.player;
     const at = untrack(() => stops.findLastIndex((stop) => stop <= this.index));
     const asofs = stops.map((stop) => snapshots[stop]!.asof);
-    return this.film.follow(symbol, asofs, this.context.playStep, at);
+    const { surface, pairUnit, pairSize, playStep } = this.context;
+    // Only pairs in listed strikes have to know which strikes were listed.
+    const strikes = surface === 'pairs' && pairUnit === 'steps' ? Math.max(MOST_STEPS, pairSize) : 0;
+    return this.film.follow(symbol, asofs, playStep, at, strikes);
   }
 
   /** Whether what a step has led to is in the picture, so that the next may come. */

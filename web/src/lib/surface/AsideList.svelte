@@ -1,20 +1,29 @@
 <script lang="ts">
-  import { reasonName } from '@umwelt/core';
+  import { reasonName, type ExpiryFit } from '@umwelt/core';
   import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
 
-  /** @prop hasExpiries whether whole expiries are brought back here too */
-  let { hasExpiries = true }: { hasExpiries?: boolean } = $props();
+  type Judged = Pick<ExpiryFit, 'expiry' | 'settlement' | 'aside' | 'expiryAside'>;
+
+  /**
+   * @prop fits the expiries whose quotes are listed
+   * @prop hasExpiries whether whole expiries are brought back here too
+   * @prop isStill whether verdicts can be said here
+   */
+  let {
+    fits,
+    hasExpiries = true,
+    isStill = true,
+  }: { fits: readonly Judged[]; hasExpiries?: boolean; isStill?: boolean } = $props();
 
   const bench = useWorkbench();
-  const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   const aside = $derived(fits.flatMap((fit) => fit.aside.map((one) => ({ ...one, fit }))));
 </script>
 
 {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
   <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
     <span class="flex-1">◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.</span>
-    {#if hasExpiries && !bench.live}
+    {#if hasExpiries && isStill && !bench.live}
       <button
         class="btn btn-xs"
         aria-label="Use {shortDay(fit.expiry)} again"
@@ -30,7 +39,7 @@
     <li class="flex items-baseline gap-2 py-0.5">
       <span class="figures flex-none">{shortDay(fit.expiry)} {figures.strike(strike)} {side}</span>
       <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
-      {#if !bench.live}
+      {#if isStill && !bench.live}
         <button
           class="btn btn-xs"
           onclick={() =>

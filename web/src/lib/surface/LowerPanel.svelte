@@ -1,12 +1,11 @@
 <script lang="ts">
-  import { asideSentence, expiriesSentence } from '$lib/formats';
+  import { expiriesSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SURFACE_PANELS, useWorkbench } from '$lib/state';
-  import ArbitrageList from './ArbitrageList.svelte';
-  import AsideList from './AsideList.svelte';
   import Deliveries from './Deliveries.svelte';
   import Density from './Density.svelte';
   import ExpiryTable from './ExpiryTable.svelte';
+  import QuotesPanel from './QuotesPanel.svelte';
 
   const bench = useWorkbench();
   const PANELS = {
@@ -21,16 +20,12 @@
   const panels = $derived(SURFACE_PANELS.filter((panel) => isFuture || panel !== 'deliveries'));
   const shownPanel = $derived(panels.includes(bench.context.panel) ? bench.context.panel : 'expiries');
 
-  const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   const frame = $derived(bench.frame);
 </script>
 
 <section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
     <h2 class="sr-only text-[15px] font-bold xl:not-sr-only" class:sr-only!={isFuture}>{PANELS[shownPanel]}</h2>
-    {#if frame && shownPanel !== 'expiries' && shownPanel !== 'density'}<span class="truncate text-soft"
-        >as it was before playing</span
-      >{/if}
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Lower panel">
       {#each panels as panel (panel)}
@@ -44,13 +39,8 @@
     <Density />
   {:else if shownPanel === 'deliveries'}
     <Deliveries />
-  {:else if shownPanel === 'arbitrage'}
-    <ArbitrageList />
-  {:else if shownPanel === 'aside'}
-    <div class="min-h-0 flex-1 overflow-auto">
-      <AsideList />
-    </div>
-    {#if fits.length > 0}<div class="flex-none p-2 pt-1"><Sentence sentence={asideSentence(fits)} /></div>{/if}
+  {:else if shownPanel === 'arbitrage' || shownPanel === 'aside'}
+    <QuotesPanel about={shownPanel} />
   {:else}
     <ExpiryTable
       fits={bench.expiries}

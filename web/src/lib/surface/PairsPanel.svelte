@@ -1,8 +1,8 @@
 <script lang="ts">
   import { PAIR_UNITS, SESSIONS_PER_YEAR, type PairUnit } from '@umwelt/core';
-  import { Chart, depthColor, HeldRange, pairFigure } from '$lib/charts';
+  import { Chart, depthColor, HeldRange, PAIR_MARGIN, pairFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { pairsOf, type PairPast } from '$lib/film';
+  import { pairsOf, type PairPast, type PairPlace } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
@@ -19,34 +19,47 @@
     if (frame) return curvePairs(frame.expiries, choice);
     return shown ? snapshotPairs(shown.snapshot, shown.values, choice) : [];
   });
+  /** Strikes between those that are listed are written as prices. */
+  const isListed = $derived(choice.unit === 'steps');
   const lit = $derived.by(() => {
     const wanted = bench.frame ? bench.context.expiry : (bench.lit?.expiry ?? null);
     return rows[expiryIndex(rows, wanted)] ?? null;
   });
 
-  /** The moments over which the pair is followed: the sessions of the year up to the one in view. */
+  /** The moments over which the pair is followed: the sessions of the year up to the one in view, or the span that plays. */
   const asofs = $derived.by(() => {
+    if (bench.played.length > 0) return bench.played.map(({ asof }) => asof);
     const { current, stops, index } = bench;
     const before = stops.slice(0, stops.findLastIndex((stop) => stop <= index) + 1);
     return current ? before.slice(-SESSIONS_PER_YEAR).map((stop) => current.snapshots[stop]!.asof) : [];
   });
   let past = $state.raw<(PairPast & { asofs: string[]; days: number }) | null>(null);
+  /** The pair that is followed: while it plays the one from which it started. */
+  let followed = $state.raw<{ place: PairPlace; days: number } | null>(null);
+  $effect(() => {
+    if (!bench.player.isPlaying && lit) followed = { place: pastPlace(lit, choice), days: lit.days };
+  });
   $effect(() => {
     void bench.film.edition;
-    if (!lit || bench.frame) return;
+    if (!followed) return;
     const held = bench.film.of(bench.context.symbol ?? '', asofs).map(({ asof }) => asof);
-    const { days } = lit;
+    const { days, place } = followed;
     let isWanted = true;
-    void pairsOf(held, pastPlace(lit, choice)).then((found) => {
+    void pairsOf(held, place).then((found) => {
       if (isWanted) past = { ...found, asofs: held, days };
     });
     return () => (isWanted = false);
+  });
+  /** How far along the line the moment in view is; null outside it. */
+  const along = $derived.by(() => {
+    const [first, last] = [past?.asofs[0], past?.asofs.at(-1)].map((asof) => Date.parse(asof ?? ''));
+    const share = (bench.instant - first!) / (last! - first!);
+    return share >= 0 && share <= 1 ? share : null;
   });
   const figure = $derived(
     past && past.asofs.length > 1
       ? pairFigure({
           ...past,
-          now: bench.summary?.asof ?? '',
           key: `${bench.context.symbol} ${choice.unit} ${choice.size}`,
           tokens: theme.tokens,
           ranges,
@@ -113,7 +126,8 @@
         </tr>
       </thead>
       <tbody>
-        {#each rows as row (row.expiry + row.days)}
+        <!-- By position: what plays changes the numbers of its rows, not the rows. -->
+        {#each rows as row, i (i)}
           <tr
             class="h-[24px] cursor-pointer border-b border-line hover:bg-band {row === lit
               ? 'bg-band font-semibold'
@@ -129,12 +143,12 @@
             >
             <td class="cell">{figures.days(row.days)}</td>
             <td class="cell"
-              >{row.isQuoted ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.decimals)}</td
+              >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.decimals)}</td
             >
             <td class="cell">{figures.vol(row.putVol)}</td>
             <td class="cell">{figures.fixed(row.putPrice, bench.decimals)}</td>
             <td class="cell"
-              >{row.isQuoted ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.decimals)}</td
+              >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.decimals)}</td
             >
             <td class="cell">{figures.vol(row.callVol)}</td>
             <td class="cell">{figures.fixed(row.callPrice, bench.decimals)}</td>
@@ -145,8 +159,8 @@
           <tr
             ><td colspan="10" class="p-4 text-center text-soft"
               >{bench.problem ??
-                (bench.frame && choice.unit === 'steps'
-                  ? 'Listed strikes come when it rests.'
+                (bench.film.problem && bench.frame
+                  ? bench.film.problem
                   : bench.shown
                     ? 'No expiry has strikes this far on both sides.'
                     : 'Loading …')}</td
@@ -160,13 +174,22 @@
     <p class="m-0 px-1 text-[11px] text-soft">
       {#if past && lit}gap in points above, ratio below, at {figures.days(past.days)} days to expiry{choice.unit ===
         'steps'
-          ? ', at as many per cent of the forward as now'
+          ? ', by the strikes that were listed then'
           : ''}{/if}
     </p>
-    <div class="flex min-h-0 flex-1">
-      {#if figure}<Chart {figure} name="pair-over-time" label="The pair through time" />{:else}<p
-          class="m-auto text-soft"
-        >
+    <div class="relative flex min-h-0 flex-1">
+      {#if figure}
+        <Chart {figure} name="pair-over-time" label="The pair through time" />
+        {#if along !== null}
+          <!-- Over the chart, which need not be drawn anew for it. -->
+          <div
+            class="pointer-events-none absolute w-px bg-focus"
+            style="top: {PAIR_MARGIN.t}px; bottom: {PAIR_MARGIN.b}px; left: calc({PAIR_MARGIN.l}px + {along} * (100% - {PAIR_MARGIN.l +
+              PAIR_MARGIN.r}px))"
+            data-testid="along"
+          ></div>
+        {/if}
+      {:else}<p class="m-auto text-soft">
           {bench.film.problem ?? (bench.film.share < 1 ? 'The past is loading …' : 'No past is held.')}
         </p>{/if}
     </div>

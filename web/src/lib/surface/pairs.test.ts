@@ -34,7 +34,12 @@ describe('pairs of a snapshot', () => {
     const rows = snapshotPairs(snapshot, values, { unit: 'percent', size: 5 });
     expect(rows).toEqual(curvePairs(fits, { unit: 'percent', size: 5 }));
     expect(rows[0]!.putStrike).toBeCloseTo(0.95 * fits[0]!.forward, 10);
-    expect(curvePairs(fits, { unit: 'steps', size: 1 })).toEqual([]);
+    // In listed strikes where these are known: the second under and over the forward.
+    expect(curvePairs(fits, { unit: 'steps', size: 2 })).toEqual([]);
+    const near = fits.map((fit, i) => ({ ...fit, near: [...snapshot.slices[i]!.strike] }));
+    const [first] = curvePairs(near, { unit: 'steps', size: 2 });
+    expect([first!.putStrike, first!.callStrike]).toEqual([98, 104]);
+    expect(first!.putVol).toBeCloseTo(curveVol(fits[0]!.curve!, Math.log(98 / fits[0]!.forward)), 12);
   });
   it('are followed through time at their place, and not where the expiries do not reach', () => {
     const frame = {
@@ -55,6 +60,26 @@ describe('pairs of a snapshot', () => {
       expect(past.ratio[0]).toBeCloseTo(row.ratio, 7);
       expect(past.ratio[1]).toBeNaN();
     }
+    const near = {
+      ...frame,
+      expiries: frame.expiries.map((one, i) => ({ ...one, near: [...snapshot.slices[i]!.strike] })),
+    };
+    const choice = { unit: 'steps', size: 2 } as const;
+    const [early, row] = curvePairs(near.expiries, choice);
+    const listed = pairsOverTime([pastMoment(near), moments[0]!], pastPlace(row!, choice));
+    expect([listed.putVol[0], listed.callVol[0], listed.ratio[0]]).toEqual([row!.putVol, row!.callVol, row!.ratio]);
+    // Without the strikes there is nothing to say; between two expiries the ratio stands between theirs.
+    expect(listed.putVol[1]).toBeNaN();
+    const between = pairsOverTime([pastMoment(near)], {
+      axis: 'steps',
+      size: 2,
+      years: (early!.years + row!.years) / 2,
+    });
+    expect(between.ratio[0]).toBeCloseTo((early!.ratio + row!.ratio) / 2, 12);
+    expect(between.putVol[0]).toBeCloseTo(
+      Math.sqrt((early!.putVol ** 2 * early!.years + row!.putVol ** 2 * row!.years) / (early!.years + row!.years)),
+      12,
+    );
     const far = pairsOverTime(moments, { axis: 'forward', put: 95, call: 105, years: 9 });
     expect(far.putVol[0]).toBeNaN();
   });

@@ -1,5 +1,5 @@
 import { listedPair, pairOn, pairStrikes, type EquidistantPair, type PairUnit } from '@umwelt/core';
-import { usedExpiries, type KnownExpiry, type PairPlace } from '$lib/film';
+import { listedPairOf, usedExpiries, type CurveExpiry, type KnownExpiry, type PairPlace } from '$lib/film';
 import { figures, shortDay, type Sentence } from '$lib/formats';
 import { numberColumns, type DataTable } from '$lib/tables';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers';
@@ -32,14 +32,16 @@ export const UNIT_NAMES: Record<PairUnit, string> = {
   deviations: 'deviations',
 };
 
-/** Pairs of expiries by their curves alone: none in listed strikes. */
-export function curvePairs(expiries: readonly KnownExpiry[], choice: PairChoice): PairRow[] {
-  const { unit, size } = choice;
-  if (unit === 'steps') return [];
-  return usedExpiries({ expiries }).map(({ expiry, days, years, forward, rate, curve }) => ({
-    ...pairOn(curve, rate, pairStrikes(curve, unit, size)),
-    ...{ expiry, days, years, forward, isQuoted: false },
-  }));
+/** Pairs of expiries by their curves alone; in listed strikes where these are known. */
+export function curvePairs(
+  expiries: readonly (KnownExpiry & Pick<CurveExpiry, 'near'>)[],
+  { unit, size }: PairChoice,
+): PairRow[] {
+  return usedExpiries({ expiries }).flatMap((one): PairRow[] => {
+    const { expiry, days, years, forward, rate, curve } = one;
+    const pair = unit === 'steps' ? listedPairOf(one, size) : pairOn(curve, rate, pairStrikes(curve, unit, size));
+    return pair ? [{ ...pair, expiry, days, years, forward, isQuoted: false }] : [];
+  });
 }
 
 /** Pairs of all expiries of a snapshot that have one. */
@@ -71,8 +73,9 @@ export function snapshotPairs(snapshot: LoadedSnapshot, values: readonly ValuedS
   });
 }
 
-/** Where the pair of an expiry is looked for in the past: listed strikes at as many per cent of the forward as now. */
+/** Where the pair of an expiry is looked for in the past. */
 export function pastPlace({ putStrike, callStrike, forward, years }: PairRow, { unit, size }: PairChoice): PairPlace {
+  if (unit === 'steps') return { axis: 'steps', size, years };
   return unit === 'deviations'
     ? { axis: 'standardized', put: -size, call: size, years }
     : { axis: 'forward', put: (100 * putStrike) / forward, call: (100 * callStrike) / forward, years };

@@ -1,21 +1,18 @@
 import { borrowFit, PLAIN_BORROW } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import {
-  arbitrageOf,
-  arbitrageOfCurves,
-  arbitrageSentence,
-  arbitrageTable,
-  placeWords,
-  quotedExpiries,
-} from './arbitrage';
+import { contradictionsOf, quotedExpiries, type LoadedSnapshot } from '$lib/workers';
+import { arbitrageSentence, arbitrageTable, placeWords } from './arbitrage';
+
+const volsOf = (snapshot: LoadedSnapshot) =>
+  makeValued(snapshot).values.map(({ callVols, putVols }) => ({ call: callVols, put: putVols }));
+const contradictions = (snapshot: LoadedSnapshot) => contradictionsOf(snapshot, volsOf(snapshot));
 
 describe('arbitrage in view', () => {
   it('is none in quotes of a surface, and the sentence says so of quotes and curves', () => {
-    const shown = makeValued(makeSnapshot());
-    const found = arbitrageOf(shown);
-    expect(found).toEqual([]);
-    expect(arbitrageSentence(shown, found)).toEqual({
+    const found = contradictions(makeSnapshot());
+    expect(found).toEqual({ ofQuotes: [], ofCurves: [], folded: 0, crossed: 0 });
+    expect(arbitrageSentence(found)).toEqual({
       lead: 'Nothing to be earned after the spread.',
       rest: 'The curves have no butterfly or calendar arbitrage.',
     });
@@ -26,35 +23,39 @@ describe('arbitrage in view', () => {
     const at = strike.indexOf(94);
     put.bid[at]! += 1;
     put.ask[at]! += 1;
-    const shown = makeValued(snapshot);
-    const found = arbitrageOf(shown);
-    const butterfly = found.find(({ kind }) => kind === 'butterfly')!;
+    const found = contradictions(snapshot);
+    const butterfly = found.ofQuotes.find(({ kind }) => kind === 'butterfly')!;
     expect(placeWords(butterfly)).toBe('17 Apr 92 / 94 / 96 puts');
     expect(butterfly.afterSpread).toBeGreaterThan(0);
-    expect(arbitrageSentence(shown, found).lead).toMatch(/contradict the others/);
+    expect(arbitrageSentence(found).lead).toMatch(/contradict the others/);
     const { columns, rows } = arbitrageTable(found);
     expect(rows[0]).toHaveLength(columns.length);
-    expect(found.map(({ afterSpread }) => afterSpread)).toEqual(
-      found.map(({ afterSpread }) => afterSpread).toSorted((a, b) => b - a),
-    );
+    const earned = found.ofQuotes.map(({ afterSpread }) => afterSpread);
+    expect(earned).toEqual(earned.toSorted((a, b) => b - a));
   });
   it('passes over expiries that are set aside', () => {
     const snapshot = makeSnapshot();
     snapshot.slices[0]!.fit.expiryAside = 'broken-forward';
-    expect(quotedExpiries(makeValued(snapshot)).map(({ expiry }) => expiry)).toEqual(['2031-04-17', '2031-06-19']);
+    expect(quotedExpiries(snapshot, volsOf(snapshot)).map(({ expiry }) => expiry)).toEqual([
+      '2031-04-17',
+      '2031-06-19',
+    ]);
   });
   it('of curves is looked for where one is borrowed, and told with its strikes and its worth', () => {
     const snapshot = makeSnapshot();
-    expect(arbitrageOfCurves({ snapshot })).toEqual([]);
+    expect(contradictions(snapshot).ofCurves).toEqual([]);
     const { fit } = snapshot.slices[1]!;
     const borrowing = { ...PLAIN_BORROW, source: 'TEST', sourceExpiry: '2031-06-19', curvature: -0.15 };
     const borrowed = borrowFit(fit, [snapshot.slices[2]!.fit], borrowing);
     expect(borrowed.borrowed!.isArbitrageFree).toBe(false);
     snapshot.slices[1]!.fit = borrowed;
-    const found = arbitrageOfCurves({ snapshot });
-    const [worst] = found.filter(({ kind }) => kind === 'butterfly');
+    const { ofCurves, folded } = contradictions(snapshot);
+    expect(folded).toBe(1);
+    const [worst] = ofCurves.filter(({ kind }) => kind === 'butterfly');
     expect(worst!.expiry).toBe('2031-04-17');
     expect(worst!.afterSpread).toBeCloseTo(worst!.atMid, 12);
-    expect(arbitrageTable([], found).rows[0]![0]).toBe('curves');
+    const none = { ofQuotes: [], ofCurves, folded, crossed: 0 };
+    expect(arbitrageTable(none).rows[0]![0]).toBe('curves');
+    expect(arbitrageSentence(none).rest).toContain('Of the curves 1 have a butterfly arbitrage');
   });
 });

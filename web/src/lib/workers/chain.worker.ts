@@ -9,8 +9,10 @@ import {
   type SideVols,
 } from '@umwelt/core';
 import * as Comlink from 'comlink';
+import { forgetLoaded, loadSnapshot } from '$lib/state/api';
 import type { QuoteSide } from '$lib/state/context';
 import { packValues, packVols, type Sides } from './block';
+import { contradictionsOf, type Contradictions } from './contradictions';
 import type { LoadedSnapshot } from './snapshot';
 
 /**
@@ -25,6 +27,19 @@ interface Held {
 /** The moment in view, its neighbours and those of a quick hand. */
 const MOST_HELD = 12;
 const held = new Map<string, Held>();
+
+/** What the quotes of a moment say of themselves, without the quotes. */
+export interface QuotesLook {
+  symbol: string;
+  asof: string;
+  fits: ExpiryFit[];
+  contradictions: Contradictions;
+}
+
+function lookOf({ snapshot, vols }: Held): QuotesLook {
+  const { symbol, asof, slices } = snapshot;
+  return { symbol, asof, fits: slices.map(({ fit }) => fit), contradictions: contradictionsOf(snapshot, vols) };
+}
 
 const keyOf = (snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>) => `${snapshot.symbol} ${snapshot.asof}`;
 
@@ -62,9 +77,22 @@ const worker = {
     return fit;
   },
 
+  /** What contradicts itself in a held snapshot; null when it is not held any more. */
+  look(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>): QuotesLook | null {
+    const found = held.get(keyOf(snapshot));
+    return found ? lookOf(found) : null;
+  },
+
+  /** The same of a snapshot that the page has not loaded. */
+  async lookAt(symbol: string, asof: string): Promise<QuotesLook> {
+    if (!held.has(keyOf({ symbol, asof }))) worker.load(await loadSnapshot(symbol, asof));
+    return lookOf(held.get(keyOf({ symbol, asof }))!);
+  },
+
   /** Lets go of all snapshots, after the data have changed. */
   forget(): void {
     held.clear();
+    forgetLoaded();
   },
 
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */

@@ -2,7 +2,7 @@ import type { Aside, BasisChoice } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { unpackSlices } from './block';
-import type { ChainWorker } from './chain.worker';
+import type { ChainWorker, QuotesLook } from './chain.worker';
 import type { LoadedSnapshot, ValuedSlice } from './snapshot';
 
 let remote: Comlink.Remote<ChainWorker> | null = null;
@@ -29,6 +29,13 @@ export async function refitSnapshot(
   const fit = await chainWorker().refit({ symbol: snapshot.symbol, asof: snapshot.asof }, at, [...aside]);
   return fit && { ...snapshot, slices: snapshot.slices.with(at, { ...snapshot.slices[at]!, fit }) };
 }
+
+/** What contradicts itself in a snapshot that was valued; null when the worker does not hold it any more. */
+export const lookThrough = ({ symbol, asof }: Pick<LoadedSnapshot, 'symbol' | 'asof'>): Promise<QuotesLook | null> =>
+  chainWorker().look({ symbol, asof });
+
+/** The same of a moment that the server holds: the worker fetches its quotes for itself. */
+export const lookAt = (symbol: string, asof: string): Promise<QuotesLook> => chainWorker().lookAt(symbol, asof);
 
 /** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over anew. */
 export function forgetSnapshots(): void {

@@ -466,6 +466,13 @@ export const CurvesQuery = z.object({
   from: moment,
   to: moment,
   step: z.enum(['session', 'moment']).optional().describe('the last moment of each session unless given'),
+  strikes: z.coerce
+    .number()
+    .int()
+    .min(0)
+    .max(100)
+    .optional()
+    .describe('how many listed strikes either side of the forward come along; none unless given'),
 });
 
 export const CurvesResponse = z
@@ -496,6 +503,7 @@ export const CurvesResponse = z
       expiryAside: z.array(z.enum(['broken-forward', 'by-hand']).nullable()),
       lowest: column.describe('the first strike that is listed'),
       highest: column.describe('the last one'),
+      near: z.array(z.array(number).nullable()).describe('listed strikes around the forward, where asked for'),
     }),
   })
   .meta({ id: 'Curves', description: 'Fitted curves and their measures over time, as columns' });

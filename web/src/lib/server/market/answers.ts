@@ -217,6 +217,7 @@ const CURVE_COLUMNS = [
   'expiryAside',
   'lowest',
   'highest',
+  'near',
 ] as const satisfies readonly (keyof CurveRow)[];
 
 /** Curves of several moments as columns: a name for each of thousands of numbers would take most of the time. */

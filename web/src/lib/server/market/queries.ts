@@ -115,14 +115,33 @@ export type CurveRow = Omit<Awaited<ReturnType<typeof listOwnCurves>>[number], '
   borrowedFrom?: string;
 };
 
-/** The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own. */
-export async function listCurves(database: Queryable, symbol: string, moments: readonly Date[]): Promise<CurveRow[]> {
-  const [rows, held] = await Promise.all([listOwnCurves(database, symbol, moments), listBorrowings(database, symbol)]);
+/**
+ * The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own.
+ *
+ * @param strikes how many of the listed strikes come along, either side of the forward
+ */
+export async function listCurves(
+  database: Queryable,
+  symbol: string,
+  moments: readonly Date[],
+  strikes = 0,
+): Promise<CurveRow[]> {
+  const [rows, held] = await Promise.all([
+    listOwnCurves(database, symbol, moments, strikes),
+    listBorrowings(database, symbol),
+  ]);
   if (held.length === 0) return rows;
   return withBorrowedRows(rows, held, (source) => listOwnCurves(database, source, moments));
 }
 
-function listOwnCurves(database: Queryable, symbol: string, moments: readonly Date[]) {
+/** The strikes of a slice around the forward, with one more below for a strike at the forward itself. */
+function strikesAround(steps: number) {
+  if (steps === 0) return sql<number[] | null>`null`;
+  const under = sql`width_bucket(${fits.forward}, ${slices.strike})`;
+  return sql<number[] | null>`${slices.strike}[${under} - ${steps}::int : ${under} + ${steps}::int]`;
+}
+
+function listOwnCurves(database: Queryable, symbol: string, moments: readonly Date[], strikes = 0) {
   const [first, last] = [moments[0], moments.at(-1)];
   if (!first || !last) return Promise.resolve([]);
   return (
@@ -150,6 +169,7 @@ function listOwnCurves(database: Queryable, symbol: string, moments: readonly Da
         expiryAside: fits.expiryAside,
         lowest: sql<number | null>`${slices.strike}[1]`,
         highest: sql<number | null>`${slices.strike}[cardinality(${slices.strike})]`,
+        near: strikesAround(strikes),
       })
       .from(fits)
       .innerJoin(
