@@ -283,6 +283,11 @@ describe('borrowed curves', () => {
     expect([expiries.kind[row], expiries.borrowedFrom[row]]).toEqual(['borrowed', `MRX40 ${at.expiry}`]);
     expect(expiries.atmVol[row]).toBeCloseTo(then(before), 10);
     expect(expiries.borrowedFrom.filter(Boolean)).toHaveLength(1);
+    // What it would lend itself is its own curve.
+    const lent = (await get(`${past}&own=true`, CurvesResponse)).expiries;
+    expect([lent.kind[row], lent.borrowedFrom[row]]).not.toContain('borrowed');
+    expect(lent.borrowedFrom.filter(Boolean)).toHaveLength(0);
+    expect(Math.abs(lent.atmVol[row]! - then(before))).toBeGreaterThan(0.001);
 
     expect((await post(path, { ...at, borrowing: null }, BorrowingsResponse)).borrowings).toEqual([]);
     expect(await fitOf('MERI')).toEqual(own);

@@ -1,15 +1,11 @@
 import { expect, test as base, type Page } from '@playwright/test';
 
-/** What the browser says of how a picture in three dimensions is read back from the machine's own graphics driver. */
-const OF_THE_DRIVER = /GL Driver Message|^Canvas2D: Multiple readback/;
-
 /** A page whose console must stay free of errors and warnings. */
 export const test = base.extend<{ page: Page }>({
   page: async ({ page }, use) => {
     const complaints: string[] = [];
     page.on('console', (message) => {
-      if (['error', 'warning'].includes(message.type()) && !OF_THE_DRIVER.test(message.text()))
-        complaints.push(message.text());
+      if (['error', 'warning'].includes(message.type())) complaints.push(message.text());
     });
     page.on('pageerror', (error) => complaints.push(error.message));
     await use(page);

@@ -174,25 +174,32 @@ test('the surface as colours, as a body turned by keys, and Greeks by strike', a
   await expect(map.locator('.scatterlayer .trace')).toHaveCount(18);
   await inGroup(page, 'Form', '3D').click();
   const body = map.getByRole('application');
+  const picture = map.getByTestId('solid');
+  await expect(picture).toHaveAttribute('data-drawn');
   await body.focus();
-  await expect(map.locator('canvas').first()).toBeAttached();
-  const plot = map.getByTestId('plot');
-  const eye = () =>
-    plot.evaluate(
-      (it) => (it as unknown as { layout: { scene: { camera: { eye: { x: number } } } } }).layout.scene.camera.eye.x,
-    );
-  await expect(plot).toHaveAttribute('data-drawn');
-  const before = await eye();
+  await expect(body).toHaveAttribute('data-around', '−60');
   await page.keyboard.press('ArrowLeft');
-  await expect.poll(eye).not.toBeCloseTo(before, 3);
+  await expect(body).toHaveAttribute('data-around', '−66');
+  await page.keyboard.press('PageUp');
+  await expect(body).not.toHaveAttribute('data-away', '2.25');
   await page.keyboard.press('Home');
-  await expect.poll(eye).toBeCloseTo(before, 6);
-  const box = (await plot.boundingBox())!;
-  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await expect(body).toHaveAttribute('data-around', '−60');
+  await expect(body).toHaveAttribute('data-away', '2.25');
+  const box = (await picture.boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  // A point of it says its value, and a click leads to its contract.
+  await page.mouse.move(x, y + 40);
+  await expect(body).toContainText(/deviations · \d.*days\s*delta/);
+  const said = (await body.textContent())!;
+  await page.mouse.click(x, y + 40);
+  const days = numberOf(/· ([\d\u2009.]+) days/.exec(said)![1]!);
+  const row = page.getByTestId('expiries').locator('tr[aria-selected=true] td').nth(1);
+  await expect.poll(async () => Math.abs(Math.log(numberOf(await row.textContent()) / days))).toBeLessThan(0.5);
+  await page.mouse.move(x, y);
   await page.mouse.down();
-  await page.mouse.move(box.x + box.width / 2 + 90, box.y + box.height / 2 + 10, { steps: 6 });
+  await page.mouse.move(x + 90, y + 10, { steps: 6 });
   await page.mouse.up();
-  await expect.poll(eye).not.toBeCloseTo(before, 3);
+  await expect(body).toHaveAttribute('data-around', '−96');
   await expect(page).toHaveURL(/axis=standardized&view=map&of=delta&as=body&less=ghost/);
 });
 

@@ -1,11 +1,8 @@
 <script lang="ts">
-  import Table from '@lucide/svelte/icons/table';
-  import ChartLine from '@lucide/svelte/icons/chart-line';
   import type { PlotlyHTMLElement } from 'plotly.js';
   import { untrack } from 'svelte';
-  import { offerTable } from '$lib/exports/shown';
-  import { headsOf, tabbed, textsOf } from '$lib/tables/data-table';
   import { CONFIG, MONO, type Figure } from './figure';
+  import Framed from './Framed.svelte';
   import { drawMoving, type Moving } from './moving';
   import { inTurn, loadPlotly, type Bundle } from './plotly';
 
@@ -23,18 +20,9 @@
     onpoint?: (mark: unknown[] | null) => void;
     /** Called with the customdata of a mark that is chosen. */
     onchoose?: (mark: unknown[]) => void;
-    /** Called with what somebody has changed of the layout: a range, the place of the eye. */
-    onlayout?: (change: Record<string, unknown>) => void;
   }
 
-  let { figure, moving = null, bundle = 'basic', name, label, onpoint, onchoose, onlayout }: Props = $props();
-
-  // A chart keeps its name as long as it lives; what it shows changes.
-  offerTable(
-    untrack(() => name),
-    () => label,
-    () => figure.table(),
-  );
+  let { figure, moving = null, bundle = 'basic', name, label, onpoint, onchoose }: Props = $props();
 
   type Plotly = typeof import('plotly.js');
 
@@ -115,23 +103,15 @@
       const mark = customdata(event as never);
       if (mark) onpoint?.(mark);
     });
-    plot.on('plotly_relayout', (change) => onlayout?.(change as Record<string, unknown>));
     plot.on('plotly_unhover', () => onpoint?.(null));
     plot.on('plotly_click', (event) => {
       const mark = customdata(event as never);
       if (mark) onchoose?.(mark);
     });
   }
-
-  function copy(event: ClipboardEvent): void {
-    // A table without a selection copies whole, as tabs.
-    if (!asTable || String(getSelection()) !== '') return;
-    event.clipboardData?.setData('text/plain', tabbed(figure.table()));
-    event.preventDefault();
-  }
 </script>
 
-<figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label} oncopy={copy}>
+<Framed {name} {label} table={() => figure.table()} bind:asTable>
   <div
     bind:this={element}
     class="absolute inset-0"
@@ -142,40 +122,12 @@
   {#if isMoving && !asTable}
     <canvas bind:this={canvas} class="pointer-events-none absolute inset-0 size-full" data-testid="moving"></canvas>
   {/if}
-  {#if asTable}
-    {@const table = figure.table()}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="absolute inset-0 overflow-auto bg-panel" tabindex="0" role="region" aria-label="{label}, as a table">
-      <table class="w-full border-collapse">
-        <thead>
-          <tr
-            >{#each headsOf(table) as head (head)}<th class="head-cell">{head}</th>{/each}</tr
-          >
-        </thead>
-        <tbody>
-          {#each textsOf(table) as row, i (i)}
-            <tr class="border-b border-line"
-              >{#each row as cell, j (j)}<td class="cell py-0.5">{cell}</td>{/each}</tr
-            >
-          {/each}
-        </tbody>
-      </table>
-    </div>
-  {:else if failed}
+  {#if failed}
     <p class="absolute inset-0 grid place-items-center text-loss">The charts could not be loaded. Reload the page.</p>
   {:else if !plotly}
     <p class="absolute inset-0 grid place-items-center text-soft">Loading the chart …</p>
   {/if}
-  <button
-    class="absolute bottom-0 left-0 z-20 cursor-pointer rounded bg-panel p-0.5 text-soft hover:text-ink"
-    aria-pressed={asTable}
-    title={asTable ? 'As a chart' : 'As a table'}
-    aria-label={asTable ? 'As a chart' : 'As a table'}
-    onclick={() => (asTable = !asTable)}
-  >
-    {#if asTable}<ChartLine size={14} />{:else}<Table size={14} />{/if}
-  </button>
-</figure>
+</Framed>
 
 <style>
   .only-axes :global(:is(.scatterlayer, .heatmaplayer, .shapelayer, .infolayer .annotation)) {

@@ -51,7 +51,6 @@ export function baseAxis(tokens: Tokens): Partial<Layout['xaxis']> {
 
 export const CONFIG: Partial<Config> = {
   displaylogo: false,
-  plotGlPixelRatio: 1,
   responsive: false,
   displayModeBar: 'hover' as unknown as boolean,
   modeBarButtonsToRemove: ['select2d', 'lasso2d', 'autoScale2d', 'zoomIn2d', 'zoomOut2d', 'toggleSpikelines'] as never,

@@ -1,8 +1,9 @@
 /**
- * Charts: figures as pure functions of what is loaded, and the one component that draws them with Plotly.
+ * Charts: figures as pure functions of what is loaded, and the components that draw them: with Plotly, and a body by hand.
  * Imports formats, tables as data, the types of state and workers, what is in view for export, and the core.
  */
 export { default as Chart } from './Chart.svelte';
+export { default as Solid } from './Solid.svelte';
 export { densityFigure, densityMoving, densitySentence, holdDensity, lawsOf, lawsOfExpiry, type Laws } from './density';
 export {
   deliveriesFigure,
@@ -21,8 +22,6 @@ export { besideColor, besideLine, comparedAt, type Beside, type Compared } from 
 export { axisValue, strikeAt } from './curve-line';
 export {
   axisText,
-  bodyFigure,
-  eyeOf,
   hasSides,
   heatFigure,
   heatMoving,
@@ -30,8 +29,8 @@ export {
   quantityFigure,
   quantityMoving,
   quantityText,
-  USUAL_EYE,
-  type Eye,
+  solidOf,
+  type MapReach,
   type MapInput,
 } from './map';
 export { PAIR_MARGIN, pairFigure } from './pairs';

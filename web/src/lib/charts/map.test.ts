@@ -1,23 +1,23 @@
 import { curveVol, GRID_QUANTITIES } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
-import { mapPositions, mapTimes, usedExpiries } from '$lib/film';
-import { mapOf } from '$lib/film/map';
+import { mapPositions, mapReach, mapTimes, usedExpiries } from '$lib/film';
+import { figures } from '$lib/formats';
+import { extentOf, mapOf } from '$lib/film/map';
 import { makeSnapshot, TOKENS } from '$lib/testing/snapshot';
 import { axisValue, strikeAt } from './curve-line';
 import { HeldRange } from './figure';
 import {
-  bodyFigure,
-  eyeOf,
+  axisText,
   heatFigure,
   heatMoving,
   hemmed,
-  placeOf,
   QUANTITIES,
   quantityFigure,
   quantityText,
-  USUAL_EYE,
+  solidOf,
   type MapInput,
 } from './map';
+import { HALF } from './solid';
 
 const snapshot = makeSnapshot();
 const expiries = usedExpiries({ expiries: snapshot.slices.map(({ fit }) => fit) });
@@ -46,6 +46,7 @@ function inputOf(rows: Float64Array[], more: Partial<MapInput> = {}): MapInput {
     expiries,
     lit: { at: 0, days: 35 },
     contractAt: (position) => ['2031-04-17', position, 'call'],
+    reach: null,
     range: new HeldRange(),
     key: 'a',
     tokens: TOKENS,
@@ -108,16 +109,15 @@ describe('a map', () => {
     // The first of the depths.
     expect([...image!.pixels.slice(4 * least, 4 * least + 3)]).toEqual([0xb9, 0x7a, 0x00]);
   });
-  it('as a body is hemmed at its last values, and turned by its eye', () => {
-    expect(
-      hemmed(
-        [1, 2, 3, 4],
-        [
-          [null, 5, 6, null],
-          [7, 8, null, null],
-        ],
-      ),
-    ).toEqual({
+  it('as a body is hemmed at its last values, along edges that run smoothly', () => {
+    const two = hemmed(
+      [1, 2, 3, 4],
+      [
+        [NaN, 5, 6, NaN],
+        [7, 8, NaN, NaN],
+      ],
+    );
+    expect(two).toEqual({
       x: [
         [2, 2, 3, 3],
         [1, 2, 2, 2],
@@ -127,10 +127,67 @@ describe('a map', () => {
         [7, 8, 8, 8],
       ],
     });
-    const { layout } = bodyFigure(inputOf(rows), USUAL_EYE);
-    const eye = eyeOf((layout.scene as { camera: { eye: { x: number; y: number; z: number } } }).camera.eye);
-    for (const part of ['around', 'over', 'away'] as const) expect(eye[part]).toBeCloseTo(USUAL_EYE[part], 9);
-    expect(placeOf({ around: 90, over: 0, away: 2 }).y).toBeCloseTo(2, 12);
+    // A step of the edge becomes a slope that stays within the values.
+    const places = [0, 1, 2, 3, 4, 5];
+    const steps = [3, 3, 3, 0, 0, 0].map((from) => places.map((place) => (place < from ? NaN : 10 * place)));
+    const { x, z } = hemmed(places, steps);
+    const edge = x.map((row) => row[0]!);
+    expect(edge[0]).toBe(3);
+    expect(edge.at(-1)).toBe(0);
+    edge.forEach((place, i) => {
+      expect(place).toBeGreaterThanOrEqual([3, 3, 3, 0, 0, 0][i]!);
+      expect(z[i]![0]).toBeCloseTo(10 * place, 9);
+    });
+    expect(edge[3]).toBeCloseTo(2, 3);
+    expect(edge[4]).toBeCloseTo(1, 3);
+  });
+  it('is a body in its box, coloured by its values, with the expiries across it', () => {
+    const input = inputOf(rows);
+    const { body, axes, lines, textAt, contractAt } = solidOf(input, '2031-04-17');
+    const all = rows.flatMap((row) => [...row]);
+    const [least, most] = [all.indexOf(Math.min(...all)), all.indexOf(Math.max(...all))];
+    expect([body.z[least], body.z[most]]).toEqual([-HALF.z, HALF.z]);
+    expect([body.x[0], body.x.at(-1), body.y[0], body.y.at(-1)]).toEqual([-HALF.x, HALF.x, -HALF.y, HALF.y]);
+    expect([...body.colors.slice(3 * least, 3 * least + 3)]).toEqual([0xb9, 0x7a, 0x00]);
+    expect(lines).toHaveLength(expiries.length);
+    // The line of the last expiry is the last row of the body, and what it says is the value there.
+    const end = lines.at(-1)!.points.at(-1)!;
+    expect([end.x, end.y, end.z]).toEqual([body.x.at(-1), body.y.at(-1), body.z.at(-1)]);
+    expect(lines.map(({ width }) => width)).toEqual([0.7, 2, 0.7]);
+    expect(textAt(all.length - 1)).toBe(
+      `${axisText('standardized', positions.at(-1)!)} · ${figures.days(365 * years.at(-1)!)} days<br>vol ${quantityText('vol', all.at(-1)!)} %`,
+    );
+    expect(contractAt(2)).toEqual(['2031-04-17', positions[2], 'call']);
+    expect(axes.z.title).toBe('vol, %');
+    expect(axes.x.ticks.map(({ text }) => text)).toEqual(['−2', '0', '2']);
+  });
+  it('is held while it plays: as far as all moments go, and their values', () => {
+    const frame = {
+      symbol: 'TEST',
+      asof: '',
+      instant: 0,
+      expiries: expiries.map((one) => ({ ...one, lowest: 1, highest: 2 })),
+    };
+    const far = { ...frame, expiries: frame.expiries.slice(0, 1) };
+    const reach = mapReach('strike', [far, frame])!;
+    const strikes = mapPositions('strike', expiries);
+    expect(reach).toEqual({
+      positions: [strikes[0], strikes.at(-1)],
+      days: [expiries[0]!.days, expiries.at(-1)!.days],
+    });
+    expect(mapReach('delta', [frame])!.positions).toEqual([98, 2]);
+    expect(mapReach('strike', [{ ...frame, expiries: [] }])).toBeNull();
+    const [low, high] = extentOf([frame], { quantity: 'vol', axis: 'standardized', sides: ['call'], spots: null })!;
+    const all = rows.flatMap((row) => [...row]).sort((a, b) => a - b);
+    expect(low).toBeGreaterThanOrEqual(all[0]!);
+    expect(high).toBeLessThanOrEqual(all.at(-1)!);
+    expect(high - low).toBeGreaterThan(0.95 * (all.at(-1)! - all[0]!));
+    expect(extentOf([], { quantity: 'vol', axis: 'strike', sides: ['call'], spots: null })).toBeNull();
+    const { layout } = heatFigure(inputOf(rows, { reach: { positions: [-9, 9], days: [1, 1000] } }));
+    expect([layout.xaxis!.range, layout.yaxis!.range]).toEqual([
+      [-9, 9],
+      [0, 3],
+    ]);
   });
   it('by strike draws calls and puts of every expiry', () => {
     const times = expiries.map((one) => one.years);
@@ -140,6 +197,7 @@ describe('a map', () => {
       ...{ quantity: 'delta' as const, axis: 'standardized' as const, positions, expiries, calls, puts },
       ...{ litExpiry: '2031-04-17', litAt: 0, tokens: TOKENS, ranges: { x: new HeldRange(), y: new HeldRange() } },
       key: 'a',
+      reach: null,
     };
     const { data, table } = quantityFigure(input);
     const lines = data as unknown as { y: number[]; line: { dash: string; width: number } }[];

@@ -1,5 +1,5 @@
 import type { GridQuantity } from '@umwelt/core';
-import type { Data, Layout } from 'plotly.js';
+import type { Data } from 'plotly.js';
 import { figures, shortDay } from '$lib/formats';
 import type { Axis } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
@@ -8,6 +8,7 @@ import { axisFormat } from './curve-line';
 import { betweenColors, channels, depthColor } from './depth';
 import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from './figure';
 import type { Moving } from './moving';
+import { HALF, roundTicks, tickDecimals, type Body, type BodyLine, type BoxAxes } from './solid';
 
 /** How a quantity is called, scaled and written. */
 export const QUANTITIES: Record<GridQuantity, { name: string; unit: string; scale: number; decimals: number | null }> =
@@ -41,6 +42,12 @@ export function quantityText(quantity: GridQuantity, value: number, isDifference
   return isDifference ? figures.signed(shown, digits) : figures.fixed(shown, digits);
 }
 
+/** From where to where the axes of a map go. */
+export interface MapReach {
+  positions: readonly [from: number, to: number];
+  days: readonly [from: number, to: number];
+}
+
 export interface MapInput {
   quantity: GridQuantity;
   axis: Axis;
@@ -55,11 +62,19 @@ export interface MapInput {
   lit: { at: number; days: number } | null;
   /** The contract that a place stands for. */
   contractAt: (position: number, days: number) => [expiry: string, strike: number, side: 'call' | 'put'];
+  /** How far the axes go while it plays; at rest as far as what is drawn. */
+  reach: MapReach | null;
   /** Of the colours, which hold still while it plays. */
   range: HeldRange;
   key: string;
   tokens: Tokens;
 }
+
+const positionsOf = ({ positions, reach }: Pick<MapInput, 'positions' | 'reach'>) =>
+  reach?.positions ?? ([positions[0]!, positions.at(-1)!] as const);
+
+const daysOf = ({ days, reach }: Pick<MapInput, 'days' | 'reach'>) =>
+  reach?.days ?? ([days[0] ?? 1, days.at(-1) ?? 10] as const);
 
 type ColorScale = [number, string][];
 
@@ -183,14 +198,14 @@ export function heatFigure(input: MapInput): Figure {
       margin: { l: 40, r: 84, t: 10, b: 26 },
       xaxis: {
         ...baseAxis(tokens),
-        range: [positions[0]!, positions.at(-1)!],
+        range: [...positionsOf(input)],
         tickformat: axisFormat(axis),
         showgrid: false,
       },
       yaxis: {
         ...baseAxis(tokens),
         type: 'log',
-        range: [Math.log10(days[0] ?? 1), Math.log10(days.at(-1) ?? 10)],
+        range: daysOf(input).map(Math.log10),
         tickvals: ticks,
         ticktext: ticks.map((day) => figures.days(day)),
         showgrid: true,
@@ -202,9 +217,8 @@ export function heatFigure(input: MapInput): Figure {
 
 const SHADES = 128;
 
-/** The colours of a heat map as they move, on the axes that it has. */
-export function heatMoving(input: MapInput): Moving {
-  const { positions, days, rows } = input;
+/** The colour of every value, as red, green and blue. */
+function shadesOf(input: MapInput): (value: number) => [number, number, number] {
   const { low, high, colors } = scaleOf(input);
   const shades = Array.from({ length: SHADES }, (_, i) => {
     const share = i / (SHADES - 1);
@@ -215,12 +229,20 @@ export function heatMoving(input: MapInput): Moving {
     const [[from, a], [to, b]] = [colors[above - 1]!, colors[above]!];
     return channels(betweenColors(a, b, (share - from) / (to - from)));
   });
+  return (value) => {
+    const shade = Math.round(((value - low) / (high - low || 1)) * (SHADES - 1));
+    return shades[Math.max(0, Math.min(SHADES - 1, shade))]!;
+  };
+}
+
+/** The colours of a heat map as they move, on the axes that it has. */
+export function heatMoving(input: MapInput): Moving {
+  const { positions, days, rows } = input;
+  const shade = shadesOf(input);
   const pixels = new Uint8ClampedArray(4 * positions.length * rows.length);
   rows.forEach((row, i) =>
     row.forEach((value, j) => {
-      if (!Number.isFinite(value)) return;
-      const shade = Math.round(((value - low) / (high - low || 1)) * (SHADES - 1));
-      pixels.set([...shades[Math.max(0, Math.min(SHADES - 1, shade))]!, 255], 4 * (i * positions.length + j));
+      if (Number.isFinite(value)) pixels.set([...shade(value), 255], 4 * (i * positions.length + j));
     }),
   );
   return {
@@ -235,103 +257,145 @@ export function heatMoving(input: MapInput): Moving {
   };
 }
 
-/** The eye of a picture in three dimensions: degrees around and over it, and how far away. */
-export interface Eye {
-  around: number;
-  over: number;
-  away: number;
-}
+/** How often an edge is smoothed. */
+const SMOOTHINGS = 40;
 
-export const USUAL_EYE: Eye = { around: -60, over: 25, away: 2.25 };
-
-/** The eye that a place in the units of the picture means. */
-export function eyeOf({ x, y, z }: { x: number; y: number; z: number }): Eye {
-  const away = Math.hypot(x, y, z);
-  return { around: (180 / Math.PI) * Math.atan2(y, x), over: (180 / Math.PI) * Math.asin(z / away), away };
-}
-
-/** Where an eye stands. */
-export function placeOf({ around, over, away }: Eye): { x: number; y: number; z: number } {
-  const [a, o] = [(Math.PI / 180) * around, (Math.PI / 180) * over];
-  return { x: away * Math.cos(o) * Math.cos(a), y: away * Math.cos(o) * Math.sin(a), z: away * Math.sin(o) };
+/** An edge that nowhere lies before another one, and turns gently. */
+function smoothed(edge: readonly number[]): number[] {
+  let held = [...edge];
+  for (let n = 0; n < SMOOTHINGS; n++) {
+    const last = held;
+    held = edge.map((least, i) =>
+      i === 0 || i === edge.length - 1 ? least : Math.max(least, 0.5 * (last[i - 1]! + last[i + 1]!)),
+    );
+  }
+  return held;
 }
 
 /**
- * A body without ragged edges: what lies beyond the last place with a value falls on that place.
+ * A body without ragged edges: what lies beyond the values of a row falls on its edge, which runs smoothly from one row to
+ * the next, a little within them.
  *
+ * @param rows NaN where there is no value, which is so before and after those of a row only
  * @returns places and values by row
  */
 export function hemmed(
   positions: readonly number[],
-  rows: readonly (number | null)[][],
-): { x: number[][]; z: (number | null)[][] } {
-  const ends = rows.map(
-    (row) => [row.findIndex((value) => value !== null), row.findLastIndex((value) => value !== null)] as const,
-  );
-  const within = (i: number, j: number) => {
-    const [from, to] = ends[i]!;
-    return Math.max(from, Math.min(to, j));
+  rows: readonly ArrayLike<number>[],
+): { x: number[][]; z: number[][] } {
+  const ends = rows.map((row) => {
+    const held = Array.from(row, Number.isFinite);
+    return [held.indexOf(true), held.lastIndexOf(true)] as const;
+  });
+  // A row without values has no edge that others could follow.
+  const isWhole = ends.every(([from]) => from >= 0);
+  const starts = isWhole ? smoothed(ends.map(([from]) => from)) : ends.map(([from]) => from);
+  const stops = isWhole ? smoothed(ends.map(([, to]) => -to)).map((to) => -to) : ends.map(([, to]) => to);
+  const read = (values: ArrayLike<number>, place: number) => {
+    const at = Math.floor(place);
+    const first = values[at] ?? NaN;
+    return place === at ? first : first + (place - at) * (values[at + 1]! - first);
   };
+  const within = (i: number, j: number) => Math.max(starts[i]!, Math.min(stops[i]!, j));
   return {
-    x: rows.map((_, i) => positions.map((_, j) => positions[within(i, j)] ?? NaN)),
-    z: rows.map((row, i) => row.map((_, j) => row[within(i, j)] ?? null)),
+    x: rows.map((_, i) => positions.map((_, j) => read(positions, within(i, j)))),
+    z: rows.map((row, i) => positions.map((_, j) => read(row, within(i, j)))),
   };
 }
 
-/** A quantity as a body over strikes and times. Needs Plotly's bundle of three dimensions. */
-export function bodyFigure(input: MapInput, eye: Eye): Figure {
-  const { positions, days, expiries, tokens, quantity, axis, axisTitle, isDifference } = input;
-  const { low, high, colors } = scaleOf(input);
+/** A quantity over strikes and times as a body, with its axes and what every point of it says. */
+export interface SolidInput {
+  body: Body;
+  axes: BoxAxes;
+  /** The expiries across it. */
+  lines: BodyLine[];
+  textAt: (point: number) => string;
+  contractAt: (point: number) => [expiry: string, strike: number, side: 'call' | 'put'];
+  tokens: Tokens;
+  table: () => DataTable;
+}
+
+const TICKS = 5;
+/** Days that went through years and back may be short of themselves by a rounding. */
+const SHORT = 1 - 1e-9;
+/** Points along the line of an expiry for each place: it is hidden and seen piece by piece. */
+const LINE_PIECES = 4;
+
+/** A quantity as a body over strikes and times. */
+export function solidOf(input: MapInput, litExpiry: string | null): SolidInput {
+  const { positions, days, expiries, tokens, quantity, axisTitle, isDifference } = input;
+  const { low, high } = scaleOf(input);
+  const shades = shadesOf(input);
   const { scale, name, unit } = QUANTITIES[quantity];
-  const ticks = dayTicks(expiries.map((one) => one.days)).filter((_, i, all) => all.length < 7 || i % 2 === 0);
-  const { x, z } = hemmed(positions, scaledRows(input));
-  const sceneAxis = (title: string): Partial<Layout['scene']['xaxis']> => ({
-    gridcolor: tokens.line,
-    zeroline: false,
-    showbackground: false,
-    showspikes: false,
-    color: tokens.soft,
-    tickfont: { family: MONO, size: 10, color: tokens.soft },
-    title: titled(title, tokens.soft) as never,
+  const [from, to] = positionsOf(input);
+  const [near, far] = daysOf(input).map(Math.log) as [number, number];
+  const across = (position: number) => (2 * (position - from)) / (to - from) - 1;
+  const along = (day: number) => (far > near ? (2 * (Math.log(day) - near)) / (far - near) - 1 : 0);
+  const up = (value: number) => (high > low ? (2 * (value - low)) / (high - low) - 1 : 0);
+  const { x: places, z: values } = hemmed(positions, input.rows);
+  const [columns, rows] = [positions.length, days.length];
+  const x = Float64Array.from(places.flat(), (place) => HALF.x * across(place));
+  const y = Float64Array.from({ length: columns * rows }, (_, at) => HALF.y * along(days[Math.floor(at / columns)]!));
+  const z = Float64Array.from(values.flat(), (value) => HALF.z * up(value));
+  const colors = new Uint8ClampedArray(3 * columns * rows);
+  values.flat().forEach((value, at) => {
+    if (Number.isFinite(value)) colors.set(shades(value), 3 * at);
+  });
+  const atPositions = roundTicks(from, to, TICKS);
+  const heights = roundTicks(scale * low, scale * high, TICKS);
+  const [positionDecimals, heightDecimals] = [tickDecimals(atPositions), tickDecimals(heights)];
+  const listed = expiries.filter(({ days: day }) => day >= SHORT * days[0]! && SHORT * day <= days.at(-1)!);
+  const lines = listed.map((one): BodyLine => {
+    const after = Math.max(
+      1,
+      days.findIndex((day) => day >= SHORT * one.days),
+    );
+    const share =
+      rows > 1 ? (Math.log(one.days) - Math.log(days[after - 1]!)) / Math.log(days[after]! / days[after - 1]!) : 0;
+    const point = (column: number) => {
+      const [left, part] = [Math.floor(column), column % 1];
+      const of = (values: Float64Array) => {
+        const at = (row: number) => {
+          const first = values[row * columns + left]!;
+          return part === 0 ? first : first + part * (values[row * columns + left + 1]! - first);
+        };
+        return rows > 1 ? at(after - 1) + share * (at(after) - at(after - 1)) : at(0);
+      };
+      return { x: of(x), y: HALF.y * along(one.days), z: of(z) };
+    };
+    const isLit = one.expiry === litExpiry;
+    return {
+      points: Array.from({ length: (columns - 1) * LINE_PIECES + 1 }, (_, i) => point(i / LINE_PIECES)),
+      color: isLit ? tokens.focus : tokens.ink,
+      width: isLit ? 2 : 0.7,
+    };
   });
   return {
-    data: [
-      {
-        type: 'surface',
-        x,
-        y: days.map((day) => positions.map(() => Math.log10(day))),
-        z,
-        cmin: scale * low,
-        cmax: scale * high,
-        colorscale: colors,
-        showscale: false,
-        text: textsOf(input),
-        hovertemplate: '%{text}<extra></extra>',
-        contours: { x: { highlight: false }, y: { highlight: false }, z: { highlight: false } },
-        lighting: { ambient: 0.85, diffuse: 0.4, specular: 0.05 },
-      } as unknown as Data,
-    ],
-    layout: {
-      ...baseLayout(tokens),
-      margin: { l: 0, r: 0, t: 0, b: 0 },
-      uirevision: 'eye',
-      scene: {
-        camera: { eye: placeOf(eye), up: { x: 0, y: 0, z: 1 }, center: { x: 0, y: 0, z: -0.12 } },
-        aspectmode: 'manual',
-        aspectratio: { x: 1.2, y: 1.1, z: 0.75 },
-        xaxis: {
-          ...sceneAxis(axisTitle),
-          tickformat: axisFormat(axis),
-          ...(axis === 'delta' ? { autorange: 'reversed' } : {}),
-        },
-        yaxis: {
-          ...sceneAxis('days'),
-          tickvals: ticks.map(Math.log10),
-          ticktext: ticks.map((day) => figures.days(day)),
-        },
-        zaxis: sceneAxis(`${isDifference ? `${name}, less the ghost's` : name}${unit ? `, ${unit}` : ''}`),
-      } as Layout['scene'],
+    body: { columns, rows, x, y, z, colors },
+    axes: {
+      x: {
+        title: axisTitle,
+        ticks: atPositions.map((value) => ({ at: across(value), text: figures.fixed(value, positionDecimals) })),
+      },
+      y: {
+        title: 'days',
+        ticks: dayTicks(expiries.map((one) => one.days))
+          .filter((day) => Math.abs(along(day)) <= 1 + 1e-9)
+          .filter((_, i, all) => all.length < 7 || i % 2 === 0)
+          .map((day) => ({ at: along(day), text: figures.days(day) })),
+      },
+      z: {
+        title: `${isDifference ? `${name}, less the ghost's` : name}${unit ? `, ${unit}` : ''}`,
+        ticks: heights.map((value) => ({ at: up(value / scale), text: figures.fixed(value, heightDecimals) })),
+      },
     },
+    lines,
+    textAt: (point) => {
+      const [i, j] = [Math.floor(point / columns), point % columns];
+      return textsOf({ ...input, rows: [input.rows[i]!], days: [days[i]!] })[0]![j]!;
+    },
+    contractAt: (point) => input.contractAt(positions[point % columns]!, days[Math.floor(point / columns)]!),
+    tokens,
     table: () => tableOf(input),
   };
 }
@@ -362,6 +426,7 @@ export interface QuantityLines {
   tokens: Tokens;
   ranges: { x: HeldRange; y: HeldRange };
   key: string;
+  reach: MapReach | null;
 }
 
 /** A quantity by strike for all expiries over each other: calls as lines, puts dashed. */
@@ -396,7 +461,7 @@ export function quantityFigure(input: QuantityLines): Figure {
     layout: {
       ...baseLayout(tokens),
       margin: { l: 54, r: 10, t: 10, b: 26 },
-      xaxis: { ...baseAxis(tokens), range: [positions[0]!, positions.at(-1)!], tickformat: axisFormat(axis) },
+      xaxis: { ...baseAxis(tokens), range: [...positionsOf(input)], tickformat: axisFormat(axis) },
       yaxis: { ...baseAxis(tokens), range: ranges.y.of(key, all.filter(Number.isFinite)), tickformat: '~g' },
       shapes:
         input.litAt === null

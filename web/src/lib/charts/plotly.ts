@@ -1,11 +1,10 @@
 import basic from 'plotly.js-basic-dist-min/plotly-basic.min.js?url';
 import cartesian from 'plotly.js-cartesian-dist-min/plotly-cartesian.min.js?url';
-import solid from 'plotly.js-gl3d-dist-min/plotly-gl3d.min.js?url';
 
 type Plotly = typeof import('plotly.js');
 
 /** Partial bundles: most charts need lines only. */
-const SOURCES = { basic, cartesian, solid } as const;
+const SOURCES = { basic, cartesian } as const;
 export type Bundle = keyof typeof SOURCES;
 
 const loading = new Map<Bundle, Promise<Plotly>>();

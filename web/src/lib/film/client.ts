@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { Frame } from './frame';
-import type { MapRequest } from './map';
+import type { ExtentRequest, MapRequest } from './map';
 import type { PairPast, PairPlace } from './pairs';
 import type { Band, SkewBandRequest } from './past';
 import type { FilmWorker } from './film.worker';
@@ -34,6 +34,10 @@ export const termBandOf = (asofs: string[], days: Float64Array, now: Float64Arra
 
 /** Surfaces read over strikes and times, a map for each request. */
 export const mapsOf = (requests: MapRequest[]): Promise<Float64Array[][]> => filmWorker().maps(requests);
+
+/** From where to where the values of maps of some moments go. */
+export const extentOf = (asofs: string[], request: ExtentRequest): Promise<[number, number] | null> =>
+  filmWorker().extent(asofs, request);
 
 /** A pair of strikes followed over some sessions. */
 export const pairsOf = (asofs: string[], place: PairPlace): Promise<PairPast> => filmWorker().pairs(asofs, place);

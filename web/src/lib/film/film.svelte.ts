@@ -76,7 +76,7 @@ export class Film {
       const reel = reels[i]!;
       if (!reel.every((asof) => (this.frames.get(asof)?.strikes ?? -1) >= strikes)) {
         try {
-          const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, strikes, signal);
+          const frames = await loadCurves(symbol, reel[0]!, reel.at(-1)!, step, { strikes }, signal);
           if (signal.aborted) return;
           for (const frame of frames) this.frames.set(frame.asof, { frame, strikes });
           this.past?.add(frames);

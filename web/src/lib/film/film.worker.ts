@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { Frame } from './frame';
-import { mapOf, type MapRequest } from './map';
+import { extentOf, mapOf, type ExtentRequest, type MapRequest } from './map';
 import { pairsOverTime, type PairPast, type PairPlace } from './pairs';
 import { pastMoment, skewBand, termBand, type Band, type PastMoment, type SkewBandRequest } from './past';
 
@@ -23,6 +23,12 @@ const worker = {
   termBand: (asofs: string[], days: Float64Array, now: Float64Array): Band => termBand(ofSessions(asofs), days, now),
 
   pairs: (asofs: string[], place: PairPlace): PairPast => pairsOverTime(ofSessions(asofs), place),
+
+  extent: (asofs: string[], request: ExtentRequest) =>
+    extentOf(
+      ofSessions(asofs).map(({ frame }) => frame),
+      request,
+    ),
 
   maps: (requests: MapRequest[]): Float64Array[][] => requests.map(mapOf),
 };

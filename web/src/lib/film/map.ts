@@ -1,5 +1,13 @@
-import { surfaceGrid, surfaceOf, type Curve, type GridAxis, type GridQuantity, type Side } from '@umwelt/core';
-import type { CurveExpiry } from './frame';
+import {
+  quantileOf,
+  surfaceGrid,
+  surfaceOf,
+  type Curve,
+  type GridAxis,
+  type GridQuantity,
+  type Side,
+} from '@umwelt/core';
+import { usedExpiries, type CurveExpiry, type Frame } from './frame';
 
 /** An expiry as a map takes it. */
 export type MapExpiry = Pick<CurveExpiry, 'expiry' | 'years' | 'days' | 'forward' | 'rate' | 'atmVol'> & {
@@ -34,6 +42,41 @@ export function mapOf({ expiries, events, ...request }: MapRequest): Float64Arra
   });
 }
 
+/** What a map asks of the past: how far its values go. */
+export type ExtentRequest = Pick<MapRequest, 'quantity' | 'axis'> & {
+  sides: readonly Side[];
+  /** Prices of the underlying at the moments; null where options are on the forward itself. */
+  spots: readonly number[] | null;
+};
+
+/** Moments that are looked at, and how much of what they hold may lie outside: spikes would flatten all the rest. */
+const MOST_LOOKED = 32;
+const OUTSIDE = 0.005;
+
+/** From where to where the values of maps of some moments go; null where there are none. */
+export function extentOf(
+  moments: readonly Frame[],
+  { quantity, axis, sides, spots }: ExtentRequest,
+): [low: number, high: number] | null {
+  const every = Math.max(1, Math.ceil(moments.length / MOST_LOOKED));
+  const values = moments.flatMap((frame, i) => {
+    const expiries = usedExpiries(frame);
+    if (i % every !== 0 || expiries.length === 0) return [];
+    const places = {
+      positions: mapPositions(axis, expiries),
+      years: mapTimes(expiries).filter((_, at) => at % 3 === 0),
+    };
+    return sides.flatMap((side) =>
+      mapOf({ expiries, events: [], spot: spots?.[i] ?? null, quantity, side, axis, ...places }).flatMap((row) =>
+        Array.from(row).filter(Number.isFinite),
+      ),
+    );
+  });
+  if (values.length === 0) return null;
+  values.sort((a, b) => a - b);
+  return [quantileOf(values, OUTSIDE), quantileOf(values, 1 - OUTSIDE)];
+}
+
 const POSITIONS = 61;
 /** How far strikes go, in deviations of the last expiry; and on the standardized axis. */
 const REACH = 2.5;
@@ -42,6 +85,26 @@ const DELTAS = { from: 2, to: 98 };
 
 function spread(from: number, to: number, count: number): number[] {
   return Array.from({ length: count }, (_, i) => from + ((to - from) * i) / (count - 1));
+}
+
+/** How far the axes of maps of some moments go together. */
+export function mapReach(
+  axis: GridAxis,
+  moments: readonly Frame[],
+): { positions: [number, number]; days: [number, number] } | null {
+  const all = moments.map((frame) => usedExpiries(frame)).filter((expiries) => expiries.length > 0);
+  if (all.length === 0) return null;
+  const ends = all.flatMap((expiries) => {
+    const positions = mapPositions(axis, expiries);
+    return [positions[0]!, positions.at(-1)!];
+  });
+  const days = all.flatMap((expiries) => [expiries[0]!.days, expiries.at(-1)!.days]);
+  const positions: [number, number] = [Math.min(...ends), Math.max(...ends)];
+  // A high delta stands at the left.
+  return {
+    positions: axis === 'delta' ? [positions[1], positions[0]] : positions,
+    days: [Math.min(...days), Math.max(...days)],
+  };
 }
 
 /** Places on an axis that show what the expiries have to say. */

@@ -10,6 +10,7 @@ import {
   historySentence,
   inWords,
   isSetAside,
+  lackSentence,
   oddsSentence,
   rankWords,
   reasonWords,
@@ -26,7 +27,7 @@ describe('sentences', () => {
   it('of the skew', () => {
     const fits = [fit('2031-03-20', -0.09), fit('2031-04-17', -0.079)];
     expect(whole(skewSentence(fits, fits[1]!, { day: '13 Feb', riskReversal25: -0.052 }))).toBe(
-      'Put-rich in all two expiries. 17 Apr: the 25-delta put trades 7.9 points over the call; on 13 Feb it was 5.2.',
+      'Put-rich in both expiries. 17 Apr: the 25-delta put trades 7.9 points over the call; on 13 Feb it was 5.2.',
     );
     expect(
       whole(
@@ -43,6 +44,27 @@ describe('sentences', () => {
     expect(skewSentence([fit('2031-03-20', NaN), fits[1]!], fit('2031-03-20', NaN), null).rest).toContain(
       'too few strikes',
     );
+  });
+  it('of what is missing, or cannot be true', () => {
+    const refused = REASONS.map(() => 0);
+    refused[REASONS.indexOf('zero-bid')] = 18;
+    const none = { expiry: '2031-04-17', forward: 100, curve: null, contracts: 18, usable: 0, refused };
+    expect(whole(lackSentence(none, 100)!)).toBe('17 Apr has no curve. All its 18 contracts: no vol: nobody bids.');
+    expect(whole(lackSentence({ ...none, contracts: 20 }, 100)!)).toContain('18 of its 20 contracts: no vol');
+    expect(lackSentence({ ...none, refused: [], contracts: 0 }, 100)!.rest).toBe('Nothing is quoted.');
+    const curve = { kind: 'flat', years: 0.1, forward: 100, parameters: [0.04] } as const;
+    const flat = { ...none, curve, usable: 6, refused: [] };
+    expect(whole(lackSentence(flat, 100)!)).toBe(
+      '17 Apr has one vol for all strikes: 6 contracts with a vol are too few for a curve.',
+    );
+    const svi = { ...flat, curve: { ...curve, kind: 'svi' as const } };
+    expect(lackSentence(svi, 100)).toBeNull();
+    expect(lackSentence(svi, NaN)).toBeNull();
+    expect(lackSentence(svi, 124)).toBeNull();
+    expect(whole(lackSentence(svi, 160)!)).toBe(
+      'The forward of 17 Apr does not fit the price: by its quotes it is 100.00, while the underlying stands at 160.00. One of them is wrong.',
+    );
+    expect(lackSentence(svi, 79)!.lead).toContain('does not fit');
   });
   it('of nothing to lean', () => {
     expect(skewSentence([fit('2031-03-20', NaN)], fit('2031-03-20', NaN), null).lead).toBe('No skew.');

@@ -1,4 +1,5 @@
 import {
+  REASONS,
   leanOf,
   reasonName,
   termState,
@@ -61,7 +62,11 @@ export function skewSentence(
   )[0]!;
   const agreeing = leans.filter((lean) => lean === most).length;
   const all =
-    agreeing === leans.length ? (leans.length === 1 ? 'the only expiry' : `all ${inWords(agreeing)} expiries`) : '';
+    agreeing === leans.length
+      ? leans.length === 1
+        ? 'the only expiry'
+        : `${agreeing === 2 ? 'both' : `all ${inWords(agreeing)}`} expiries`
+      : '';
   const lead = `${capital(most)} in ${all || `${inWords(agreeing)} of ${inWords(leans.length)} expiries`}.`;
   const riskReversal = focus.riskReversal25;
   if (!Number.isFinite(riskReversal))
@@ -73,6 +78,47 @@ export function skewSentence(
   const then = (riskReversal < 0 ? -1 : 1) * before.riskReversal25;
   const was = then >= 0 ? `was ${figures.vol(then)}` : `lay ${figures.vol(-then)} under it`;
   return { lead, rest: `${now}; on ${before.day} it ${was}.` };
+}
+
+/** How far a forward may be from the price before one of them is doubted: common practice. */
+const FAR_FORWARD = 1.25;
+
+/**
+ * What is missing of an expiry, or cannot be true of it; null where there is nothing to say.
+ *
+ * @param price of the underlying, NaN where the forward may stand anywhere
+ */
+export function lackSentence(
+  {
+    expiry,
+    forward,
+    curve,
+    refused,
+    contracts,
+    usable,
+  }: Pick<ExpiryFit, 'expiry' | 'forward' | 'curve' | 'contracts' | 'usable'> & { refused?: readonly number[] },
+  price: number,
+): Sentence | null {
+  const day = shortDay(expiry);
+  if (!curve) {
+    const most = Math.max(0, ...(refused ?? []).slice(1));
+    const reason = most > 0 ? REASONS[refused!.indexOf(most, 1)]! : null;
+    const why = reason
+      ? `${most === contracts ? 'All' : figures.count(most)} of its ${figures.counted(contracts, 'contract')}: ${reasonWords(reason)}.`
+      : 'Nothing is quoted.';
+    return { lead: `${day} has no curve.`, rest: why.replace('All of its', 'All its') };
+  }
+  if (forward / price > FAR_FORWARD || price / forward > FAR_FORWARD)
+    return {
+      lead: `The forward of ${day} does not fit the price:`,
+      rest: `by its quotes it is ${figures.fixed(forward, 2)}, while the underlying stands at ${figures.fixed(price, 2)}. One of them is wrong.`,
+    };
+  if (curve.kind === 'flat')
+    return {
+      lead: `${day} has one vol for all strikes:`,
+      rest: `${figures.counted(usable, 'contract')} with a vol ${usable === 1 ? 'is' : 'are'} too few for a curve.`,
+    };
+  return null;
 }
 
 /**

@@ -28,7 +28,7 @@
   );
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto px-3">
+<div class="min-h-0 flex-1 overflow-auto px-2">
   <table class="dense w-full border-collapse" data-testid="arbitrage">
     <thead>
       <tr>
@@ -52,7 +52,7 @@
             })}
         >
           <td class="pr-1 text-[12px]">{one.isOfCurves ? `curve: ${one.kind}` : one.kind}</td>
-          <td class="figures text-[10.5px]! tracking-tighter">{placeWords(one)}</td>
+          <td class="figures text-[10.5px]! leading-[11px] tracking-tighter whitespace-normal!">{placeWords(one)}</td>
           <td class="cell">{figures.fixed(one.atMid, bench.decimals)}</td>
           <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, bench.decimals)}</td>
         </tr>

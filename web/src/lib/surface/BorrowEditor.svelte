@@ -64,7 +64,7 @@
     const stop = new AbortController();
     const WEEK = 7 * 86_400_000;
     const from = new Date(Date.parse(asof) - WEEK).toISOString();
-    loadCurves(source, from, asof, 'moment', 0, stop.signal).then(
+    loadCurves(source, from, asof, 'moment', { isOwn: true }, stop.signal).then(
       (frames) => {
         lenders = frames.at(-1)?.expiries ?? [];
         problem = null;

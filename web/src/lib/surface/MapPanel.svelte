@@ -3,9 +3,7 @@
   import {
     axisText,
     axisValue,
-    bodyFigure,
     Chart,
-    eyeOf,
     hasSides,
     heatFigure,
     heatMoving,
@@ -13,15 +11,25 @@
     QUANTITIES,
     quantityFigure,
     quantityMoving,
+    Solid,
+    solidOf,
     strikeAt,
-    USUAL_EYE,
-    type Eye,
     type MapInput,
   } from '$lib/charts';
-  import { mapPositions, mapsOf, mapTimes, usedExpiries, type MapExpiry, type MapRequest } from '$lib/film';
+  import {
+    extentOf,
+    mapPositions,
+    mapReach,
+    mapsOf,
+    mapTimes,
+    usedExpiries,
+    type MapExpiry,
+    type MapRequest,
+  } from '$lib/film';
   import { figures, mapSentence, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { MAP_FORMS, nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { untrack } from 'svelte';
   import { announcements } from './announcements';
   import { AXIS_TITLES } from './axes';
   import AxisChoice from './AxisChoice.svelte';
@@ -48,6 +56,10 @@
   const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
   const quantity = $derived(bench.context.quantity);
   const axis = $derived(bench.context.axis);
+  /** What only contracts have is of European exercise, where those that are listed may be exercised early. */
+  const isEuropeanOnly = $derived(
+    bench.underlying?.exercise === 'american' && !['vol', 'variance', 'density', 'cumulative'].includes(quantity),
+  );
   const isOnFutures = $derived(bench.underlying?.kind === 'future');
 
   /** What is drawn: asked for and answered together, so that no axis is of another moment. */
@@ -99,7 +111,7 @@
         const puts = form === 'lines' && hasSides(quantity) ? found[1]! : null;
         const less = isLess ? found.at(-1)! : null;
         drawn = { form, request, isDifference: isLess, rows: found[0]!, puts, less, expiries };
-        if (!bench.frame || form === 'body') still = drawn;
+        if (!bench.frame) still = drawn;
       },
       (error: Error) => {
         if (isWanted) problem = error.message;
@@ -109,6 +121,11 @@
   });
 
   const litExpiry = $derived(bench.player.isPlaying ? null : (bench.lit?.expiry ?? null));
+
+  /** What the colours are for, and the heights of lines. */
+  const keyOf = ({ quantity: of, side, axis: on }: Pick<MapRequest, 'quantity' | 'side' | 'axis'>, isLess: boolean) =>
+    `${bench.context.symbol} ${of} ${side} ${on} ${isLess ? bench.context.ghost : ''}`;
+  const linesKey = (of: string, on: string) => `${bench.context.symbol} ${of} ${on}`;
 
   function inputOf({ request, isDifference, rows, less, expiries }: Drawn): MapInput {
     const days = request.years.map((years) => DAYS_PER_YEAR * years);
@@ -138,15 +155,56 @@
         return [one.expiry, strike, side];
       },
       range: ranges.x,
-      key: `${bench.context.symbol} ${request.quantity} ${request.side} ${request.axis} ${isDifference} ${bench.context.ghost}`,
+      key: keyOf(request, isDifference),
+      reach,
       tokens: theme.tokens,
     };
   }
 
-  let eye = $state.raw<Eye>(USUAL_EYE);
-  const heat = $derived(still?.form === 'heat' ? heatFigure(inputOf(still)) : null);
-  const body = $derived(still?.form === 'body' ? bodyFigure(inputOf(still), eye) : null);
-  const lines = $derived(still?.form === 'lines' ? quantityFigure(linesOf(still)) : null);
+  /** How far the axes go while it plays. */
+  const reach = $derived(bench.played.length > 0 ? mapReach(axis, bench.played) : null);
+  /** Raised when the values of what plays have come, for which the axes are held. */
+  let extents = $state(0);
+  $effect(() => {
+    const { played, current, context } = bench;
+    const { form } = context;
+    if (played.length === 0 || !current || isDifference) return;
+    const prices = new Map(current.snapshots.map(({ asof, price }) => [asof, price ?? NaN]));
+    const sides = !hasSides(quantity)
+      ? (['call'] as const)
+      : form === 'lines'
+        ? (['call', 'put'] as const)
+        : [context.mapSide];
+    const spots = isOnFutures ? null : played.map(({ asof }) => prices.get(asof) ?? NaN);
+    const asofs = played.map(({ asof }) => asof);
+    const key = untrack(() => keyOf({ quantity, side: context.mapSide, axis }, false));
+    let isWanted = true;
+    void extentOf(asofs, { quantity, axis, sides, spots }).then((extent) => {
+      if (!isWanted || !extent) return;
+      ranges.x.of(key, extent, 0);
+      const { scale } = QUANTITIES[quantity];
+      ranges.y.of(
+        linesKey(quantity, axis),
+        extent.map((value) => scale * value),
+      );
+      extents++;
+    });
+    return () => (isWanted = false);
+  });
+
+  const heat = $derived.by(() => {
+    void extents;
+    return still?.form === 'heat' ? heatFigure(inputOf(still)) : null;
+  });
+  const solid = $derived.by(() => {
+    void extents;
+    const seen = bench.frame ? drawn : still;
+    return seen?.form === 'body' ? solidOf(inputOf(seen), litExpiry) : null;
+  });
+  const lines = $derived.by(() => {
+    void extents;
+    return still?.form === 'lines' ? quantityFigure(linesOf(still)) : null;
+  });
   const moving = $derived.by(() => {
     if (!bench.frame || !drawn || drawn.form !== still?.form || drawn.form === 'body') return null;
     return drawn.form === 'heat' ? heatMoving(inputOf(drawn)) : quantityMoving(linesOf(drawn));
@@ -166,7 +224,8 @@
       litAt: lit && litOne ? axisValue(request.axis, lit.strike, litOne) : null,
       tokens: theme.tokens,
       ranges,
-      key: `${bench.context.symbol} ${request.quantity} ${request.axis}`,
+      key: linesKey(request.quantity, request.axis),
+      reach,
     };
   }
   const sentence = $derived.by(() => {
@@ -176,41 +235,12 @@
     const place = (i: number, j: number) => `${axisText(on, positions[j]!)} and ${figures.days(days[i]!)} days`;
     return mapSentence(QUANTITIES[of], { rows, place }, ghostDay);
   });
-
-  /** Keys turn the picture while it has the keyboard. */
-  const TURN = 6;
-  function turn(event: KeyboardEvent): void {
-    const [around, over, away] = {
-      ArrowLeft: [-TURN, 0, 1],
-      ArrowRight: [TURN, 0, 1],
-      ArrowUp: [0, TURN, 1],
-      ArrowDown: [0, -TURN, 1],
-      PageUp: [0, 0, 0.9],
-      PageDown: [0, 0, 1.1],
-    }[event.key] ?? [0, 0, 1];
-    if (event.key === 'Home') eye = USUAL_EYE;
-    else if (around === 0 && over === 0 && away === 1) return;
-    else {
-      eye = {
-        around: eye.around + around!,
-        over: Math.max(-89, Math.min(89, eye.over + over!)),
-        away: Math.max(0.8, Math.min(5, eye.away * away!)),
-      };
-    }
-    event.preventDefault();
-    event.stopPropagation();
-  }
-
-  function follow(change: Record<string, unknown>): void {
-    const camera = change['scene.camera'] as { eye?: { x: number; y: number; z: number } } | undefined;
-    if (camera?.eye) eye = eyeOf(camera.eye);
-  }
 </script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Map">
   <header class="flex flex-wrap items-center gap-x-2.5 gap-y-1 px-3 pt-2 pb-1">
     <MainTabs />
-    <span class="min-w-0 flex-1"></span>
+    <span class="min-w-0 flex-1 truncate text-soft">{isEuropeanOnly ? 'of European exercise' : ''}</span>
     <AxisChoice />
   </header>
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
@@ -260,24 +290,14 @@
         label="{QUANTITIES[quantity].name} over strikes and times"
         onchoose={onexpiry}
       />
-    {:else if body}
-      <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
-      <div
-        class="flex min-h-0 min-w-0 flex-1 rounded focus-visible:outline-2 focus-visible:outline-focus"
-        role="application"
-        tabindex="0"
-        aria-label="Picture in three dimensions: arrows turn it, page up and down bring it nearer and farther, home as it was"
-        title="arrows turn it, page up and down bring it nearer and farther, home as it was"
-        onkeydown={turn}
-      >
-        <Chart
-          figure={body}
-          bundle="solid"
-          name="map"
-          label="{QUANTITIES[quantity].name} over strikes and times"
-          onlayout={follow}
-        />
-      </div>
+    {:else if solid}
+      <Solid
+        {solid}
+        isMoving={bench.frame !== null}
+        name="map"
+        label="{QUANTITIES[quantity].name} over strikes and times"
+        onchoose={onexpiry}
+      />
     {:else if lines}
       <Chart figure={lines} {moving} name="map" label="{QUANTITIES[quantity].name} by strike" onchoose={onexpiry} />
     {:else}

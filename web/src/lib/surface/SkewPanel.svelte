@@ -2,7 +2,15 @@
   import { reasonName, type Curve } from '@umwelt/core';
   import { Chart, HeldRange, holdSkew, skewFigure, skewMoving, type Beside, comparedAt } from '$lib/charts';
   import { skewBandOf, type Band, type Frame } from '$lib/film';
-  import { bandWords, comparedSentence, CURVE_WORDS, fitLine, momentDay, skewSentence } from '$lib/formats';
+  import {
+    bandWords,
+    comparedSentence,
+    CURVE_WORDS,
+    fitLine,
+    lackSentence,
+    momentDay,
+    skewSentence,
+  } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench } from '$lib/state';
   import { AXIS_TITLES } from './axes';
@@ -103,6 +111,7 @@
     holdSkew({ ...view, band: bench.context.hasBand }, framed, [...played], focusOf);
     return played;
   });
+  const hasCurves = $derived(fits.some(({ curve }) => curve !== null));
   const figure = $derived.by(() => {
     void held;
     return shown
@@ -143,6 +152,8 @@
   });
   const sentence = $derived.by(() => {
     if (!fit) return null;
+    const lack = lackSentence(fit, bench.underlying?.kind === 'future' ? NaN : (bench.summary?.price ?? NaN));
+    if (lack) return lack;
     const others = comparedAt(comparison.beside, fit);
     if (others.length > 0) return comparedSentence(fit, others);
     const said = skewSentence(fits, fit, before, heldOf(band) ? null : month);
@@ -224,7 +235,7 @@
     />
   {/if}
   <div class="flex min-h-0 flex-1 px-2">
-    {#if figure}
+    {#if figure && hasCurves}
       <Chart
         {figure}
         {moving}
@@ -235,7 +246,12 @@
       />
     {:else}
       <p class="m-auto text-soft">
-        {bench.problem ?? (bench.current && bench.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
+        {bench.problem ??
+          (figure
+            ? 'No expiry has a curve at this moment.'
+            : bench.current && bench.index < 0
+              ? 'No chain is held at this moment.'
+              : 'Loading …')}
       </p>
     {/if}
   </div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { quantileOf } from '@umwelt/core';
   import {
     Chart,
     comingEvents,
@@ -97,6 +98,8 @@
   const realizedAt = (lastBar: number) => (sessions: number) =>
     realizedOver(bench.current?.history ?? [], lastBar, sessions);
 
+  /** Share of the realized vols that may lie under the axes, and over them, while it plays. */
+  const OUTSIDE = 0.05;
   /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
     const { played, current, calendar } = bench;
@@ -105,7 +108,14 @@
     const lines = played.map(({ expiries, instant }) =>
       termLines({ ...rest, expiries, realizedVol: realizedAt(lastBarIndex(calendar, current.history, instant)) }),
     );
-    holdTerm(view, lines);
+    // Realized vols of a few days jump: the most of them is held, so that the implied ones are not flattened.
+    const realized = lines.flatMap((line) => line.realized.vols.filter(Number.isFinite)).sort((a, b) => a - b);
+    const most = realized.length > 0 ? [OUTSIDE, 1 - OUTSIDE].map((share) => quantileOf(realized, share)) : [];
+    holdTerm(
+      view,
+      lines.map((line) => ({ ...line, realized: { days: [], vols: [] } })),
+      most,
+    );
     return played;
   });
   const figure = $derived.by(() => {
@@ -189,13 +199,13 @@
     </div>
   </div>
   <div class="flex min-h-0 flex-1 px-2">
-    {#if figure}<Chart
+    {#if figure && bench.expiries.some(({ curve }) => curve !== null)}<Chart
         {figure}
         {moving}
         name="term-structure"
         label="Term structure of {bench.context.symbol}"
         onchoose={onexpiry}
-      />{/if}
+      />{:else if figure}<p class="m-auto text-soft">No expiry has a curve at this moment.</p>{/if}
   </div>
   <!-- Of one height, so that the chart does not jump while the words change. -->
   <div class="h-[74px] flex-none overflow-hidden p-2 pt-1">

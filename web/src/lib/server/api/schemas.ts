@@ -473,6 +473,10 @@ export const CurvesQuery = z.object({
     .max(100)
     .optional()
     .describe('how many listed strikes either side of the forward come along; none unless given'),
+  own: z
+    .enum(['true', 'false'])
+    .optional()
+    .describe('whether every expiry shows its own curve, also where it borrows one; false unless given'),
 });
 
 export const CurvesResponse = z

@@ -119,16 +119,17 @@ export type CurveRow = Omit<Awaited<ReturnType<typeof listOwnCurves>>[number], '
  * The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own.
  *
  * @param strikes how many of the listed strikes come along, either side of the forward
+ * @param isOwn whether every expiry keeps its own curve
  */
 export async function listCurves(
   database: Queryable,
   symbol: string,
   moments: readonly Date[],
-  strikes = 0,
+  { strikes = 0, isOwn = false }: { strikes?: number | undefined; isOwn?: boolean } = {},
 ): Promise<CurveRow[]> {
   const [rows, held] = await Promise.all([
     listOwnCurves(database, symbol, moments, strikes),
-    listBorrowings(database, symbol),
+    isOwn ? [] : listBorrowings(database, symbol),
   ]);
   if (held.length === 0) return rows;
   return withBorrowedRows(rows, held, (source) => listOwnCurves(database, source, moments));

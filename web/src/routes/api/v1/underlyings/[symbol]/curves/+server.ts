@@ -6,9 +6,9 @@ import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) => {
-  const { from, to, step, strikes } = readQuery(event, schemas.CurvesQuery);
+  const { from, to, step, strikes, own } = readQuery(event, schemas.CurvesQuery);
   const { symbol, calendar } = await knownUnderlying(event.params.symbol);
   const held = await listAsofs(database(), symbol, new Date(from), new Date(to));
   const moments = step === 'moment' ? held : lastOfSessions(calendarById(calendar), held, (asof) => asof.getTime());
-  return curvesAnswer(symbol, await listCurves(database(), symbol, moments, strikes));
+  return curvesAnswer(symbol, await listCurves(database(), symbol, moments, { strikes, isOwn: own === 'true' }));
 });
