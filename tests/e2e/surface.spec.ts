@@ -96,6 +96,49 @@ test('the past plays from its curves, on axes that hold still, and its quotes fo
   await expect(strip).toContainText(`iv30 ${iv30}`);
 });
 
+test('what hangs on quotes plays too: contradictions, pairs in listed strikes, deliveries, a body', async ({
+  page,
+}) => {
+  await open(page, '/surface?symbol=MRX40&play=60&speed=15&panel=arbitrage&view=pairs&pair=3+steps&loop=on');
+  await drawn(page, 'Pairs');
+  const panel = region(page, 'Arbitrage');
+  const pairs = region(page, 'Pairs');
+  await expect(panel).toContainText(/contradiction|Nothing to be earned/);
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  // They say of which moment they are, and go on.
+  const of = async () => /quotes of \w{3} (\d+ \w{3} \d{4})/.exec((await panel.textContent())!)?.[1] ?? '';
+  await expect.poll(of).toMatch(/(Dec|Jan)/);
+  const first = await of();
+  await expect.poll(of).not.toBe(first);
+  // Listed strikes of every moment: whole ones, under and over a forward that changes.
+  const strike = async () =>
+    numberOf(await page.getByTestId('pairs').locator('tbody tr').first().locator('td').nth(2).textContent());
+  const put = await strike();
+  expect(put % 25).toBe(0);
+  await expect.poll(strike).not.toBe(put);
+  await expect(pairs).toContainText('by the strikes that were listed then');
+  const along = async () => (await page.getByTestId('along').boundingBox())!.x;
+  const x = await along();
+  await expect.poll(along).not.toBe(x);
+  await page.getByRole('button', { name: 'Pause playback' }).click();
+  await expect(panel).not.toContainText('quotes of');
+
+  await page.goto('/surface?symbol=MRX40&play=60&speed=15&view=map&as=body&loop=on');
+  const picture = region(page, 'Map').getByTestId('solid');
+  await expect(picture).toHaveAttribute('data-drawn');
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  const times = async () => Number(await picture.getAttribute('data-drawn'));
+  const begun = await times();
+  await expect.poll(times).toBeGreaterThan(begun + 10);
+
+  await page.goto('/surface?symbol=AQFM31&play=60&speed=15&panel=deliveries&loop=on');
+  await drawn(page, 'Deliveries');
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  await expect(region(page, 'Deliveries').getByTestId('moving')).toBeVisible();
+  const said = await region(page, 'Deliveries').textContent();
+  await expect(region(page, 'Deliveries')).not.toHaveText(said!);
+});
+
 test('playback in moments of one day, looping, stopped by hand in the middle', async ({ page }) => {
   await open(page, '/surface?symbol=LMNQ');
   await drawn(page, 'Skew');
