@@ -295,9 +295,12 @@ async function benchScreen(url, chromium) {
     ['skew', ''],
     ['skew_with_bands', '&axis=standardized&band=shown&layers=realized,band'],
     ['map', '&view=map&axis=standardized'],
+    ['body', '&view=map&as=body&axis=standardized'],
+    ['quotes', '&view=pairs&pair=3+steps&panel=arbitrage'],
+    ['beside', '&axis=standardized&beside=MERI,ISLX'],
   ]) {
     await page.goto(`${url}/surface?symbol=MRX40&speed=30${view}`);
-    await page.locator('[data-testid="plot"][data-drawn]').first().waitFor();
+    await page.locator('[data-testid="plot"][data-drawn], [data-testid="solid"][data-drawn]').first().waitFor();
     await page.waitForLoadState('networkidle');
     const { frames, moments } = await timeFrames(page);
     report(`playback_${name}_frame_ms`, { frames: frames.length, ...spread(frames) });

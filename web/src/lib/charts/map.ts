@@ -78,13 +78,13 @@ const daysOf = ({ days, reach }: Pick<MapInput, 'days' | 'reach'>) =>
 
 type ColorScale = [number, string][];
 
+function* valuesOf(rows: MapInput['rows']): Generator<number> {
+  for (const row of rows) for (const value of row) if (Number.isFinite(value)) yield value;
+}
+
 /** From shallow to deep; and from one side of nothing to the other. */
 function scaleOf({ rows, isDifference, tokens, range, key }: MapInput) {
-  const [low, high] = range.of(
-    key,
-    rows.flatMap((row) => [...row].filter(Number.isFinite)),
-    0,
-  );
+  const [low, high] = range.of(key, valuesOf(rows), 0);
   if (isDifference || (low < 0 && high > 0)) {
     const most = Math.max(-low, high) || 1;
     const colors: ColorScale = [
@@ -217,9 +217,13 @@ export function heatFigure(input: MapInput): Figure {
 
 const SHADES = 128;
 
-/** The colour of every value, as red, green and blue. */
-function shadesOf(input: MapInput): (value: number) => [number, number, number] {
-  const { low, high, colors } = scaleOf(input);
+/** The shades of a scale, which are mixed once. */
+const MIXED = new Map<string, [number, number, number][]>();
+
+function mixed(colors: ColorScale): [number, number, number][] {
+  const key = colors.join();
+  const known = MIXED.get(key);
+  if (known) return known;
   const shades = Array.from({ length: SHADES }, (_, i) => {
     const share = i / (SHADES - 1);
     const above = Math.max(
@@ -229,6 +233,13 @@ function shadesOf(input: MapInput): (value: number) => [number, number, number] 
     const [[from, a], [to, b]] = [colors[above - 1]!, colors[above]!];
     return channels(betweenColors(a, b, (share - from) / (to - from)));
   });
+  MIXED.set(key, shades);
+  return shades;
+}
+
+/** The colour of every value, as red, green and blue. */
+function shadesOf({ low, high, colors }: ReturnType<typeof scaleOf>): (value: number) => [number, number, number] {
+  const shades = mixed(colors);
   return (value) => {
     const shade = Math.round(((value - low) / (high - low || 1)) * (SHADES - 1));
     return shades[Math.max(0, Math.min(SHADES - 1, shade))]!;
@@ -238,7 +249,7 @@ function shadesOf(input: MapInput): (value: number) => [number, number, number] 
 /** The colours of a heat map as they move, on the axes that it has. */
 export function heatMoving(input: MapInput): Moving {
   const { positions, days, rows } = input;
-  const shade = shadesOf(input);
+  const shade = shadesOf(scaleOf(input));
   const pixels = new Uint8ClampedArray(4 * positions.length * rows.length);
   rows.forEach((row, i) =>
     row.forEach((value, j) => {
@@ -324,8 +335,9 @@ const LINE_PIECES = 4;
 /** A quantity as a body over strikes and times. */
 export function solidOf(input: MapInput, litExpiry: string | null): SolidInput {
   const { positions, days, expiries, tokens, quantity, axisTitle, isDifference } = input;
-  const { low, high } = scaleOf(input);
-  const shades = shadesOf(input);
+  const colored = scaleOf(input);
+  const { low, high } = colored;
+  const shades = shadesOf(colored);
   const { scale, name, unit } = QUANTITIES[quantity];
   const [from, to] = positionsOf(input);
   const [near, far] = daysOf(input).map(Math.log) as [number, number];
@@ -334,13 +346,20 @@ export function solidOf(input: MapInput, litExpiry: string | null): SolidInput {
   const up = (value: number) => (high > low ? (2 * (value - low)) / (high - low) - 1 : 0);
   const { x: places, z: values } = hemmed(positions, input.rows);
   const [columns, rows] = [positions.length, days.length];
-  const x = Float64Array.from(places.flat(), (place) => HALF.x * across(place));
-  const y = Float64Array.from({ length: columns * rows }, (_, at) => HALF.y * along(days[Math.floor(at / columns)]!));
-  const z = Float64Array.from(values.flat(), (value) => HALF.z * up(value));
+  const x = new Float64Array(columns * rows);
+  const y = new Float64Array(columns * rows);
+  const z = new Float64Array(columns * rows);
   const colors = new Uint8ClampedArray(3 * columns * rows);
-  values.flat().forEach((value, at) => {
-    if (Number.isFinite(value)) colors.set(shades(value), 3 * at);
-  });
+  for (let i = 0; i < rows; i++) {
+    for (let j = 0; j < columns; j++) {
+      const at = i * columns + j;
+      const value = values[i]![j]!;
+      x[at] = HALF.x * across(places[i]![j]!);
+      y[at] = HALF.y * along(days[i]!);
+      z[at] = HALF.z * up(value);
+      if (Number.isFinite(value)) colors.set(shades(value), 3 * at);
+    }
+  }
   const atPositions = roundTicks(from, to, TICKS);
   const heights = roundTicks(scale * low, scale * high, TICKS);
   const [positionDecimals, heightDecimals] = [tickDecimals(atPositions), tickDecimals(heights)];

@@ -129,20 +129,25 @@ export function drawBody(body: Body, view: View, raster: Raster): void {
   const left = new Float64Array(count);
   const top = new Float64Array(count);
   const near = new Float64Array(count);
+  const red = new Float64Array(count);
+  const green = new Float64Array(count);
+  const blue = new Float64Array(count);
   for (let at = 0; at < count; at++) {
     const seen = view(x[at]!, y[at]!, z[at]!);
     left[at] = seen.left;
     top[at] = seen.top;
     near[at] = seen.near;
+    red[at] = colors[3 * at]! * light[at]!;
+    green[at] = colors[3 * at + 1]! * light[at]!;
+    blue[at] = colors[3 * at + 2]! * light[at]!;
   }
-  const shaded = new Float64Array(3 * count);
-  for (let i = 0; i < 3 * count; i++) shaded[i] = colors[i]! * light[Math.floor(i / 3)]!;
-  const triangle = (a: number, b: number, c: number) => fillTriangle(a, b, c, { left, top, near, shaded }, raster);
+  const corners = { left, top, near, red, green, blue };
+  const words = new Uint32Array(raster.pixels.buffer);
   for (let i = 0; i + 1 < rows; i++) {
     for (let j = 0; j + 1 < columns; j++) {
       const at = i * columns + j;
-      triangle(at, at + 1, at + columns);
-      triangle(at + 1, at + columns + 1, at + columns);
+      fillTriangle(at, at + 1, at + columns, corners, raster, words);
+      fillTriangle(at + 1, at + columns + 1, at + columns, corners, raster, words);
     }
   }
 }
@@ -151,46 +156,66 @@ interface Corners {
   left: Float64Array;
   top: Float64Array;
   near: Float64Array;
-  shaded: Float64Array;
+  red: Float64Array;
+  green: Float64Array;
+  blue: Float64Array;
 }
 
-/** Fills a triangle line by line, colours and nearness linear between its corners. */
+const OPAQUE = 255 << 24;
+
+/**
+ * Fills a triangle line by line, colours and nearness linear between its corners: what all of them are at the first pixel
+ * of a line, and how much more at each that follows.
+ *
+ * @param words the raster's pixels as numbers of red, green, blue and opacity, the red last
+ */
 function fillTriangle(
   a: number,
   b: number,
   c: number,
-  { left, top, near, shaded }: Corners,
-  { width, height, pixels, near: held, points }: Raster,
+  { left, top, near, red, green, blue }: Corners,
+  raster: Raster,
+  words: Uint32Array,
 ): void {
-  const [ax, ay, bx, by, cx, cy] = [left[a]!, top[a]!, left[b]!, top[b]!, left[c]!, top[c]!];
-  const area = (bx - ax) * (cy - ay) - (cx - ax) * (by - ay);
+  const ax = left[a]!;
+  const ay = top[a]!;
+  const bx = left[b]! - ax;
+  const by = top[b]! - ay;
+  const cx = left[c]! - ax;
+  const cy = top[c]! - ay;
+  const area = bx * cy - cx * by;
   // NaN anywhere makes the area NaN; what is seen edge on has none.
   if (!(Math.abs(area) > 1e-9)) return;
-  const [firstRow, lastRow] = [
-    Math.max(0, Math.ceil(Math.min(ay, by, cy))),
-    Math.min(height - 1, Math.floor(Math.max(ay, by, cy))),
-  ];
-  const [firstColumn, lastColumn] = [
-    Math.max(0, Math.ceil(Math.min(ax, bx, cx))),
-    Math.min(width - 1, Math.floor(Math.max(ax, bx, cx))),
-  ];
-  const [perX1, perX2] = [(cy - ay) / area, -(by - ay) / area];
+  const { width, height, near: held, points } = raster;
+  const firstRow = Math.max(0, Math.ceil(ay + Math.min(0, by, cy)));
+  const lastRow = Math.min(height - 1, Math.floor(ay + Math.max(0, by, cy)));
+  const first = Math.max(0, Math.ceil(ax + Math.min(0, bx, cx)));
+  const last = Math.min(width - 1, Math.floor(ax + Math.max(0, bx, cx)));
+  const bAcross = cy / area;
+  const cAcross = -by / area;
+  const bDown = -cx / area;
+  const cDown = bx / area;
+  const nearA = near[a]!;
+  const nearB = near[b]! - nearA;
+  const nearC = near[c]! - nearA;
+  const EDGE = -1e-9;
   for (let row = firstRow; row <= lastRow; row++) {
-    for (let column = firstColumn; column <= lastColumn; column++) {
-      const [dx, dy] = [column - ax, row - ay];
-      const ofB = dx * perX1 - (dy * (cx - ax)) / area;
-      const ofC = dx * perX2 + (dy * (bx - ax)) / area;
+    const down = row - ay;
+    let ofB = (first - ax) * bAcross + down * bDown;
+    let ofC = (first - ax) * cAcross + down * cDown;
+    let pixel = row * width + first;
+    for (let column = first; column <= last; column++, pixel++, ofB += bAcross, ofC += cAcross) {
       const ofA = 1 - ofB - ofC;
-      if (ofA < -1e-9 || ofB < -1e-9 || ofC < -1e-9) continue;
-      const nearness = ofA * near[a]! + ofB * near[b]! + ofC * near[c]!;
-      const pixel = row * width + column;
+      if (ofA < EDGE || ofB < EDGE || ofC < EDGE) continue;
+      const nearness = nearA + ofB * nearB + ofC * nearC;
       if (!(nearness > held[pixel]!)) continue;
       held[pixel] = nearness;
       points[pixel] = ofA >= ofB && ofA >= ofC ? a : ofB >= ofC ? b : c;
-      for (let channel = 0; channel < 3; channel++)
-        pixels[4 * pixel + channel] =
-          ofA * shaded[3 * a + channel]! + ofB * shaded[3 * b + channel]! + ofC * shaded[3 * c + channel]!;
-      pixels[4 * pixel + 3] = 255;
+      words[pixel] =
+        OPAQUE |
+        ((ofA * blue[a]! + ofB * blue[b]! + ofC * blue[c]!) << 16) |
+        ((ofA * green[a]! + ofB * green[b]! + ofC * green[c]!) << 8) |
+        (ofA * red[a]! + ofB * red[b]! + ofC * red[c]!);
     }
   }
 }

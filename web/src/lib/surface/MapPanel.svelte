@@ -84,7 +84,8 @@
     }
     const { expiries, instant } = moment;
     const { form } = bench.context;
-    const positions = mapPositions(axis, expiries);
+    // A body that moves needs no more places than the eye follows.
+    const positions = mapPositions(axis, expiries).filter((_, i) => i % 2 === 0 || !bench.frame || form !== 'body');
     const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
     const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
       expiries: held,
