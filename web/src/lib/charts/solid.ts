@@ -335,7 +335,7 @@ export function drawBox(context: CanvasRenderingContext2D, view: View, eye: Eye,
   }
   const head = view(edge.x, edge.y, -floor);
   context.textAlign = 'center';
-  context.fillText(axes.z.title, head.left, head.top - 14);
+  context.fillText(axes.z.title, head.left, head.top - 20);
 }
 
 /** Draws lines across a body where they are not hidden behind it; the raster may have more pixels than the picture. */

@@ -52,6 +52,8 @@ export interface TermInput {
 const MOST_EVENTS = 2;
 /** Days between labelled expiries, as a ratio: nearer ones would overprint on the logarithmic axis. */
 const LABEL_RATIO = 1.32;
+/** Labels that a narrow chart has room for. */
+const MOST_LABELS = 9;
 const FIXED_TICKS = [1, 7, 14, 30, 60, 90, 180, 360];
 /** The maturities of the constant-maturity vols, in days. */
 const MATURITIES = [7, 30, 60, 90, 180, 360];
@@ -114,8 +116,10 @@ export function comingEvents(
 
 function labelled(expiries: readonly TermExpiry[]): number[] {
   const labels: number[] = [];
+  const span = (expiries.at(-1)?.days ?? 1) / (expiries[0]?.days ?? 1);
+  const apart = Math.max(LABEL_RATIO, span ** (1 / MOST_LABELS));
   for (const { days } of expiries) {
-    if (labels.length === 0 || days / labels.at(-1)! >= LABEL_RATIO) labels.push(days);
+    if (labels.length === 0 || days / labels.at(-1)! >= apart) labels.push(days);
   }
   return labels;
 }

@@ -52,7 +52,11 @@
             })}
         >
           <td class="pr-1 text-[12px]">{one.isOfCurves ? `curve: ${one.kind}` : one.kind}</td>
-          <td class="figures text-[10.5px]! leading-[11px] tracking-tighter whitespace-normal!">{placeWords(one)}</td>
+          <td class="figures text-[10.5px]! leading-[11px] tracking-tighter whitespace-normal!"
+            >{#each placeWords(one).split(' / ') as part, n (n)}{n > 0 ? ' / ' : ''}<span class="whitespace-nowrap"
+                >{part}</span
+              >{/each}</td
+          >
           <td class="cell">{figures.fixed(one.atMid, bench.decimals)}</td>
           <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, bench.decimals)}</td>
         </tr>

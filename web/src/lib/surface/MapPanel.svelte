@@ -310,7 +310,7 @@
   <div class="figures flex justify-center px-11 text-[11px]! text-soft">
     {#if bench.context.form !== 'body'}<span>{AXIS_TITLES[axis]}</span>{/if}
   </div>
-  <div class="h-[62px] flex-none overflow-hidden p-2">
+  <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}
   </div>
 </section>

@@ -135,7 +135,7 @@
       </table>
     {/if}
   </div>
-  <div class="h-[62px] flex-none overflow-hidden p-2">
+  <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}
   </div>
 </section>

@@ -114,13 +114,13 @@
       <thead>
         <tr>
           <th class="head-cell pl-3! text-left!">expiry</th>
-          <th class="head-cell">days</th>
+          <th class="head-cell hidden xl:table-cell">days</th>
           <th class="head-cell">put ▽</th>
           <th class="head-cell">vol</th>
-          <th class="head-cell">price</th>
+          <th class="head-cell hidden xl:table-cell">price</th>
           <th class="head-cell">call △</th>
           <th class="head-cell">vol</th>
-          <th class="head-cell">price</th>
+          <th class="head-cell hidden xl:table-cell">price</th>
           <th class="head-cell" title="put price over call price">ratio</th>
           <th class="head-cell pr-3!" title="put vol less call vol, points">gap</th>
         </tr>
@@ -141,17 +141,17 @@
                 style="background: {depthColor(row.days, theme.tokens)}"
               ></span><span class="figures">{shortDay(row.expiry)}</span></td
             >
-            <td class="cell">{figures.days(row.days)}</td>
+            <td class="cell hidden xl:table-cell">{figures.days(row.days)}</td>
             <td class="cell"
               >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.decimals)}</td
             >
             <td class="cell">{figures.vol(row.putVol)}</td>
-            <td class="cell">{figures.fixed(row.putPrice, bench.decimals)}</td>
+            <td class="cell hidden xl:table-cell">{figures.fixed(row.putPrice, bench.decimals)}</td>
             <td class="cell"
               >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.decimals)}</td
             >
             <td class="cell">{figures.vol(row.callVol)}</td>
-            <td class="cell">{figures.fixed(row.callPrice, bench.decimals)}</td>
+            <td class="cell hidden xl:table-cell">{figures.fixed(row.callPrice, bench.decimals)}</td>
             <td class="cell">{figures.fixed(row.ratio, 2)}</td>
             <td class="cell pr-3!">{figures.volChange(row.gap)}</td>
           </tr>
@@ -194,5 +194,5 @@
         </p>{/if}
     </div>
   </div>
-  <div class="h-[62px] flex-none overflow-hidden p-2"><Sentence {sentence} /></div>
+  <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]"><Sentence {sentence} /></div>
 </section>

@@ -258,7 +258,7 @@
   <div class="figures flex justify-between px-11 text-[11px]! text-soft">
     <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><BesideChoice /><span>calls △</span>
   </div>
-  <div class="h-[62px] overflow-hidden p-2">
+  <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}
   </div>
 </section>
