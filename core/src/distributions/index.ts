@@ -1,7 +1,8 @@
 /**
- * Distributions: exponentials and the normal law at machine precision.
+ * Distributions: exponentials and the normal law at machine precision, and quantiles of what is held.
  * Everything here works on plain numbers and allocates nothing.
  * Imports nothing.
  */
 export { exp, log, scaledTail } from './elementary';
 export { normalCdf, normalDensity, normalInverse, INV_SQRT_2PI } from './normal';
+export { quantileOf } from './quantile';

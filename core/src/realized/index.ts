@@ -1,9 +1,43 @@
 /**
- * Realized: historical volatilities of bars, and where a value stands in its own past.
- * Imports nothing.
+ * Realized: historical volatilities of bars, what they forecast, where a value stands in its own past, and what implied vols
+ * were worth against them. Imports distributions.
  */
 export { closeVol } from './close';
 export { yangZhangVol, type BarColumns } from './yang-zhang';
-export { rankOf, type Rank } from './rank';
+export {
+  adjustedBars,
+  averageMove,
+  barsNeeded,
+  ESTIMATORS,
+  historicalVol,
+  sessionMove,
+  type Adjustment,
+  type Estimator,
+} from './estimators';
+export {
+  ewmaVol,
+  fitGarch,
+  fitHar,
+  garchVol,
+  harVol,
+  logReturns,
+  sessionVariances,
+  type Garch,
+  type Har,
+} from './forecast';
+export { CONE_SHARES, coneSlice, overlapFactor, type ConeSlice } from './cone';
+export {
+  premiumByRegime,
+  premiumOf,
+  premiumSessions,
+  realizedAfter,
+  REGIMES,
+  regimeOf,
+  type PremiumSession,
+  type PremiumSummary,
+  type Regime,
+} from './premium';
+export { eventStudies, type EventStudy, type StudyMoment } from './event-study';
+export { rankOf, zScoreOf, type Rank } from './rank';
 export { moveDensity, pastMoves, recentred } from './moves';
 export const SESSIONS_PER_YEAR = 252;

@@ -48,3 +48,20 @@ export function rankOf(values: ArrayLike<number>, lookback = 252): Rank | null {
     sessions,
   };
 }
+
+/**
+ * How many deviations the last value of a series is from the mean of its lookback, the last one counted; the deviation is
+ * that of a sample. NaN where fewer than two values are held, or none moves.
+ *
+ * @param values in order of time, NaN passed over
+ */
+export function zScoreOf(values: ArrayLike<number>, lookback = 252): number {
+  const held: number[] = [];
+  for (let i = Math.max(0, values.length - lookback); i < values.length; i++)
+    if (Number.isFinite(values[i]!)) held.push(values[i]!);
+  const now = values[values.length - 1] ?? NaN;
+  if (!Number.isFinite(now) || held.length < 2) return NaN;
+  const mean = held.reduce((sum, value) => sum + value, 0) / held.length;
+  const squares = held.reduce((sum, value) => sum + (value - mean) ** 2, 0);
+  return squares > 0 ? (now - mean) / Math.sqrt(squares / (held.length - 1)) : NaN;
+}

@@ -43,7 +43,7 @@ export {
   type TermMeasures,
   type TimedMeasures,
 } from './measures';
-export { quantileOf, quantileRows, reaches, standardizedVols } from './past';
+export { quantileRows, reaches, standardizedVols } from './past';
 export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
 export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';

@@ -14,7 +14,6 @@ import {
   naturalCurve,
   pairOn,
   pairStrikes,
-  quantileOf,
   quantileRows,
   slopePerTenDelta,
   standardizedVols,
@@ -23,6 +22,7 @@ import {
   termMeasures,
   timedMeasures,
 } from '.';
+import { quantileOf } from '../distributions';
 
 const tilted = naturalCurve({ theta: 0.01, rho: -0.6, phi: 8 }, 0.25, 100);
 

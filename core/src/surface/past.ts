@@ -1,3 +1,4 @@
+import { quantileOf } from '../distributions';
 import { surfaceVol, type Surface } from './surface';
 
 /**
@@ -32,22 +33,6 @@ const NEAREST = 0.5;
 export function reaches({ curves }: Surface, years: number): boolean {
   const [first, last] = [curves[0], curves.at(-1)];
   return first !== undefined && years >= NEAREST * first.years && years <= FARTHEST * last!.years;
-}
-
-/**
- * A quantile by linear interpolation between order statistics (definition 7 of R. J. Hyndman and Y. Fan, "Sample quantiles
- * in statistical packages", 1996).
- *
- * @param sorted ascending, finite
- * @param share 0…1
- * @returns NaN of nothing
- */
-export function quantileOf(sorted: ArrayLike<number>, share: number): number {
-  if (sorted.length === 0) return NaN;
-  const at = share * (sorted.length - 1);
-  const below = Math.floor(at);
-  const low = sorted[below]!;
-  return low + (at - below) * ((sorted[below + 1] ?? low) - low);
 }
 
 /**

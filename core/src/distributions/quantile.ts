@@ -1,0 +1,15 @@
+/**
+ * A quantile by linear interpolation between order statistics (definition 7 of R. J. Hyndman and Y. Fan, "Sample quantiles
+ * in statistical packages", 1996).
+ *
+ * @param sorted ascending, finite
+ * @param share 0…1
+ * @returns NaN of nothing
+ */
+export function quantileOf(sorted: ArrayLike<number>, share: number): number {
+  if (sorted.length === 0) return NaN;
+  const at = share * (sorted.length - 1);
+  const below = Math.floor(at);
+  const low = sorted[below]!;
+  return low + (at - below) * ((sorted[below + 1] ?? low) - low);
+}
