@@ -5,6 +5,27 @@ import { yangZhangVol, type BarColumns } from './yang-zhang';
 export const ESTIMATORS = ['close', 'close0', 'parkinson', 'garman-klass', 'rogers-satchell', 'yang-zhang'] as const;
 export type Estimator = (typeof ESTIMATORS)[number];
 
+/** Short names, as they stand in the names of series: hv20.yz. */
+export const ESTIMATOR_CODES: Record<Estimator, string> = {
+  close: 'close',
+  close0: 'close0',
+  parkinson: 'pk',
+  'garman-klass': 'gk',
+  'rogers-satchell': 'rs',
+  'yang-zhang': 'yz',
+};
+
+/** Windows that are offered, in sessions. */
+export const VOL_WINDOWS = [10, 20, 30, 60, 90, 252] as const;
+
+/** Estimator and window of the name of a series; null where it is none. */
+export function namedVol(name: string): { estimator: Estimator; window: number } | null {
+  const [, sessions, code] = /^hv(\d{1,4})\.(\w+)$/.exec(name) ?? [];
+  const estimator = ESTIMATORS.find((one) => ESTIMATOR_CODES[one] === code);
+  const window = Number(sessions);
+  return estimator && window >= 2 ? { estimator, window } : null;
+}
+
 /**
  * The square of what one bar adds, for estimators that average over bars without a mean: n bars, no close before the first
  * but for `close0`.

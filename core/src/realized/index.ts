@@ -8,9 +8,12 @@ export {
   adjustedBars,
   averageMove,
   barsNeeded,
+  ESTIMATOR_CODES,
   ESTIMATORS,
   historicalVol,
+  namedVol,
   sessionMove,
+  VOL_WINDOWS,
   type Adjustment,
   type Estimator,
 } from './estimators';

@@ -13,13 +13,14 @@ import {
   termMeasures,
   valueSlice,
   writtenOn,
+  type Adjustment,
   type WrittenOn,
   type BasisChoice,
   type ExpiryFit,
   type SideVols,
   type SliceQuotes,
 } from '@umwelt/core';
-import { HISTORICAL_VOLS, historicalVol, bySession, type Bar } from './history';
+import { adjusted, HISTORICAL_VOLS, bySession, USUAL_VOL, volByBar, type Bar } from './history';
 import type { CurveRow, StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
@@ -250,16 +251,18 @@ const MEASURE_SERIES = [
   'termSlope',
 ] as const;
 
-/** The series that the history holds. */
-export const SERIES: readonly string[] = [...BAR_SERIES, ...MEASURE_SERIES, ...HISTORICAL_VOLS.map((vol) => vol.name)];
+/** The series that the history holds, and those that it gives unasked. */
+export const SERIES: readonly string[] = [...BAR_SERIES, ...MEASURE_SERIES, ...HISTORICAL_VOLS];
+export const USUAL_SERIES: readonly string[] = [...BAR_SERIES, ...MEASURE_SERIES, USUAL_VOL];
 
 /**
  * Prices, implied measures and historical vols by session. Implied ones are those of the session's last
- * snapshot; a historical vol on a day counts the bar of the day.
+ * snapshot; a historical vol on a day counts the bar of the day, and knows neither dividends nor splits.
  */
 export function historyRows(
   underlying: Underlying,
   bars: readonly Bar[],
+  adjustments: readonly Adjustment[],
   measures: readonly StoredSnapshot['measures'][],
   series: readonly string[],
 ) {
@@ -268,9 +271,10 @@ export function historyRows(
     bySession(calendar, measures).map((row) => [dayOf(calendar, row.asof.getTime()), row] as const),
   );
   const barOn = new Map(bars.map((bar, i) => [bar.date, i] as const));
-  const vols = HISTORICAL_VOLS.filter(({ name }) => series.includes(name)).map(({ name, estimator, window }) => ({
+  const held = adjusted(bars, adjustments);
+  const vols = HISTORICAL_VOLS.filter((name) => series.includes(name)).map((name) => ({
     name,
-    values: historicalVol(bars, estimator, window),
+    values: volByBar(held, name),
   }));
   const dates = [...new Set([...barOn.keys(), ...measuredOn.keys()])].sort();
   return dates.map((date) => {

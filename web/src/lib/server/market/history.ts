@@ -1,8 +1,21 @@
-import { closeVol, lastOfSessions, rankOf, sessionClose, yangZhangVol, type Calendar, type Rank } from '@umwelt/core';
+import {
+  adjustedBars,
+  ESTIMATOR_CODES,
+  ESTIMATORS,
+  historicalVol,
+  lastOfSessions,
+  namedVol,
+  rankOf,
+  sessionClose,
+  VOL_WINDOWS,
+  type Adjustment,
+  type Calendar,
+  type Rank,
+} from '@umwelt/core';
 
-/** Historical vols that are kept beside the bars: estimator and window. */
-export const HISTORICAL_VOLS = ['close', 'yz'].flatMap((estimator) =>
-  [10, 20, 60].map((window) => ({ name: `hv${window}.${estimator}`, estimator, window })),
+/** Names of the historical vols that can be asked for: estimator and window. */
+export const HISTORICAL_VOLS = ESTIMATORS.flatMap((estimator) =>
+  VOL_WINDOWS.map((window) => `hv${window}.${ESTIMATOR_CODES[estimator]}`),
 );
 
 export interface Bar {
@@ -14,15 +27,32 @@ export interface Bar {
   volume: number | null;
 }
 
-/** A historical vol by bar: the value on the day of a bar counts that bar; NaN until the window is full. */
-export function historicalVol(bars: readonly Bar[], estimator: string, window: number): Float64Array {
+/** Bars on the footing of the last one: without the steps of dividends and splits. */
+export function adjusted(bars: readonly Bar[], adjustments: readonly Adjustment[]): Bar[] {
   const column = (field: 'open' | 'high' | 'low' | 'close') => Float64Array.from(bars, (bar) => bar[field]);
-  if (estimator === 'close') return closeVol(column('close'), window);
-  return yangZhangVol(
-    { open: column('open'), high: column('high'), low: column('low'), close: column('close') },
-    window,
-  );
+  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
+  const dates = bars.map(({ date }) => date);
+  const { open, high, low, close } = adjustedBars(columns, dates, adjustments);
+  return bars.map((bar, i) => ({ ...bar, open: open[i]!, high: high[i]!, low: low[i]!, close: close[i]! }));
 }
+
+/**
+ * A historical vol by bar: the value on the day of a bar counts that bar; NaN until the window is full.
+ *
+ * @param bars adjusted
+ * @param name of the vol: hv20.yz
+ * @throws RangeError where there is no such vol
+ */
+export function volByBar(bars: readonly Bar[], name: string): Float64Array {
+  const vol = namedVol(name);
+  if (!vol) throw new RangeError(`there is no historical vol ${name}`);
+  const column = (field: 'open' | 'high' | 'low' | 'close') => Float64Array.from(bars, (bar) => bar[field]);
+  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
+  return historicalVol(columns, vol.estimator, vol.window);
+}
+
+/** The vol of the basis `realized`. */
+export const USUAL_VOL = 'hv20.yz';
 
 /**
  * How many bars are over at a moment: a bar counts once its session has closed, so that no measure knows

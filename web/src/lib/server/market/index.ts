@@ -1,14 +1,24 @@
 /**
  * Market: reads what is held, as the core and the interface take it. May import the core and db.
  */
-export { chainAnswer, curvesAnswer, historyRows, SERIES, snapshotAnswer, summaryOf, surfaceAnswer } from './answers';
-export { barsKnownAt, HISTORICAL_VOLS, historicalVol, type Bar } from './history';
+export {
+  chainAnswer,
+  curvesAnswer,
+  historyRows,
+  SERIES,
+  USUAL_SERIES,
+  snapshotAnswer,
+  summaryOf,
+  surfaceAnswer,
+} from './answers';
+export { adjusted, barsKnownAt, HISTORICAL_VOLS, USUAL_VOL, volByBar, type Bar } from './history';
 export {
   findAsof,
   findUnderlying,
   isAnswering,
   listAsofs,
   listBars,
+  listAdjustments,
   listCurves,
   listEvents,
   listMeasures,

@@ -2,7 +2,7 @@ import { calendarById, type ExpiryFit } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot } from '$lib/testing/snapshot';
 import { surfaceAnswer } from './answers';
-import { barsKnownAt, historicalVol, bySession, rankOfMeasure } from './history';
+import { adjusted, barsKnownAt, bySession, rankOfMeasure, volByBar } from './history';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
 import { verdictsAt, type Underlying } from './terms';
 
@@ -64,12 +64,20 @@ describe('bars and moments', () => {
     expect(barsKnownAt(bars, calendar, Date.parse('2031-03-13T17:00:00Z'))).toBe(3);
     expect(barsKnownAt([], calendar, 0)).toBe(0);
   });
-  it('both estimators answer by bar', () => {
+  it('a vol knows nothing of dividends', () => {
+    const flat = bars.map((bar, i) => ({ ...bar, open: 10, high: 10, low: 10, close: i < 2 ? 10 : 9 }));
+    const held = adjusted(flat, [{ exDate: bars[2]!.date, kind: 'cash', amount: 1 }]);
+    expect(held.map(({ close }) => close)).toEqual([9, 9, 9]);
+    expect(volByBar(held, 'hv2.close')[2]).toBe(0);
+    expect(volByBar(flat, 'hv2.close')[2]).toBeGreaterThan(1);
+    expect(() => volByBar(bars, 'hv2.magic')).toThrow('there is no historical vol hv2.magic');
+  });
+  it('estimators answer by bar', () => {
     // Returns ln 1.1 and ln(12/11): their deviation, n − 1, over two bars.
     const [a, b] = [Math.log(1.1), Math.log(12 / 11)];
-    expect(historicalVol(bars, 'close', 2)[2]).toBeCloseTo((Math.abs(a - b) / Math.SQRT2) * Math.sqrt(252), 12);
-    expect(historicalVol(bars, 'yz', 2)[2]).toBeGreaterThan(0);
-    expect(historicalVol(bars, 'yz', 60)[2]).toBeNaN();
+    expect(volByBar(bars, 'hv2.close')[2]).toBeCloseTo((Math.abs(a - b) / Math.SQRT2) * Math.sqrt(252), 12);
+    expect(volByBar(bars, 'hv2.yz')[2]).toBeGreaterThan(0);
+    expect(volByBar(bars, 'hv60.yz')[2]).toBeNaN();
   });
   it('of a session the last moment counts', () => {
     const rows = ['2031-03-12T16:45:00Z', '2031-03-13T15:00:00Z', '2031-03-13T16:45:00Z'].map((text, i) => ({

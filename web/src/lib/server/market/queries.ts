@@ -2,14 +2,15 @@ import {
   calendarById,
   SESSIONS_PER_YEAR,
   termState,
+  type Adjustment,
   type CurveKind,
   type Snapshot,
   type ExpiryFit,
 } from '@umwelt/core';
-import { and, asc, between, desc, eq, inArray, lte, or, sql } from 'drizzle-orm';
+import { and, asc, between, desc, eq, gte, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { listBorrowings, withBorrowed, withBorrowedRows } from './borrowings';
-import { barsKnownAt, bySession, historicalVol, rankOfMeasure, type Bar } from './history';
+import { adjusted, barsKnownAt, bySession, rankOfMeasure, USUAL_VOL, volByBar, type Bar } from './history';
 import { orNull } from '../numbers';
 import { fitOfRow, sliceOfRow } from './rows';
 import type { Underlying } from './terms';
@@ -200,6 +201,25 @@ export function listBars(database: Queryable, symbol: string): Promise<Bar[]> {
   return database.select().from(bars).where(eq(bars.symbol, symbol)).orderBy(asc(bars.date));
 }
 
+/** Dividends and splits of some underlyings from a day on, in order of time: of a split the amount is new shares for an old one. */
+export async function listAdjustments(
+  database: Queryable,
+  symbols: readonly string[],
+  from = '0001-01-01',
+): Promise<Map<string, Adjustment[]>> {
+  const rows = await database
+    .select()
+    .from(dividends)
+    .where(and(inArray(dividends.symbol, [...symbols]), gte(dividends.exDate, from)))
+    .orderBy(asc(dividends.exDate));
+  const found = new Map<string, Adjustment[]>();
+  for (const { symbol, exDate, kind, amount } of rows) {
+    const one: Adjustment = { exDate, amount, kind: kind === 'split' ? 'split' : 'cash' };
+    found.set(symbol, [...(found.get(symbol) ?? []), one]);
+  }
+  return found;
+}
+
 /** Dividends and announcements that concern an underlying, in order of time. */
 export async function listEvents(database: Queryable, symbol: string) {
   const [dividendRows, eventRows] = await Promise.all([
@@ -265,9 +285,12 @@ export async function measuredAt(
     iv30Series(database, symbols, moment),
     lastBars(database, symbols, moment?.toISOString().slice(0, 10)),
   ]);
+  const first = [...known.values()].map((bars) => bars[0]!.date).sort()[0];
+  const steps = first === undefined ? new Map<string, Adjustment[]>() : await listAdjustments(database, symbols, first);
   return all.map((underlying) => {
     const { symbol } = underlying;
-    return universeRow(underlying, latest.get(symbol) ?? null, series.get(symbol) ?? [], known.get(symbol) ?? []);
+    const bars = known.get(symbol) ?? [];
+    return universeRow(underlying, latest.get(symbol) ?? null, series.get(symbol) ?? [], bars, steps.get(symbol) ?? []);
   });
 }
 
@@ -331,12 +354,13 @@ function universeRow(
   last: MeasureRow | null,
   series: readonly Iv30[],
   allBars: readonly Bar[],
+  adjustments: readonly Adjustment[],
 ): UniverseRow {
   const calendar = calendarById(underlying.calendar);
   const rank = rankOfMeasure(calendar, series, (row) => row.iv30);
   const asof = last?.asof.getTime() ?? 0;
   const known = allBars.slice(0, barsKnownAt(allBars, calendar, asof));
-  const hv20 = orNull(historicalVol(known.slice(-LONGEST_BARS), 'yz', 20).at(-1) ?? NaN);
+  const hv20 = orNull(volByBar(adjusted(known.slice(-LONGEST_BARS), adjustments), USUAL_VOL).at(-1) ?? NaN);
   const before = known.at(-1)?.close;
   const iv30 = last?.iv30 ?? null;
   const termSlope = last?.termSlope ?? null;

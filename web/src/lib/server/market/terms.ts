@@ -7,7 +7,7 @@ import {
   type RateCurve,
   type Verdict,
 } from '@umwelt/core';
-import { asc, eq } from 'drizzle-orm';
+import { and, asc, eq, ne } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 
 export type Underlying = typeof tables.underlyings.$inferSelect;
@@ -150,10 +150,13 @@ export class TermsStore {
 
   private readDividends(symbol: string): Promise<DividendPayment[]> {
     const { dividends } = tables;
-    return this.database
-      .select({ exDate: dividends.exDate, amount: dividends.amount })
-      .from(dividends)
-      .where(eq(dividends.symbol, symbol))
-      .orderBy(asc(dividends.exDate));
+    return (
+      this.database
+        .select({ exDate: dividends.exDate, amount: dividends.amount })
+        .from(dividends)
+        // A split pays nothing.
+        .where(and(eq(dividends.symbol, symbol), ne(dividends.kind, 'split')))
+        .orderBy(asc(dividends.exDate))
+    );
   }
 }

@@ -1,16 +1,17 @@
 import { calendarById } from '@umwelt/core';
 import { endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { barsKnownAt, chainAnswer, historicalVol, listBars } from '$lib/server/market';
+import { adjusted, barsKnownAt, chainAnswer, listAdjustments, listBars, USUAL_VOL, volByBar } from '$lib/server/market';
 import { requestedSnapshot } from '../lookup';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) => {
   const { expiry, basis = 'curve', format } = readQuery(event, schemas.ChainQuery);
   const { underlying, stored } = await requestedSnapshot(event);
-  const bars = await listBars(database(), underlying.symbol);
+  const { symbol } = underlying;
+  const [bars, steps] = await Promise.all([listBars(database(), symbol), listAdjustments(database(), [symbol])]);
   const known = barsKnownAt(bars, calendarById(underlying.calendar), stored.snapshot.asof);
-  const realizedVol = historicalVol(bars.slice(0, known), 'yz', 20).at(-1) ?? NaN;
+  const realizedVol = volByBar(adjusted(bars.slice(0, known), steps.get(symbol) ?? []), USUAL_VOL).at(-1) ?? NaN;
   const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
   const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol }, expiry);
   if (expiry && answer.expiries.length === 0)

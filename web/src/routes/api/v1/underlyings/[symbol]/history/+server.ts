@@ -1,23 +1,24 @@
 import { ApiError, endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { historyRows, listBars, listMeasures, SERIES } from '$lib/server/market';
+import { historyRows, listAdjustments, listBars, listMeasures, SERIES, USUAL_SERIES } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.HistoryQuery);
-  const series = query.series?.split(',').map((name) => name.trim()) ?? [...SERIES];
+  const series = query.series?.split(',').map((name) => name.trim()) ?? [...USUAL_SERIES];
   const unknown = series.find((name) => !SERIES.includes(name));
   if (unknown !== undefined) {
     const message = `there is no series ${unknown}; there are ${SERIES.join(', ')}`;
     throw new ApiError(400, 'Invalid input', message, { errors: [{ path: 'series', message }] });
   }
   const underlying = await knownUnderlying(event.params.symbol);
-  const [bars, measures] = await Promise.all([
+  const [bars, steps, measures] = await Promise.all([
     listBars(database(), underlying.symbol),
+    listAdjustments(database(), [underlying.symbol]),
     listMeasures(database(), underlying.symbol),
   ]);
-  const rows = historyRows(underlying, bars, measures, series).filter(
+  const rows = historyRows(underlying, bars, steps.get(underlying.symbol) ?? [], measures, series).filter(
     (row) => (!query.from || String(row.date) >= query.from) && (!query.to || String(row.date) <= query.to),
   );
   return query.format === 'csv' ? listAnswer(event, 'rows', rows) : { symbol: underlying.symbol, series, rows };
