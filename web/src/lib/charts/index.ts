@@ -17,7 +17,9 @@ export {
 export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
-export { historyFigure, historyPoints, seriesOf, ESTIMATOR_NAMES } from './history';
+export { pathFigure, type PathLine } from './history';
+export { coneFigure, coneSentence } from './cone';
+export { premiumFigure, premiumRows, premiumSentence } from './premium';
 export { besideColor, besideLine, comparedAt, type Beside, type Compared } from './beside';
 export { axisValue, strikeAt } from './curve-line';
 export {

@@ -3,6 +3,8 @@ import type { Frame } from './frame';
 import type { ExtentRequest, MapRequest } from './map';
 import type { PairPast, PairPlace } from './pairs';
 import type { Band, SkewBandRequest } from './past';
+import type { BarColumns } from '@umwelt/core';
+import type { Forecasts } from '$lib/history/forecasts';
 import type { FilmWorker } from './film.worker';
 
 let remote: Comlink.Remote<FilmWorker> | null = null;
@@ -38,6 +40,10 @@ export const mapsOf = (requests: MapRequest[]): Promise<Float64Array[][]> => fil
 /** From where to where the values of maps of some moments go. */
 export const extentOf = (asofs: string[], request: ExtentRequest): Promise<[number, number] | null> =>
   filmWorker().extent(asofs, request);
+
+/** What models expect of the sessions ahead. */
+export const forecastOf = (bars: BarColumns, sessions: number): Promise<Forecasts> =>
+  filmWorker().forecasts(bars, sessions);
 
 /** A pair of strikes followed over some sessions. */
 export const pairsOf = (asofs: string[], place: PairPlace): Promise<PairPast> => filmWorker().pairs(asofs, place);

@@ -1,4 +1,6 @@
 import * as Comlink from 'comlink';
+import type { BarColumns } from '@umwelt/core';
+import { forecastsOf, type Forecasts } from '$lib/history/forecasts';
 import type { Frame } from './frame';
 import { extentOf, mapOf, type ExtentRequest, type MapRequest } from './map';
 import { pairsOverTime, type PairPast, type PairPlace } from './pairs';
@@ -29,6 +31,8 @@ const worker = {
       ofSessions(asofs).map(({ frame }) => frame),
       request,
     ),
+
+  forecasts: (bars: BarColumns, sessions: number): Forecasts => forecastsOf(bars, sessions),
 
   maps: (requests: MapRequest[]): Float64Array[][] => requests.map(mapOf),
 };

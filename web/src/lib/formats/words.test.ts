@@ -7,7 +7,6 @@ import {
   expiriesSentence,
   expiryAsideWords,
   feedWords,
-  historySentence,
   inWords,
   isSetAside,
   lackSentence,
@@ -15,6 +14,7 @@ import {
   rankWords,
   reasonWords,
   skewSentence,
+  standingSentence,
   termSentence,
   universeSentence,
 } from './words';
@@ -109,10 +109,26 @@ describe('sentences', () => {
     expect(chainSentence('2031-04-17', [NaN], [0.1], 'realized').rest).toContain('no quote can be compared');
   });
   it('of history', () => {
-    expect(whole(historySentence(0.189, 0.166, 'Yang–Zhang', 20, [0.01, -0.01, 0.02, NaN]))).toBe(
-      'iv30 of 18.9 stands 2.3 points over what the last 20 sessions did (16.6, Yang–Zhang); it was over it in 2 of 3 sessions.',
+    const standing = {
+      now: 0.24,
+      percentile: 0.065,
+      low: 0.2,
+      lowDate: '2031-01-08',
+      high: 0.51,
+      highDate: '2030-09-09',
+      sessions: 252,
+    };
+    expect(whole(standingSentence(standing, '30-day vol', null))).toBe(
+      '30-day vol is 24.0 %, in the lowest 7 % of 252 sessions; its high was 51.0 % on 9 Sep 2030.',
     );
-    expect(historySentence(NaN, 0.2, 'close', 60, []).lead).toBe('Nothing to compare.');
+    const against = { vol: 0.22, name: 'hv20.yz', gaps: [0.01, -0.01, 0.02, NaN] };
+    expect(whole(standingSentence({ ...standing, percentile: 0.995 }, '30-day vol', against))).toBe(
+      '30-day vol is 24.0 %, in the highest 1 % of 252 sessions; its low was 20.0 % on 8 Jan 2031. It stands 2.0 points over hv20.yz (22.0) and was over it on 2 of 3 sessions.',
+    );
+    expect(standingSentence({ ...standing, percentile: NaN, sessions: 1 }, 'x', null).lead).toContain(
+      'nothing to rank',
+    );
+    expect(standingSentence(null, '30-day vol', against).lead).toBe('Nothing to compare.');
   });
   it('of the universe', () => {
     const row = (symbol: string, iv30: number, hv20: number, termState: string) => ({

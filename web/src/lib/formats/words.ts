@@ -321,26 +321,47 @@ export function chainSentence(
   };
 }
 
-/** Where implied vol stands against realized, now and over the sessions held. */
-export function historySentence(
-  iv30: number,
-  hv: number,
-  estimator: string,
-  window: number,
-  gaps: readonly number[],
+/**
+ * Where a vol stands in its past, and against what the price did.
+ *
+ * @param standing of the vol; null where it has none
+ * @param label how the vol is called: 30-day vol
+ * @param against the historical vol that was known, its name, and the gaps of the sessions; null without one
+ */
+export function standingSentence(
+  standing: {
+    now: number;
+    percentile: number;
+    high: number;
+    highDate: string;
+    low: number;
+    lowDate: string;
+    sessions: number;
+  } | null,
+  label: string,
+  against: { vol: number; name: string; gaps: readonly number[] } | null,
 ): Sentence {
-  if (!Number.isFinite(iv30 - hv))
-    return {
-      lead: 'Nothing to compare.',
-      rest: `Implied or historical vol over ${window} sessions is not held at this moment.`,
-    };
-  const gap = iv30 - hv;
-  const held = gaps.filter(Number.isFinite);
+  if (!standing) return { lead: 'Nothing to compare.', rest: `No ${label} is held at this moment.` };
+  const { now, percentile, high, highDate, low, lowDate, sessions } = standing;
+  // At least one in a hundred: the sessions are whole.
+  const share = (part: number) => `${figures.fixed(Math.max(1, Math.round(100 * part)), 0)} %`;
+  const where = !Number.isFinite(percentile)
+    ? 'with nothing to rank it by'
+    : percentile < 0.5
+      ? `in the lowest ${share(percentile)} of ${figures.counted(sessions, 'session')}`
+      : `in the highest ${share(1 - percentile)} of ${figures.counted(sessions, 'session')}`;
+  const extreme =
+    percentile < 0.5
+      ? `its high was ${figures.vol(high)} % on ${shortDay(highDate)} ${highDate.slice(0, 4)}.`
+      : `its low was ${figures.vol(low)} % on ${shortDay(lowDate)} ${lowDate.slice(0, 4)}.`;
+  const lead = `${capital(label)} is ${figures.vol(now)} %, ${where};`;
+  if (!against || !Number.isFinite(now - against.vol)) return { lead, rest: extreme };
+  const gap = now - against.vol;
+  const held = against.gaps.filter(Number.isFinite);
   const over = held.filter((value) => value > 0).length;
-  const lead = `iv30 of ${figures.vol(iv30)} stands ${figures.vol(Math.abs(gap))} points ${gap < 0 ? 'under' : 'over'}`;
   return {
     lead,
-    rest: `what the last ${window} sessions did (${figures.vol(hv)}, ${estimator}); it was over it in ${figures.count(over)} of ${figures.counted(held.length, 'session')}.`,
+    rest: `${extreme} It stands ${figures.vol(Math.abs(gap))} points ${gap < 0 ? 'under' : 'over'} ${against.name} (${figures.vol(against.vol)}) and was over it on ${figures.count(over)} of ${figures.counted(held.length, 'session')}.`,
   };
 }
 

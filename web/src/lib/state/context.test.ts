@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { BASES, GRID_QUANTITIES, PAIR_UNITS } from '@umwelt/core';
+import { BASES, GRID_QUANTITIES, PAIR_UNITS, ESTIMATORS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   AXES,
@@ -9,7 +9,11 @@ import {
   SURFACE_VIEWS,
   COLUMN_SETS,
   DEFAULT_CONTEXT,
-  ESTIMATORS,
+  HISTORY_VIEWS,
+  IMPLIED_NAMES,
+  LOOKBACKS,
+  LOWERS,
+  SPANS,
   EXPIRY_CLASSES,
   MAP_FORMS,
   PLAY_SPANS,
@@ -58,9 +62,13 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   playSpan: fc.constantFrom(...PLAY_SPANS),
   isLooping: fc.boolean(),
   hidden: fc.array(day, { maxLength: 4 }),
-  estimator: fc.constantFrom(...ESTIMATORS),
+  history: fc.constantFrom(...HISTORY_VIEWS),
+  implied: fc.shuffledSubarray([...IMPLIED_NAMES], { minLength: 1 }),
+  estimators: fc.shuffledSubarray([...ESTIMATORS], { minLength: 1 }),
   window: fc.constantFrom(...WINDOWS),
-  allBars: fc.boolean(),
+  lower: fc.constantFrom(...LOWERS),
+  lookback: fc.constantFrom(...LOOKBACKS),
+  span: fc.constantFrom(...SPANS),
   changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
 
@@ -80,7 +88,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&below=x&lookback=1&span=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

@@ -1,8 +1,12 @@
 import {
   BASES,
+  ESTIMATOR_CODES,
+  ESTIMATORS,
   GRID_QUANTITIES,
   PAIR_UNITS,
+  VOL_WINDOWS,
   type Basis,
+  type Estimator,
   type ExpiryClass,
   type GridQuantity,
   type PairUnit,
@@ -65,11 +69,25 @@ export type PlaySpan = (typeof PLAY_SPANS)[number];
 export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;
 export type ColumnSet = (typeof COLUMN_SETS)[number];
 
-export const ESTIMATORS = ['yz', 'close', 'both'] as const;
-export type Estimator = (typeof ESTIMATORS)[number];
-
-export const WINDOWS = [10, 20, 60] as const;
+/** Pictures of History. */
+export const HISTORY_VIEWS = ['path', 'cone', 'premium', 'announcements'] as const;
+export type HistoryView = (typeof HISTORY_VIEWS)[number];
+/** Implied vols by session: at fixed days, the variance index, and 25-delta wings at 30 days. */
+export const IMPLIED_NAMES = ['iv7', 'iv30', 'iv60', 'iv90', 'iv180', 'iv360', 'index', 'put25', 'call25'] as const;
+export type ImpliedName = (typeof IMPLIED_NAMES)[number];
+/** What stands below the vols of History. */
+export const LOWERS = ['gap', 'ratio', 'rr25', 'bf25', 'slope', 'move'] as const;
+export type Lower = (typeof LOWERS)[number];
+/** Windows of historical vols; 0 is as many sessions as are left to the expiry in focus. */
+export const WINDOWS = [...VOL_WINDOWS, 0] as const;
 export type Window = (typeof WINDOWS)[number];
+const TO_EXPIRY = 'expiry';
+/** Sessions over which a value is ranked; 0 is all. */
+export const LOOKBACKS = [60, 120, 252, 504, 0] as const;
+export type Lookback = (typeof LOOKBACKS)[number];
+/** What History shows: months, what implied vols are held of, or all bars. */
+export const SPANS = ['3m', '6m', '1y', 'held', 'bars'] as const;
+export type Span = (typeof SPANS)[number];
 
 /**
  * The state of the whole application, and of what its views show. All of it stands in the address, so that a
@@ -123,12 +141,17 @@ export interface Context {
   playStep: PlayStep;
   playSpan: PlaySpan;
   isLooping: boolean;
-  estimator: Estimator;
+  history: HistoryView;
+  implied: readonly ImpliedName[];
+  /** Those of History's vols; the first is the one that implied is held against. */
+  estimators: readonly Estimator[];
   window: Window;
   /** What the Pricer changes of the contract in focus: `vol:0.25;days:30`. */
   changes: string;
   /** Whether History goes back over all bars, or only over the sessions with implied vols. */
-  allBars: boolean;
+  lower: Lower;
+  lookback: Lookback;
+  span: Span;
 }
 
 export const DEFAULT_CONTEXT: Context = {
@@ -164,9 +187,13 @@ export const DEFAULT_CONTEXT: Context = {
   playStep: 'session',
   playSpan: 0,
   isLooping: false,
-  estimator: 'yz',
+  history: 'path',
+  implied: ['iv30'],
+  estimators: ['yang-zhang'],
   window: 20,
-  allBars: false,
+  lower: 'gap',
+  lookback: 252,
+  span: 'held',
   changes: '',
 };
 
@@ -250,15 +277,34 @@ export function readContext(query: URLSearchParams): Context {
     reading: readingOf(query.get('reading')),
     layers: someOf(TERM_LAYERS, query.get('layers'), DEFAULT_CONTEXT.layers),
     hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
-    estimator: oneOf(ESTIMATORS, query.get('hv'), DEFAULT_CONTEXT.estimator),
+    history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
+    implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
+    estimators: readEstimators(query.get('hv')),
     speed: numberOf(PLAY_SPEEDS, query.get('speed'), DEFAULT_CONTEXT.speed),
     playStep: oneOf(PLAY_STEPS, query.get('step'), DEFAULT_CONTEXT.playStep),
     playSpan: numberOf(PLAY_SPANS, query.get('play'), DEFAULT_CONTEXT.playSpan),
     isLooping: query.get('loop') === 'on',
-    window: numberOf(WINDOWS, query.get('window'), DEFAULT_CONTEXT.window),
-    allBars: query.get('span') === 'bars',
+    window: query.get('window') === TO_EXPIRY ? 0 : numberOf(VOL_WINDOWS, query.get('window'), DEFAULT_CONTEXT.window),
+    lower: oneOf(LOWERS, query.get('below'), DEFAULT_CONTEXT.lower),
+    lookback: numberOf(LOOKBACKS, query.get('lookback'), DEFAULT_CONTEXT.lookback),
+    span: oneOf(SPANS, query.get('span'), DEFAULT_CONTEXT.span),
     changes: query.get('set') ?? '',
   };
+}
+
+const codesOf = (estimators: readonly Estimator[]) => estimators.map((name) => ESTIMATOR_CODES[name]).join();
+
+/** Those of the words that a list names, in its own order; a list without any of them is as usual. */
+function namedOf<T extends string>(words: readonly T[], text: string | null, fallback: readonly T[]): readonly T[] {
+  const named = (text ?? '').split(',').flatMap((one) => words.find((word) => word === one) ?? []);
+  return named.length > 0 ? [...new Set(named)] : fallback;
+}
+
+/** Estimators by their codes, in the order in which they are named; at least one. */
+function readEstimators(text: string | null): readonly Estimator[] {
+  const codes = namedOf(Object.values(ESTIMATOR_CODES), text, []);
+  if (codes.length === 0) return DEFAULT_CONTEXT.estimators;
+  return codes.map((code) => ESTIMATORS.find((name) => ESTIMATOR_CODES[name] === code)!);
 }
 
 /** Writes the context as a query, `?` included; what is as usual is left out. */
@@ -298,9 +344,13 @@ export function writeContext(context: Context): string {
   put('step', context.playStep, DEFAULT_CONTEXT.playStep);
   put('play', context.playSpan, DEFAULT_CONTEXT.playSpan);
   put('loop', context.isLooping ? 'on' : null);
-  put('hv', context.estimator, DEFAULT_CONTEXT.estimator);
-  put('window', context.window, DEFAULT_CONTEXT.window);
-  put('span', context.allBars ? 'bars' : null);
+  put('picture', context.history, DEFAULT_CONTEXT.history);
+  put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
+  put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));
+  put('window', context.window === 0 ? TO_EXPIRY : context.window, DEFAULT_CONTEXT.window);
+  put('below', context.lower, DEFAULT_CONTEXT.lower);
+  put('lookback', context.lookback, DEFAULT_CONTEXT.lookback);
+  put('span', context.span, DEFAULT_CONTEXT.span);
   put('set', context.changes, DEFAULT_CONTEXT.changes);
   const text = query
     .toString()

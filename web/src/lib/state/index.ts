@@ -4,8 +4,11 @@
 export {
   AXES,
   COLUMN_SETS,
-  ESTIMATORS,
   EXPIRY_CLASSES,
+  HISTORY_VIEWS,
+  IMPLIED_NAMES,
+  LOOKBACKS,
+  LOWERS,
   MAP_FORMS,
   MOST_BESIDE,
   PLAY_SPANS,
@@ -14,6 +17,7 @@ export {
   QUOTES,
   readContext,
   SKEW_SCALES,
+  SPANS,
   SKEW_SIDES,
   SURFACE_PANELS,
   SURFACE_VIEWS,
@@ -22,10 +26,13 @@ export {
   writeContext,
   type Axis,
   type Context,
+  type ImpliedName,
+  type Lower,
+  type Span,
   type TermReading,
 } from './context';
 export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
-export { lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf } from './measures';
+export { barsOf, lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf, type KnownBars } from './measures';
 export {
   isRunning,
   loadSummaries,

@@ -1,7 +1,16 @@
 import { calendarById, yangZhangVol } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { Summary } from '$lib/workers/snapshot';
-import { ivRankAt, lastBarIndex, momentIndex, realizedOver, sessionStops, stepAlong, valueOf } from './measures';
+import {
+  barsOf,
+  ivRankAt,
+  lastBarIndex,
+  momentIndex,
+  realizedOver,
+  sessionStops,
+  stepAlong,
+  valueOf,
+} from './measures';
 
 const calendar = calendarById('MRX');
 const at = (asof: string, iv30: number | null = null) => ({ asof, iv30 }) as Summary;
@@ -57,15 +66,40 @@ describe('bars', () => {
         close,
       };
     });
+    const held = barsOf(history, []);
     const columns = (name: 'open' | 'high' | 'low' | 'close') => Float64Array.from(history, (row) => row[name]);
     const bars = { open: columns('open'), high: columns('high'), low: columns('low'), close: columns('close') };
-    expect(realizedOver(history, 5, 3)).toBeCloseTo(yangZhangVol(bars, 3)[5]!, 14);
-    expect(realizedOver(history, 4, 4)).toBeCloseTo(yangZhangVol(bars, 4)[4]!, 14);
-    expect([realizedOver(history, 3, 4), realizedOver(history, 5, 1), realizedOver([], -1, 3)]).toEqual([
+    expect(realizedOver(held, 5, 3)).toBeCloseTo(yangZhangVol(bars, 3)[5]!, 14);
+    expect(realizedOver(held, 4, 4)).toBeCloseTo(yangZhangVol(bars, 4)[4]!, 14);
+    expect([realizedOver(held, 3, 4), realizedOver(held, 5, 1), realizedOver(barsOf([], []), -1, 3)]).toEqual([
       NaN,
       NaN,
       NaN,
     ]);
+  });
+  it('bars pass over days without one, and know nothing of dividends and splits', () => {
+    const of = (date: string, close: number | null) => ({
+      date,
+      asof: null,
+      open: close,
+      high: close,
+      low: close,
+      close,
+    });
+    const history = [of('2031-03-10', 100), of('2031-03-11', null), of('2031-03-12', 98), of('2031-03-13', 49)];
+    const step = (date: string, kind: string, amount: number) => ({ date, start: null, title: '', kind, amount });
+    const {
+      dates,
+      close,
+      at: positions,
+    } = barsOf(history, [
+      step('2031-03-12', 'dividend cash', 2),
+      step('2031-03-13', 'dividend split', 2),
+      { ...step('2031-03-13', 'results', 0), amount: null },
+    ]);
+    expect(dates).toEqual(['2031-03-10', '2031-03-12', '2031-03-13']);
+    expect([...positions]).toEqual([0, 0, 1, 2]);
+    for (const price of close) expect(price).toBeCloseTo(49, 12);
   });
   it('what a row does not have is NaN', () => {
     expect([valueOf(rows[0], 'close'), valueOf(rows[0], 'date'), valueOf(undefined, 'close')]).toEqual([10, NaN, NaN]);

@@ -1,5 +1,16 @@
-import { dayOf, lastOfSessions, rankOf, sessionClose, yangZhangVol, type Calendar, type Rank } from '@umwelt/core';
-import type { HistoryRow } from './api';
+import {
+  adjustedBars,
+  dayOf,
+  lastOfSessions,
+  rankOf,
+  sessionClose,
+  yangZhangVol,
+  type Adjustment,
+  type BarColumns,
+  type Calendar,
+  type Rank,
+} from '@umwelt/core';
+import type { HistoryRow, MarketEvent } from './api';
 import type { Summary } from '$lib/workers/snapshot';
 
 /** Position of the latest moment at or before another; −1 when all are later. A null moment is the latest. */
@@ -49,12 +60,39 @@ export function valueOf(row: HistoryRow | undefined, name: string): number {
   return typeof value === 'number' ? value : NaN;
 }
 
-/** Yang–Zhang vol over the last bars of a history, a decimal; NaN where too few are held. */
-export function realizedOver(history: readonly HistoryRow[], lastBar: number, sessions: number): number {
-  if (sessions < 2 || lastBar < sessions) return NaN;
-  const bars = history.slice(lastBar - sessions, lastBar + 1);
-  const column = (name: string) => Float64Array.from(bars, (bar) => valueOf(bar, name));
-  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
+/** The bars of a history on the footing of the last one, without the steps of dividends and splits. */
+export interface KnownBars extends BarColumns {
+  dates: string[];
+  /** Of each row of the history: the position of its bar, or of the last one before it; −1 before the first. */
+  at: Int32Array;
+}
+
+const BAR_FIELDS = ['open', 'high', 'low', 'close'] as const;
+
+/** Bars of a history; days without one are passed over. */
+export function barsOf(history: readonly HistoryRow[], events: readonly MarketEvent[]): KnownBars {
+  const rows = history.filter((row) => row.close !== null);
+  const column = (name: string) => Float64Array.from(rows, (row) => valueOf(row, name));
+  const [open, high, low, close] = BAR_FIELDS.map(column) as [Float64Array, Float64Array, Float64Array, Float64Array];
+  const dates = rows.map(({ date }) => date);
+  const steps = events.flatMap(({ date, kind, amount }): Adjustment[] =>
+    amount === null ? [] : [{ exDate: date, amount, kind: kind === 'dividend split' ? 'split' : 'cash' }],
+  );
+  let bar = -1;
+  const at = Int32Array.from(history, (row) => (row.close === null ? bar : ++bar));
+  return { ...adjustedBars({ open, high, low, close }, dates, steps), dates, at };
+}
+
+/**
+ * Yang–Zhang vol over the last bars of a history, a decimal; NaN where too few are held.
+ *
+ * @param row of the history
+ */
+export function realizedOver(bars: KnownBars, row: number, sessions: number): number {
+  const last = bars.at[row] ?? -1;
+  if (sessions < 2 || last < sessions) return NaN;
+  const part = (values: Float64Array) => values.subarray(last - sessions, last + 1);
+  const columns = { open: part(bars.open), high: part(bars.high), low: part(bars.low), close: part(bars.close) };
   return yangZhangVol(columns, sessions)[sessions]!;
 }
 

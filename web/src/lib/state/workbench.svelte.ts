@@ -26,7 +26,7 @@ import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './c
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
 import { Player } from './player.svelte';
-import { indexVolOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
+import { barsOf, indexVolOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
 export interface Valued {
@@ -105,6 +105,8 @@ export class Workbench {
   readonly lastBar = $derived(
     this.current && this.summary ? lastBarIndex(this.calendar, this.current.history, this.instant) : -1,
   );
+  /** Bars without the steps of dividends and splits, whichever moment is in view. */
+  readonly bars = $derived(this.current ? barsOf(this.current.history, this.current.events) : null);
   /** The vol of the basis `realized`: Yang–Zhang over 20 sessions, of the bars that are over. */
   readonly realizedVol = $derived(valueOf(this.current?.history[this.lastBar], 'hv20.yz'));
   /** Change of the price from the close before, as a share. */

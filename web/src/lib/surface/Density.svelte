@@ -10,7 +10,7 @@
   } from '$lib/charts';
   import { shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, useTheme, useWorkbench, valueOf } from '$lib/state';
+  import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -23,8 +23,8 @@
 
   /** What was known of closes at a moment. */
   function closesTo(lastBar: number): Float64Array {
-    const rows = (bench.current?.history ?? []).slice(0, lastBar + 1);
-    return Float64Array.from(rows, (row) => valueOf(row, 'close')).filter((price) => price > 0);
+    const bar = bench.bars?.at[lastBar] ?? -1;
+    return bench.bars?.close.slice(0, bar + 1) ?? new Float64Array();
   }
   const laws = $derived(still ? lawsOfExpiry(still, closesTo(bench.shownBar)) : null);
   const playedLaws = $derived(played ? lawsOfExpiry(played, closesTo(bench.lastBar)) : null);

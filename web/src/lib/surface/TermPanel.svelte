@@ -96,7 +96,7 @@
   });
   const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
   const realizedAt = (lastBar: number) => (sessions: number) =>
-    realizedOver(bench.current?.history ?? [], lastBar, sessions);
+    bench.bars ? realizedOver(bench.bars, lastBar, sessions) : NaN;
 
   /** Share of the realized vols that may lie under the axes, and over them, while it plays. */
   const OUTSIDE = 0.05;

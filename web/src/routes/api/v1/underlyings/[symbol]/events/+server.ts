@@ -12,7 +12,7 @@ export const GET = endpoint(async (event: RequestEvent) => {
     ...dividends.map(({ exDate, amount, kind }) => ({
       date: exDate,
       start: null,
-      title: 'Dividend',
+      title: kind === 'split' ? 'Split' : 'Dividend',
       kind: `dividend ${kind}`,
       amount,
     })),

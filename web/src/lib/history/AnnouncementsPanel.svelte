@@ -1,0 +1,79 @@
+<script lang="ts">
+  import { offerTable } from '$lib/exports';
+  import { figures, longMoment } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useWorkbench } from '$lib/state';
+  import { announcedBefore, announcedSentence, announcedTable } from './announcements';
+
+  const bench = useWorkbench();
+  let days = $state<7 | 30>(7);
+
+  const rows = $derived(
+    bench.current && bench.summary
+      ? announcedBefore(bench.current.events, bench.current.snapshots, bench.calendar, bench.instant, days)
+      : [],
+  );
+
+  offerTable(
+    'announcements',
+    () => `Announcements of ${bench.context.symbol}`,
+    () => (rows.length > 0 ? announcedTable(rows) : null),
+  );
+</script>
+
+<div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+  <span class="text-soft">implied before and after each, and the move against what the straddle expected</span>
+  <span class="flex-1"></span>
+  <div class="toggle-group" role="group" aria-label="Vol that is studied">
+    {#each [7, 30] as const as one (one)}
+      <button aria-pressed={days === one} onclick={() => (days = one)}>{one} days</button>
+    {/each}
+  </div>
+</div>
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="min-h-0 flex-1 overflow-auto px-3" role="region" aria-label="Table of announcements" tabindex="0">
+  <table class="dense w-full border-collapse" data-testid="announcements">
+    <thead>
+      <tr>
+        <th class="head-cell pl-0! text-left!">when</th>
+        <th class="head-cell text-left!">what</th>
+        <th class="head-cell" title="implied at the last moment before">before</th>
+        <th class="head-cell" title="at the first moment after">after</th>
+        <th class="head-cell">change</th>
+        <th class="head-cell" title="the straddle of the first expiry after it, as a share of the price">expected ±</th>
+        <th class="head-cell" title="of the price between the two moments">move</th>
+        <th class="head-cell" title="size of the move over what was expected">times</th>
+        <th class="head-cell" title="hours until half of the fall of the vol had happened, within four days"
+          >half after, h</th
+        >
+      </tr>
+    </thead>
+    <tbody>
+      {#each rows as row (row.instant + row.title)}
+        <tr
+          class="h-[24px] cursor-pointer border-b border-line hover:bg-band"
+          title="go to the moment before"
+          onclick={() => (bench.context.asof = new Date(row.before.instant).toISOString())}
+        >
+          <td class="figures pr-2 text-[12px]! whitespace-nowrap">{longMoment(row.instant, bench.calendar.zone)}</td>
+          <td class="pr-2 text-[12px]">{row.title}</td>
+          <td class="cell">{figures.vol(row.before.vol)}</td>
+          <td class="cell">{figures.vol(row.after.vol)}</td>
+          <td class="cell {row.change < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(row.change)}</td>
+          <td class="cell">{figures.percent(row.expected, 2)}</td>
+          <td class="cell">{figures.percentChange(row.move, 2)}</td>
+          <td class="cell {row.ratio > 1 ? 'font-semibold' : ''}">{figures.fixed(row.ratio, 2)}</td>
+          <td class="cell">{figures.fixed(row.halfFall, 1)}</td>
+        </tr>
+      {:else}
+        <tr
+          ><td colspan="9" class="p-4 text-center text-soft"
+            >{bench.problem ??
+              (bench.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}</td
+          ></tr
+        >
+      {/each}
+    </tbody>
+  </table>
+</div>
+<div class="h-[62px] flex-none overflow-hidden p-2"><Sentence sentence={announcedSentence(rows, days)} /></div>

@@ -1,0 +1,64 @@
+<script lang="ts">
+  import { Chart, HeldRange, pathFigure } from '$lib/charts';
+  import { standingSentence } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import type { HistoryDesk } from './desk.svelte';
+  import { firstOf, IMPLIED_LABELS, LOWER_LABELS } from './sessions';
+
+  let { desk }: { desk: HistoryDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const ranges = { price: new HeldRange(), vol: new HeldRange(), lower: new HeldRange() };
+  const DAY = 86_400_000;
+
+  const figure = $derived.by(() => {
+    const { sessions, lines, reach } = desk;
+    const { current, context } = bench;
+    if (!sessions || !lines || !reach || !current) return null;
+    const from = firstOf(sessions, context.span);
+    const { name, unit } = LOWER_LABELS[context.lower];
+    const lastDay = current.history.at(-1)?.date ?? sessions.dates.at(-1)!;
+    return pathFigure({
+      dates: sessions.dates.slice(from),
+      end: new Date(Date.parse(`${lastDay}T00:00:00Z`) + DAY).toISOString().slice(0, 10),
+      close: [...sessions.close.subarray(from)],
+      volume: [...sessions.optionVolume.subarray(from)],
+      ...desk.pathLines(from),
+      lower: {
+        name: context.lower,
+        label: name,
+        unit,
+        values: [...lines.lower.subarray(from)],
+        isBars: context.lower === 'gap',
+      },
+      events: current.events,
+      reach,
+      key: `${current.symbol} ${context.implied.join()} ${context.estimators.join()} ${desk.window}`,
+      tokens: theme.tokens,
+      ranges,
+    });
+  });
+  const sentence = $derived.by(() => {
+    const first = desk.standings[0];
+    const { lines, gaps } = desk;
+    if (!first || !lines) return null;
+    const [{ name, known }] = lines.historical as [(typeof lines.historical)[number]];
+    const label = IMPLIED_LABELS[bench.context.implied[0]!].replace(/^(\d+) days$/, '$1-day vol');
+    return standingSentence(first.standing, label, { vol: known.at(-1) ?? NaN, name, gaps });
+  });
+</script>
+
+<div class="flex min-h-0 flex-1 px-2">
+  {#if figure}
+    <Chart {figure} name="history" label="History of {bench.context.symbol}" />
+  {:else}
+    <p class="m-auto text-soft">
+      {bench.problem ?? (bench.current && bench.index < 0 ? 'Nothing is held at this moment.' : 'Loading …')}
+    </p>
+  {/if}
+</div>
+<div class="h-[62px] flex-none overflow-hidden p-2">
+  {#if sentence}<Sentence {sentence} />{/if}
+</div>

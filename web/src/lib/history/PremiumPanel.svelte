@@ -1,0 +1,69 @@
+<script lang="ts">
+  import { Chart, HeldRange, premiumFigure, premiumRows, premiumSentence } from '$lib/charts';
+  import { figures } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import { HORIZON, type HistoryDesk } from './desk.svelte';
+  import { firstOf, IMPLIED_LABELS } from './sessions';
+
+  let { desk }: { desk: HistoryDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+
+  const name = $derived(IMPLIED_LABELS[bench.context.implied[0]!]);
+  const figure = $derived.by(() => {
+    const { premium, sessions } = desk;
+    if (!premium || !sessions) return null;
+    const from = firstOf(sessions, 'held');
+    return premiumFigure({
+      dates: sessions.dates.slice(from),
+      sessions: premium.sessions.slice(from),
+      horizon: HORIZON,
+      key: `${bench.context.symbol} ${name}`,
+      tokens: theme.tokens,
+      ranges,
+    });
+  });
+  const rows = $derived(desk.premium ? premiumRows(desk.premium.summary, desk.premium.byRegime) : []);
+</script>
+
+<div class="flex min-h-0 flex-1 px-2">
+  {#if figure}
+    <Chart {figure} name="premium" label="Premium of {bench.context.symbol}" />
+  {:else}
+    <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
+  {/if}
+</div>
+<table class="dense mx-3 w-auto border-collapse" data-testid="premium">
+  <thead>
+    <tr>
+      <th class="head-cell pl-0! text-left!">rank of implied</th>
+      <th class="head-cell">sessions</th>
+      <th class="head-cell" title="implied less what was realized in the {HORIZON} sessions after, points">mean</th>
+      <th class="head-cell">median</th>
+      <th class="head-cell" title="implied over realized, as a geometric mean">ratio</th>
+      <th class="head-cell" title="share of the sessions on which implied was over">over</th>
+    </tr>
+  </thead>
+  <tbody>
+    {#each rows as { name: regime, summary } (regime)}
+      <tr class="h-[22px] border-b border-line">
+        <td class="pr-2 text-[12px]">{regime}</td>
+        <td class="cell">{figures.count(summary?.sessions ?? 0)}</td>
+        <td class="cell {(summary?.mean ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(summary?.mean)}</td>
+        <td class="cell">{figures.volChange(summary?.median)}</td>
+        <td class="cell">{figures.fixed(summary?.ratio, 2)}</td>
+        <td class="cell">{figures.percent(summary?.over, 0)}</td>
+      </tr>
+    {/each}
+  </tbody>
+</table>
+<div class="h-[62px] flex-none overflow-hidden p-2">
+  {#if desk.premium}
+    <Sentence
+      sentence={premiumSentence(desk.premium.summary, desk.premium.byRegime, desk.premium.regime, name, HORIZON)}
+    />
+  {/if}
+</div>

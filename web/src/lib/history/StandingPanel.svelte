@@ -1,0 +1,106 @@
+<script lang="ts">
+  import { sessionMove } from '@umwelt/core';
+  import { forecastOf } from '$lib/film';
+  import { figures, shortDay } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+  import { HORIZON, type HistoryDesk } from './desk.svelte';
+  import type { Forecasts } from './forecasts';
+  import { averageMoveOf } from './sessions';
+
+  let { desk }: { desk: HistoryDesk } = $props();
+
+  const bench = useWorkbench();
+  const MOVES = 20;
+
+  const write = (kind: 'vol' | 'lower', value: number) =>
+    kind === 'vol' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
+  const asked = $derived(bench.context.lookback);
+  const short = $derived(desk.standings.find(({ standing }) => standing?.isShort)?.standing ?? null);
+
+  /** Of the bars that are over; a worker fits them. */
+  let forecasts = $state.raw<Forecasts | null>(null);
+  const lastBar = $derived(desk.sessions?.own.findLast((bar) => bar >= 0) ?? -1);
+  $effect(() => {
+    const { bars } = bench;
+    if (!bars || lastBar < 0 || bench.player.isPlaying) return;
+    const cut = (values: Float64Array) => values.slice(0, lastBar + 1);
+    let isWanted = true;
+    const known = { open: cut(bars.open), high: cut(bars.high), low: cut(bars.low), close: cut(bars.close) };
+    void forecastOf(known, HORIZON).then((found) => {
+      if (isWanted) forecasts = found;
+    });
+    return () => (isWanted = false);
+  });
+  const average = $derived(desk.sessions && bench.bars ? averageMoveOf(desk.sessions, bench.bars, MOVES) : NaN);
+  const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
+</script>
+
+<section class="panel w-[250px] flex-none overflow-auto xl:w-[330px]" aria-label="Standing">
+  <header class="px-3 pt-2 pb-1">
+    <h2 class="text-[15px] font-bold">Standing</h2>
+    <p class="m-0 text-[11px] text-soft">
+      {asked === 0 ? 'over all sessions held' : `over ${asked} sessions`}{short
+        ? `; only ${figures.count(short.sessions)} are held`
+        : ''}
+    </p>
+  </header>
+  <table class="dense w-full border-collapse" data-testid="standing">
+    <thead>
+      <tr>
+        <th class="head-cell pl-3! text-left!">series</th>
+        <th class="head-cell">now</th>
+        <th class="head-cell hidden xl:table-cell">low</th>
+        <th class="head-cell hidden xl:table-cell">high</th>
+        <th class="head-cell" title="(now − low)/(high − low)">rank</th>
+        <th class="head-cell" title="share of the sessions before that were lower">pct</th>
+        <th class="head-cell pr-3!" title="deviations from the mean">z</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each desk.standings as { name, kind, standing } (name)}
+        <tr class="h-[34px] border-b border-line align-baseline">
+          <td
+            class="pl-3 text-[12px] {kind === 'vol' ? (name.startsWith('hv') ? 'text-realized' : 'text-implied') : ''}"
+            >{name}</td
+          >
+          <td class="cell font-semibold">{standing ? write(kind, standing.now) : '–'}</td>
+          {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
+            <td class="cell hidden xl:table-cell"
+              >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"
+                  >{shortDay(standing[date], bench.summary?.asof.slice(0, 4))}</span
+                >{/if}</td
+            >
+          {/each}
+          <td class="cell">{standing ? figures.fixed(100 * standing.rank, 0) : ''}</td>
+          <td class="cell">{standing ? figures.fixed(100 * standing.percentile, 0) : ''}</td>
+          <td class="cell pr-3!">{standing ? figures.signed(standing.z, 1) : ''}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">A session</h3>
+  <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]">
+    <dt class="text-soft">implied, one deviation</dt>
+    <dd class="figures m-0">{figures.percent(sessionMove(implied), 2)}</dd>
+    <dt class="text-soft">moved on average of {MOVES}</dt>
+    <dd class="figures m-0">{figures.percent(average, 2)}</dd>
+  </dl>
+  <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">Forecasts of the next {HORIZON} sessions</h3>
+  <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]" data-testid="forecasts">
+    <dt class="text-soft" title="exponentially weighted, 0.94 a session">EWMA</dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.ewma)}</dd>
+    <dt class="text-soft" title="by maximum likelihood, its variance coming back to the long run">
+      GARCH(1,1){#if forecasts?.fit}&ensp;<span class="figures text-[10.5px]!"
+          >α {figures.fixed(forecasts.fit.alpha, 2)} β {figures.fixed(forecasts.fit.beta, 2)}</span
+        >{/if}
+    </dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.garch)}</dd>
+    <dt class="text-soft" title="regression on the last session, week and month">HAR</dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.har)}</dd>
+  </dl>
+  <p class="m-0 mx-3 mt-1 text-[11px] text-soft">
+    {forecasts
+      ? `By models fitted to ${figures.counted(forecasts.bars, 'bar')}; forecasts are no measurements.`
+      : 'Being fitted …'}
+  </p>
+</section>

@@ -1,0 +1,172 @@
+import {
+  coneSlice,
+  historicalVol,
+  premiumByRegime,
+  premiumOf,
+  premiumSessions,
+  regimeOf,
+  VOL_WINDOWS,
+} from '@umwelt/core';
+import type { PathLine } from '$lib/charts';
+import type { Frame } from '$lib/film';
+import type { Workbench } from '$lib/state';
+import {
+  historicalOf,
+  IMPLIED_LABELS,
+  impliedOf,
+  LOWER_LABELS,
+  lowerOf,
+  sessionsOf,
+  standingOf,
+  type Sessions,
+} from './sessions';
+
+/** Windows of the cone, in sessions. */
+const CONE_WINDOWS = [5, ...VOL_WINDOWS.filter((window) => window < 252), 120, 252].toSorted((a, b) => a - b);
+/** Sessions in thirty days: the horizon after which an implied vol of that time is held against what came. */
+export const HORIZON = 21;
+
+/** What History works out for its panels at the moment in view. */
+export class HistoryDesk {
+  /** Curves of a moment, where they are loaded. */
+  private readonly frameAt = (asof: string): Frame | null => this.bench.film.at(this.bench.context.symbol, asof);
+  /** Whether anything shown hangs on the curves of the past. */
+  readonly wantsFilm = $derived.by(() => {
+    const { implied, lower } = this.bench.context;
+    return lower === 'bf25' || implied.includes('put25') || implied.includes('call25');
+  });
+  readonly sessions: Sessions | null = $derived.by(() => {
+    const { current, bars, summary, calendar } = this.bench;
+    return current && bars && summary ? sessionsOf(current.history, bars, current.snapshots, calendar, summary) : null;
+  });
+  /** The same of all that is held, which the axes hold. */
+  private readonly whole: Sessions | null = $derived.by(() => {
+    const { current, bars, calendar } = this.bench;
+    const last = current?.snapshots.at(-1);
+    return current && bars && last ? sessionsOf(current.history, bars, current.snapshots, calendar, last) : null;
+  });
+  /** Sessions of the window of historical vols: those until the expiry in focus where it is asked for. */
+  readonly window: number = $derived.by(() => {
+    const { context, shownExpiries } = this.bench;
+    if (context.window > 0) return context.window;
+    const focused = shownExpiries.find(({ expiry }) => expiry === context.expiry) ?? shownExpiries[0];
+    return Math.round(focused?.sessions ?? 0);
+  });
+
+  constructor(private readonly bench: Workbench) {
+    $effect(() => {
+      bench.isFilmWanted = this.wantsFilm;
+      return () => (bench.isFilmWanted = false);
+    });
+  }
+
+  private linesOf(sessions: Sessions) {
+    const { context, bars } = this.bench;
+    const implied = context.implied.map((name) => ({
+      name,
+      label: IMPLIED_LABELS[name],
+      values: impliedOf(sessions, name, this.frameAt),
+    }));
+    const historical = context.estimators.map((estimator) => historicalOf(sessions, bars!, estimator, this.window));
+    const lower = lowerOf(sessions, context.lower, implied[0]!.values, historical[0]!.known, this.frameAt);
+    return { implied, historical, lower };
+  }
+
+  /** Series of the sessions, vols as decimals. */
+  readonly lines = $derived.by(() => (this.sessions ? this.linesOf(this.sessions) : null));
+  /** Values of all that is held, in per cent. */
+  readonly reach = $derived.by(() => {
+    if (!this.whole) return null;
+    const { implied, historical, lower } = this.linesOf(this.whole);
+    const vols = [...implied.map(({ values }) => values), ...historical.map(({ own }) => own)];
+    return {
+      close: [...this.whole.close],
+      vols: vols.flatMap((values) => Array.from(values, (vol) => 100 * vol)),
+      lower: [...lower],
+    };
+  });
+
+  /** Where everything that is drawn stands in its lookback. */
+  readonly standings = $derived.by(() => {
+    const { sessions, lines } = this;
+    if (!sessions || !lines) return [];
+    const { lookback, lower } = this.bench.context;
+    const of = (name: string, values: Float64Array, kind: 'vol' | 'lower') => ({
+      kind,
+      name,
+      standing: standingOf(name, sessions.dates, values, lookback),
+    });
+    return [
+      ...lines.implied.map(({ label, values }) => of(label, values, 'vol')),
+      // A session that is not over has no bar: what was known on it stands for it.
+      ...lines.historical.map(({ name, known, own }) => of(name, lastOwn(own, known), 'vol')),
+      of(LOWER_LABELS[lower].name, lines.lower, 'lower'),
+    ];
+  });
+
+  readonly gaps = $derived.by(() => {
+    const { lines } = this;
+    return lines ? Array.from(lines.implied[0]!.values, (vol, i) => vol - lines.historical[0]!.known[i]!) : [];
+  });
+
+  /** Lines as the chart draws them, from a session on. */
+  pathLines(from: number): { implied: PathLine[]; historical: PathLine[] } {
+    const { lines, window } = this;
+    const points = (values: Float64Array) => Array.from(values.subarray(from), (vol) => 100 * vol);
+    return {
+      implied: lines!.implied.map(({ name, label, values }) => ({ name, label, values: points(values) })),
+      historical: lines!.historical.map(({ name, own }) => ({
+        name,
+        label: `${name.split('.')[1]} ${window} d`,
+        values: points(own),
+      })),
+    };
+  }
+
+  /** Quantiles of the first estimator's vols by window, of the bars that are over. */
+  readonly cone = $derived.by(() => {
+    const { bars, context } = this.bench;
+    const last = this.sessions?.own.findLast((bar) => bar >= 0) ?? -1;
+    if (!bars || last < 0) return [];
+    const cut = (values: Float64Array) => values.subarray(0, last + 1);
+    const known = { open: cut(bars.open), high: cut(bars.high), low: cut(bars.low), close: cut(bars.close) };
+    return CONE_WINDOWS.map((window) => coneSlice(historicalVol(known, context.estimators[0]!, window), window));
+  });
+
+  /** Vols at the money by sessions to expiry. */
+  readonly term = $derived.by(() =>
+    this.bench.expiries
+      .filter(({ curve, expiryAside, sessions }) => curve !== null && expiryAside === null && sessions >= 2)
+      .map(({ sessions, atmVol, expiry }) => ({ sessions: Math.round(sessions), vol: atmVol, expiry })),
+  );
+
+  /** The first implied vol against what came after it. */
+  readonly premium = $derived.by(() => {
+    const { sessions, lines } = this;
+    if (!sessions || !lines) return null;
+    const close = adjustedCloses(sessions, this.bench.bars!.close);
+    const [implied, realized] = [lines.implied[0]!.values, lines.historical[0]!.known];
+    const { lookback } = this.bench.context;
+    const length = lookback === 0 ? implied.length : lookback;
+    const all = premiumSessions({ implied, realized, close }, HORIZON, length);
+    return {
+      sessions: all,
+      summary: premiumOf(all),
+      byRegime: premiumByRegime(all),
+      regime: regimeOf(all.at(-1)?.rank ?? NaN),
+      /** Against what was known, for the share of sessions over. */
+      against: premiumOf(all, 'realized'),
+    };
+  });
+}
+
+/** The own values with the known one at the end, where the last session is not over. */
+function lastOwn(own: Float64Array, known: Float64Array): Float64Array {
+  const last = own.length - 1;
+  return last >= 0 && Number.isNaN(own[last]!) ? own.with(last, known[last]!) : own;
+}
+
+/** Closes of the sessions without the steps of dividends and splits; NaN of one that is not over. */
+function adjustedCloses({ own }: Sessions, closes: Float64Array): Float64Array {
+  return Float64Array.from(own, (bar) => (bar >= 0 ? closes[bar]! : NaN));
+}

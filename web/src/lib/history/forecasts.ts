@@ -1,0 +1,45 @@
+import {
+  ewmaVol,
+  fitGarch,
+  fitHar,
+  garchVol,
+  harVol,
+  logReturns,
+  sessionVariances,
+  type BarColumns,
+  type Garch,
+} from '@umwelt/core';
+
+/** What models expect of the sessions ahead: vols of a year as decimals, NaN where too little is held. */
+export interface Forecasts {
+  /** Sessions ahead. */
+  sessions: number;
+  /** Bars that they are made of. */
+  bars: number;
+  ewma: number;
+  garch: number;
+  har: number;
+  /** What was fitted; null where too little is held. */
+  fit: Pick<Garch, 'alpha' | 'beta'> | null;
+}
+
+/**
+ * Forecasts over some sessions from bars that are known.
+ *
+ * @param sessions the horizon
+ */
+export function forecastsOf(bars: BarColumns, sessions: number): Forecasts {
+  const returns = logReturns(bars.close);
+  const garch = fitGarch(returns);
+  // The first session has no night before it.
+  const variances = sessionVariances(bars).subarray(1);
+  const har = fitHar(variances, sessions);
+  return {
+    sessions,
+    bars: bars.close.length,
+    ewma: ewmaVol(returns),
+    garch: garch ? garchVol(garch, sessions) : NaN,
+    har: har ? harVol(har, variances) : NaN,
+    fit: garch && { alpha: garch.alpha, beta: garch.beta },
+  };
+}

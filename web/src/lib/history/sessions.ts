@@ -1,0 +1,229 @@
+import {
+  averageMove,
+  dayOf,
+  ESTIMATOR_CODES,
+  historicalVol,
+  maturityMeasures,
+  rankOf,
+  sessionClose,
+  zScoreOf,
+  type Calendar,
+  type Estimator,
+  type Rank,
+} from '@umwelt/core';
+import { usedExpiries, type Frame } from '$lib/film/frame';
+import type { HistoryRow, ImpliedName, KnownBars, Lower } from '$lib/state';
+import { valueOf } from '$lib/state/measures';
+import type { Summary } from '$lib/workers';
+
+/** What is known of an underlying session by session at a moment. */
+export interface Sessions {
+  dates: string[];
+  /** Of the last moment in view of each session; null where none is held. */
+  asofs: (string | null)[];
+  /** As it was paid: of a session that is not over, the price at the moment. */
+  close: Float64Array;
+  /** Of the underlying; NaN where it is not known. */
+  volume: Float64Array;
+  /** Of all options. */
+  optionVolume: Float64Array;
+  /** Of the bars on one footing: the position of the last one that was over at the session's own moment; −1 for none. */
+  known: Int32Array;
+  /** And of the one that is over by now; −1 for none. */
+  own: Int32Array;
+  summaries: (Summary | null)[];
+}
+
+/**
+ * Sessions up to a moment, of which nothing later is known.
+ *
+ * @param snapshots of all moments that are held
+ * @param now measures of the moment in view, which may be of a feed
+ */
+export function sessionsOf(
+  rows: readonly HistoryRow[],
+  bars: KnownBars,
+  snapshots: readonly Summary[],
+  calendar: Calendar,
+  now: Summary,
+): Sessions {
+  const instant = Date.parse(now.asof);
+  const byAsof = new Map(snapshots.map((one) => [Date.parse(one.asof), one]));
+  const day = dayOf(calendar, instant);
+  const today = rows.findIndex(({ date }) => date === day);
+  const held = rows.flatMap((row, i) => {
+    const end = sessionClose(calendar, row.date);
+    const isOver = row.close !== null && end <= instant;
+    const measured = row.asof !== null && Date.parse(row.asof) <= instant;
+    if (!isOver && !measured && i !== today) return [];
+    const summary = i === today ? now : measured ? (byAsof.get(Date.parse(row.asof!)) ?? null) : null;
+    // The last moment of a session usually lies before its close: its own bar is not over then.
+    const isKnown = row.close === null || (summary !== null && Date.parse(summary.asof) >= end);
+    return [{ row, i, isOver, isKnown, summary }];
+  });
+  return {
+    dates: held.map(({ row }) => row.date),
+    asofs: held.map(({ summary }) => summary?.asof ?? null),
+    close: Float64Array.from(held, ({ row, isOver, summary }) =>
+      isOver ? valueOf(row, 'close') : (summary?.price ?? NaN),
+    ),
+    volume: Float64Array.from(held, ({ row, isOver }) => (isOver ? valueOf(row, 'volume') : NaN)),
+    optionVolume: Float64Array.from(held, ({ summary }) => summary?.volume ?? NaN),
+    known: Int32Array.from(held, ({ i, isKnown }) => bars.at[i]! - (isKnown ? 0 : 1)),
+    own: Int32Array.from(held, ({ i, isOver }) => (isOver ? bars.at[i]! : -1)),
+    summaries: held.map(({ summary }) => summary),
+  };
+}
+
+/** How an implied vol is called. */
+export const IMPLIED_LABELS: Record<ImpliedName, string> = {
+  iv7: '7 days',
+  iv30: '30 days',
+  iv60: '60 days',
+  iv90: '90 days',
+  iv180: '180 days',
+  iv360: '360 days',
+  index: 'variance index',
+  put25: '25-delta put',
+  call25: '25-delta call',
+};
+
+const DAYS_PER_YEAR = 365;
+/** The maturity at which the wings are read. */
+const WING_DAYS = 30;
+
+/** Wings at thirty days of the curves of a moment; none where it has no curves. */
+function wingsOf(frame: Frame | null): { put25: number; call25: number; bf25: number } | null {
+  const expiries = frame ? usedExpiries(frame) : [];
+  if (expiries.length === 0) return null;
+  const { atmVol, riskReversal25, butterfly25 } = maturityMeasures(expiries, WING_DAYS / DAYS_PER_YEAR);
+  const middle = atmVol + butterfly25;
+  return { put25: middle - 0.5 * riskReversal25, call25: middle + 0.5 * riskReversal25, bf25: butterfly25 };
+}
+
+/**
+ * An implied vol by session, a decimal.
+ *
+ * @param frameAt the curves of a moment, for the wings
+ */
+export function impliedOf(
+  { summaries, asofs }: Sessions,
+  name: ImpliedName,
+  frameAt: (asof: string) => Frame | null,
+): Float64Array {
+  return Float64Array.from(summaries, (summary, i) => {
+    if (!summary) return NaN;
+    if (name === 'index') return (summary.varianceIndex ?? NaN) / 100;
+    if (name === 'put25' || name === 'call25') return wingsOf(frameAt(asofs[i]!))?.[name] ?? NaN;
+    return summary[name] ?? NaN;
+  });
+}
+
+/** A historical vol by session. */
+export interface Historical {
+  name: string;
+  /** With the bar of the session itself. */
+  own: Float64Array;
+  /** What was known at the session's moment. */
+  known: Float64Array;
+}
+
+/** A historical vol of a window by session, its name as that of a series. */
+export function historicalOf(sessions: Sessions, bars: KnownBars, estimator: Estimator, window: number): Historical {
+  const name = `hv${window}.${ESTIMATOR_CODES[estimator]}`;
+  if (window < 2) {
+    const none = new Float64Array(sessions.dates.length).fill(NaN);
+    return { name, own: none, known: none };
+  }
+  const vols = historicalVol(bars, estimator, window);
+  const at = (positions: Int32Array) => Float64Array.from(positions, (bar) => vols[bar] ?? NaN);
+  return { name, own: at(sessions.own), known: at(sessions.known) };
+}
+
+export const LOWER_LABELS: Record<Lower, { name: string; unit: string; title: string }> = {
+  gap: { name: 'gap', unit: 'points', title: 'implied less the historical vol that was known' },
+  ratio: { name: 'ratio', unit: '', title: 'implied over the historical vol that was known' },
+  rr25: { name: 'RR 25', unit: 'points', title: '25-delta call less put at 30 days' },
+  bf25: { name: 'BF 25', unit: 'points', title: '25-delta wings over the middle at 30 days' },
+  slope: { name: 'term slope', unit: 'points', title: '90-day less 30-day vol' },
+  move: { name: 'move', unit: '%', title: 'expected move of the first expiry by its straddle' },
+};
+
+/** What stands below by session: points, per cent or a ratio as they are read. */
+export function lowerOf(
+  sessions: Sessions,
+  lower: Lower,
+  implied: Float64Array,
+  known: Float64Array,
+  frameAt: (asof: string) => Frame | null,
+): Float64Array {
+  return Float64Array.from(sessions.summaries, (summary, i) => {
+    if (!summary) return NaN;
+    switch (lower) {
+      case 'gap':
+        return 100 * (implied[i]! - known[i]!);
+      case 'ratio':
+        return implied[i]! / known[i]!;
+      case 'rr25':
+        return 100 * (summary.riskReversal25 ?? NaN);
+      case 'bf25':
+        return 100 * (wingsOf(frameAt(sessions.asofs[i]!))?.bf25 ?? NaN);
+      case 'slope':
+        return 100 * (summary.termSlope ?? NaN);
+      case 'move':
+        return (100 * (summary.frontStraddleMove ?? NaN)) / (summary.price ?? NaN);
+    }
+  });
+}
+
+/** Where the last value of a series stands in its lookback. */
+export interface Standing extends Rank {
+  name: string;
+  now: number;
+  z: number;
+  /** Days of the low and the high. */
+  lowDate: string;
+  highDate: string;
+  /** Whether fewer sessions are held than were asked for. */
+  isShort: boolean;
+}
+
+/**
+ * Where a series stands.
+ *
+ * @param lookback sessions, 0 for all
+ * @returns null where the last session has no value
+ */
+export function standingOf(
+  name: string,
+  dates: readonly string[],
+  values: Float64Array,
+  lookback: number,
+): Standing | null {
+  const length = lookback === 0 ? values.length : lookback;
+  const rank = rankOf(values, length);
+  if (!rank) return null;
+  return {
+    ...rank,
+    name,
+    now: values[values.length - 1]!,
+    z: zScoreOf(values, length),
+    lowDate: dates[rank.lowIndex]!,
+    highDate: dates[rank.highIndex]!,
+    isShort: lookback !== 0 && rank.sessions < lookback,
+  };
+}
+
+/** Average absolute move of the last sessions that are over, a share; NaN where too few are held. */
+export function averageMoveOf({ own }: Sessions, { close }: KnownBars, window: number): number {
+  const last = own.findLast((bar) => bar >= 0) ?? -1;
+  return averageMove(close, window)[last] ?? NaN;
+}
+
+/** The first session that a span shows. */
+export function firstOf({ summaries, dates }: Sessions, span: '3m' | '6m' | '1y' | 'held' | 'bars'): number {
+  if (span === 'bars') return 0;
+  const held = summaries.findIndex((one) => one !== null);
+  if (span === 'held') return Math.max(0, held - 3);
+  return Math.max(0, dates.length - { '3m': 63, '6m': 126, '1y': 252 }[span]);
+}
