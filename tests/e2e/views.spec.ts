@@ -60,23 +60,87 @@ test('the chart can be read as a table, and the table agrees with the expiries',
   await term.getByRole('button', { name: 'As a chart' }).click();
 });
 
-test('History: estimators, windows and the gap against what was known', async ({ page }) => {
+test('History: implied, estimators, windows, what stands below, and where all of it stands', async ({ page }) => {
   await open(page, '/history?symbol=CAIR');
   await drawn(page, 'History');
-  const figures = page.getByTestId('history-figures');
-  const value = async (name: string) =>
-    numberOf(await figures.locator('div', { hasText: name }).locator('dd').textContent());
-  const iv30 = await value('iv30');
-  expect(await value('gap')).toBeCloseTo(iv30 - (await value('hv20.yz')), 0);
-  await page.getByRole('button', { name: 'close', exact: true }).click();
+  const history = page.getByRole('region', { name: 'History', exact: true });
+  const standing = page.getByTestId('standing');
+  const now = async (name: string) =>
+    numberOf(
+      await standing
+        .getByRole('row', { name: new RegExp(`^${name}`) })
+        .locator('td')
+        .nth(1)
+        .textContent(),
+    );
+  const [iv30, hv] = [await now('30 days'), await now('hv20.yz')];
+  expect(await now('gap')).toBeCloseTo(iv30 - hv, 0);
+  await expect(history).toContainText(/30-day vol is \d+\.\d %, in the (lowest|highest) \d+ % of 2\d\d sessions/);
+  // Another window and a second estimator; the first is the one that implied is held against.
   await page.getByRole('button', { name: '60', exact: true }).click();
-  await expect(figures).toContainText('hv60.close');
-  await expect(page).toHaveURL(/hv=close&window=60/);
-  await page.getByRole('button', { name: 'both' }).click();
-  await expect(figures).toContainText('hv60.yz');
-  await page.getByRole('button', { name: 'all bars' }).click();
-  await expect(page.getByRole('region', { name: 'History', exact: true }).locator('.xtick').first()).toBeAttached();
-  await expect(page).toHaveURL(/span=bars/);
+  await page.getByRole('button', { name: 'gk', exact: true }).click();
+  await expect(standing).toContainText('hv60.gk');
+  await expect(page).toHaveURL(/hv=yz,gk&window=60/);
+  await page.getByRole('button', { name: 'yz', exact: true }).click();
+  await expect(page).toHaveURL(/hv=gk&window=60/);
+  expect(await now('gap')).toBeCloseTo(iv30 - (await now('hv60.gk')), 0);
+  // Wings come from the curves of the past, which are loaded for them.
+  await page.getByRole('button', { name: 'put 25' }).click();
+  await expect(
+    standing
+      .getByRole('row', { name: /^25-delta put/ })
+      .locator('td')
+      .nth(5),
+  ).toHaveText(/^\d+$/);
+  expect(await now('25-delta put')).toBeGreaterThan(iv30 - 1);
+  await page.getByLabel('Below').selectOption('ratio');
+  await expect(standing).toContainText('ratio');
+  await page.getByLabel('Lookback, sessions').selectOption('60');
+  await expect(page.getByRole('region', { name: 'Standing' })).toContainText('over 60 sessions');
+  await page.getByLabel('Range').selectOption('bars');
+  await expect(page).toHaveURL(/below=ratio&lookback=60&span=bars/);
+  await expect(history.locator('.xtick').first()).toBeAttached();
+  await expect(page.getByTestId('forecasts').locator('dd')).toHaveText([/\d\d\.\d/, /\d\d\.\d/, /\d\d\.\d/]);
+  await expect(page.getByTestId('confidence')).toContainText('coverage');
+});
+
+test('History: the cone, what implied earned afterwards, and announcements of the past', async ({ page }) => {
+  await open(page, '/history?symbol=LMNQ');
+  const history = page.getByRole('region', { name: 'History', exact: true });
+  await page.getByRole('button', { name: 'Cone' }).click();
+  await drawn(page, 'History');
+  await expect(history).toContainText(/implied over \d+ sessions lies over .* of what was realized/);
+  await history.getByRole('button', { name: 'As a table' }).click();
+  const windows = history.locator('tbody tr td:first-child');
+  await expect(windows.first()).toHaveText('5');
+  // What is now is the vol that Standing has for the same window.
+  const twenty = history.locator('tbody tr').filter({ has: page.locator('td:first-child', { hasText: /^20$/ }) });
+  const now = numberOf(await twenty.locator('td').nth(8).textContent());
+  const hv = page.getByTestId('standing').getByRole('row', { name: /^hv20.yz/ });
+  expect(now).toBeCloseTo(numberOf(await hv.locator('td').nth(1).textContent()), 0);
+
+  await page.getByRole('button', { name: 'Premium' }).click();
+  const rows = page.getByTestId('premium').locator('tbody tr');
+  await expect(rows).toHaveCount(5);
+  const sessions = (await rows.locator('td:nth-child(2)').allTextContents()).map(numberOf);
+  // The thirds are all sessions that have a rank.
+  expect(sessions[1]! + sessions[2]! + sessions[3]!).toBeGreaterThan(sessions[0]! - 5);
+  await expect(history).toContainText(/30 days was \d+\.\d points (over|under) what came after/);
+
+  await page.getByRole('button', { name: 'Announcements' }).click();
+  const table = page.getByTestId('announcements').locator('tbody tr');
+  await expect(table).toHaveCount(3);
+  await expect(table.first()).toContainText('20 Dec 2030');
+  const [before, after, change] = await Promise.all(
+    [2, 3, 4].map(async (i) => numberOf(await table.first().locator('td').nth(i).textContent())),
+  );
+  expect(change).toBeCloseTo(after! - before!, 0);
+  await drawn(page, 'History');
+  await table.first().click();
+  await expect(page.getByTestId('asof')).toContainText('19 Dec 2030');
+  // Seen from there it has not happened yet.
+  await expect(table).toHaveCount(2);
+  await expect(page).toHaveURL(/asof=2030-12-19.*picture=announcements/);
 });
 
 test('by keyboard alone: help, find, views, focus, theme', async ({ page }) => {

@@ -3,4 +3,11 @@
  * Imports implied and surface.
  */
 export { brokenForwards, findAside, type Aside, type JudgedForward, type JudgedSide, type Verdict } from './aside';
-export { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, type QualityParts } from './score';
+export {
+  QUALITY_WEIGHTS,
+  qualityParts,
+  qualityScore,
+  underlyingParts,
+  type QualityInput,
+  type QualityParts,
+} from './score';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { REASONS, reasonName } from '../implied';
 import { curveVol, naturalCurve } from '../surface';
 import { brokenForwards, findAside, type JudgedSide } from './aside';
-import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput } from './score';
+import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, underlyingParts } from './score';
 
 const curve = naturalCurve({ theta: 0.004, rho: -0.4, phi: 9 }, 0.1, 100);
 const strike = Float64Array.from({ length: 17 }, (_, i) => 80 + 2.5 * i);
@@ -142,5 +142,17 @@ describe('the score', () => {
         expect(score).toBeLessThanOrEqual(100 + 1e-9);
       }),
     );
+  });
+});
+
+describe('the parts of an underlying', () => {
+  it('are those of its expiries, each by its contracts, and none without any', () => {
+    const parts = { usable: 1, spread: 0.5, fit: 1, coverage: 0, fresh: 1 };
+    const found = underlyingParts([
+      { contracts: 30, qualityParts: parts },
+      { contracts: 10, qualityParts: { ...parts, usable: 0, coverage: 1 } },
+    ]);
+    expect(found).toEqual({ usable: 0.75, spread: 0.5, fit: 1, coverage: 0.25, fresh: 1 });
+    expect(underlyingParts([]).usable).toBeNaN();
   });
 });

@@ -12,6 +12,16 @@ export interface QualityParts {
   fresh: number;
 }
 
+/** The parts of several expiries as those of an underlying: each weighted by its contracts. NaN without any. */
+export function underlyingParts(
+  expiries: readonly { contracts: number; qualityParts: QualityParts }[],
+): Record<keyof QualityParts, number> {
+  const contracts = expiries.reduce((sum, one) => sum + one.contracts, 0);
+  const of = (name: keyof QualityParts) =>
+    contracts > 0 ? expiries.reduce((sum, one) => sum + one.contracts * one.qualityParts[name], 0) / contracts : NaN;
+  return { usable: of('usable'), spread: of('spread'), fit: of('fit'), coverage: of('coverage'), fresh: of('fresh') };
+}
+
 /** Weights of the parts; they add up to 1 (our own choice: what can be used at all counts most). */
 export const QUALITY_WEIGHTS: Readonly<Record<keyof QualityParts, number>> = {
   usable: 0.3,

@@ -18,6 +18,7 @@ export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
 export { pathFigure, type PathLine } from './history';
+export { aroundFigure } from './around';
 export { coneFigure, coneSentence } from './cone';
 export { premiumFigure, premiumRows, premiumSentence } from './premium';
 export { besideColor, besideLine, comparedAt, type Beside, type Compared } from './beside';

@@ -100,14 +100,20 @@ export function premiumFigure({ dates, sessions, horizon, key, tokens, ranges }:
 
 const REGIME_WORDS: Record<Regime, string> = { low: 'low third', middle: 'middle', high: 'high third' };
 
-/** Rows of the summary: all sessions, and by where implied stood in its past. */
+/**
+ * Rows of the summary: all sessions, by where implied stood in its past, and against what was known on each session.
+ *
+ * @param known the summary against the historical vol of a name
+ */
 export function premiumRows(
   all: PremiumSummary | null,
   byRegime: Record<Regime, PremiumSummary | null>,
+  known: { name: string; summary: PremiumSummary | null },
 ): { name: string; summary: PremiumSummary | null }[] {
   return [
     { name: 'all', summary: all },
     ...REGIMES.map((regime) => ({ name: REGIME_WORDS[regime], summary: byRegime[regime] })),
+    { name: `over ${known.name} as it was known`, summary: known.summary },
   ];
 }
 

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
-  import { figures, longMoment } from '$lib/formats';
+  import { aroundFigure, Chart, HeldRange } from '$lib/charts';
+  import { figures, longMoment, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench } from '$lib/state';
   import { announcedBefore, announcedSentence, announcedTable } from './announcements';
 
   const bench = useWorkbench();
@@ -12,6 +13,22 @@
     bench.current && bench.summary
       ? announcedBefore(bench.current.events, bench.current.snapshots, bench.calendar, bench.instant, days)
       : [],
+  );
+
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+  const figure = $derived(
+    rows.length > 0
+      ? aroundFigure({
+          paths: rows.map(({ title, instant, path }) => ({
+            name: `${title}, ${momentDay(instant, bench.calendar.zone)}`,
+            ...path,
+          })),
+          key: `${bench.context.symbol} ${days}`,
+          tokens: theme.tokens,
+          ranges,
+        })
+      : null,
   );
 
   offerTable(
@@ -31,7 +48,12 @@
   </div>
 </div>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div class="min-h-0 flex-1 overflow-auto px-3" role="region" aria-label="Table of announcements" tabindex="0">
+<div
+  class="max-h-[45%] min-h-0 flex-none overflow-auto px-3"
+  role="region"
+  aria-label="Table of announcements"
+  tabindex="0"
+>
   <table class="dense w-full border-collapse" data-testid="announcements">
     <thead>
       <tr>
@@ -75,5 +97,8 @@
       {/each}
     </tbody>
   </table>
+</div>
+<div class="flex min-h-0 flex-1 px-2 pt-2">
+  {#if figure}<Chart {figure} name="around-announcements" label="The {days}-day vol around announcements" />{/if}
 </div>
 <div class="h-[62px] flex-none overflow-hidden p-2"><Sentence sentence={announcedSentence(rows, days)} /></div>

@@ -32,15 +32,17 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
-  <div class="toggle-group" role="group" aria-label="Implied vols">
-    {#each IMPLIED_NAMES as name (name)}
-      <button
-        aria-pressed={bench.context.implied.includes(name)}
-        title={IMPLIED_LABELS[name]}
-        onclick={() => (bench.context.implied = toggled(bench.context.implied, name))}>{SHORT[name] ?? name}</button
-      >
-    {/each}
-  </div>
+  {#if bench.context.history !== 'cone'}
+    <div class="toggle-group" role="group" aria-label="Implied vols">
+      {#each IMPLIED_NAMES as name (name)}
+        <button
+          aria-pressed={bench.context.implied.includes(name)}
+          title={IMPLIED_LABELS[name]}
+          onclick={() => (bench.context.implied = toggled(bench.context.implied, name))}>{SHORT[name] ?? name}</button
+        >
+      {/each}
+    </div>
+  {/if}
   <div class="toggle-group" role="group" aria-label="Estimators">
     {#each ESTIMATORS as name (name)}
       <button
@@ -70,14 +72,16 @@
       {#each SPANS as span (span)}<option value={span}>{SPAN_WORDS[span]}</option>{/each}
     </select>
   {/if}
-  <select
-    class="choice"
-    aria-label="Lookback, sessions"
-    title="sessions over which values are ranked"
-    bind:value={bench.context.lookback}
-  >
-    {#each LOOKBACKS as lookback (lookback)}
-      <option value={lookback}>{lookback === 0 ? 'ranked over all' : `ranked over ${lookback}`}</option>
-    {/each}
-  </select>
+  {#if bench.context.history !== 'cone'}
+    <select
+      class="choice"
+      aria-label="Lookback, sessions"
+      title="sessions over which values are ranked"
+      bind:value={bench.context.lookback}
+    >
+      {#each LOOKBACKS as lookback (lookback)}
+        <option value={lookback}>{lookback === 0 ? 'ranked over all' : `ranked over ${lookback}`}</option>
+      {/each}
+    </select>
+  {/if}
 </div>

@@ -26,7 +26,14 @@
       ranges,
     });
   });
-  const rows = $derived(desk.premium ? premiumRows(desk.premium.summary, desk.premium.byRegime) : []);
+  const rows = $derived(
+    desk.premium
+      ? premiumRows(desk.premium.summary, desk.premium.byRegime, {
+          name: desk.lines!.historical[0]!.name,
+          summary: desk.premium.against,
+        })
+      : [],
+  );
 </script>
 
 <div class="flex min-h-0 flex-1 px-2">

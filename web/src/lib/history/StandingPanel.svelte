@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { sessionMove } from '@umwelt/core';
+  import { QUALITY_WEIGHTS, sessionMove, underlyingParts, type QualityParts } from '@umwelt/core';
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
@@ -15,7 +15,9 @@
   const write = (kind: 'vol' | 'lower', value: number) =>
     kind === 'vol' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
   const asked = $derived(bench.context.lookback);
-  const short = $derived(desk.standings.find(({ standing }) => standing?.isShort)?.standing ?? null);
+  const short = $derived(desk.standings.find(({ standing }) => standing?.isShort) ?? null);
+  const PARTS = { usable: 'usable', spread: 'spread', fit: 'fit', coverage: 'coverage', fresh: 'fresh' } as const;
+  const parts = $derived(underlyingParts(bench.shownExpiries));
 
   /** Of the bars that are over; a worker fits them. */
   let forecasts = $state.raw<Forecasts | null>(null);
@@ -40,7 +42,7 @@
     <h2 class="text-[15px] font-bold">Standing</h2>
     <p class="m-0 text-[11px] text-soft">
       {asked === 0 ? 'over all sessions held' : `over ${asked} sessions`}{short
-        ? `; only ${figures.count(short.sessions)} are held`
+        ? `; of ${short.name} only ${figures.count(short.standing!.sessions)} are held`
         : ''}
     </p>
   </header>
@@ -103,4 +105,26 @@
       ? `By models fitted to ${figures.counted(forecasts.bars, 'bar')}; forecasts are no measurements.`
       : 'Being fitted …'}
   </p>
+  {#if bench.shownExpiries.length > 0}
+    <h3 class="mx-3 mt-3 mb-1 flex text-[12px] font-bold">
+      <span class="flex-1">Confidence</span><span class="figures"
+        >{figures.count(Math.round(bench.summary?.quality ?? NaN))} of 100</span
+      >
+    </h3>
+    <dl
+      class="m-0 mx-3 mb-2 grid grid-cols-[64px_1fr_auto] items-center gap-x-2 gap-y-0.5 text-[12px]"
+      data-testid="confidence"
+    >
+      {#each Object.keys(PARTS) as (keyof QualityParts)[] as name (name)}
+        <dt class="text-soft" title="counts {figures.percent(QUALITY_WEIGHTS[name], 0)}">{PARTS[name]}</dt>
+        <dd class="m-0 h-[5px] rounded bg-line" aria-hidden="true">
+          <div
+            class="h-full rounded {parts[name] < 0.5 ? 'bg-loss' : 'bg-implied'}"
+            style="width: {100 * parts[name]}%"
+          ></div>
+        </dd>
+        <dd class="figures m-0">{figures.count(Math.round(100 * parts[name]))}</dd>
+      {/each}
+    </dl>
+  {/if}
 </section>

@@ -9,10 +9,13 @@ import type { Summary } from '$lib/workers';
 export interface Announced extends EventStudy {
   title: string;
   kind: string;
+  /** The vol around it: hours from it, and per cent. */
+  path: { hours: number[]; vols: number[] };
 }
 
 /** Sessions before and after in which moments are looked for. */
 const REACH_MS = 4 * 86_400_000;
+const HOUR_MS = 3_600_000;
 
 /**
  * Announcements before a moment, the latest first; dividends are none.
@@ -39,7 +42,12 @@ export function announcedBefore(
           { instant: time, price: one.price ?? NaN, vol: (days === 7 ? one.iv7 : one.iv30) ?? NaN, expectedMove },
         ];
       });
-      return eventStudies(moments, [at], REACH_MS).map((study) => ({ ...study, title, kind }));
+      const held = moments.filter(({ vol }) => Number.isFinite(vol));
+      const path = {
+        hours: held.map((one) => (one.instant - at) / HOUR_MS),
+        vols: held.map(({ vol }) => 100 * vol),
+      };
+      return eventStudies(moments, [at], REACH_MS).map((study) => ({ ...study, title, kind, path }));
     })
     .toSorted((a, b) => b.instant - a.instant);
 }

@@ -8,6 +8,7 @@ import {
   premiumSessions,
 } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
+import { aroundFigure } from '$lib/charts/around';
 import { coneFigure, coneSentence } from '$lib/charts/cone';
 import { HeldRange } from '$lib/charts/figure';
 import { pathFigure } from '$lib/charts/history';
@@ -207,7 +208,9 @@ describe('figures', () => {
     expect(after!.y.at(-1)).toBeNull();
     expect(table().rows).toHaveLength(count);
     const [all, byRegime] = [premiumOf(sessions), premiumByRegime(sessions)];
-    expect(premiumRows(all, byRegime).map(({ name }) => name)).toEqual(['all', 'low third', 'middle', 'high third']);
+    expect(premiumRows(all, byRegime, { name: 'hv20.yz', summary: null }).map(({ name }) => name)).toEqual([
+      ...['all', 'low third', 'middle', 'high third', 'over hv20.yz as it was known'],
+    ]);
     const said = premiumSentence(all, byRegime, 'high', '30 days', 21);
     expect(said.lead).toMatch(/^30 days was \d\.\d points over what came after, on average of 59 sessions;$/);
     expect(said.rest).toMatch(
@@ -236,6 +239,17 @@ describe('announcements of the past', () => {
     expect(found[0]!.move).toBeCloseTo(0.06, 12);
     expect(found[0]!.change).toBeCloseTo(-0.1, 12);
     expect(found[0]!.halfFall).toBeCloseTo(14, 12);
+    // Around it: three and a quarter hours before, fourteen and 20.75 after.
+    expect(found[0]!.path).toEqual({ hours: [-3.25, 14, 20.75], vols: [50, 40, 30] });
+    const ranges = { x: new HeldRange(), y: new HeldRange() };
+    const { data, table } = aroundFigure({
+      paths: [{ name: 'Results', ...found[0]!.path }],
+      key: 'a',
+      tokens: TOKENS,
+      ranges,
+    });
+    expect((data[0] as unknown as { x: number[] }).x).toEqual([-3.25, 14, 20.75]);
+    expect(table().rows[1]).toEqual(['Results', 14, 40]);
     expect(announcedSentence(found, 30)).toEqual({
       lead: 'The 30-day vol fell by 10.0 points on average of 1 announcement.',
       rest: 'The price moved 1.50 times what the straddle expected, beyond it 1 of 1 time. Half of the fall was done 14.0 hours after.',
