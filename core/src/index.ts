@@ -3,6 +3,7 @@ export * from './chain';
 export * from './contracts';
 export * from './distributions';
 export * from './explain';
+export * from './formula';
 export * from './implied';
 export * from './models';
 export * from './odds';
