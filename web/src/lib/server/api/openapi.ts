@@ -78,6 +78,13 @@ const paths: ZodOpenApiPathsObject = {
       response: schemas.ImpliedVolResponse,
     }),
   },
+  '/screen': {
+    post: operation({
+      summary: 'Formulas as columns and filters over all underlyings at a moment',
+      body: schemas.ScreenRequest,
+      response: schemas.ScreenResponse,
+    }),
+  },
   '/underlyings': get({
     summary: 'All underlyings with their measures at a moment',
     query: schemas.AsofQuery,

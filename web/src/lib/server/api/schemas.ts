@@ -527,6 +527,35 @@ export const HistoryResponse = z
   })
   .meta({ id: 'History' });
 
+const formula = z.string().max(500);
+
+export const ScreenRequest = z
+  .object({
+    asof: moment.optional().describe('the latest of each underlying unless given'),
+    columns: z.array(formula).max(24).default([]).describe('formulas that are worked out for every underlying'),
+    filters: z.array(formula).max(24).default([]).describe('conditions; what cannot be known does not pass'),
+  })
+  .meta({ id: 'ScreenRequest' });
+
+export const ScreenResponse = z
+  .object({
+    columns: z.array(z.object({ formula: z.string(), unit: z.string(), kind: z.enum(['truth', 'number']) })),
+    filters: z.array(
+      z.object({ formula: z.string(), removed: number.describe('underlyings that this filter alone leaves out') }),
+    ),
+    left: number.describe('underlyings that pass all filters'),
+    rows: z.array(
+      z.object({
+        symbol: z.string(),
+        columns: z.array(orNull),
+        filters: z
+          .array(z.boolean().nullable())
+          .describe('whether each filter lets it through; null where it cannot be known'),
+      }),
+    ),
+  })
+  .meta({ id: 'Screen' });
+
 export const EventsResponse = z
   .object({
     events: z.array(
