@@ -60,6 +60,64 @@ test('the chart can be read as a table, and the table agrees with the expiries',
   await term.getByRole('button', { name: 'As a chart' }).click();
 });
 
+test('Universe: columns and conditions are typed, completed, told what is wrong with them, and removed', async ({
+  page,
+}) => {
+  await open(page, '/universe?symbol=MRX40');
+  const table = page.getByTestId('universe');
+  const universe = page.getByRole('region', { name: 'Universe' });
+  const rows = table.locator('tbody tr');
+  await expect(rows.first()).toBeVisible();
+  const all = await rows.count();
+  const input = page.getByRole('combobox', { name: 'Column or condition' });
+  // What is wrong is told with its characters, once it was asked for.
+  await input.fill('iv30 / hv60.yx - 1');
+  await input.press('Enter');
+  await expect(universe.getByRole('status')).toContainText('there is no measure “hv60.yx”');
+  await expect(universe.getByRole('status')).toContainText('^^^^^^^');
+  await input.fill('iv30 + price');
+  await input.press('Enter');
+  await expect(universe.getByRole('status')).toContainText('vol and price cannot be held against each other');
+  // Completed by keys.
+  await input.fill('');
+  await input.pressSequentially('iv30 / hv20.y');
+  await expect(page.getByRole('listbox', { name: 'Words that fit' })).toContainText('historical vol over 20 sessions');
+  await input.press('Tab');
+  await expect(input).toHaveValue('iv30 / hv20.yz');
+  await input.press('Enter');
+  const chips = page.getByRole('list', { name: 'Columns and conditions' });
+  await expect(chips).toContainText('shows iv30 / hv20.yz');
+  // It is the number that the Universe has of its own.
+  const head = table.locator('thead th');
+  const at = async (name: string) => (await head.allTextContents()).findIndex((text) => text.trim().startsWith(name));
+  const [own, computed] = [await at('IV/HV'), await at('iv30 / hv20.yz')];
+  expect(computed).toBe(1);
+  for (const i of [0, 5, 11])
+    expect(await rows.nth(i).locator('td').nth(computed).textContent()).toBe(
+      await rows.nth(i).locator('td').nth(own).textContent(),
+    );
+  // A condition leaves underlyings out, and says how many alone.
+  await input.fill('rank(iv30, 252) < 30%');
+  await page.getByRole('button', { name: 'filter' }).click();
+  await expect(chips).toContainText(/only rank\(iv30, 252\) < 30% leaves out \d+/);
+  const out = Number(/leaves out (\d+)/.exec((await chips.textContent())!)![1]);
+  await expect(rows).toHaveCount(all - out);
+  await expect(universe).toContainText(`${all - out} of ${all} underlyings`);
+  const ranks = (await rows.locator(`td:nth-child(${(await at('rank')) + 1})`).allTextContents()).map(numberOf);
+  for (const rank of ranks) expect(rank).toBeLessThanOrEqual(30);
+  // Kept in the address, over a day of the past too.
+  await expect(page).toHaveURL(/show=iv30.*&keep=rank/);
+  await page.goto(`${page.url()}&asof=2030-10-04T20:00:00Z`);
+  await expect(chips).toContainText(/leaves out \d+/);
+  await page.getByRole('button', { name: 'Remove rank(iv30, 252) < 30%' }).click();
+  await expect(universe).toContainText(`${all} underlyings`);
+  await page.getByRole('button', { name: 'fx', exact: true }).click();
+  await page.getByLabel('Name or symbol').fill('lunicr');
+  await expect(rows).toHaveCount(1);
+  await page.getByLabel('Name or symbol').fill('nothing of the kind');
+  await expect(table).toContainText('No underlying is left.');
+});
+
 test('History: implied, estimators, windows, what stands below, and where all of it stands', async ({ page }) => {
   await open(page, '/history?symbol=CAIR');
   await drawn(page, 'History');

@@ -69,6 +69,13 @@ export type PlaySpan = (typeof PLAY_SPANS)[number];
 export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;
 export type ColumnSet = (typeof COLUMN_SETS)[number];
 
+/** Kinds of underlyings, as docs/formats.md has them. */
+export const UNDERLYING_KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
+export type UnderlyingKind = (typeof UNDERLYING_KINDS)[number];
+/** Stands between formulas in an address: no formula has it. */
+const BETWEEN = '|';
+/** Formulas of each sort that are held at most. */
+export const MOST_FORMULAS = 12;
 /** Pictures of History. */
 export const HISTORY_VIEWS = ['path', 'cone', 'premium', 'announcements'] as const;
 export type HistoryView = (typeof HISTORY_VIEWS)[number];
@@ -141,6 +148,11 @@ export interface Context {
   playStep: PlayStep;
   playSpan: PlaySpan;
   isLooping: boolean;
+  /** Formulas that the Universe shows as columns, and those that leave underlyings out. */
+  show: readonly string[];
+  keep: readonly string[];
+  /** Kinds that the Universe shows; none means all. */
+  kinds: readonly UnderlyingKind[];
   history: HistoryView;
   implied: readonly ImpliedName[];
   /** Those of History's vols; the first is the one that implied is held against. */
@@ -187,6 +199,9 @@ export const DEFAULT_CONTEXT: Context = {
   playStep: 'session',
   playSpan: 0,
   isLooping: false,
+  show: [],
+  keep: [],
+  kinds: [],
   history: 'path',
   implied: ['iv30'],
   estimators: ['yang-zhang'],
@@ -277,6 +292,9 @@ export function readContext(query: URLSearchParams): Context {
     reading: readingOf(query.get('reading')),
     layers: someOf(TERM_LAYERS, query.get('layers'), DEFAULT_CONTEXT.layers),
     hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
+    show: formulasOf(query.get('show')),
+    keep: formulasOf(query.get('keep')),
+    kinds: someOf(UNDERLYING_KINDS, query.get('kinds'), []),
     history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
     implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
     estimators: readEstimators(query.get('hv')),
@@ -293,6 +311,12 @@ export function readContext(query: URLSearchParams): Context {
 }
 
 const codesOf = (estimators: readonly Estimator[]) => estimators.map((name) => ESTIMATOR_CODES[name]).join();
+
+/** Formulas of a list, each once. */
+function formulasOf(text: string | null): readonly string[] {
+  const held = (text ?? '').split(BETWEEN).map((one) => one.trim());
+  return [...new Set(held.filter(Boolean))].slice(0, MOST_FORMULAS);
+}
 
 /** Those of the words that a list names, in its own order; a list without any of them is as usual. */
 function namedOf<T extends string>(words: readonly T[], text: string | null, fallback: readonly T[]): readonly T[] {
@@ -344,6 +368,9 @@ export function writeContext(context: Context): string {
   put('step', context.playStep, DEFAULT_CONTEXT.playStep);
   put('play', context.playSpan, DEFAULT_CONTEXT.playSpan);
   put('loop', context.isLooping ? 'on' : null);
+  put('show', context.show.join(BETWEEN) || null);
+  put('keep', context.keep.join(BETWEEN) || null);
+  put('kinds', context.kinds.join() || null);
   put('picture', context.history, DEFAULT_CONTEXT.history);
   put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
   put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));

@@ -6,7 +6,7 @@ import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide }
 import { headsOf, numberColumns, tabbed, textsOf, type DataTable } from './data-table';
 import { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 import { nextSorting, sortedRows } from './sorting';
-import { gapOf, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
+import { gapOf, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -88,7 +88,7 @@ describe('universe', () => {
     ({ symbol, iv30, hv20, ivToHv: iv30 && hv20 ? iv30 / hv20 : null, series: [] }) as unknown as UniverseRow;
   const rows = [row('A', 0.3, 0.2), row('B', null, 0.4), row('C', 0.5, 0.25), row('D', 0.1, 0.2)];
   const order = (id: string, desc: boolean) =>
-    sortedUniverse(rows, [{ id, desc }])
+    sortedRows(rows, UNIVERSE_COLUMNS, [{ id, desc }])
       .map(({ symbol }) => symbol)
       .join('');
   it('sorts either way, with what has no value last', () => {
@@ -97,7 +97,7 @@ describe('universe', () => {
     expect(order('symbol', true)).toBe('DCBA');
     expect(order('gap', true)).toBe('CADB');
     expect(
-      sortedUniverse(rows, [])
+      sortedRows(rows, UNIVERSE_COLUMNS, [])
         .map(({ symbol }) => symbol)
         .join(''),
     ).toBe('ABCD');

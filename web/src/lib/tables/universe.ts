@@ -1,8 +1,7 @@
 import { calendarById, dayOf } from '@umwelt/core';
-import type { SortingState } from '@tanstack/table-core';
 import type { UniverseRow } from '$lib/state/api';
 import type { DataTable } from './data-table';
-import { sortedRows, type SortColumn } from './sorting';
+import type { SortColumn } from './sorting';
 
 export interface UniverseColumn extends SortColumn<UniverseRow> {
   label: string;
@@ -53,8 +52,15 @@ export const UNIVERSE_COLUMNS: readonly UniverseColumn[] = [
   { id: 'quality', label: 'quality', title: 'of the quotes, from 0 to 100', value: (row) => row.quality },
 ];
 
-/** The columns as a file has them; the series behind the sparks are the history of each underlying. */
-export function universeTable(rows: readonly UniverseRow[]): DataTable {
+/**
+ * The columns as a file has them; the series behind the sparks are the history of each underlying.
+ *
+ * @param computed columns of formulas, with their values by symbol
+ */
+export function universeTable(
+  rows: readonly UniverseRow[],
+  computed: readonly { formula: string; values: ReadonlyMap<string, number | null> }[] = [],
+): DataTable {
   const columns = UNIVERSE_COLUMNS.filter(({ id }) => id !== 'series' && id !== 'symbol');
   return {
     columns: [
@@ -62,17 +68,17 @@ export function universeTable(rows: readonly UniverseRow[]): DataTable {
       { name: 'name', type: 'text' },
       { name: 'asof', type: 'instant' },
       ...columns.map(({ id }) => ({ name: snakeCase(id), type: 'number' }) as const),
+      ...computed.map(({ formula }) => ({ name: formula, type: 'number' }) as const),
     ],
-    rows: rows.map((row) => [row.symbol, row.name, row.asof, ...columns.map(({ value }) => value(row))]),
+    rows: rows.map((row) => [
+      ...[row.symbol, row.name, row.asof],
+      ...columns.map(({ value }) => value(row)),
+      ...computed.map(({ values }) => values.get(row.symbol) ?? null),
+    ]),
   };
 }
 
 const snakeCase = (id: string) => id.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`);
-
-/** The rows in an order; what has no value comes last either way. */
-export function sortedUniverse(rows: readonly UniverseRow[], sorting: SortingState): UniverseRow[] {
-  return sortedRows(rows, UNIVERSE_COLUMNS, sorting);
-}
 
 /**
  * The rows with the prices of a feed that is further on than they are. Until something of its session is stored, the

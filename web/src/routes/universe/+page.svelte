@@ -6,8 +6,11 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { linePath } from '$lib/charts/line-path';
   import { positions } from '$lib/frame/tideline';
-  import { loadUniverse, useWorkbench, type UniverseRow } from '$lib/state';
-  import { gapOf, nextSorting, sortedUniverse, UNIVERSE_COLUMNS, universeTable, withPrices } from '$lib/tables';
+  import type { CheckedFormula } from '@umwelt/core';
+  import X from '@lucide/svelte/icons/x';
+  import { askScreen, FormulaInput, isLeft, screenOrders, screenText, type ScreenAnswer } from '$lib/screen';
+  import { loadUniverse, MOST_FORMULAS, UNDERLYING_KINDS, useWorkbench, type UniverseRow } from '$lib/state';
+  import { gapOf, nextSorting, sortedRows, UNIVERSE_COLUMNS, universeTable, withPrices } from '$lib/tables';
 
   const bench = useWorkbench();
 
@@ -33,14 +36,70 @@
 
   /** Prices go with the feed; what hangs on chains follows at every quarter of an hour that is stored. */
   const priced = $derived(rows && bench.context.asof === null ? withPrices(rows, bench.feed.prices) : rows);
-  const sorted = $derived(priced ? sortedUniverse(priced, sorting) : []);
+
+  /** What the formulas are worth, with those that were asked for. */
+  let answer = $state.raw<ScreenAnswer | null>(null);
+  let screenProblem = $state<string | null>(null);
+  $effect(() => {
+    const { show, keep, asof } = bench.context;
+    void bench.edition;
+    if (show.length + keep.length === 0) {
+      answer = null;
+      screenProblem = null;
+      return;
+    }
+    let isCurrent = true;
+    askScreen(asof, show, keep).then(
+      (found) => {
+        if (!isCurrent) return;
+        answer = found;
+        screenProblem = null;
+      },
+      (error: Error) => {
+        if (isCurrent) screenProblem = error.message;
+      },
+    );
+    return () => (isCurrent = false);
+  });
+  /** Words of the name and the symbol that are looked for. */
+  let sought = $state('');
+  const left = $derived(
+    (priced ?? []).filter(
+      ({ symbol, name, kind }) =>
+        isLeft(answer, symbol) &&
+        (bench.context.kinds.length === 0 || bench.context.kinds.includes(kind)) &&
+        `${symbol} ${name}`.toLowerCase().includes(sought.trim().toLowerCase()),
+    ),
+  );
+  const computed = $derived(answer?.columns ?? []);
+  const sorted = $derived(sortedRows(left, [...UNIVERSE_COLUMNS, ...screenOrders(answer)], sorting));
+  const valuesOf = $derived(new Map(answer?.rows.map((row) => [row.symbol, row.columns])));
+
+  function add(formula: CheckedFormula): void {
+    const list = formula.kind === 'truth' ? 'keep' : 'show';
+    const held = bench.context[list];
+    if (held.length < MOST_FORMULAS && !held.includes(formula.source)) bench.context[list] = [...held, formula.source];
+  }
+
+  function remove(list: 'show' | 'keep', formula: string): void {
+    bench.context[list] = bench.context[list].filter((other) => other !== formula);
+  }
   const sessions = $derived(Math.max(0, ...(rows ?? []).map((row) => row.rankSessions ?? 0)));
-  const sentence = $derived(rows && rows.length > 0 ? universeSentence(rows) : null);
+  const sentence = $derived(left.length > 0 ? universeSentence(left) : null);
 
   offerTable(
     'universe',
     () => 'Universe, in the order in view',
-    () => (priced ? universeTable(sorted) : null),
+    () =>
+      priced
+        ? universeTable(
+            sorted,
+            computed.map(({ formula }, i) => ({
+              formula,
+              values: new Map([...valuesOf].map(([symbol, values]) => [symbol, values[i] ?? null])),
+            })),
+          )
+        : null,
   );
 
   function open(symbol: string): void {
@@ -68,13 +127,53 @@
     <h2 class="text-[15px] font-bold">Universe</h2>
     {#if rows}
       <span class="text-soft">
-        {figures.counted(rows.length, 'underlying')} · rank and percentile of iv30 over the {figures.counted(
-          sessions,
-          'session',
-        )} held, hv20 Yang–Zhang
+        {left.length === rows.length
+          ? figures.counted(rows.length, 'underlying')
+          : `${figures.count(left.length)} of ${figures.counted(rows.length, 'underlying')}`} · rank and percentile of iv30
+        over the {figures.counted(sessions, 'session')} held, hv20 Yang–Zhang
       </span>
     {/if}
   </header>
+  <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
+    <input
+      class="w-32 rounded-[5px] border border-line bg-panel px-2 py-0.5 text-[12px]"
+      placeholder="name or symbol"
+      aria-label="Name or symbol"
+      bind:value={sought}
+    />
+    <div class="toggle-group" role="group" aria-label="Kinds">
+      {#each UNDERLYING_KINDS as kind (kind)}
+        <button
+          aria-pressed={bench.context.kinds.includes(kind)}
+          onclick={() =>
+            (bench.context.kinds = UNDERLYING_KINDS.filter(
+              (other) => (other === kind) !== bench.context.kinds.includes(other),
+            ))}>{kind}</button
+        >
+      {/each}
+    </div>
+    <FormulaInput onadd={add} />
+  </div>
+  {#if bench.context.show.length + bench.context.keep.length > 0}
+    <ul class="m-0 flex list-none flex-wrap gap-1.5 p-0 px-3 pb-1.5" aria-label="Columns and conditions">
+      {#each [...bench.context.keep.map( (formula) => ({ list: 'keep' as const, formula }) ), ...bench.context.show.map( (formula) => ({ list: 'show' as const, formula }) )] as { list, formula } (list + formula)}
+        {@const removed = list === 'keep' ? answer?.filters.find((one) => one.formula === formula)?.removed : undefined}
+        <li class="flex items-center gap-1.5 rounded border border-line bg-band px-1.5 text-[12px]">
+          <span class="text-soft">{list === 'keep' ? 'only' : 'shows'}</span>
+          <span class="figures text-[12px]!">{formula}</span>
+          {#if removed !== undefined}<span class="text-soft" title="this condition alone leaves out so many"
+              >leaves out {figures.count(removed)}</span
+            >{/if}
+          <button
+            class="cursor-pointer text-soft hover:text-ink"
+            aria-label="Remove {formula}"
+            onclick={() => remove(list, formula)}><X size={11} /></button
+          >
+        </li>
+      {/each}
+    </ul>
+  {/if}
+  {#if screenProblem}<p class="m-0 px-3 pb-1 text-[12px] text-loss" role="alert">{screenProblem}</p>{/if}
   <div class="min-h-0 flex-1 overflow-auto">
     {#if problem}
       <p class="p-6 text-center text-loss" role="alert">{problem}</p>
@@ -103,6 +202,22 @@
                   {column.label}{sort ? (sort.desc ? ' ▾' : ' ▴') : ''}
                 </button>
               </th>
+              {#if column.id === 'symbol'}
+                {#each computed as { formula }, i (formula)}
+                  {@const order = sorting[0]?.id === `formula${i}` ? sorting[0] : null}
+                  <th
+                    class="head-cell max-w-36"
+                    title={formula}
+                    aria-sort={order ? (order.desc ? 'descending' : 'ascending') : 'none'}
+                  >
+                    <button
+                      class="max-w-36 cursor-pointer truncate {order ? 'font-semibold text-ink' : ''}"
+                      onclick={() => (sorting = nextSorting(sorting, `formula${i}`, false))}
+                      >{formula}{order ? (order.desc ? ' ▾' : ' ▴') : ''}</button
+                    >
+                  </th>
+                {/each}
+              {/if}
             {/each}
           </tr>
         </thead>
@@ -127,6 +242,9 @@
                 >
                 <span class="inline-block w-36 truncate align-bottom text-soft" title={row.name}>{row.name}</span>
               </td>
+              {#each computed as { formula, unit, kind }, i (formula)}
+                <td class="cell font-semibold">{screenText(unit, kind, valuesOf.get(row.symbol)?.[i] ?? null)}</td>
+              {/each}
               <td class="cell">{figures.fixed(row.price, figures.decimalsOf(row.tick))}</td>
               <td class="cell {(row.change ?? 0) < 0 ? 'text-loss' : 'text-gain'}">
                 {row.change === null ? '' : row.change < 0 ? '▼' : '▲'}
@@ -181,6 +299,13 @@
               >
             </tr>
           {/each}
+          {#if sorted.length === 0}
+            <tr
+              ><td class="p-6 text-center text-soft" colspan={UNIVERSE_COLUMNS.length + computed.length}
+                >No underlying is left. Remove a condition, or look for something else.</td
+              ></tr
+            >
+          {/if}
         </tbody>
       </table>
     {/if}

@@ -1,0 +1,7 @@
+/**
+ * Screens: formulas as columns and filters of the Universe. Imports formats, state for asking the API, types of tables and the
+ * core.
+ */
+export { default as FormulaInput } from './FormulaInput.svelte';
+export { OFFERED_MEASURES, measureNamed } from './measures';
+export { askScreen, isLeft, screenOrders, screenText, type ScreenAnswer } from './results';
