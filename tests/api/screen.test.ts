@@ -2,11 +2,12 @@ import { rankOf } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   HistoryResponse,
+  KeptScreensResponse,
   ScreenResponse,
   SnapshotsResponse,
   UnderlyingsResponse,
 } from '../../web/src/lib/server/api/schemas';
-import { get, post, problemOf } from './client';
+import { get, post, problemOf, request } from './client';
 
 const screen = (body: { asof?: string; columns?: string[]; filters?: string[] }) =>
   post('/screen', body, ScreenResponse);
@@ -89,5 +90,30 @@ describe('formulas over all underlyings', () => {
       { path: 'filters.0', message: 'at character 1: a filter is a condition, such as iv30 > 20%' },
     ]);
     await problemOf('/screen', 400, { method: 'POST', body: JSON.stringify({ columns: Array(30).fill('iv30') }) });
+  });
+});
+
+describe('screens that are kept', () => {
+  it('by name, replaced by another of the same, and let go', async () => {
+    const first = { name: 'Test of screens', columns: ['iv30'], filters: ['iv30 > 20%'] };
+    const held = async () =>
+      (await get('/screens', KeptScreensResponse)).screens.filter(({ name }) => name === first.name);
+    await post('/screens', first, KeptScreensResponse);
+    expect(await held()).toMatchObject([first]);
+    await post('/screens', { ...first, name: '  Test of screens ', columns: ['iv90'] }, KeptScreensResponse);
+    const [screen, ...others] = await held();
+    expect(others).toEqual([]);
+    expect(screen!.columns).toEqual(['iv90']);
+    const answer = await request(`/screens/${screen!.id}`, { method: 'DELETE' });
+    expect(answer.status).toBe(200);
+    expect(await held()).toEqual([]);
+    await problemOf(`/screens/${screen!.id}`, 404, { method: 'DELETE' });
+    await problemOf('/screens/none', 404, { method: 'DELETE' });
+  });
+  it('only where they make sense', async () => {
+    const of = (body: object) => problemOf('/screens', 400, { method: 'POST', body: JSON.stringify(body) });
+    expect((await of({ name: 'x', columns: ['iv31'], filters: [] })).errors![0]!.path).toBe('columns.0');
+    expect((await of({ name: 'x', columns: [], filters: [] })).errors![0]!.path).toBe('columns');
+    expect((await of({ name: ' ', columns: ['iv30'], filters: [] })).errors![0]!.path).toBe('name');
   });
 });

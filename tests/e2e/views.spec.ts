@@ -118,6 +118,35 @@ test('Universe: columns and conditions are typed, completed, told what is wrong 
   await expect(table).toContainText('No underlying is left.');
 });
 
+test.describe('on data that may change', () => {
+  test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
+
+  test('Universe: screens come along, are kept by name, chosen again, let go and brought back', async ({ page }) => {
+    await open(page, '/universe?symbol=MRX40');
+    const screens = page.getByLabel('Screen', { exact: true });
+    const chips = page.getByRole('list', { name: 'Columns and conditions' });
+    await screens.selectOption('Calls over puts');
+    await expect(chips).toContainText(/only rr25 > 0.5% leaves out \d+/);
+    await expect(page.getByTestId('universe').locator('tbody tr').first()).toBeVisible();
+    await page.getByRole('button', { name: 'Remove change(rr25, 20)' }).click();
+    await page.getByRole('button', { name: 'keep …' }).click();
+    await page.getByLabel('Name of the screen').fill('Mine');
+    await page.getByLabel('Name of the screen').press('Enter');
+    await expect(screens).toHaveValue('Mine');
+    await screens.selectOption('');
+    await expect(chips).toHaveCount(0);
+    await page.reload();
+    await screens.selectOption('Mine');
+    await expect(chips).toContainText('shows rr25');
+    await page.getByRole('button', { name: 'let go' }).click();
+    await expect(screens.locator('option', { hasText: 'Mine' })).toHaveCount(0);
+    await page.getByRole('button', { name: 'undo' }).click();
+    await expect(screens).toHaveValue('Mine');
+    await page.getByRole('button', { name: 'let go' }).click();
+    await expect(screens.locator('option', { hasText: 'Mine' })).toHaveCount(0);
+  });
+});
+
 test('History: implied, estimators, windows, what stands below, and where all of it stands', async ({ page }) => {
   await open(page, '/history?symbol=CAIR');
   await drawn(page, 'History');

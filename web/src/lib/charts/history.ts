@@ -30,8 +30,14 @@ export interface PathInput {
   ranges: { price: HeldRange; vol: HeldRange; lower: HeldRange };
 }
 
-/** Dashes by which lines of one colour are told. */
+/** Dashes by which lines of one colour are told, and how they are drawn elsewhere. */
 const DASHES = ['solid', 'dash', 'dot', 'dashdot', 'longdash', 'longdashdot'] as const;
+const STROKES = ['none', '5 4', '1.5 3', '6 3 1.5 3', '9 4', '9 3 1.5 3'] as const;
+
+/** The dashes of a line as a stroke: of the implied vols from the first, of the historical ones from the second on. */
+export function strokeOf(position: number, isHistorical: boolean): string {
+  return STROKES[(position + (isHistorical ? 1 : 0)) % STROKES.length]!;
+}
 /** Share of the price's height that volume may fill. */
 const VOLUME_SHARE = 0.35;
 

@@ -17,7 +17,7 @@ export {
 export { depthColor } from './depth';
 export { linePath } from './line-path';
 export { HeldRange, type Figure } from './figure';
-export { pathFigure, type PathLine } from './history';
+export { pathFigure, strokeOf, type PathLine } from './history';
 export { aroundFigure } from './around';
 export { coneFigure, coneSentence } from './cone';
 export { premiumFigure, premiumRows, premiumSentence } from './premium';

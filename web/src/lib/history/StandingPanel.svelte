@@ -1,5 +1,6 @@
 <script lang="ts">
   import { QUALITY_WEIGHTS, sessionMove, underlyingParts, type QualityParts } from '@umwelt/core';
+  import { strokeOf } from '$lib/charts';
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
@@ -12,8 +13,8 @@
   const bench = useWorkbench();
   const MOVES = 20;
 
-  const write = (kind: 'vol' | 'lower', value: number) =>
-    kind === 'vol' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
+  const write = (kind: string, value: number) =>
+    kind !== 'lower' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
   const asked = $derived(bench.context.lookback);
   const short = $derived(desk.standings.find(({ standing }) => standing?.isShort) ?? null);
   const PARTS = { usable: 'usable', spread: 'spread', fit: 'fit', coverage: 'coverage', fresh: 'fresh' } as const;
@@ -59,11 +60,25 @@
       </tr>
     </thead>
     <tbody>
-      {#each desk.standings as { name, kind, standing } (name)}
-        <tr class="h-[34px] border-b border-line align-baseline">
+      {#each desk.standings as { name, kind, at, standing } (name)}
+        <tr class="h-[24px] border-b border-line align-baseline xl:h-[34px]">
           <td
-            class="pl-3 text-[12px] {kind === 'vol' ? (name.startsWith('hv') ? 'text-realized' : 'text-implied') : ''}"
-            >{name}</td
+            class="pl-3 text-[12px] whitespace-nowrap {{
+              implied: 'text-implied',
+              historical: 'text-realized',
+              lower: '',
+            }[kind]}"
+            >{#if kind !== 'lower'}<svg width="20" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
+                ><line
+                  x1="0"
+                  x2="20"
+                  y1="4"
+                  y2="4"
+                  stroke="currentColor"
+                  stroke-width="1.8"
+                  stroke-dasharray={strokeOf(at, kind === 'historical')}
+                /></svg
+              >{/if}{name}</td
           >
           <td class="cell font-semibold">{standing ? write(kind, standing.now) : '–'}</td>
           {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}

@@ -91,15 +91,16 @@ export class HistoryDesk {
     const { sessions, lines } = this;
     if (!sessions || !lines) return [];
     const { lookback, lower } = this.bench.context;
-    const of = (name: string, values: Float64Array, kind: 'vol' | 'lower') => ({
+    const of = (name: string, values: Float64Array, kind: 'implied' | 'historical' | 'lower', at = 0) => ({
       kind,
+      at,
       name,
       standing: standingOf(name, sessions.dates, values, lookback),
     });
     return [
-      ...lines.implied.map(({ label, values }) => of(label, values, 'vol')),
+      ...lines.implied.map(({ label, values }, i) => of(label, values, 'implied', i)),
       // A session that is not over has no bar: what was known on it stands for it.
-      ...lines.historical.map(({ name, known, own }) => of(name, lastOwn(own, known), 'vol')),
+      ...lines.historical.map(({ name, known, own }, i) => of(name, lastOwn(own, known), 'historical', i)),
       of(LOWER_LABELS[lower].name, lines.lower, 'lower'),
     ];
   });

@@ -2,6 +2,7 @@ import { checkFormula, completionsAt, unitWords } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { tables } from '$lib/server/db';
 import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
+import { SHIPPED_SCREENS } from './shipped';
 import { isLeft, screenOrders, screenText, type ScreenAnswer } from './results';
 
 describe('measures of formulas', () => {
@@ -23,6 +24,18 @@ describe('measures of formulas', () => {
     ]);
     expect(unitWords(checkFormula('iv30 / hv60.yz - 1', measureNamed).unit)).toBe('a plain number');
     expect(completionsAt('hv20.', 5, OFFERED_MEASURES).words.map(({ text }) => text)).toContain('hv20.yz');
+  });
+});
+
+describe('screens that come along', () => {
+  it('make sense, each with conditions and a name of its own', () => {
+    expect(SHIPPED_SCREENS).toHaveLength(6);
+    expect(new Set(SHIPPED_SCREENS.map(({ name }) => name)).size).toBe(6);
+    for (const { columns, filters } of SHIPPED_SCREENS) {
+      for (const column of columns) checkFormula(column, measureNamed);
+      expect(filters.length).toBeGreaterThan(0);
+      for (const filter of filters) expect(checkFormula(filter, measureNamed).kind).toBe('truth');
+    }
   });
 });
 

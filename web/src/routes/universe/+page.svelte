@@ -8,7 +8,15 @@
   import { positions } from '$lib/frame/tideline';
   import type { CheckedFormula } from '@umwelt/core';
   import X from '@lucide/svelte/icons/x';
-  import { askScreen, FormulaInput, isLeft, screenOrders, screenText, type ScreenAnswer } from '$lib/screen';
+  import {
+    askScreen,
+    FormulaInput,
+    isLeft,
+    ScreenMenu,
+    screenOrders,
+    screenText,
+    type ScreenAnswer,
+  } from '$lib/screen';
   import { loadUniverse, MOST_FORMULAS, UNDERLYING_KINDS, useWorkbench, type UniverseRow } from '$lib/state';
   import { gapOf, nextSorting, sortedRows, UNIVERSE_COLUMNS, universeTable, withPrices } from '$lib/tables';
 
@@ -152,6 +160,7 @@
         >
       {/each}
     </div>
+    <ScreenMenu />
     <FormulaInput onadd={add} />
   </div>
   {#if bench.context.show.length + bench.context.keep.length > 0}
@@ -191,7 +200,7 @@
             {#each UNIVERSE_COLUMNS as column (column.id)}
               {@const sort = sorting[0]?.id === column.id ? sorting[0] : null}
               <th
-                class="head-cell {column.id === 'symbol' ? 'pl-3! text-left!' : ''}"
+                class="head-cell {column.id === 'symbol' ? 'left-0 z-20! pl-3! text-left!' : ''}"
                 title={column.title}
                 aria-sort={sort ? (sort.desc ? 'descending' : 'ascending') : 'none'}
               >
@@ -230,7 +239,11 @@
                 : ''}"
               onclick={() => open(row.symbol)}
             >
-              <td class="pl-3 whitespace-nowrap">
+              <td
+                class="sticky left-0 z-10 pl-3 whitespace-nowrap {row.symbol === bench.context.symbol
+                  ? 'bg-band'
+                  : 'bg-panel'}"
+              >
                 <a
                   class="inline-block w-16 font-bold"
                   href="/surface{bench.query}"

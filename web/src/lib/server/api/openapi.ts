@@ -78,6 +78,21 @@ const paths: ZodOpenApiPathsObject = {
       response: schemas.ImpliedVolResponse,
     }),
   },
+  '/screens': {
+    get: operation({ summary: 'Screens that are kept, by name', response: schemas.KeptScreensResponse }),
+    post: operation({
+      summary: 'Keeps a screen; one of the same name is replaced',
+      body: schemas.KeptScreenRequest,
+      response: schemas.KeptScreensResponse,
+    }),
+  },
+  '/screens/{id}': {
+    delete: operation({
+      summary: 'Lets go of a screen that was kept',
+      path: z.object({ id: z.string() }),
+      response: schemas.KeptScreensResponse,
+    }),
+  },
   '/screen': {
     post: operation({
       summary: 'Formulas as columns and filters over all underlyings at a moment',

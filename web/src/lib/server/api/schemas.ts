@@ -529,6 +529,32 @@ export const HistoryResponse = z
 
 const formula = z.string().max(500);
 
+export const KeptScreenRequest = z
+  .object({
+    name: z.string().trim().min(1).max(60),
+    columns: z.array(formula).max(12),
+    filters: z.array(formula).max(12),
+  })
+  .refine(({ columns, filters }) => columns.length + filters.length > 0, {
+    message: 'a screen has a column or a filter at least',
+    path: ['columns'],
+  })
+  .meta({ id: 'KeptScreenRequest' });
+
+export const KeptScreensResponse = z
+  .object({
+    screens: z.array(
+      z.object({
+        id: number,
+        name: z.string(),
+        columns: z.array(z.string()),
+        filters: z.array(z.string()),
+        changed: moment,
+      }),
+    ),
+  })
+  .meta({ id: 'KeptScreens' });
+
 export const ScreenRequest = z
   .object({
     asof: moment.optional().describe('the latest of each underlying unless given'),

@@ -445,6 +445,15 @@ export const measures = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.asof] })],
 );
 
+/** Screens of the Universe that somebody keeps: formulas by a name. Not derived. */
+export const screens = pgTable('screens', {
+  id: serial('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  columns: jsonb('columns').$type<string[]>().notNull(),
+  filters: jsonb('filters').$type<string[]>().notNull(),
+  changed: instant('changed').notNull().defaultNow(),
+});
+
 /**
  * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
  * were set aside. Not derived; what hangs on it is derived anew.

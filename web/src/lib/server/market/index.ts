@@ -11,6 +11,7 @@ export {
   summaryOf,
   surfaceAnswer,
 } from './answers';
+export { dropScreen, keepScreen, listScreens } from './screens';
 export { screen, screenFormula, type ScreenRow } from './screen';
 export { adjusted, barsKnownAt, HISTORICAL_VOLS, USUAL_VOL, volByBar, type Bar } from './history';
 export {
