@@ -67,6 +67,20 @@ describe('formulas over all underlyings', () => {
       12,
     );
   });
+  it('are worked out for every session, the last of which is the value now', async () => {
+    const { rows } = await post(
+      '/screen',
+      { columns: ['iv30 / hv20.yz'], series: ['iv30 / hv20.yz', 'iv30'], sessions: 30 },
+      ScreenResponse,
+    );
+    const { snapshots } = await get('/underlyings/CAIR/snapshots', SnapshotsResponse);
+    const bySession = new Map(snapshots.map((one) => [one.asof.slice(0, 10), one.iv30] as const));
+    const { columns, series } = rows.find(({ symbol }) => symbol === 'CAIR')!;
+    expect(series.map((values) => values.length)).toEqual([30, 30]);
+    expect(series[0]!.at(-1)).toBeCloseTo(columns[0]!, 12);
+    expect(series[1]).toEqual([...bySession.values()].slice(-30));
+    await problemOf('/screen', 400, { method: 'POST', body: JSON.stringify({ series: ['iv30'], sessions: 9999 }) });
+  });
   it('leave underlyings out, with what each leaves out alone; what cannot be known does not pass', async () => {
     const filters = ['iv30 > 30%', 'iv30 / hv20.yz > 1'];
     const found = await screen({ columns: ['iv30', 'iv30 / hv20.yz'], filters });

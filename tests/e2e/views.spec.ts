@@ -118,6 +118,29 @@ test('Universe: columns and conditions are typed, completed, told what is wrong 
   await expect(table).toContainText('No underlying is left.');
 });
 
+test('Universe: the wall has a chart for each that is left, in the order of the table, and opens it', async ({
+  page,
+}) => {
+  await open(page, '/universe?symbol=MRX40&kinds=equity');
+  const rows = page.getByTestId('universe').locator('tbody tr');
+  await expect(rows.first()).toBeVisible();
+  const symbols = await rows.locator('td:first-child a').allTextContents();
+  await page.getByRole('group', { name: 'Table or wall' }).getByRole('button', { name: 'vols' }).click();
+  const charts = page.getByRole('list', { name: 'Wall' }).getByRole('listitem');
+  await expect(charts).toHaveCount(symbols.length);
+  expect(await charts.locator('b').allTextContents()).toEqual(symbols);
+  await expect(charts.first().locator('path')).toHaveCount(2);
+  const path = () => charts.first().locator('path').first().getAttribute('d');
+  const shared = await path();
+  await page.getByRole('button', { name: 'own axes' }).click();
+  await expect.poll(path).not.toBe(shared);
+  await expect(page).toHaveURL(/kinds=equity&wall=vols&axes=own/);
+  await page.getByRole('group', { name: 'Table or wall' }).getByRole('button', { name: 'term' }).click();
+  await expect(charts.first().locator('path')).toHaveCount(1);
+  await charts.nth(2).getByRole('button').click();
+  await expect(page).toHaveURL(new RegExp(`/surface\\?symbol=${symbols[2]}`));
+});
+
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 

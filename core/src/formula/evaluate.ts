@@ -63,9 +63,17 @@ function valuesOf(formula: Formula, sessions: number, series: SeriesOf): Float64
   }
 }
 
+/**
+ * A formula over the last sessions up to the one in view, in the same way as its last value.
+ *
+ * @param sessions at least 1
+ */
+export function formulaSeries({ formula }: CheckedFormula, sessions: number, series: SeriesOf): Float64Array {
+  return valuesOf(formula, sessions, series).map((value) => (Number.isFinite(value) ? value : NaN));
+}
+
 /** The value of a formula on the session in view: a number, or for a condition 1 and 0; NaN where it cannot be known. */
-export function evaluateFormula({ formula }: CheckedFormula, series: SeriesOf): number {
-  const value = valuesOf(formula, 1, series)[0]!;
+export function evaluateFormula(checked: CheckedFormula, series: SeriesOf): number {
   // What is divided by nothing is no number that could be ranked or filtered by.
-  return Number.isFinite(value) ? value : NaN;
+  return formulaSeries(checked, 1, series)[0]!;
 }

@@ -5,6 +5,7 @@ import {
   checkFormula,
   completionsAt,
   evaluateFormula,
+  formulaSeries,
   FormulaError,
   FUNCTIONS,
   MOST_CHARACTERS,
@@ -95,6 +96,12 @@ describe('formulas', () => {
     expect(value('if(quality > 50, 1, 2)')).toBeNaN();
     expect(value('price / (volume - 50)')).toBeNaN();
     expect(value('ago(price, 9)')).toBeNaN();
+  });
+  it('are worked out over sessions as their last values are', () => {
+    const found = formulaSeries(check('change(price, 1) / avg(volume, 2)'), 3, series);
+    expect([...found]).toEqual([1 / 25, 1 / 35, 1 / 45]);
+    expect([...formulaSeries(check('1 / (price - 103)'), 3, series)]).toEqual([-1, NaN, 1]);
+    expect([...formulaSeries(check('price'), 7, series)].slice(0, 3)).toEqual([NaN, NaN, 100]);
   });
   it('know how far back they read, their unit and their measures', () => {
     expect(check('rank(iv30, 120)').sessions).toBe(119);

@@ -9,7 +9,7 @@ export {
   type Completion,
   type Measure,
 } from './check';
-export { evaluateFormula, type SeriesOf } from './evaluate';
+export { evaluateFormula, formulaSeries, type SeriesOf } from './evaluate';
 export { FUNCTIONS } from './functions';
 export { FormulaError, MOST_CHARACTERS, parseFormula, type Formula, type Span } from './parse';
 export { NO_UNIT, unitWords, type Unit } from './units';

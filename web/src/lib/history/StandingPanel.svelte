@@ -38,7 +38,7 @@
   const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
 </script>
 
-<section class="panel w-[250px] flex-none overflow-auto xl:w-[330px]" aria-label="Standing">
+<section class="panel w-[250px] flex-none overflow-auto xl:w-[352px]" aria-label="Standing">
   <header class="px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Standing</h2>
     <p class="m-0 text-[11px] text-soft">
@@ -68,10 +68,10 @@
               historical: 'text-realized',
               lower: '',
             }[kind]}"
-            >{#if kind !== 'lower'}<svg width="20" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
+            >{#if kind !== 'lower'}<svg width="16" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
                 ><line
                   x1="0"
-                  x2="20"
+                  x2="16"
                   y1="4"
                   y2="4"
                   stroke="currentColor"

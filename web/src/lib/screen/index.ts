@@ -3,6 +3,7 @@
  * core.
  */
 export { default as FormulaInput } from './FormulaInput.svelte';
+export { default as WallPanel } from './WallPanel.svelte';
 export { default as ScreenMenu } from './ScreenMenu.svelte';
 export { SHIPPED_SCREENS, type Screen } from './shipped';
 export { OFFERED_MEASURES, measureNamed } from './measures';

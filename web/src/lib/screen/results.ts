@@ -11,8 +11,9 @@ export function askScreen(
   asof: string | null,
   columns: readonly string[],
   filters: readonly string[],
+  series: readonly string[] = [],
 ): Promise<ScreenAnswer> {
-  const body = JSON.stringify({ ...(asof ? { asof } : {}), columns, filters });
+  const body = JSON.stringify({ ...(asof ? { asof } : {}), columns, filters, series });
   return ask('/screen', { method: 'POST', body });
 }
 

@@ -2,6 +2,7 @@ import { checkFormula, completionsAt, unitWords } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { tables } from '$lib/server/db';
 import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
+import { logarithmic, rangeOf, smallPath, WALL_SOURCES, wallLines, widened } from './wall';
 import { SHIPPED_SCREENS } from './shipped';
 import { isLeft, screenOrders, screenText, type ScreenAnswer } from './results';
 
@@ -39,15 +40,36 @@ describe('screens that come along', () => {
   });
 });
 
+describe('the wall', () => {
+  it('asks for formulas that make sense', () => {
+    for (const { series, columns } of Object.values(WALL_SOURCES))
+      for (const formula of [...series, ...columns]) expect(checkFormula(formula, measureNamed).kind).toBe('number');
+  });
+  it('draws lines between the least and the most, broken where nothing is known', () => {
+    const lines = wallLines('vols', { series: [[0.1, null, 0.3, 0.2]], columns: [] });
+    expect(lines[0]!.y[1]).toBeNaN();
+    expect(rangeOf(lines)).toEqual([0.1, 0.3]);
+    expect(smallPath(lines[0]!, [0.1, 0.3], { width: 30, height: 10 })).toBe('M0.0 10.0M20.0 0.0L30.0 5.0');
+    expect(rangeOf([{ x: [0], y: [NaN] }])).toBeNull();
+    expect(logarithmic([{ x: [0, 1, 2], y: [1, Math.E, 0] }])[0]!.y).toEqual([0, 1, NaN]);
+    // What hardly moves is not blown up.
+    expect(widened([0.2, 0.4])).toEqual([expect.closeTo(0.2, 12), expect.closeTo(0.4, 12)]);
+    expect(widened([0.2, 0.2])).toEqual([expect.closeTo(0.19, 12), expect.closeTo(0.21, 12)]);
+    const [term] = wallLines('term', { series: [], columns: [0.3, 0.2, null, 0.2, 0.2, 0.2] });
+    expect(term!.x[1]).toBeCloseTo(Math.log(30), 12);
+    expect(smallPath({ x: [1], y: [2] }, [2, 2], { width: 30, height: 10 })).toBe('M15.0 5.0');
+  });
+});
+
 describe('what a screen answers', () => {
   const answer: ScreenAnswer = {
     columns: [{ formula: 'iv30', unit: 'vol', kind: 'number' }],
     filters: [{ formula: 'iv30 > 20%', removed: 2 }],
     left: 1,
     rows: [
-      { symbol: 'A', columns: [0.25], filters: [true] },
-      { symbol: 'B', columns: [0.15], filters: [false] },
-      { symbol: 'C', columns: [null], filters: [null] },
+      { symbol: 'A', columns: [0.25], series: [], filters: [true] },
+      { symbol: 'B', columns: [0.15], series: [], filters: [false] },
+      { symbol: 'C', columns: [null], series: [], filters: [null] },
     ],
   };
   it('leaves those that pass, and not those of which it cannot be known', () => {

@@ -15,6 +15,7 @@ import {
   LOWERS,
   SPANS,
   UNDERLYING_KINDS,
+  WALLS,
   EXPIRY_CLASSES,
   MAP_FORMS,
   PLAY_SPANS,
@@ -66,6 +67,8 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   show: fc.constantFrom([], ['iv30 / hv20.yz - 1'], ['rank(iv30, 120)', 'rr25 - avg(rr25, 60)']),
   keep: fc.constantFrom([], ['iv30 > 20% and rr25 < 0']),
   kinds: fc.subarray([...UNDERLYING_KINDS]),
+  wall: fc.constantFrom(...WALLS),
+  isShared: fc.boolean(),
   history: fc.constantFrom(...HISTORY_VIEWS),
   implied: fc.shuffledSubarray([...IMPLIED_NAMES], { minLength: 1 }),
   estimators: fc.shuffledSubarray([...ESTIMATORS], { minLength: 1 }),
@@ -92,7 +95,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&kinds=x&show=|&below=x&lookback=1&span=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|&below=x&lookback=1&span=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

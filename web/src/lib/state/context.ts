@@ -76,6 +76,9 @@ export type UnderlyingKind = (typeof UNDERLYING_KINDS)[number];
 const BETWEEN = '|';
 /** Formulas of each sort that are held at most. */
 export const MOST_FORMULAS = 12;
+/** What stands on the wall: implied against realized, the term structure, the price. */
+export const WALLS = ['none', 'vols', 'term', 'price'] as const;
+export type Wall = (typeof WALLS)[number];
 /** Pictures of History. */
 export const HISTORY_VIEWS = ['path', 'cone', 'premium', 'announcements'] as const;
 export type HistoryView = (typeof HISTORY_VIEWS)[number];
@@ -153,6 +156,10 @@ export interface Context {
   keep: readonly string[];
   /** Kinds that the Universe shows; none means all. */
   kinds: readonly UnderlyingKind[];
+  /** What the wall of the Universe shows; none is the table. */
+  wall: Wall;
+  /** Whether the charts of the wall share their axes. */
+  isShared: boolean;
   history: HistoryView;
   implied: readonly ImpliedName[];
   /** Those of History's vols; the first is the one that implied is held against. */
@@ -202,6 +209,8 @@ export const DEFAULT_CONTEXT: Context = {
   show: [],
   keep: [],
   kinds: [],
+  wall: 'none',
+  isShared: true,
   history: 'path',
   implied: ['iv30'],
   estimators: ['yang-zhang'],
@@ -295,6 +304,8 @@ export function readContext(query: URLSearchParams): Context {
     show: formulasOf(query.get('show')),
     keep: formulasOf(query.get('keep')),
     kinds: someOf(UNDERLYING_KINDS, query.get('kinds'), []),
+    wall: oneOf(WALLS, query.get('wall'), DEFAULT_CONTEXT.wall),
+    isShared: query.get('axes') !== 'own',
     history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
     implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
     estimators: readEstimators(query.get('hv')),
@@ -371,6 +382,8 @@ export function writeContext(context: Context): string {
   put('show', context.show.join(BETWEEN) || null);
   put('keep', context.keep.join(BETWEEN) || null);
   put('kinds', context.kinds.join() || null);
+  put('wall', context.wall, DEFAULT_CONTEXT.wall);
+  put('axes', context.isShared ? null : 'own');
   put('picture', context.history, DEFAULT_CONTEXT.history);
   put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
   put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));

@@ -24,6 +24,7 @@ export {
   SURFACE_VIEWS,
   TERM_LAYERS,
   UNDERLYING_KINDS,
+  WALLS,
   WINDOWS,
   writeContext,
   type Axis,
@@ -32,6 +33,7 @@ export {
   type Lower,
   type Span,
   type TermReading,
+  type Wall,
 } from './context';
 export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
 export { barsOf, lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf, type KnownBars } from './measures';

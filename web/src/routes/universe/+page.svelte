@@ -15,9 +15,10 @@
     ScreenMenu,
     screenOrders,
     screenText,
+    WallPanel,
     type ScreenAnswer,
   } from '$lib/screen';
-  import { loadUniverse, MOST_FORMULAS, UNDERLYING_KINDS, useWorkbench, type UniverseRow } from '$lib/state';
+  import { loadUniverse, MOST_FORMULAS, UNDERLYING_KINDS, useWorkbench, WALLS, type UniverseRow } from '$lib/state';
   import { gapOf, nextSorting, sortedRows, UNIVERSE_COLUMNS, universeTable, withPrices } from '$lib/tables';
 
   const bench = useWorkbench();
@@ -115,6 +116,14 @@
     void goto(`/surface${bench.query}`);
   }
 
+  const WALL_NAMES = { none: 'table', vols: 'vols', term: 'term', price: 'price' } as const;
+  const WALL_TITLES = {
+    none: 'all measures as a table',
+    vols: 'iv30 against hv20 over 120 sessions, a chart each',
+    term: 'vols at the money from 7 to 360 days, a chart each',
+    price: 'prices over 120 sessions, a chart each',
+  } as const;
+
   const SPARK = { width: 84, height: 16 };
 
   function spark(series: readonly (number | null)[]): string {
@@ -141,6 +150,27 @@
         over the {figures.counted(sessions, 'session')} held, hv20 Yang–Zhang
       </span>
     {/if}
+    <span class="flex-1"></span>
+    {#if bench.context.wall !== 'none' && bench.context.wall !== 'price'}
+      <div class="toggle-group" role="group" aria-label="Axes of the wall">
+        <button
+          aria-pressed={bench.context.isShared}
+          title="one logarithmic scale for all"
+          onclick={() => (bench.context.isShared = true)}>shared axes</button
+        >
+        <button aria-pressed={!bench.context.isShared} onclick={() => (bench.context.isShared = false)}>own axes</button
+        >
+      </div>
+    {/if}
+    <div class="toggle-group" role="group" aria-label="Table or wall">
+      {#each WALLS as wall (wall)}
+        <button
+          aria-pressed={bench.context.wall === wall}
+          title={WALL_TITLES[wall]}
+          onclick={() => (bench.context.wall = wall)}>{WALL_NAMES[wall]}</button
+        >
+      {/each}
+    </div>
   </header>
   <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
     <input
@@ -193,6 +223,8 @@
         No underlying is held yet. Import files in the <a class="link" href="/data">Data</a> view, or with
         <code class="figures">npm run import -- FILE…</code>: first underlyings, then rates, dividends, bars and chains.
       </p>
+    {:else if bench.context.wall !== 'none'}
+      <WallPanel rows={sorted} wall={bench.context.wall} onopen={open} />
     {:else}
       <table class="w-full border-collapse" data-testid="universe">
         <thead>

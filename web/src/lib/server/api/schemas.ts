@@ -560,6 +560,8 @@ export const ScreenRequest = z
     asof: moment.optional().describe('the latest of each underlying unless given'),
     columns: z.array(formula).max(24).default([]).describe('formulas that are worked out for every underlying'),
     filters: z.array(formula).max(24).default([]).describe('conditions; what cannot be known does not pass'),
+    series: z.array(formula).max(4).default([]).describe('formulas that are worked out for every session'),
+    sessions: z.number().int().min(1).max(504).default(120).describe('of the series, the last ones'),
   })
   .meta({ id: 'ScreenRequest' });
 
@@ -574,6 +576,7 @@ export const ScreenResponse = z
       z.object({
         symbol: z.string(),
         columns: z.array(orNull),
+        series: z.array(z.array(orNull)).describe('by series and session, the last at the end'),
         filters: z
           .array(z.boolean().nullable())
           .describe('whether each filter lets it through; null where it cannot be known'),

@@ -3,6 +3,7 @@ import {
   checkFormula,
   evaluateFormula,
   FormulaError,
+  formulaSeries,
   namedVol,
   type Calendar,
   type CheckedFormula,
@@ -19,12 +20,17 @@ export interface ScreenQuery {
   moment?: Date | undefined;
   columns: readonly CheckedFormula[];
   filters: readonly CheckedFormula[];
+  /** Worked out for each of the last sessions. */
+  series?: readonly CheckedFormula[];
+  sessions?: number;
 }
 
 export interface ScreenRow {
   symbol: string;
   /** By column; null where it cannot be known. */
   columns: (number | null)[];
+  /** By series and session. */
+  series: (number | null)[][];
   /** By filter, whether it lets the underlying through; null where it cannot be known, which does not. */
   filters: (boolean | null)[];
 }
@@ -147,12 +153,16 @@ function tail(values: Float64Array | undefined, count: number): Float64Array {
  * Works formulas out for every underlying at its last moment at or before another. Measures are those of the sessions' last
  * moments; historical vols those of the bars that were over.
  */
-export async function screen(database: Queryable, { moment, columns, filters }: ScreenQuery): Promise<ScreenRow[]> {
+export async function screen(
+  database: Queryable,
+  { moment, columns, filters, series: wanted = [], sessions: length = 1 }: ScreenQuery,
+): Promise<ScreenRow[]> {
   const underlyings = await listUnderlyings(database);
   const calendars = new Map(underlyings.map(({ symbol, calendar }) => [symbol, calendarById(calendar)]));
-  const formulas = [...columns, ...filters];
+  const formulas = [...columns, ...filters, ...wanted];
   const names = new Set(formulas.flatMap((formula) => formula.names));
-  const sessions = Math.max(0, ...formulas.map((formula) => formula.sessions)) + 1;
+  const reach = Math.max(0, ...formulas.map((formula) => formula.sessions)) + 1;
+  const sessions = reach + (wanted.length > 0 ? length : 0);
   const stored = STORED_MEASURES.filter(({ name }) => names.has(name)).map(({ column }) => column);
   const vols = [...names].filter((name) => namedVol(name));
   const longest = Math.max(0, ...vols.map((name) => namedVol(name)!.window));
@@ -169,12 +179,11 @@ export async function screen(database: Queryable, { moment, columns, filters }: 
       return tail(values, count);
     };
     const value = (formula: CheckedFormula) => evaluateFormula(formula, series);
+    const orNull = (found: number) => (Number.isNaN(found) ? null : found);
     return {
       symbol,
-      columns: columns.map((formula) => {
-        const found = value(formula);
-        return Number.isNaN(found) ? null : found;
-      }),
+      columns: columns.map((formula) => orNull(value(formula))),
+      series: wanted.map((formula) => Array.from(formulaSeries(formula, length, series), orNull)),
       filters: filters.map((formula) => {
         const found = value(formula);
         return Number.isNaN(found) ? null : found === 1;

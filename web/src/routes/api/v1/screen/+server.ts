@@ -5,9 +5,15 @@ import { screen } from '$lib/server/market';
 import { readFormulas } from './formulas';
 
 export const POST = endpoint(async (event) => {
-  const { asof, ...sources } = await readBody(event, schemas.ScreenRequest);
-  const { columns, filters } = readFormulas(sources);
-  const rows = await screen(database(), { moment: asof ? new Date(asof) : undefined, columns, filters });
+  const { asof, sessions, ...sources } = await readBody(event, schemas.ScreenRequest);
+  const { columns, filters, series } = readFormulas(sources);
+  const rows = await screen(database(), {
+    moment: asof ? new Date(asof) : undefined,
+    columns,
+    filters,
+    series,
+    sessions,
+  });
   return {
     columns: columns.map(({ source, unit, kind }) => ({ formula: source, unit: unitWords(unit), kind })),
     filters: filters.map(({ source }, i) => ({

@@ -2,13 +2,18 @@ import { FormulaError, type CheckedFormula } from '@umwelt/core';
 import { ApiError } from '$lib/server/api';
 import { screenFormula } from '$lib/server/market';
 
-function readAll(sources: readonly string[], kind: 'column' | 'filter', errors: { path: string; message: string }[]) {
+function readAll(
+  sources: readonly string[],
+  kind: 'column' | 'filter',
+  list: string,
+  errors: { path: string; message: string }[],
+) {
   return sources.flatMap((source, i): CheckedFormula[] => {
     try {
       return [screenFormula(source, kind)];
     } catch (error) {
       if (!(error instanceof FormulaError)) throw error;
-      errors.push({ path: `${kind}s.${i}`, message: `at character ${error.from + 1}: ${error.message}` });
+      errors.push({ path: `${list}.${i}`, message: `at character ${error.from + 1}: ${error.message}` });
       return [];
     }
   });
@@ -19,11 +24,16 @@ function readAll(sources: readonly string[], kind: 'column' | 'filter', errors: 
  *
  * @throws ApiError with every one that makes no sense, and where
  */
-export function readFormulas(sources: { columns: readonly string[]; filters: readonly string[] }) {
+export function readFormulas(sources: {
+  columns: readonly string[];
+  filters: readonly string[];
+  series?: readonly string[];
+}) {
   const errors: { path: string; message: string }[] = [];
-  const columns = readAll(sources.columns, 'column', errors);
-  const filters = readAll(sources.filters, 'filter', errors);
+  const columns = readAll(sources.columns, 'column', 'columns', errors);
+  const filters = readAll(sources.filters, 'filter', 'filters', errors);
+  const series = readAll(sources.series ?? [], 'column', 'series', errors);
   const [first] = errors;
   if (first) throw new ApiError(400, 'Invalid input', `${first.path}: ${first.message}`, { errors });
-  return { columns, filters };
+  return { columns, filters, series };
 }
