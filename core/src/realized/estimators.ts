@@ -108,7 +108,7 @@ export interface Adjustment {
 
 /**
  * Bars before each dividend and split brought to the footing of the last one, by factors: 1 − D/C for a dividend D after
- * the close C, 1/ratio for a split (the rule of the CRSP data base, common practice). Returns across an ex-date are then
+ * the close C, 1/ratio for a split (common practice). Returns across an ex-date are then
  * those of somebody who held the share.
  *
  * @param dates of the bars, ascending

@@ -10,7 +10,7 @@ export function logReturns(close: Float64Array): Float64Array {
 }
 
 /**
- * Exponentially weighted vol (J.P. Morgan and Reuters, "RiskMetrics technical document", 1996): the variance of the next
+ * Exponentially weighted vol ("RiskMetrics technical document", fourth edition, 1996): the variance of the next
  * session is λ times the last one's and 1 − λ times its squared return, and so is that of any later session. It starts with
  * the mean square of the first returns.
  *
