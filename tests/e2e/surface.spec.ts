@@ -139,6 +139,15 @@ test('what hangs on quotes plays too: contradictions, pairs in listed strikes, d
   await expect(region(page, 'Deliveries')).not.toHaveText(said!);
 });
 
+test('coming from another view that had curves of the past, the Surface has them still', async ({ page }) => {
+  await open(page, '/history?symbol=LMNQ&iv=iv30,put25&play=20&speed=8');
+  await expect(page.getByTestId('standing')).toContainText('25-delta put');
+  await page.getByRole('navigation').first().getByRole('link', { name: 'Surface' }).click();
+  await drawn(page, 'Skew');
+  await page.getByRole('button', { name: 'Start playback' }).click();
+  await expect(region(page, 'Skew').getByTestId('moving')).toBeVisible();
+});
+
 test('playback in moments of one day, looping, stopped by hand in the middle', async ({ page }) => {
   await open(page, '/surface?symbol=LMNQ');
   await drawn(page, 'Skew');

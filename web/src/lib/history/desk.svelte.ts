@@ -54,10 +54,7 @@ export class HistoryDesk {
   });
 
   constructor(private readonly bench: Workbench) {
-    $effect(() => {
-      bench.isFilmWanted = this.wantsFilm;
-      return () => (bench.isFilmWanted = false);
-    });
+    $effect(() => (this.wantsFilm ? bench.wantFilm() : undefined));
   }
 
   private linesOf(sessions: Sessions) {

@@ -68,8 +68,9 @@ export class Workbench {
   private taskLooks = $state(0);
   /** Curves of the past, without their quotes; loaded while a view wants them. */
   readonly film = new Film({ add: addToPast, forget: forgetPast });
-  /** Raised by a view that can be drawn from curves alone, so that playing need not wait for quotes. */
-  isFilmWanted = $state(false);
+  /** Views that can be drawn from curves alone: while there are any, playing need not wait for quotes. */
+  private filmWanters = $state(0);
+  readonly isFilmWanted = $derived(this.filmWanters > 0);
   readonly player = new Player(this);
 
   readonly underlying = $derived(this.universe?.find((row) => row.symbol === this.context.symbol) ?? null);
@@ -181,6 +182,15 @@ export class Workbench {
       },
     );
     return () => (isCurrent = false);
+  }
+
+  /**
+   * Wants the curves of the past, until what it gives back is called: meant for an effect. One view may come before the one
+   * that it replaces has gone.
+   */
+  wantFilm(): () => void {
+    untrack(() => this.filmWanters++);
+    return () => untrack(() => this.filmWanters--);
   }
 
   /** Loads everything anew; what is shown stays until the new is there. */

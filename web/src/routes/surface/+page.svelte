@@ -17,10 +17,7 @@
   const bench = useWorkbench();
   const comparison = new Comparison(bench);
 
-  $effect(() => {
-    bench.isFilmWanted = true;
-    return () => (bench.isFilmWanted = false);
-  });
+  $effect(() => bench.wantFilm());
 
   offerTable(
     'expiries',
