@@ -118,6 +118,29 @@ test('Universe: columns and conditions are typed, completed, told what is wrong 
   await expect(table).toContainText('No underlying is left.');
 });
 
+test('Universe: a least and a most under the heads leave the others out', async ({ page }) => {
+  await open(page, '/universe?symbol=MRX40');
+  const rows = page.getByTestId('universe').locator('tbody tr');
+  await expect(rows.first()).toBeVisible();
+  const all = await rows.count();
+  await page.getByRole('button', { name: 'limits' }).click();
+  await page.getByLabel('Least iv30', { exact: true }).fill('30');
+  await page.getByLabel('Least iv30', { exact: true }).press('Enter');
+  await page.getByLabel('Most rank').fill('60');
+  await page.getByLabel('Most rank').press('Tab');
+  await expect(page.getByRole('list', { name: 'Columns and conditions' })).toContainText('rank(iv30, 252) <= 60%');
+  await expect(page.getByRole('region', { name: 'Universe' })).toContainText(new RegExp(`\\d+ of ${all} underlyings`));
+  const head = await page.getByTestId('universe').locator('thead th').allTextContents();
+  const at = (name: string) => head.findIndex((text) => text.trim() === name) + 1;
+  const values = async (name: string) =>
+    (await rows.locator(`td:nth-child(${at(name)})`).allTextContents()).map(numberOf);
+  await expect.poll(async () => Math.max(...(await values('rank')))).toBeLessThanOrEqual(60);
+  expect(Math.min(...(await values('iv30')))).toBeGreaterThanOrEqual(30);
+  await page.getByLabel('Least iv30', { exact: true }).fill('');
+  await page.getByLabel('Least iv30', { exact: true }).press('Tab');
+  await expect.poll(async () => Math.min(...(await values('iv30')))).toBeLessThan(30);
+});
+
 test('Universe: the wall has a chart for each that is left, in the order of the table, and opens it', async ({
   page,
 }) => {

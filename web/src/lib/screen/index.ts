@@ -5,6 +5,7 @@
 export { default as FormulaInput } from './FormulaInput.svelte';
 export { default as WallPanel } from './WallPanel.svelte';
 export { default as ScreenMenu } from './ScreenMenu.svelte';
+export { limitText, withLimit, type LimitEnd } from './limits';
 export { SHIPPED_SCREENS, type Screen } from './shipped';
 export { OFFERED_MEASURES, measureNamed } from './measures';
 export { askScreen, isLeft, screenOrders, screenText, type ScreenAnswer } from './results';

@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { tables } from '$lib/server/db';
 import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
 import { logarithmic, rangeOf, smallPath, WALL_SOURCES, wallLines, widened } from './wall';
+import { UNIVERSE_COLUMNS } from '$lib/tables';
+import { limitText, withLimit } from './limits';
 import { SHIPPED_SCREENS } from './shipped';
 import { isLeft, screenOrders, screenText, type ScreenAnswer } from './results';
 
@@ -37,6 +39,29 @@ describe('screens that come along', () => {
       expect(filters.length).toBeGreaterThan(0);
       for (const filter of filters) expect(checkFormula(filter, measureNamed).kind).toBe('truth');
     }
+  });
+});
+
+describe('limits of columns', () => {
+  it('are conditions that make sense, of the column that they stand under', () => {
+    const limited = UNIVERSE_COLUMNS.flatMap(({ limit }) => limit ?? []);
+    expect(limited.length).toBeGreaterThan(10);
+    for (const one of limited) {
+      const [condition] = withLimit([], one, 'min', '-1.5')!;
+      expect(checkFormula(condition!, measureNamed).kind).toBe('truth');
+      expect(limitText([condition!], one, 'min')).toBe('-1.5');
+    }
+  });
+  it('replace each other, go when nothing is typed, and leave other conditions alone', () => {
+    const iv30 = { formula: 'iv30', isPercent: true };
+    const first = withLimit(['rr25 > 0', 'iv30 >= hv20.yz'], iv30, 'min', ' 20 ')!;
+    expect(first).toEqual(['rr25 > 0', 'iv30 >= hv20.yz', 'iv30 >= 20%']);
+    const both = withLimit(withLimit(first, iv30, 'min', '25')!, iv30, 'max', '50')!;
+    expect(both).toEqual(['rr25 > 0', 'iv30 >= hv20.yz', 'iv30 >= 25%', 'iv30 <= 50%']);
+    expect([limitText(both, iv30, 'min'), limitText(both, iv30, 'max')]).toEqual(['25', '50']);
+    expect(withLimit(both, iv30, 'min', '')).toEqual(['rr25 > 0', 'iv30 >= hv20.yz', 'iv30 <= 50%']);
+    expect(withLimit(both, iv30, 'min', 'many')).toBeNull();
+    expect(withLimit([], { formula: 'slope', isPercent: true }, 'max', '−1')).toEqual(['slope <= -1%']);
   });
 });
 

@@ -12,10 +12,13 @@
     askScreen,
     FormulaInput,
     isLeft,
+    limitText,
     ScreenMenu,
     screenOrders,
     screenText,
     WallPanel,
+    withLimit,
+    type LimitEnd,
     type ScreenAnswer,
   } from '$lib/screen';
   import { loadUniverse, MOST_FORMULAS, UNDERLYING_KINDS, useWorkbench, WALLS, type UniverseRow } from '$lib/state';
@@ -88,6 +91,16 @@
     const list = formula.kind === 'truth' ? 'keep' : 'show';
     const held = bench.context[list];
     if (held.length < MOST_FORMULAS && !held.includes(formula.source)) bench.context[list] = [...held, formula.source];
+  }
+
+  /** Whether the heads have room for a least and a most. */
+  let hasLimits = $state(false);
+
+  function limit(column: (typeof UNIVERSE_COLUMNS)[number], end: LimitEnd, input: HTMLInputElement): void {
+    const next = column.limit ? withLimit(bench.context.keep, column.limit, end, input.value) : null;
+    input.setCustomValidity(next ? '' : 'a number is wanted');
+    input.reportValidity();
+    if (next) bench.context.keep = next.slice(0, MOST_FORMULAS);
   }
 
   function remove(list: 'show' | 'keep', formula: string): void {
@@ -190,6 +203,13 @@
         >
       {/each}
     </div>
+    <div class="toggle-group" role="group" aria-label="Heads">
+      <button
+        aria-pressed={hasLimits}
+        title="a least and a most under each head"
+        onclick={() => (hasLimits = !hasLimits)}>limits</button
+      >
+    </div>
     <ScreenMenu />
     <FormulaInput onadd={add} />
   </div>
@@ -261,6 +281,32 @@
               {/if}
             {/each}
           </tr>
+          {#if hasLimits}
+            <tr>
+              {#each UNIVERSE_COLUMNS as column (column.id)}
+                <td
+                  class="border-b border-line px-1 py-0.5 text-right {column.id === 'symbol' ? 'pl-3! text-left!' : ''}"
+                >
+                  {#if column.limit}
+                    {#each ['min', 'max'] as const as end (end)}
+                      <input
+                        class="figures mt-0.5 block w-full min-w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+                        aria-label="{end === 'min' ? 'Least' : 'Most'} {column.label}"
+                        placeholder={end}
+                        value={limitText(bench.context.keep, column.limit, end)}
+                        onkeydown={(event) => event.stopPropagation()}
+                        onchange={(event) => limit(column, end, event.currentTarget)}
+                      />
+                    {/each}
+                  {:else if column.id === 'symbol'}<span class="text-[11px] text-soft">vols and shares in per cent</span
+                    >{/if}
+                </td>
+                {#if column.id === 'symbol'}
+                  {#each computed as { formula } (formula)}<td class="border-b border-line"></td>{/each}
+                {/if}
+              {/each}
+            </tr>
+          {/if}
         </thead>
         <tbody>
           {#each sorted as row (row.symbol)}
