@@ -217,6 +217,14 @@ test('History: implied, estimators, windows, what stands below, and where all of
   await page.getByRole('button', { name: 'yz', exact: true }).click();
   await expect(page).toHaveURL(/hv=gk&window=60/);
   expect(await now('gap')).toBeCloseTo(iv30 - (await now('hv60.gk')), 0);
+  // As many sessions as are left to the expiry in focus.
+  await page.getByRole('button', { name: 'to expiry' }).click();
+  await expect(page).toHaveURL(/window=expiry/);
+  const lit = (await page.getByRole('region', { name: 'Standing' }).textContent())!;
+  const left = Number(/hv(\d+)\.gk/.exec(lit)![1]);
+  expect(left).toBeGreaterThan(10);
+  expect(left).toBeLessThan(40);
+  await page.getByRole('button', { name: '60', exact: true }).click();
   // Wings come from the curves of the past, which are loaded for them.
   await page.getByRole('button', { name: 'put 25' }).click();
   await expect(

@@ -47,9 +47,9 @@ export class HistoryDesk {
   });
   /** Sessions of the window of historical vols: those until the expiry in focus where it is asked for. */
   readonly window: number = $derived.by(() => {
-    const { context, shownExpiries } = this.bench;
+    const { context, shownExpiries, focus } = this.bench;
     if (context.window > 0) return context.window;
-    const focused = shownExpiries.find(({ expiry }) => expiry === context.expiry) ?? shownExpiries[0];
+    const focused = shownExpiries.find(({ expiry }) => expiry === focus?.expiry) ?? shownExpiries[0];
     return Math.round(focused?.sessions ?? 0);
   });
 
