@@ -4,11 +4,18 @@
  *
  * @param values NaN for none
  * @param xs horizontal position of each value
+ * @param range what lies at the bottom and at the top, where these are not its own lowest and highest
  */
-export function linePath(values: readonly number[], xs: readonly number[], top: number, bottom: number): string {
+export function linePath(
+  values: readonly number[],
+  xs: readonly number[],
+  top: number,
+  bottom: number,
+  range?: readonly [low: number, high: number],
+): string {
   const known = values.filter(Number.isFinite);
-  const low = Math.min(...known);
-  const span = Math.max(...known) - low || 1;
+  const [low, high] = range ?? [Math.min(...known), Math.max(...known)];
+  const span = high - low || 1;
   let isDrawing = false;
   return values
     .map((value, i) => {

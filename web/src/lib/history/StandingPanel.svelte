@@ -3,7 +3,7 @@
   import { strokeOf } from '$lib/charts';
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { barsTo, useWorkbench } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import type { Forecasts } from './forecasts';
   import { averageMoveOf } from './sessions';
@@ -22,14 +22,12 @@
 
   /** Of the bars that are over; a worker fits them. */
   let forecasts = $state.raw<Forecasts | null>(null);
-  const lastBar = $derived(desk.sessions?.own.findLast((bar) => bar >= 0) ?? -1);
   $effect(() => {
     const { bars } = bench;
+    const { lastBar } = desk;
     if (!bars || lastBar < 0 || bench.player.isPlaying) return;
-    const cut = (values: Float64Array) => values.slice(0, lastBar + 1);
     let isWanted = true;
-    const known = { open: cut(bars.open), high: cut(bars.high), low: cut(bars.low), close: cut(bars.close) };
-    void forecastOf(known, HORIZON).then((found) => {
+    void forecastOf(barsTo(bars, lastBar), HORIZON).then((found) => {
       if (isWanted) forecasts = found;
     });
     return () => (isWanted = false);

@@ -9,7 +9,7 @@ import {
 } from '@umwelt/core';
 import type { PathLine } from '$lib/charts';
 import type { Frame } from '$lib/film';
-import type { Workbench } from '$lib/state';
+import { barsTo, type Workbench } from '$lib/state';
 import {
   historicalOf,
   IMPLIED_LABELS,
@@ -121,13 +121,15 @@ export class HistoryDesk {
     };
   }
 
+  /** The last bar that is over; −1 without any. */
+  readonly lastBar = $derived.by(() => this.sessions?.own.findLast((bar) => bar >= 0) ?? -1);
+
   /** Quantiles of the first estimator's vols by window, of the bars that are over. */
   readonly cone = $derived.by(() => {
     const { bars, context } = this.bench;
-    const last = this.sessions?.own.findLast((bar) => bar >= 0) ?? -1;
+    const last = this.lastBar;
     if (!bars || last < 0) return [];
-    const cut = (values: Float64Array) => values.subarray(0, last + 1);
-    const known = { open: cut(bars.open), high: cut(bars.high), low: cut(bars.low), close: cut(bars.close) };
+    const known = barsTo(bars, last);
     return CONE_WINDOWS.map((window) => coneSlice(historicalVol(known, context.estimators[0]!, window), window));
   });
 

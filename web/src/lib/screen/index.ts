@@ -8,4 +8,4 @@ export { default as ScreenMenu } from './ScreenMenu.svelte';
 export { limitText, withLimit, type LimitEnd } from './limits';
 export { SHIPPED_SCREENS, type Screen } from './shipped';
 export { OFFERED_MEASURES, measureNamed } from './measures';
-export { askScreen, isLeft, screenOrders, screenText, type ScreenAnswer } from './results';
+export { askScreen, leftBy, screenOrders, screenText, type ScreenAnswer } from './results';

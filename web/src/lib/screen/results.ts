@@ -36,8 +36,7 @@ export function screenOrders(answer: ScreenAnswer | null): SortColumn<{ symbol: 
   }));
 }
 
-/** Whether an underlying is left by all filters. */
-export function isLeft(answer: ScreenAnswer | null, symbol: string): boolean {
-  if (!answer) return true;
-  return answer.rows.find((row) => row.symbol === symbol)?.filters.every((isIn) => isIn === true) ?? false;
+/** The underlyings that all filters leave. */
+export function leftBy({ rows }: ScreenAnswer): ReadonlySet<string> {
+  return new Set(rows.filter(({ filters }) => filters.every((isIn) => isIn === true)).map(({ symbol }) => symbol));
 }

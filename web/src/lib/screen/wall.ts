@@ -1,3 +1,4 @@
+import { linePath } from '$lib/charts/line-path';
 import type { Wall } from '$lib/state';
 
 /** What a wall asks of every underlying: formulas by session, or as they are now. */
@@ -65,18 +66,6 @@ export function smallPath(
   { width, height }: { width: number; height: number },
 ): string {
   const [first, last] = [x[0] ?? 0, x.at(-1) ?? 1];
-  const [low, high] = range;
-  let path = '';
-  let isDown = false;
-  y.forEach((value, i) => {
-    if (!Number.isFinite(value)) {
-      isDown = false;
-      return;
-    }
-    const left = last > first ? (width * (x[i]! - first)) / (last - first) : width / 2;
-    const top = high > low ? height - (height * (value - low)) / (high - low) : height / 2;
-    path += `${isDown ? 'L' : 'M'}${left.toFixed(1)} ${top.toFixed(1)}`;
-    isDown = true;
-  });
-  return path;
+  const xs = x.map((value) => (last > first ? (width * (value - first)) / (last - first) : width / 2));
+  return linePath(y, xs, 0, height, range);
 }

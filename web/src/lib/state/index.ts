@@ -36,7 +36,16 @@ export {
   type Wall,
 } from './context';
 export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
-export { barsOf, lastBarIndex, momentIndex, realizedOver, stepAlong, valueOf, type KnownBars } from './measures';
+export {
+  barsOf,
+  barsTo,
+  lastBarIndex,
+  momentIndex,
+  realizedOver,
+  stepAlong,
+  valueOf,
+  type KnownBars,
+} from './measures';
 export {
   isRunning,
   loadSummaries,

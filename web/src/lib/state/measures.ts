@@ -83,6 +83,12 @@ export function barsOf(history: readonly HistoryRow[], events: readonly MarketEv
   return { ...adjustedBars({ open, high, low, close }, dates, steps), dates, at };
 }
 
+/** Bars up to one of them, itself included. */
+export function barsTo({ open, high, low, close }: BarColumns, last: number, first = 0): BarColumns {
+  const part = (values: Float64Array) => values.subarray(first, last + 1);
+  return { open: part(open), high: part(high), low: part(low), close: part(close) };
+}
+
 /**
  * Yang–Zhang vol over the last bars of a history, a decimal; NaN where too few are held.
  *
@@ -91,9 +97,7 @@ export function barsOf(history: readonly HistoryRow[], events: readonly MarketEv
 export function realizedOver(bars: KnownBars, row: number, sessions: number): number {
   const last = bars.at[row] ?? -1;
   if (sessions < 2 || last < sessions) return NaN;
-  const part = (values: Float64Array) => values.subarray(last - sessions, last + 1);
-  const columns = { open: part(bars.open), high: part(bars.high), low: part(bars.low), close: part(bars.close) };
-  return yangZhangVol(columns, sessions)[sessions]!;
+  return yangZhangVol(barsTo(bars, last, last - sessions), sessions)[sessions]!;
 }
 
 /** Positions of the last moment of each session. */

@@ -11,7 +11,7 @@
   import {
     askScreen,
     FormulaInput,
-    isLeft,
+    leftBy,
     limitText,
     ScreenMenu,
     screenOrders,
@@ -75,10 +75,11 @@
   });
   /** Words of the name and the symbol that are looked for. */
   let sought = $state('');
+  const passing = $derived(answer && leftBy(answer));
   const left = $derived(
     (priced ?? []).filter(
       ({ symbol, name, kind }) =>
-        isLeft(answer, symbol) &&
+        (passing?.has(symbol) ?? true) &&
         (bench.context.kinds.length === 0 || bench.context.kinds.includes(kind)) &&
         `${symbol} ${name}`.toLowerCase().includes(sought.trim().toLowerCase()),
     ),

@@ -9,6 +9,7 @@ import {
   sessionClose,
   VOL_WINDOWS,
   type Adjustment,
+  type BarColumns,
   type Calendar,
   type Rank,
 } from '@umwelt/core';
@@ -27,12 +28,15 @@ export interface Bar {
   volume: number | null;
 }
 
+function columnsOf(bars: readonly Bar[]): BarColumns {
+  const column = (field: keyof BarColumns) => Float64Array.from(bars, (bar) => bar[field]);
+  return { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
+}
+
 /** Bars on the footing of the last one: without the steps of dividends and splits. */
 export function adjusted(bars: readonly Bar[], adjustments: readonly Adjustment[]): Bar[] {
-  const column = (field: 'open' | 'high' | 'low' | 'close') => Float64Array.from(bars, (bar) => bar[field]);
-  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
   const dates = bars.map(({ date }) => date);
-  const { open, high, low, close } = adjustedBars(columns, dates, adjustments);
+  const { open, high, low, close } = adjustedBars(columnsOf(bars), dates, adjustments);
   return bars.map((bar, i) => ({ ...bar, open: open[i]!, high: high[i]!, low: low[i]!, close: close[i]! }));
 }
 
@@ -46,9 +50,7 @@ export function adjusted(bars: readonly Bar[], adjustments: readonly Adjustment[
 export function volByBar(bars: readonly Bar[], name: string): Float64Array {
   const vol = namedVol(name);
   if (!vol) throw new RangeError(`there is no historical vol ${name}`);
-  const column = (field: 'open' | 'high' | 'low' | 'close') => Float64Array.from(bars, (bar) => bar[field]);
-  const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
-  return historicalVol(columns, vol.estimator, vol.window);
+  return historicalVol(columnsOf(bars), vol.estimator, vol.window);
 }
 
 /** The vol of the basis `realized`. */

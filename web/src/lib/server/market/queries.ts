@@ -283,7 +283,7 @@ export async function measuredAt(
   const [latest, series, known] = await Promise.all([
     latestMeasures(database, symbols, moment),
     iv30Series(database, symbols, moment),
-    lastBars(database, symbols, moment?.toISOString().slice(0, 10)),
+    lastBars(database, symbols, LONGEST_BARS + 1, moment?.toISOString().slice(0, 10)),
   ]);
   const first = [...known.values()].map((bars) => bars[0]!.date).sort()[0];
   const steps = first === undefined ? new Map<string, Adjustment[]>() : await listAdjustments(database, symbols, first);
@@ -336,16 +336,31 @@ async function iv30Series(
   );
 }
 
-async function lastBars(database: Queryable, symbols: readonly string[], day?: string): Promise<Map<string, Bar[]>> {
+/**
+ * The last bars of some underlyings, in order of time.
+ *
+ * @param count of each at most
+ * @param day none are later than this one
+ */
+export async function lastBars(
+  database: Queryable,
+  symbols: readonly string[],
+  count: number,
+  day?: string,
+): Promise<Map<string, Bar[]>> {
   const { rows } = await database.execute<Bar & { symbol: string; [column: string]: unknown }>(sql`
     SELECT b.* FROM unnest(${sql.param([...symbols])}::text[]) AS s (symbol)
     CROSS JOIN LATERAL (
       SELECT * FROM bars WHERE bars.symbol = s.symbol ${day ? sql`AND date <= ${day}` : sql``}
-      ORDER BY date DESC LIMIT ${LONGEST_BARS + 1}
+      ORDER BY date DESC LIMIT ${count}
     ) AS b
     ORDER BY b.symbol, b.date`);
   const found = new Map<string, Bar[]>();
-  for (const row of rows) found.set(row.symbol, [...(found.get(row.symbol) ?? []), row]);
+  for (const row of rows) {
+    const bars = found.get(row.symbol);
+    if (bars) bars.push(row);
+    else found.set(row.symbol, [row]);
+  }
   return found;
 }
 

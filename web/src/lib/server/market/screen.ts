@@ -13,7 +13,7 @@ import { sql } from 'drizzle-orm';
 import { measureNamed, STORED_MEASURES } from '$lib/screen/measures';
 import { tables, type Queryable } from '../db';
 import { adjusted, barsKnownAt, bySession, volByBar, type Bar } from './history';
-import { listAdjustments, listUnderlyings } from './queries';
+import { lastBars, listAdjustments, listUnderlyings } from './queries';
 
 /** Formulas over all underlyings at a moment: columns are worked out, filters leave underlyings out. */
 export interface ScreenQuery {
@@ -117,19 +117,9 @@ async function knownBars(
   const last = await lastMoments(database, symbols, moment);
   const until = moment ?? [...last.values()].reduce((late, one) => (one > late ? one : late), new Date(0));
   const day = new Date(until.getTime() + DAY_MS).toISOString().slice(0, 10);
-  const { rows } = await database.execute<Bar & { symbol: string; [column: string]: unknown }>(sql`
-    SELECT b.* FROM unnest(${sql.param(symbols)}::text[]) AS s (symbol)
-    CROSS JOIN LATERAL (
-      SELECT * FROM bars WHERE bars.symbol = s.symbol AND date <= ${day} ORDER BY date DESC LIMIT ${count + 2}
-    ) AS b
-    ORDER BY b.symbol, b.date`);
-  const found = new Map<string, Bar[]>();
-  for (const row of rows) {
-    const bars = found.get(row.symbol);
-    if (bars) bars.push(row);
-    else found.set(row.symbol, [row]);
-  }
-  const first = rows.reduce((least, { date }) => (date < least ? date : least), '9999-12-31');
+  const found = await lastBars(database, symbols, count + 2, day);
+  const first = [...found.values()].map((bars) => bars[0]!.date).sort()[0];
+  if (first === undefined) return new Map();
   const steps = await listAdjustments(database, symbols, first);
   return new Map(
     [...found].map(([symbol, bars]) => {
