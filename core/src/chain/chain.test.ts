@@ -86,6 +86,14 @@ describe('deriving a snapshot', () => {
     expect(measures.varianceIndex / 100 / measures.iv30).toBeGreaterThan(1);
     expect(measures.varianceIndex / 100 / measures.iv30).toBeLessThan(1.15);
     expect(measures.volume).toBe(2 * 2 * 21 * 10);
+    expect(measures.putVolume).toBe(measures.volume / 2);
+    expect(measures.putOpenInterest).toBe(measures.openInterest / 2);
+    // Between the two expiries, of which one leans less than the other; further out more.
+    const reversals = expiries.map(({ riskReversal25 }) => riskReversal25);
+    expect(measures.riskReversal25).toBeGreaterThan(Math.min(...reversals));
+    expect(measures.riskReversal25).toBeLessThan(Math.max(...reversals));
+    expect(measures.riskReversal10).toBeLessThan(measures.riskReversal25);
+    expect(measures.butterfly10).toBeGreaterThan(measures.butterfly25);
     expect(measures.frontStraddleMove / measures.frontDeviationMove).toBeCloseTo(0.8, 1);
   });
   it('counts contracts by the reason why they have no vol', () => {

@@ -33,7 +33,7 @@ import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Sn
 import { impliedColumns, markAside, type SideVols } from './vols';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 4;
+export const METHOD_VERSION = 5;
 
 export type ForwardSource = 'parity' | 'carry';
 /** Why a whole expiry is not used in the measures of its underlying. */
@@ -91,8 +91,11 @@ export interface SnapshotMeasures {
   iv360: number;
   /** The 30-day variance index by the strip of options, in per cent as it is published. */
   varianceIndex: number;
-  /** 25-delta call and put vols interpolated to 30 days, the one less the other. */
+  /** Call and put vols at 25 and 10 delta interpolated to 30 days: the one less the other, and their middle over iv30. */
   riskReversal25: number;
+  butterfly25: number;
+  riskReversal10: number;
+  butterfly10: number;
   /** iv90 − iv30. */
   termSlope: number;
   frontExpiry: string | null;
@@ -100,8 +103,11 @@ export interface SnapshotMeasures {
   frontDeviationMove: number;
   contracts: number;
   usable: number;
+  /** Of calls and puts, and of the puts alone. */
   volume: number;
+  putVolume: number;
   openInterest: number;
+  putOpenInterest: number;
   rmse: number;
   /** 0…100: that of the expiries, weighted by contracts; one that is set aside counts nothing. */
   quality: number;
@@ -423,12 +429,11 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
   const front = fitted[0];
   const iv30 = atm(30);
   const iv90 = atm(90);
-  let volume = 0;
-  let openInterest = 0;
-  for (const slice of snapshot.slices) {
-    volume += sumOf(slice.call.volume) + sumOf(slice.put.volume);
-    openInterest += sumOf(slice.call.openInterest) + sumOf(slice.put.openInterest);
-  }
+  const total = (side: 'call' | 'put', what: 'volume' | 'openInterest') =>
+    snapshot.slices.reduce((sum, slice) => sum + sumOf(slice[side][what]), 0);
+  const putVolume = total('put', 'volume');
+  const putOpenInterest = total('put', 'openInterest');
+  const wings = maturityMeasures(fitted, 30 / DAYS_PER_YEAR);
   const points = fitted.reduce((sum, fit) => sum + fit.usable, 0);
   const squares = fitted.reduce((sum, fit) => sum + fit.usable * fit.rmse ** 2, 0);
   return {
@@ -442,15 +447,20 @@ export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: 
       iv180: atm(180),
       iv360: atm(360),
       varianceIndex: varianceIndex(fitted.flatMap((fit) => stripOf(snapshot, fit))),
-      riskReversal25: maturityMeasures(fitted, 30 / DAYS_PER_YEAR).riskReversal25,
+      riskReversal25: wings.riskReversal25,
+      butterfly25: wings.butterfly25,
+      riskReversal10: wings.riskReversal10,
+      butterfly10: wings.butterfly10,
       termSlope: iv90 - iv30,
       frontExpiry: front?.expiry ?? null,
       frontStraddleMove: front?.straddleMove ?? NaN,
       frontDeviationMove: front?.deviationMove ?? NaN,
       contracts: expiries.reduce((sum, fit) => sum + fit.contracts, 0),
       usable: expiries.reduce((sum, fit) => sum + fit.usable, 0),
-      volume,
-      openInterest,
+      volume: total('call', 'volume') + putVolume,
+      putVolume,
+      openInterest: total('call', 'openInterest') + putOpenInterest,
+      putOpenInterest,
       rmse: points > 0 ? Math.sqrt(squares / points) : NaN,
       quality: weightedQuality(expiries),
     },

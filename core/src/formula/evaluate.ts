@@ -3,9 +3,9 @@ import { FUNCTIONS } from './functions';
 import type { BinaryOperator, Formula } from './parse';
 
 /**
- * Values of a measure by session.
+ * Values of a measure by session: of one underlying, or of many in rows.
  *
- * @returns the last so many up to the session in view, NaN for what there is not
+ * @returns the last so many of each up to the session in view, NaN for what there is not; row after row
  */
 export type SeriesOf = (name: string, sessions: number) => Float64Array;
 
@@ -31,20 +31,26 @@ function compared(test: (a: number, b: number) => boolean): (a: number, b: numbe
   return (a, b) => (Number.isNaN(a) || Number.isNaN(b) ? NaN : test(a, b) ? 1 : 0);
 }
 
-/** A formula over the last sessions. */
-function valuesOf(formula: Formula, sessions: number, series: SeriesOf): Float64Array {
+/** How much is worked out at once: underlyings in rows, and sessions of each. */
+interface Extent {
+  rows: number;
+  sessions: number;
+}
+
+/** A formula over the last sessions, row after row. */
+function valuesOf(formula: Formula, { rows, sessions }: Extent, series: SeriesOf): Float64Array {
   switch (formula.kind) {
     case 'number':
-      return new Float64Array(sessions).fill(formula.value);
+      return new Float64Array(rows * sessions).fill(formula.value);
     case 'name':
       return series(formula.name, sessions);
     case 'unary': {
-      const values = valuesOf(formula.of, sessions, series);
+      const values = valuesOf(formula.of, { rows, sessions }, series);
       return values.map((value) => (formula.operator === '-' ? -value : 1 - value));
     }
     case 'binary': {
-      const left = valuesOf(formula.left, sessions, series);
-      const right = valuesOf(formula.right, sessions, series);
+      const left = valuesOf(formula.left, { rows, sessions }, series);
+      const right = valuesOf(formula.right, { rows, sessions }, series);
       const operator = OPERATORS[formula.operator];
       return left.map((value, i) => operator(value, right[i]!));
     }
@@ -52,10 +58,17 @@ function valuesOf(formula: Formula, sessions: number, series: SeriesOf): Float64
       const found = FUNCTIONS[formula.name]!;
       if (found.kind === 'series') {
         const length = sessionsOf(formula.args[1]!, found.least) + found.more;
-        const values = valuesOf(formula.args[0]!, sessions + length - 1, series);
-        return Float64Array.from({ length: sessions }, (_, i) => found.of(values.subarray(i, i + length)));
+        const width = sessions + length - 1;
+        const values = valuesOf(formula.args[0]!, { rows, sessions: width }, series);
+        const out = new Float64Array(rows * sessions);
+        for (let row = 0; row < rows; row++)
+          for (let i = 0; i < sessions; i++) {
+            const from = row * width + i;
+            out[row * sessions + i] = found.of(values, from, from + length);
+          }
+        return out;
       }
-      const args = formula.args.map((arg) => valuesOf(arg, sessions, series));
+      const args = formula.args.map((arg) => valuesOf(arg, { rows, sessions }, series));
       if (found.kind === 'choice')
         return args[0]!.map((is, i) => (is === 1 ? args[1]![i]! : is === 0 ? args[2]![i]! : NaN));
       return args[0]!.map((_, i) => found.of(...args.map((values) => values[i]!)));
@@ -67,13 +80,15 @@ function valuesOf(formula: Formula, sessions: number, series: SeriesOf): Float64
  * A formula over the last sessions up to the one in view, in the same way as its last value.
  *
  * @param sessions at least 1
+ * @param rows underlyings that the series has, which are worked out one beside the other
+ * @returns row after row
  */
-export function formulaSeries({ formula }: CheckedFormula, sessions: number, series: SeriesOf): Float64Array {
-  return valuesOf(formula, sessions, series).map((value) => (Number.isFinite(value) ? value : NaN));
+export function formulaSeries({ formula }: CheckedFormula, sessions: number, series: SeriesOf, rows = 1): Float64Array {
+  // What is divided by nothing is no number that could be ranked or filtered by.
+  return valuesOf(formula, { rows, sessions }, series).map((value) => (Number.isFinite(value) ? value : NaN));
 }
 
 /** The value of a formula on the session in view: a number, or for a condition 1 and 0; NaN where it cannot be known. */
 export function evaluateFormula(checked: CheckedFormula, series: SeriesOf): number {
-  // What is divided by nothing is no number that could be ranked or filtered by.
   return formulaSeries(checked, 1, series)[0]!;
 }

@@ -255,3 +255,32 @@ describe('whatever is written', () => {
     expect([formula.left.from, formula.left.to]).toEqual([0, 18]);
   });
 });
+
+describe('formulas over many underlyings', () => {
+  it('are worth in rows what each is worth alone', () => {
+    const names = Object.keys(HELD);
+    /** Rows whose values are those of the one held, scaled by their number. */
+    const many = (rows: number) => (name: string, sessions: number) =>
+      Float64Array.from(
+        { length: rows * sessions },
+        (_, i) => (1 + Math.floor(i / sessions)) * (series(name, sessions)[i % sessions] ?? NaN),
+      );
+    const alone = (row: number) => (name: string, sessions: number) =>
+      series(name, sessions).map((one) => (1 + row) * one);
+    const sources = [
+      ...names.flatMap((name) => [name, `rank(${name}, 4)`, `z(${name}, 5)`, `change(${name}, 2)`, `sd(${name}, 3)`]),
+      'iv30 / hv60.yz - 1',
+      'if(rr25 < avg(rr25, 3), low(price, 4), high(price, 4) - price)',
+      'pct(iv30 - hv60.yz, 4) > 50% and volume > 1.1 * avg(volume, 2)',
+    ];
+    for (const source of sources)
+      for (const sessions of [1, 2]) {
+        const rows = formulaSeries(check(source), sessions, many(3), 3);
+        expect(rows, source).toHaveLength(3 * sessions);
+        for (const row of [0, 1, 2])
+          expect([...rows.subarray(row * sessions, (row + 1) * sessions)], source).toEqual([
+            ...formulaSeries(check(source), sessions, alone(row)),
+          ]);
+      }
+  });
+});

@@ -1,4 +1,4 @@
-import { rankOf, zScoreOf } from '../realized';
+import { momentsOf, rankOf, zScoreOf } from '../realized';
 
 /** Functions of numbers, value by value. `same` gives back the unit of what goes in, and all that goes in must have it. */
 interface ValueFunction {
@@ -20,7 +20,8 @@ interface SeriesFunction {
   title: string;
   /** Sessions before the last n that are read too. */
   more: 0 | 1;
-  of: (values: Float64Array) => number;
+  /** Over the values from one position to before another. */
+  of: (values: Float64Array, from: number, to: number) => number;
 }
 
 /** `if(condition, then, else)`. */
@@ -31,19 +32,14 @@ interface ChoiceFunction {
 
 export type FormulaFunction = ValueFunction | SeriesFunction | ChoiceFunction;
 
-const held = (values: Float64Array) => values.filter(Number.isFinite);
-const mean = (values: Float64Array) => values.reduce((sum, value) => sum + value, 0) / values.length;
-
-function deviation(values: Float64Array): number {
-  const finite = held(values);
-  if (finite.length < 2) return NaN;
-  const middle = mean(finite);
-  return Math.sqrt(finite.reduce((sum, value) => sum + (value - middle) ** 2, 0) / (finite.length - 1));
-}
-
-const extreme = (pick: (...values: number[]) => number) => (values: Float64Array) => {
-  const finite = held(values);
-  return finite.length > 0 ? pick(...finite) : NaN;
+/** The extreme of the values that exist in a range; NaN without any. */
+const extreme = (isBetter: (a: number, b: number) => boolean) => (values: Float64Array, from: number, to: number) => {
+  let found = NaN;
+  for (let i = from; i < to; i++) {
+    const value = values[i]!;
+    if (Number.isFinite(value) && !isBetter(found, value)) found = value;
+  }
+  return found;
 };
 
 /** All functions by name; conventions of rank, percentile and z-score are those of docs/conventions.md. */
@@ -61,7 +57,7 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'plain',
     more: 0,
     title: '(now − low)/(high − low) over n sessions, 0 to 1',
-    of: (values) => rankOf(values, values.length)?.rank ?? NaN,
+    of: (values, from, to) => rankOf(values, to - from, to)?.rank ?? NaN,
   },
   pct: {
     kind: 'series',
@@ -69,7 +65,7 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'plain',
     more: 0,
     title: 'share of the n sessions before now that were lower, 0 to 1',
-    of: (values) => rankOf(values, values.length)?.percentile ?? NaN,
+    of: (values, from, to) => rankOf(values, to - from, to)?.percentile ?? NaN,
   },
   z: {
     kind: 'series',
@@ -77,7 +73,7 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'plain',
     more: 0,
     title: 'deviations from the mean of n sessions',
-    of: (values) => zScoreOf(values, values.length),
+    of: (values, from, to) => zScoreOf(values, to - from, to),
   },
   avg: {
     kind: 'series',
@@ -85,18 +81,32 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'same',
     more: 0,
     title: 'mean of n sessions',
-    of: (values) => mean(held(values)),
+    of: (values, from, to) => momentsOf(values, from, to).mean,
   },
-  sd: { kind: 'series', least: 2, unit: 'same', more: 0, title: 'sample deviation of n sessions', of: deviation },
-  low: { kind: 'series', least: 1, unit: 'same', more: 0, title: 'lowest of n sessions', of: extreme(Math.min) },
-  high: { kind: 'series', least: 1, unit: 'same', more: 0, title: 'highest of n sessions', of: extreme(Math.max) },
+  sd: {
+    kind: 'series',
+    least: 2,
+    unit: 'same',
+    more: 0,
+    title: 'sample deviation of n sessions',
+    of: (values, from, to) => momentsOf(values, from, to).deviation,
+  },
+  low: { kind: 'series', least: 1, unit: 'same', more: 0, title: 'lowest of n sessions', of: extreme((a, b) => a < b) },
+  high: {
+    kind: 'series',
+    least: 1,
+    unit: 'same',
+    more: 0,
+    title: 'highest of n sessions',
+    of: extreme((a, b) => a > b),
+  },
   change: {
     kind: 'series',
     least: 1,
     unit: 'same',
     more: 1,
     title: 'now less n sessions ago',
-    of: (values) => values[values.length - 1]! - values[0]!,
+    of: (values, from, to) => values[to - 1]! - values[from]!,
   },
   ago: {
     kind: 'series',
@@ -104,6 +114,6 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'same',
     more: 1,
     title: 'what it was n sessions ago',
-    of: (values) => values[0]!,
+    of: (values, from) => values[from]!,
   },
 };

@@ -41,6 +41,6 @@ export {
   type Regime,
 } from './premium';
 export { eventStudies, type EventStudy, type StudyMoment } from './event-study';
-export { rankOf, zScoreOf, type Rank } from './rank';
+export { momentsOf, rankOf, zScoreOf, type Rank } from './rank';
 export { moveDensity, pastMoves, recentred } from './moves';
 export const SESSIONS_PER_YEAR = 252;

@@ -18,10 +18,11 @@ export interface Rank {
  *
  * @param values in order of time
  * @param lookback sessions, the last one included
+ * @param end after the last value, where there are more
  * @returns null when the last value does not exist
  */
-export function rankOf(values: ArrayLike<number>, lookback = 252): Rank | null {
-  const last = values.length - 1;
+export function rankOf(values: ArrayLike<number>, lookback = 252, end = values.length): Rank | null {
+  const last = end - 1;
   const now = last >= 0 ? values[last]! : NaN;
   if (!Number.isFinite(now)) return null;
   let lowIndex = last;
@@ -54,14 +55,30 @@ export function rankOf(values: ArrayLike<number>, lookback = 252): Rank | null {
  * that of a sample. NaN where fewer than two values are held, or none moves.
  *
  * @param values in order of time, NaN passed over
+ * @param end after the last value, where there are more
  */
-export function zScoreOf(values: ArrayLike<number>, lookback = 252): number {
-  const held: number[] = [];
-  for (let i = Math.max(0, values.length - lookback); i < values.length; i++)
-    if (Number.isFinite(values[i]!)) held.push(values[i]!);
-  const now = values[values.length - 1] ?? NaN;
-  if (!Number.isFinite(now) || held.length < 2) return NaN;
-  const mean = held.reduce((sum, value) => sum + value, 0) / held.length;
-  const squares = held.reduce((sum, value) => sum + (value - mean) ** 2, 0);
-  return squares > 0 ? (now - mean) / Math.sqrt(squares / (held.length - 1)) : NaN;
+export function zScoreOf(values: ArrayLike<number>, lookback = 252, end = values.length): number {
+  const now = values[end - 1] ?? NaN;
+  if (!Number.isFinite(now)) return NaN;
+  const { mean, deviation } = momentsOf(values, Math.max(0, end - lookback), end);
+  return deviation > 0 ? (now - mean) / deviation : NaN;
+}
+
+/** Mean and deviation of a sample of the values in a range that exist; NaN where there are too few. */
+export function momentsOf(
+  values: ArrayLike<number>,
+  from = 0,
+  to = values.length,
+): { mean: number; deviation: number } {
+  let count = 0;
+  let sum = 0;
+  for (let i = from; i < to; i++) {
+    if (!Number.isFinite(values[i]!)) continue;
+    sum += values[i]!;
+    count++;
+  }
+  const mean = sum / count;
+  let squares = 0;
+  for (let i = from; i < to; i++) if (Number.isFinite(values[i]!)) squares += (values[i]! - mean) ** 2;
+  return { mean, deviation: count > 1 ? Math.sqrt(squares / (count - 1)) : NaN };
 }

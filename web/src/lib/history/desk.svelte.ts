@@ -8,7 +8,6 @@ import {
   VOL_WINDOWS,
 } from '@umwelt/core';
 import type { PathLine } from '$lib/charts';
-import type { Frame } from '$lib/film';
 import { barsTo, type Workbench } from '$lib/state';
 import {
   historicalOf,
@@ -28,13 +27,6 @@ export const HORIZON = 21;
 
 /** What History works out for its panels at the moment in view. */
 export class HistoryDesk {
-  /** Curves of a moment, where they are loaded. */
-  private readonly frameAt = (asof: string): Frame | null => this.bench.film.at(this.bench.context.symbol, asof);
-  /** Whether anything shown hangs on the curves of the past. */
-  readonly wantsFilm = $derived.by(() => {
-    const { implied, lower } = this.bench.context;
-    return lower === 'bf25' || implied.includes('put25') || implied.includes('call25');
-  });
   readonly sessions: Sessions | null = $derived.by(() => {
     const { current, bars, summary, calendar } = this.bench;
     return current && bars && summary ? sessionsOf(current.history, bars, current.snapshots, calendar, summary) : null;
@@ -54,7 +46,8 @@ export class HistoryDesk {
   });
 
   constructor(private readonly bench: Workbench) {
-    $effect(() => (this.wantsFilm ? bench.wantFilm() : undefined));
+    // What plays needs no quotes.
+    $effect(() => bench.wantFilm());
   }
 
   private linesOf(sessions: Sessions) {
@@ -62,10 +55,10 @@ export class HistoryDesk {
     const implied = context.implied.map((name) => ({
       name,
       label: IMPLIED_LABELS[name],
-      values: impliedOf(sessions, name, this.frameAt),
+      values: impliedOf(sessions, name),
     }));
     const historical = context.estimators.map((estimator) => historicalOf(sessions, bars!, estimator, this.window));
-    const lower = lowerOf(sessions, context.lower, implied[0]!.values, historical[0]!.known, this.frameAt);
+    const lower = lowerOf(sessions, context.lower, implied[0]!.values, historical[0]!.known);
     return { implied, historical, lower };
   }
 

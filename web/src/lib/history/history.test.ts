@@ -1,23 +1,14 @@
-import {
-  calendarById,
-  coneSlice,
-  historicalVol,
-  maturityMeasures,
-  premiumByRegime,
-  premiumOf,
-  premiumSessions,
-} from '@umwelt/core';
+import { calendarById, coneSlice, historicalVol, premiumByRegime, premiumOf, premiumSessions } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { aroundFigure } from '$lib/charts/around';
 import { coneFigure, coneSentence } from '$lib/charts/cone';
 import { HeldRange } from '$lib/charts/figure';
 import { pathFigure } from '$lib/charts/history';
 import { premiumFigure, premiumRows, premiumSentence } from '$lib/charts/premium';
-import { usedExpiries, type Frame } from '$lib/film/frame';
 import type { HistoryRow, MarketEvent } from '$lib/state';
 import { barsOf } from '$lib/state/measures';
 import { headsOf, textsOf } from '$lib/tables';
-import { makeSnapshot, TOKENS } from '$lib/testing/snapshot';
+import { TOKENS } from '$lib/testing/snapshot';
 import type { Summary } from '$lib/workers';
 import { announcedBefore, announcedSentence, announcedTable } from './announcements';
 import { forecastsOf } from './forecasts';
@@ -35,6 +26,9 @@ const summary = (date: string, iv30: number | null, time = '16:45'): Summary =>
     iv30,
     varianceIndex: 27,
     riskReversal25: -0.05,
+    butterfly25: 0.01,
+    riskReversal10: -0.09,
+    butterfly10: 0.02,
     termSlope: 0.01,
     frontExpiry: '2031-03-20',
     frontStraddleMove: 2.955,
@@ -56,7 +50,6 @@ const rows = DAYS.map((date, i): HistoryRow => {
 const bars = barsOf(rows, []);
 const at = (now: Summary) => sessionsOf(rows, bars, snapshots, calendar, now);
 const last = at(snapshots.at(-1)!);
-const noFrame = () => null;
 
 describe('sessions', () => {
   it('know at their moment the bars before their own, and own them once they are over', () => {
@@ -75,27 +68,24 @@ describe('sessions', () => {
     expect(early.dates).toEqual(DAYS.slice(0, 4));
     expect(early.close[3]).toBe(98.5);
     expect(early.own[3]).toBe(-1);
-    expect([...impliedOf(early, 'iv30', noFrame)]).toEqual([NaN, 0.25, 0.24, 0.31]);
+    expect([...impliedOf(early, 'iv30')]).toEqual([NaN, 0.25, 0.24, 0.31]);
     // A moment at or after the close knows the bar of its own session.
     expect(at(summary('2031-03-12', 0.31, '17:00')).known[3]).toBe(3);
   });
   it('read implied vols, wings from curves, and what stands below', () => {
-    expect(impliedOf(last, 'index', noFrame)[4]).toBe(0.27);
-    expect(impliedOf(last, 'put25', noFrame)[4]).toBeNaN();
-    const fits = makeSnapshot().slices.map(({ fit }) => ({ ...fit, lowest: 1, highest: 2 }));
-    const frame: Frame = { symbol: 'TEST', asof: '', instant: 0, expiries: fits };
-    const [put, call] = (['put25', 'call25'] as const).map((name) => impliedOf(last, name, () => frame)[4]!);
-    expect(put! - call!).toBeGreaterThan(0.01);
-    const implied = impliedOf(last, 'iv30', noFrame);
+    expect(impliedOf(last, 'index')[4]).toBe(0.27);
+    const wing = (name: Parameters<typeof impliedOf>[1]) => impliedOf(last, name)[4];
+    expect(wing('put25')).toBeCloseTo(0.23 + 0.01 + 0.025, 12);
+    expect(wing('call25')).toBeCloseTo(0.23 + 0.01 - 0.025, 12);
+    expect(wing('put10')! - wing('call10')!).toBeCloseTo(0.09, 12);
+    const implied = impliedOf(last, 'iv30');
     const { known } = historicalOf(last, bars, 'close', 2);
-    const read = (name: Parameters<typeof lowerOf>[1]) => lowerOf(last, name, implied, known, () => frame)[4];
+    const read = (name: Parameters<typeof lowerOf>[1]) => lowerOf(last, name, implied, known)[4];
     expect(read('gap')).toBeCloseTo(100 * (0.23 - known[4]!), 12);
     expect(read('ratio')).toBeCloseTo(0.23 / known[4]!, 12);
     expect([read('rr25'), read('slope')]).toEqual([-5, 1]);
     expect(read('move')).toBeCloseTo(3, 12);
-    const { atmVol, butterfly25, riskReversal25 } = maturityMeasures(usedExpiries(frame), 30 / 365);
-    expect(read('bf25')).toBeCloseTo(100 * butterfly25, 12);
-    expect(put).toBeCloseTo(atmVol + butterfly25 - riskReversal25 / 2, 12);
+    expect(read('bf25')).toBe(1);
   });
   it('stand in their lookback, which is told when it is short', () => {
     const values = Float64Array.of(NaN, 0.25, 0.24, 0.26, 0.23);

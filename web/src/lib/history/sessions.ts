@@ -3,7 +3,6 @@ import {
   dayOf,
   ESTIMATOR_CODES,
   historicalVol,
-  maturityMeasures,
   rankOf,
   sessionClose,
   zScoreOf,
@@ -11,7 +10,6 @@ import {
   type Estimator,
   type Rank,
 } from '@umwelt/core';
-import { usedExpiries, type Frame } from '$lib/film/frame';
 import type { HistoryRow, ImpliedName, KnownBars, Lower } from '$lib/state';
 import { valueOf } from '$lib/state/measures';
 import type { Summary } from '$lib/workers';
@@ -86,36 +84,28 @@ export const IMPLIED_LABELS: Record<ImpliedName, string> = {
   index: 'variance index',
   put25: '25-delta put',
   call25: '25-delta call',
+  put10: '10-delta put',
+  call10: '10-delta call',
 };
 
-const DAYS_PER_YEAR = 365;
-/** The maturity at which the wings are read. */
-const WING_DAYS = 30;
+/** Wings at thirty days: by how much the middle of both lies over iv30, and by which share of the reversal they part. */
+const WINGS = {
+  put25: { butterfly: 'butterfly25', reversal: 'riskReversal25', side: -0.5 },
+  call25: { butterfly: 'butterfly25', reversal: 'riskReversal25', side: 0.5 },
+  put10: { butterfly: 'butterfly10', reversal: 'riskReversal10', side: -0.5 },
+  call10: { butterfly: 'butterfly10', reversal: 'riskReversal10', side: 0.5 },
+} as const;
 
-/** Wings at thirty days of the curves of a moment; none where it has no curves. */
-function wingsOf(frame: Frame | null): { put25: number; call25: number; bf25: number } | null {
-  const expiries = frame ? usedExpiries(frame) : [];
-  if (expiries.length === 0) return null;
-  const { atmVol, riskReversal25, butterfly25 } = maturityMeasures(expiries, WING_DAYS / DAYS_PER_YEAR);
-  const middle = atmVol + butterfly25;
-  return { put25: middle - 0.5 * riskReversal25, call25: middle + 0.5 * riskReversal25, bf25: butterfly25 };
-}
+const isWing = (name: ImpliedName): name is keyof typeof WINGS => name in WINGS;
 
-/**
- * An implied vol by session, a decimal.
- *
- * @param frameAt the curves of a moment, for the wings
- */
-export function impliedOf(
-  { summaries, asofs }: Sessions,
-  name: ImpliedName,
-  frameAt: (asof: string) => Frame | null,
-): Float64Array {
-  return Float64Array.from(summaries, (summary, i) => {
+/** An implied vol by session, a decimal. */
+export function impliedOf({ summaries }: Sessions, name: ImpliedName): Float64Array {
+  return Float64Array.from(summaries, (summary) => {
     if (!summary) return NaN;
     if (name === 'index') return (summary.varianceIndex ?? NaN) / 100;
-    if (name === 'put25' || name === 'call25') return wingsOf(frameAt(asofs[i]!))?.[name] ?? NaN;
-    return summary[name] ?? NaN;
+    if (!isWing(name)) return summary[name] ?? NaN;
+    const { butterfly, reversal, side } = WINGS[name];
+    return (summary.iv30 ?? NaN) + (summary[butterfly] ?? NaN) + side * (summary[reversal] ?? NaN);
   });
 }
 
@@ -150,13 +140,7 @@ export const LOWER_LABELS: Record<Lower, { name: string; unit: string; title: st
 };
 
 /** What stands below by session: points, per cent or a ratio as they are read. */
-export function lowerOf(
-  sessions: Sessions,
-  lower: Lower,
-  implied: Float64Array,
-  known: Float64Array,
-  frameAt: (asof: string) => Frame | null,
-): Float64Array {
+export function lowerOf(sessions: Sessions, lower: Lower, implied: Float64Array, known: Float64Array): Float64Array {
   return Float64Array.from(sessions.summaries, (summary, i) => {
     if (!summary) return NaN;
     switch (lower) {
@@ -167,7 +151,7 @@ export function lowerOf(
       case 'rr25':
         return 100 * (summary.riskReversal25 ?? NaN);
       case 'bf25':
-        return 100 * (wingsOf(frameAt(sessions.asofs[i]!))?.bf25 ?? NaN);
+        return 100 * (summary.butterfly25 ?? NaN);
       case 'slope':
         return 100 * (summary.termSlope ?? NaN);
       case 'move':

@@ -1,6 +1,7 @@
 <script lang="ts">
   import Undo from '@lucide/svelte/icons/undo-2';
-  import { useWorkbench } from '$lib/state';
+  import { DEFAULT_CONTEXT, UNDERLYING_KINDS, useWorkbench } from '$lib/state';
+  import { expandColumns, shortColumns, USUAL } from './columns';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
   import { SHIPPED_SCREENS, type Screen } from './shipped';
 
@@ -27,22 +28,33 @@
     void attempt(loadKept());
   });
 
-  const isSame = ({ columns, filters }: Screen) =>
-    columns.join('|') === bench.context.show.join('|') && filters.join('|') === bench.context.keep.join('|');
+  const named = (screen: Omit<Screen, 'name'>) => {
+    const sort = screen.sort || DEFAULT_CONTEXT.sort;
+    return JSON.stringify([expandColumns(screen.columns), screen.filters, screen.kinds, screen.families, sort]);
+  };
+  const inView = $derived.by(() => {
+    const { show, keep, kinds, families, sort } = bench.context;
+    return { columns: shortColumns(show), filters: [...keep], kinds: [...kinds], families: [...families], sort };
+  });
+  const isSame = (screen: Screen) => named(screen) === named(inView);
   const all = $derived([...kept, ...SHIPPED_SCREENS]);
   const current = $derived(all.find(isSame) ?? null);
-  const isEmpty = $derived(bench.context.show.length + bench.context.keep.length === 0);
+  const USUAL_SCREEN: Omit<Screen, 'name'> = { columns: [USUAL], filters: [], kinds: [], families: [], sort: '' };
+  const isEmpty = $derived(named(inView) === named(USUAL_SCREEN));
   const held = $derived(kept.find((one) => one === current) ?? null);
 
   function choose(wanted: string): void {
-    const screen = all.find((one) => one.name === wanted);
-    bench.context.show = screen ? [...screen.columns] : [];
-    bench.context.keep = screen ? [...screen.filters] : [];
+    const screen = all.find((one) => one.name === wanted) ?? USUAL_SCREEN;
+    const { context } = bench;
+    context.show = expandColumns(screen.columns);
+    context.keep = [...screen.filters];
+    context.kinds = UNDERLYING_KINDS.filter((kind) => screen.kinds.includes(kind));
+    context.families = [...screen.families];
+    context.sort = screen.sort || DEFAULT_CONTEXT.sort;
   }
 
   async function keep(): Promise<void> {
-    const { show, keep: filters } = bench.context;
-    if (await attempt(keepScreen({ name, columns: show, filters }))) {
+    if (await attempt(keepScreen({ name, ...inView }))) {
       isNaming = false;
       gone = null;
     }

@@ -1,11 +1,12 @@
 /**
- * Screens: formulas as columns and filters of the Universe. Imports formats, state for asking the API, types of tables and the
- * core.
+ * Screens: the table, the wall and the peers of the Universe, with formulas as columns and conditions. Imports formats, charts,
+ * state, tables and the core; `columns.ts` and `measures.ts` are read by state and by the server as well, and import none of
+ * these but formats.
  */
+export { default as ColumnMenu } from './ColumnMenu.svelte';
+export { default as Conditions } from './Conditions.svelte';
 export { default as FormulaInput } from './FormulaInput.svelte';
-export { default as WallPanel } from './WallPanel.svelte';
 export { default as ScreenMenu } from './ScreenMenu.svelte';
-export { limitText, withLimit, type LimitEnd } from './limits';
-export { SHIPPED_SCREENS, type Screen } from './shipped';
-export { OFFERED_MEASURES, measureNamed } from './measures';
-export { askScreen, leftBy, screenOrders, screenText, type ScreenAnswer } from './results';
+export { default as UniverseTable } from './UniverseTable.svelte';
+export { default as WallPanel } from './WallPanel.svelte';
+export { ScreenDesk } from './desk.svelte';

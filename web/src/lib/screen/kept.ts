@@ -12,8 +12,9 @@ const screensOf = async (answer: Promise<Answer>) => (await answer).screens;
 export const loadKept = (): Promise<KeptScreen[]> => screensOf(ask('/screens'));
 
 /** Keeps a screen; one of the same name is replaced. */
-export function keepScreen({ name, columns, filters }: Screen): Promise<KeptScreen[]> {
-  return screensOf(ask('/screens', { method: 'POST', body: JSON.stringify({ name, columns, filters }) }));
+export function keepScreen({ name, columns, filters, kinds, families, sort }: Screen): Promise<KeptScreen[]> {
+  const body = JSON.stringify({ name, columns, filters, kinds, families, sort });
+  return screensOf(ask('/screens', { method: 'POST', body }));
 }
 
 /** Lets go of a screen. */

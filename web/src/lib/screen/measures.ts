@@ -12,11 +12,16 @@ export interface StoredMeasure extends Measure {
     | 'iv360'
     | 'varianceIndex'
     | 'riskReversal25'
+    | 'butterfly25'
+    | 'riskReversal10'
+    | 'butterfly10'
     | 'termSlope'
     | 'frontStraddleMove'
     | 'frontDeviationMove'
     | 'volume'
+    | 'putVolume'
     | 'openInterest'
+    | 'putOpenInterest'
     | 'contracts'
     | 'usable'
     | 'quality';
@@ -39,14 +44,27 @@ export const STORED_MEASURES: readonly StoredMeasure[] = [
   { name: 'iv360', column: 'iv360', unit: vol, title: 'vol at the money at 360 days' },
   { name: 'index', column: 'varianceIndex', unit: vol, per: 100, title: 'variance index by the strip, 30 days' },
   { name: 'rr25', column: 'riskReversal25', unit: vol, title: '25-delta call less put at 30 days' },
+  { name: 'bf25', column: 'butterfly25', unit: vol, title: '25-delta wings over the middle at 30 days' },
+  { name: 'rr10', column: 'riskReversal10', unit: vol, title: '10-delta call less put at 30 days' },
+  { name: 'bf10', column: 'butterfly10', unit: vol, title: '10-delta wings over the middle at 30 days' },
   { name: 'slope', column: 'termSlope', unit: vol, title: '90-day less 30-day vol' },
   { name: 'move', column: 'frontStraddleMove', unit: money, title: 'straddle of the first expiry' },
   { name: 'deviation', column: 'frontDeviationMove', unit: money, title: 'one deviation to the first expiry' },
   { name: 'volume', column: 'volume', unit: count, title: 'options traded in the session' },
+  { name: 'putvolume', column: 'putVolume', unit: count, title: 'puts traded in the session' },
   { name: 'oi', column: 'openInterest', unit: count, title: 'options open' },
+  { name: 'putoi', column: 'putOpenInterest', unit: count, title: 'puts open' },
   { name: 'contracts', column: 'contracts', unit: count, title: 'contracts quoted' },
   { name: 'usable', column: 'usable', unit: count, title: 'contracts that can be used' },
   { name: 'quality', column: 'quality', unit: {}, title: 'of the quotes, 0 to 100' },
+];
+
+/** Measures that are worked out of what is held beside them. */
+export const WORKED_OUT_MEASURES: readonly Measure[] = [
+  { name: 'before', unit: money, title: 'close of the session before' },
+  { name: 'front', unit: { day: 1 }, title: 'days to the first expiry' },
+  { name: 'event', unit: { day: 1 }, title: 'days to the next announcement' },
+  { name: 'exdate', unit: { day: 1 }, title: 'days to the next dividend' },
 ];
 
 const volMeasure = (name: string, estimator: string, window: number): Measure => ({
@@ -55,10 +73,10 @@ const volMeasure = (name: string, estimator: string, window: number): Measure =>
   title: `historical vol over ${window} sessions, ${estimator}`,
 });
 
-/** A measure by its name: one of the store, or a historical vol of any window. */
+/** A measure by its name: one of the store, or worked out, or a historical vol of any window. */
 export function measureNamed(name: string): Measure | null {
-  const stored = STORED_MEASURES.find((one) => one.name === name);
-  if (stored) return stored;
+  const plain = [...STORED_MEASURES, ...WORKED_OUT_MEASURES].find((one) => one.name === name);
+  if (plain) return plain;
   const found = namedVol(name);
   return found && found.window <= MOST_WINDOW ? volMeasure(name, found.estimator, found.window) : null;
 }
@@ -69,6 +87,7 @@ export const MOST_WINDOW = 504;
 /** What is offered to somebody who writes a formula. */
 export const OFFERED_MEASURES: readonly Measure[] = [
   ...STORED_MEASURES,
+  ...WORKED_OUT_MEASURES,
   ...ESTIMATORS.flatMap((estimator) =>
     VOL_WINDOWS.map((window) => volMeasure(`hv${window}.${ESTIMATOR_CODES[estimator]}`, estimator, window)),
   ),

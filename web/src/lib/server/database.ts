@@ -1,5 +1,6 @@
 import { openDatabase, type Database } from './db';
 import { FeedHub } from './feed';
+import { heldColumns, type HeldColumns } from './market';
 
 let opened: Database | null = null;
 
@@ -12,6 +13,9 @@ export function database(): Database {
   }
   return opened;
 }
+
+/** Measures and bars of the database as this process keeps them. */
+export const held = (): HeldColumns => heldColumns(database());
 
 let hub: FeedHub | null = null;
 

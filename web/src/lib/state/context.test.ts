@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { BASES, GRID_QUANTITIES, PAIR_UNITS, ESTIMATORS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
+import { USUAL_COLUMNS } from '$lib/screen/columns';
 import {
   AXES,
   SKEW_SCALES,
@@ -64,10 +65,17 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   playSpan: fc.constantFrom(...PLAY_SPANS),
   isLooping: fc.boolean(),
   hidden: fc.array(day, { maxLength: 4 }),
-  show: fc.constantFrom([], ['iv30 / hv20.yz - 1'], ['rank(iv30, 120)', 'rr25 - avg(rr25, 60)']),
+  show: fc.constantFrom(
+    [...USUAL_COLUMNS],
+    ['iv30 / hv20.yz - 1', ...USUAL_COLUMNS],
+    ['rank(iv30, 120)', 'rr25 - avg(rr25, 60)', '~iv30', 'flags'],
+  ),
   keep: fc.constantFrom([], ['iv30 > 20% and rr25 < 0']),
   kinds: fc.subarray([...UNDERLYING_KINDS]),
+  families: fc.constantFrom([], ['MRX40', 'AQF']),
+  sort: fc.constantFrom('iv30 / hv20.yz', 'price|rising'),
   wall: fc.constantFrom(...WALLS),
+  hasVolume: fc.boolean(),
   isShared: fc.boolean(),
   history: fc.constantFrom(...HISTORY_VIEWS),
   implied: fc.shuffledSubarray([...IMPLIED_NAMES], { minLength: 1 }),
@@ -95,7 +103,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|&below=x&lookback=1&span=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

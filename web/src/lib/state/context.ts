@@ -11,6 +11,7 @@ import {
   type GridQuantity,
   type PairUnit,
 } from '@umwelt/core';
+import { expandColumns, shortColumns, USUAL, USUAL_COLUMNS } from '$lib/screen/columns';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -74,16 +75,20 @@ export const UNDERLYING_KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as co
 export type UnderlyingKind = (typeof UNDERLYING_KINDS)[number];
 /** Stands between formulas in an address: no formula has it. */
 const BETWEEN = '|';
-/** Formulas of each sort that are held at most. */
-export const MOST_FORMULAS = 12;
-/** What stands on the wall: implied against realized, the term structure, the price. */
-export const WALLS = ['none', 'vols', 'term', 'price'] as const;
+/** Columns and conditions that are held at most. */
+export const MOST_COLUMNS = 50;
+export const MOST_CONDITIONS = 24;
+/** What stands on the wall: implied against realized, the term structure, the skew, the cone, the price. */
+export const WALLS = ['none', 'vols', 'term', 'skew', 'cone', 'price'] as const;
 export type Wall = (typeof WALLS)[number];
 /** Pictures of History. */
 export const HISTORY_VIEWS = ['path', 'cone', 'premium', 'announcements'] as const;
 export type HistoryView = (typeof HISTORY_VIEWS)[number];
-/** Implied vols by session: at fixed days, the variance index, and 25-delta wings at 30 days. */
-export const IMPLIED_NAMES = ['iv7', 'iv30', 'iv60', 'iv90', 'iv180', 'iv360', 'index', 'put25', 'call25'] as const;
+/** Implied vols by session: at fixed days, the variance index, and wings at 30 days. */
+export const IMPLIED_NAMES = [
+  ...(['iv7', 'iv30', 'iv60', 'iv90', 'iv180', 'iv360', 'index'] as const),
+  ...(['put25', 'call25', 'put10', 'call10'] as const),
+] as const;
 export type ImpliedName = (typeof IMPLIED_NAMES)[number];
 /** What stands below the vols of History. */
 export const LOWERS = ['gap', 'ratio', 'rr25', 'bf25', 'slope', 'move'] as const;
@@ -151,15 +156,19 @@ export interface Context {
   playStep: PlayStep;
   playSpan: PlaySpan;
   isLooping: boolean;
-  /** Formulas that the Universe shows as columns, and those that leave underlyings out. */
+  /** Columns of the Universe in their order, by their keys, and conditions that leave underlyings out. */
   show: readonly string[];
   keep: readonly string[];
-  /** Kinds that the Universe shows; none means all. */
+  /** Kinds and families that the Universe shows; none means all. */
   kinds: readonly UnderlyingKind[];
+  families: readonly string[];
+  /** The column that it is ordered by, with | rising behind it where it rises. */
+  sort: string;
   /** What the wall of the Universe shows; none is the table. */
   wall: Wall;
-  /** Whether the charts of the wall share their axes. */
+  /** Whether the charts of the wall share their axes, and whether vols have option volume under them. */
   isShared: boolean;
+  hasVolume: boolean;
   history: HistoryView;
   implied: readonly ImpliedName[];
   /** Those of History's vols; the first is the one that implied is held against. */
@@ -206,11 +215,14 @@ export const DEFAULT_CONTEXT: Context = {
   playStep: 'session',
   playSpan: 0,
   isLooping: false,
-  show: [],
+  show: USUAL_COLUMNS,
   keep: [],
   kinds: [],
+  families: [],
+  sort: 'iv30 / hv20.yz',
   wall: 'none',
   isShared: true,
+  hasVolume: false,
   history: 'path',
   implied: ['iv30'],
   estimators: ['yang-zhang'],
@@ -301,11 +313,14 @@ export function readContext(query: URLSearchParams): Context {
     reading: readingOf(query.get('reading')),
     layers: someOf(TERM_LAYERS, query.get('layers'), DEFAULT_CONTEXT.layers),
     hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
-    show: formulasOf(query.get('show')),
-    keep: formulasOf(query.get('keep')),
+    show: readColumns(query.get('show')),
+    keep: listOf(query.get('keep')).slice(0, MOST_CONDITIONS),
     kinds: someOf(UNDERLYING_KINDS, query.get('kinds'), []),
+    families: listOf(query.get('families')),
+    sort: query.get('sort') || DEFAULT_CONTEXT.sort,
     wall: oneOf(WALLS, query.get('wall'), DEFAULT_CONTEXT.wall),
     isShared: query.get('axes') !== 'own',
+    hasVolume: query.get('foot') === 'volume',
     history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
     implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
     estimators: readEstimators(query.get('hv')),
@@ -323,10 +338,16 @@ export function readContext(query: URLSearchParams): Context {
 
 const codesOf = (estimators: readonly Estimator[]) => estimators.map((name) => ESTIMATOR_CODES[name]).join();
 
-/** Formulas of a list, each once. */
-function formulasOf(text: string | null): readonly string[] {
+/** What a list names, each once. */
+function listOf(text: string | null): readonly string[] {
   const held = (text ?? '').split(BETWEEN).map((one) => one.trim());
-  return [...new Set(held.filter(Boolean))].slice(0, MOST_FORMULAS);
+  return [...new Set(held.filter(Boolean))];
+}
+
+/** Columns of the Universe; a list without any that makes sense is as usual. */
+function readColumns(text: string | null): readonly string[] {
+  const columns = expandColumns(listOf(text)).slice(0, MOST_COLUMNS);
+  return columns.length > 0 ? columns : DEFAULT_CONTEXT.show;
 }
 
 /** Those of the words that a list names, in its own order; a list without any of them is as usual. */
@@ -379,11 +400,14 @@ export function writeContext(context: Context): string {
   put('step', context.playStep, DEFAULT_CONTEXT.playStep);
   put('play', context.playSpan, DEFAULT_CONTEXT.playSpan);
   put('loop', context.isLooping ? 'on' : null);
-  put('show', context.show.join(BETWEEN) || null);
+  put('show', shortColumns(context.show).join(BETWEEN), USUAL);
   put('keep', context.keep.join(BETWEEN) || null);
   put('kinds', context.kinds.join() || null);
+  put('families', context.families.join(BETWEEN) || null);
+  put('sort', context.sort, DEFAULT_CONTEXT.sort);
   put('wall', context.wall, DEFAULT_CONTEXT.wall);
   put('axes', context.isShared ? null : 'own');
+  put('foot', context.hasVolume ? 'volume' : null);
   put('picture', context.history, DEFAULT_CONTEXT.history);
   put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
   put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));

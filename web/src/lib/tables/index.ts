@@ -15,4 +15,3 @@ export {
 export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
 export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 export { nextSorting, sortedRows, type SortColumn } from './sorting';
-export { gapOf, UNIVERSE_COLUMNS, universeTable, withPrices, type UniverseColumn } from './universe';

@@ -1,12 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { figures } from '$lib/formats';
-import type { UniverseRow } from '$lib/state/api';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
 import { headsOf, numberColumns, tabbed, textsOf, type DataTable } from './data-table';
 import { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 import { nextSorting, sortedRows } from './sorting';
-import { gapOf, UNIVERSE_COLUMNS, universeTable, withPrices } from './universe';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
@@ -83,25 +81,7 @@ describe('chain', () => {
   });
 });
 
-describe('universe', () => {
-  const row = (symbol: string, iv30: number | null, hv20: number | null) =>
-    ({ symbol, iv30, hv20, ivToHv: iv30 && hv20 ? iv30 / hv20 : null, series: [] }) as unknown as UniverseRow;
-  const rows = [row('A', 0.3, 0.2), row('B', null, 0.4), row('C', 0.5, 0.25), row('D', 0.1, 0.2)];
-  const order = (id: string, desc: boolean) =>
-    sortedRows(rows, UNIVERSE_COLUMNS, [{ id, desc }])
-      .map(({ symbol }) => symbol)
-      .join('');
-  it('sorts either way, with what has no value last', () => {
-    expect(order('ivToHv', true)).toBe('CADB');
-    expect(order('ivToHv', false)).toBe('DACB');
-    expect(order('symbol', true)).toBe('DCBA');
-    expect(order('gap', true)).toBe('CADB');
-    expect(
-      sortedRows(rows, UNIVERSE_COLUMNS, [])
-        .map(({ symbol }) => symbol)
-        .join(''),
-    ).toBe('ABCD');
-  });
+describe('sorting', () => {
   it('sorts any rows, what has no number last either way', () => {
     const columns = [{ id: 'a', value: (row: { a: number | null }) => row.a }];
     const rows = [{ a: NaN }, { a: 2 }, { a: null }, { a: 3 }, { a: 1 }];
@@ -114,30 +94,6 @@ describe('universe', () => {
     expect(nextSorting([], 'iv30', false)).toEqual([{ id: 'iv30', desc: true }]);
     expect(nextSorting([{ id: 'iv30', desc: true }], 'iv30', false)).toEqual([{ id: 'iv30', desc: false }]);
     expect(nextSorting([{ id: 'iv30', desc: true }], 'symbol', true)).toEqual([{ id: 'symbol', desc: false }]);
-  });
-  it('the gap is iv30 less hv20, where there are both', () => {
-    expect(gapOf(rows[0]!)).toBeCloseTo(0.1, 12);
-    expect(gapOf(rows[1]!)).toBeNull();
-    expect(new Set(UNIVERSE_COLUMNS.map((column) => column.id)).size).toBe(UNIVERSE_COLUMNS.length);
-  });
-
-  it('takes the prices of a feed that is further on, and the change from the close before where it is known', () => {
-    const held = (symbol: string, asof: string | null) =>
-      ({ symbol, asof, calendar: 'meridian', price: 100, change: 0.01, closeBefore: 98 }) as unknown as UniverseRow;
-    const stored = [held('A', '2031-03-13T16:45:00.000Z'), held('B', '2031-03-13T16:45:00.000Z'), held('C', null)];
-    const priced = (moment: string) =>
-      withPrices(stored, { moment, prices: { A: 101.92, C: 5 } }).map(({ price, change }) => [price, change]);
-    // 101.92 ÷ 98 = 1.04.
-    expect(priced('2031-03-13T16:50:00.000Z')[0]![0]).toBe(101.92);
-    expect(priced('2031-03-13T16:50:00.000Z')[0]![1]).toBeCloseTo(0.04, 12);
-    expect(priced('2031-03-13T16:50:00.000Z').slice(1)).toEqual([
-      [100, 0.01],
-      [100, 0.01],
-    ]);
-    // In a session of which nothing is stored, and before what is stored.
-    expect(priced('2031-03-14T10:30:05.000Z')[0]).toEqual([101.92, null]);
-    expect(priced('2031-03-13T16:30:00.000Z')[0]).toEqual([100, 0.01]);
-    expect(withPrices(stored, null)).toBe(stored);
   });
 });
 
@@ -188,12 +144,5 @@ describe('tables as data', () => {
     }
     const { columns, rows } = expiriesTable(snapshot);
     expect(rows[0]![columns.findIndex(({ name }) => name === 'atm_vol')]).toBe(snapshot.slices[0]!.fit.atmVol);
-  });
-  it('the Universe in the order in view, by the columns of the view', () => {
-    const row = { symbol: 'A', name: 'Alder', asof: null, iv30: 0.3, hv20: 0.25, ivToHv: 1.2, series: [0.2] };
-    const { columns, rows } = universeTable([row as unknown as UniverseRow]);
-    expect(columns.map(({ name }) => name)).toContain('iv_to_hv');
-    expect(rows[0]![columns.findIndex(({ name }) => name === 'gap')]).toBeCloseTo(0.05, 12);
-    expect(rows[0]).toHaveLength(columns.length);
   });
 });

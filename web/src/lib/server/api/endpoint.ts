@@ -72,7 +72,14 @@ export async function inTurns<Item, Result>(
 
 /** The query of a request as its schema describes it. */
 export function readQuery<T extends z.ZodType>(event: RequestEvent, schema: T): z.infer<T> {
-  const parsed = schema.safeParse(Object.fromEntries(event.url.searchParams));
+  const { searchParams } = event.url;
+  const names = [...new Set(searchParams.keys())];
+  // What is named more than once is a list.
+  const valueOf = (name: string) => {
+    const values = searchParams.getAll(name);
+    return values.length > 1 ? values : values[0];
+  };
+  const parsed = schema.safeParse(Object.fromEntries(names.map((name) => [name, valueOf(name)])));
   if (!parsed.success) throw invalidInput(parsed.error);
   return parsed.data;
 }
@@ -87,6 +94,11 @@ export function listAnswer(event: RequestEvent, name: string, rows: readonly obj
     });
   }
   const columns = Object.keys(rows[0] ?? {}).filter((key) => !Array.isArray((rows[0] as Record<string, unknown>)[key]));
+  return csvAnswer(name, columns, rows);
+}
+
+/** Rows as CSV, under heads that are there without any rows as well. */
+export function csvAnswer(name: string, columns: string[], rows: readonly object[]): Response {
   // Cells that a spreadsheet would run as a formula are escaped.
   const text = Papa.unparse([...rows], { columns, escapeFormulae: true, newline: '\r\n' });
   return new Response(`${text}\r\n`, {

@@ -94,10 +94,30 @@ const paths: ZodOpenApiPathsObject = {
     }),
   },
   '/screen': {
+    get: operation({
+      summary: 'The same for a spreadsheet: formulas in the address, and a table of values',
+      query: schemas.ScreenQuery,
+      response: schemas.ScreenResponse,
+      csv: true,
+    }),
     post: operation({
       summary: 'Formulas as columns and filters over all underlyings at a moment',
       body: schemas.ScreenRequest,
       response: schemas.ScreenResponse,
+    }),
+  },
+  '/skews': {
+    post: operation({
+      summary: 'The curve nearest to so many days of each of some underlyings',
+      body: schemas.SkewsRequest,
+      response: schemas.SkewsResponse,
+    }),
+  },
+  '/cones': {
+    post: operation({
+      summary: 'Historical vols by window of each of some underlyings, and what is implied',
+      body: schemas.ConesRequest,
+      response: schemas.ConesResponse,
     }),
   },
   '/underlyings': get({

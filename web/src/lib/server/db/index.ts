@@ -13,5 +13,5 @@ export {
   type Session,
 } from './client';
 export { ensurePartitions, monthsOf } from './partitions';
-export { copyRows } from './copy';
+export { copyRows, readColumns } from './copy';
 export { jsonRows } from './json-rows';

@@ -36,6 +36,9 @@ const doubles = customType<{ data: Float64Array; driverData: string | number[] }
   fromDriver: (values) => new Float64Array(values as number[]),
 });
 
+/** Never wraps around, unlike `xid`. */
+const transactionId = customType<{ data: string }>({ dataType: () => 'xid8' });
+
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 
 /** A fault of an imported row. */
@@ -430,6 +433,9 @@ export const measures = pgTable(
     iv360: doublePrecision('iv360'),
     varianceIndex: doublePrecision('variance_index'),
     riskReversal25: doublePrecision('risk_reversal_25'),
+    butterfly25: doublePrecision('butterfly_25'),
+    riskReversal10: doublePrecision('risk_reversal_10'),
+    butterfly10: doublePrecision('butterfly_10'),
     termSlope: doublePrecision('term_slope'),
     frontExpiry: date('front_expiry'),
     frontStraddleMove: doublePrecision('front_straddle_move'),
@@ -437,7 +443,9 @@ export const measures = pgTable(
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),
     volume: doublePrecision('volume'),
+    putVolume: doublePrecision('put_volume'),
     openInterest: doublePrecision('open_interest'),
+    putOpenInterest: doublePrecision('put_open_interest'),
     rmse: doublePrecision('rmse'),
     quality: doublePrecision('quality'),
     method: smallint('method').notNull(),
@@ -445,12 +453,36 @@ export const measures = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.asof] })],
 );
 
-/** Screens of the Universe that somebody keeps: formulas by a name. Not derived. */
+/**
+ * What has changed, a row per statement, table and symbol, written by triggers (migration 10): whoever keeps what it has read
+ * learns from here what to read anew. Old rows are removed by a job.
+ */
+export const changes = pgTable(
+  'changes',
+  {
+    id: bigserial('id', { mode: 'number' }).primaryKey(),
+    what: text('what').notNull(),
+    /** Blank for what concerns all. */
+    symbol: text('symbol').notNull(),
+    /** The transaction: it can be seen later than one that began after it. */
+    transaction: transactionId('transaction')
+      .notNull()
+      .default(sql`pg_current_xact_id()`),
+    changed: instant('changed').notNull().defaultNow(),
+  },
+  (table) => [index('changes_transaction').on(table.transaction)],
+);
+
+/** Screens of the Universe that somebody keeps: columns, conditions and order by a name. Not derived. */
 export const screens = pgTable('screens', {
   id: serial('id').primaryKey(),
   name: text('name').notNull().unique(),
   columns: jsonb('columns').$type<string[]>().notNull(),
   filters: jsonb('filters').$type<string[]>().notNull(),
+  kinds: jsonb('kinds').$type<string[]>().notNull().default([]),
+  families: jsonb('families').$type<string[]>().notNull().default([]),
+  /** As it stands in the address; blank for the usual order. */
+  sort: text('sort').notNull().default(''),
   changed: instant('changed').notNull().defaultNow(),
 });
 

@@ -248,7 +248,12 @@ const MEASURE_SERIES = [
   'iv360',
   'varianceIndex',
   'riskReversal25',
+  'butterfly25',
+  'riskReversal10',
+  'butterfly10',
   'termSlope',
+  'frontStraddleMove',
+  'frontDeviationMove',
 ] as const;
 
 /** The series that the history holds, and those that it gives unasked. */

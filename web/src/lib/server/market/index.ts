@@ -12,7 +12,10 @@ export {
   surfaceAnswer,
 } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
-export { screen, screenFormula, type ScreenRow } from './screen';
+export { screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
+export { conesAt, skewsAt } from './wall';
+export { heldColumns, type HeldColumns } from './held';
+export { universeAt, type UniverseRow } from './universe';
 export { adjusted, barsKnownAt, HISTORICAL_VOLS, USUAL_VOL, volByBar, type Bar } from './history';
 export {
   findAsof,
@@ -26,10 +29,7 @@ export {
   listMeasures,
   listUnderlyings,
   loadValued,
-  measuredAt,
-  universeAt,
   type StoredSnapshot,
-  type UniverseRow,
 } from './queries';
 export { listBorrowings, setBorrowing, withBorrowed } from './borrowings';
 export { holdings, type Holdings } from './holdings';

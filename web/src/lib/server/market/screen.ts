@@ -1,19 +1,14 @@
-import {
-  calendarById,
-  checkFormula,
-  evaluateFormula,
-  FormulaError,
-  formulaSeries,
-  namedVol,
-  type Calendar,
-  type CheckedFormula,
-  type SeriesOf,
-} from '@umwelt/core';
-import { sql } from 'drizzle-orm';
-import { measureNamed, STORED_MEASURES } from '$lib/screen/measures';
-import { tables, type Queryable } from '../db';
-import { adjusted, barsKnownAt, bySession, volByBar, type Bar } from './history';
-import { lastBars, listAdjustments, listUnderlyings } from './queries';
+import { checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
+import { measureNamed } from '$lib/screen/measures';
+import { orNull } from '../numbers';
+import type { HeldColumns, HeldView } from './held';
+import type { Underlying } from './terms';
+
+/** How rows are ordered: by the symbol, or by the value of a formula; what has none comes last. */
+export interface ScreenOrder {
+  by: CheckedFormula | 'symbol';
+  isDescending: boolean;
+}
 
 /** Formulas over all underlyings at a moment: columns are worked out, filters leave underlyings out. */
 export interface ScreenQuery {
@@ -23,16 +18,36 @@ export interface ScreenQuery {
   /** Worked out for each of the last sessions. */
   series?: readonly CheckedFormula[];
   sessions?: number;
+  /** Which underlyings are looked at; all unless given. */
+  isWanted?: (underlying: Underlying) => boolean;
+  order?: ScreenOrder | undefined;
+  /** Rows that are given back: from one on, and how many. */
+  from?: number;
+  count?: number;
 }
 
 export interface ScreenRow {
   symbol: string;
+  name: string;
+  kind: Underlying['kind'];
+  /** The moment that it is measured at; null where none is held. */
+  asof: string | null;
+  frontExpiry: string | null;
+  /** The next announcement that concerns it. */
+  event: { start: string; title: string } | null;
   /** By column; null where it cannot be known. */
   columns: (number | null)[];
   /** By series and session. */
   series: (number | null)[][];
-  /** By filter, whether it lets the underlying through; null where it cannot be known, which does not. */
-  filters: (boolean | null)[];
+}
+
+export interface ScreenResult {
+  /** Underlyings that were looked at, and how many of them all filters leave. */
+  looked: number;
+  left: number;
+  /** How many each filter alone leaves out; what cannot be known does not pass. */
+  removed: number[];
+  rows: ScreenRow[];
 }
 
 /**
@@ -47,137 +62,66 @@ export function screenFormula(source: string, kind: 'column' | 'filter'): Checke
   return checked;
 }
 
-/** Days of the calendar in which so many sessions lie for sure: weekends, and a month of holidays a year. */
-const daysOf = (sessions: number) => Math.ceil(sessions * 1.6) + 15;
 const DAY_MS = 86_400_000;
-
-/** Columns of measures by session and symbol, up to a moment. */
-async function measuresBySession(
-  database: Queryable,
-  calendars: ReadonlyMap<string, Calendar>,
-  columns: readonly string[],
-  sessions: number,
-  moment: Date | undefined,
-): Promise<Map<string, Record<string, Float64Array>>> {
-  if (columns.length === 0) return new Map();
-  const held = STORED_MEASURES.filter(({ column }) => columns.includes(column));
-  const to = moment ? sql`AND asof <= ${moment.toISOString()}` : sql``;
-  const aggregates = held.map(
-    ({ column, name }) =>
-      sql`array_agg(m.${sql.identifier(tables.measures[column].name)}::float8 ORDER BY m.asof) AS ${sql.identifier(name)}`,
-  );
-  // From the last moment of each symbol back, which may lie long before those of the others.
-  const { rows } = await database.execute<{ symbol: string; at: number[]; [column: string]: unknown }>(sql`
-    WITH latest AS (
-      SELECT symbol, max(asof) AS last FROM measures
-      WHERE symbol = ANY(${sql.param([...calendars.keys()])}) ${to} GROUP BY symbol
-    )
-    SELECT m.symbol, array_agg(extract(epoch FROM m.asof)::float8 ORDER BY m.asof) AS at, ${sql.join(aggregates, sql`, `)}
-    FROM measures m JOIN latest USING (symbol)
-    WHERE m.asof <= latest.last AND m.asof >= latest.last - make_interval(days => ${daysOf(sessions)}::int)
-    GROUP BY m.symbol`);
-  return new Map(
-    rows.map(({ symbol, at, ...values }) => {
-      const calendar = calendars.get(symbol)!;
-      const moments = bySession(
-        calendar,
-        at.map((seconds, i) => ({ asof: new Date(1000 * seconds), i })),
-      );
-      const series = Object.fromEntries(
-        held.map(({ name, per = 1 }) => {
-          const column = values[name] as (number | null)[];
-          return [name, Float64Array.from(moments, ({ i }) => (column[i] ?? NaN) / per)];
-        }),
-      );
-      return [symbol, series];
-    }),
-  );
-}
-
-/** The last moment held of each symbol, at or before another. */
-async function lastMoments(database: Queryable, symbols: readonly string[], moment: Date | undefined) {
-  const { rows } = await database.execute<{ symbol: string; last: Date }>(sql`
-    SELECT symbol, max(asof) AS last FROM measures
-    WHERE symbol = ANY(${sql.param([...symbols])}) ${moment ? sql`AND asof <= ${moment.toISOString()}` : sql``}
-    GROUP BY symbol`);
-  return new Map(rows.map(({ symbol, last }) => [symbol, new Date(last)]));
-}
-
-/**
- * Bars of symbols without dividends and splits, at least so many where they are held: those that were over at the last moment
- * held of each, as with every other measure of it.
- */
-async function knownBars(
-  database: Queryable,
-  calendars: ReadonlyMap<string, Calendar>,
-  count: number,
-  moment: Date | undefined,
-): Promise<Map<string, Bar[]>> {
-  const symbols = [...calendars.keys()];
-  const last = await lastMoments(database, symbols, moment);
-  const until = moment ?? [...last.values()].reduce((late, one) => (one > late ? one : late), new Date(0));
-  const day = new Date(until.getTime() + DAY_MS).toISOString().slice(0, 10);
-  const found = await lastBars(database, symbols, count + 2, day);
-  const first = [...found.values()].map((bars) => bars[0]!.date).sort()[0];
-  if (first === undefined) return new Map();
-  const steps = await listAdjustments(database, symbols, first);
-  return new Map(
-    [...found].map(([symbol, bars]) => {
-      const at = (last.get(symbol) ?? until).getTime();
-      const known = bars.slice(0, barsKnownAt(bars, calendars.get(symbol)!, at));
-      return [symbol, adjusted(known, steps.get(symbol) ?? [])];
-    }),
-  );
-}
-
-/** The last so many of some values, NaN before the first. */
-function tail(values: Float64Array | undefined, count: number): Float64Array {
-  const out = new Float64Array(count).fill(NaN);
-  if (!values) return out;
-  const part = values.subarray(Math.max(0, values.length - count));
-  out.set(part, count - part.length);
-  return out;
-}
 
 /**
  * Works formulas out for every underlying at its last moment at or before another. Measures are those of the sessions' last
  * moments; historical vols those of the bars that were over.
  */
 export async function screen(
-  database: Queryable,
-  { moment, columns, filters, series: wanted = [], sessions: length = 1 }: ScreenQuery,
-): Promise<ScreenRow[]> {
-  const underlyings = await listUnderlyings(database);
-  const calendars = new Map(underlyings.map(({ symbol, calendar }) => [symbol, calendarById(calendar)]));
-  const formulas = [...columns, ...filters, ...wanted];
-  const names = new Set(formulas.flatMap((formula) => formula.names));
-  const reach = Math.max(0, ...formulas.map((formula) => formula.sessions)) + 1;
-  const sessions = reach + (wanted.length > 0 ? length : 0);
-  const stored = STORED_MEASURES.filter(({ name }) => names.has(name)).map(({ column }) => column);
-  const vols = [...names].filter((name) => namedVol(name));
-  const longest = Math.max(0, ...vols.map((name) => namedVol(name)!.window));
-  const [measures, bars] = await Promise.all([
-    measuresBySession(database, calendars, stored, sessions, moment),
-    vols.length > 0 ? knownBars(database, calendars, sessions + longest + 1, moment) : null,
-  ]);
-  return underlyings.map(({ symbol }) => {
-    const worked = new Map<string, Float64Array>();
-    const series: SeriesOf = (name, count) => {
-      if (!namedVol(name)) return tail(measures.get(symbol)?.[name], count);
-      let values = worked.get(name);
-      if (!values) worked.set(name, (values = volByBar(bars?.get(symbol) ?? [], name)));
-      return tail(values, count);
-    };
-    const value = (formula: CheckedFormula) => evaluateFormula(formula, series);
-    const orNull = (found: number) => (Number.isNaN(found) ? null : found);
-    return {
-      symbol,
-      columns: columns.map((formula) => orNull(value(formula))),
-      series: wanted.map((formula) => Array.from(formulaSeries(formula, length, series), orNull)),
-      filters: filters.map((formula) => {
-        const found = value(formula);
-        return Number.isNaN(found) ? null : found === 1;
-      }),
-    };
-  });
+  held: HeldColumns,
+  { moment, columns, filters, series = [], sessions = 1, isWanted, order, from = 0, count }: ScreenQuery,
+): Promise<ScreenResult> {
+  const formulas = [...columns, ...filters, ...series, ...(order && order.by !== 'symbol' ? [order.by] : [])];
+  const reach = Math.max(0, ...formulas.map((formula) => formula.sessions)) + (series.length > 0 ? sessions : 1);
+  const names = ['event', 'front', ...formulas.flatMap((formula) => formula.names)];
+  const view = await held.read(new Set(names), reach, { moment, isWanted });
+  const all = view.underlyings;
+  const valuesOf = (formula: CheckedFormula, length = 1) => formulaSeries(formula, length, view.series, all.length);
+  const passing = filters.map((filter) => valuesOf(filter));
+  const looked = [...all.keys()];
+  const left = looked.filter((row) => passing.every((values) => values[row] === 1));
+  const removed = passing.map((values) => looked.filter((row) => values[row] !== 1).length);
+  const shown = ordered(left, all, order, valuesOf).slice(from, count === undefined ? undefined : from + count);
+  const worked = columns.map((column) => valuesOf(column));
+  const lines = series.map((one) => valuesOf(one, sessions));
+  return {
+    looked: looked.length,
+    left: left.length,
+    removed,
+    rows: shown.map((row) => ({
+      ...factsOf(view, row),
+      columns: worked.map((values) => orNull(values[row]!)),
+      series: lines.map((values) => Array.from(values.subarray(row * sessions, (row + 1) * sessions), orNull)),
+    })),
+  };
+}
+
+function ordered(
+  rows: readonly number[],
+  all: readonly Underlying[],
+  order: ScreenOrder | undefined,
+  valuesOf: (formula: CheckedFormula) => Float64Array,
+): number[] {
+  if (!order || order.by === 'symbol') {
+    const rising = rows.toSorted((a, b) => (all[a]!.symbol < all[b]!.symbol ? -1 : 1));
+    return order?.isDescending ? rising.reverse() : rising;
+  }
+  const values = valuesOf(order.by);
+  const sign = order.isDescending ? -1 : 1;
+  const isMissing = (row: number) => (Number.isNaN(values[row]!) ? 1 : 0);
+  return rows.toSorted((a, b) => isMissing(a) - isMissing(b) || sign * (values[a]! - values[b]!) || a - b);
+}
+
+function factsOf(view: HeldView, row: number): Omit<ScreenRow, 'columns' | 'series'> {
+  const { symbol, name, kind } = view.underlyings[row]!;
+  const instant = view.instant(row);
+  const front = view.frontDay(row);
+  const event = view.nextAnnouncement(row);
+  return {
+    ...{ symbol, name, kind },
+    asof: Number.isNaN(instant) ? null : new Date(instant).toISOString(),
+    frontExpiry: Number.isNaN(front) ? null : new Date(front * DAY_MS).toISOString().slice(0, 10),
+    event: event && { start: new Date(event.start).toISOString(), title: event.title },
+  };
 }

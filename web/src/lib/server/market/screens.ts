@@ -11,13 +11,10 @@ export function listScreens(database: Queryable) {
 /** Keeps a screen; one of the same name is replaced. */
 export async function keepScreen(
   database: Queryable,
-  { name, columns, filters }: { name: string; columns: string[]; filters: string[] },
+  screen: Omit<typeof screens.$inferInsert, 'id' | 'changed'>,
 ): Promise<void> {
-  const changed = new Date();
-  await database
-    .insert(screens)
-    .values({ name, columns, filters, changed })
-    .onConflictDoUpdate({ target: screens.name, set: { columns, filters, changed } });
+  const kept = { ...screen, changed: new Date() };
+  await database.insert(screens).values(kept).onConflictDoUpdate({ target: screens.name, set: kept });
 }
 
 /** Lets go of a screen; false where there is none. */

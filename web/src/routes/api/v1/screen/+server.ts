@@ -1,26 +1,61 @@
-import { unitWords } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
-import { database } from '$lib/server/database';
-import { screen } from '$lib/server/market';
-import { readFormulas } from './formulas';
+import { unitWords, type CheckedFormula } from '@umwelt/core';
+import { csvAnswer, endpoint, readBody, readQuery, schemas } from '$lib/server/api';
+import { held } from '$lib/server/database';
+import { screen, type ScreenOrder } from '$lib/server/market';
+import type { z } from 'zod';
+import { readFormulas, readOrder } from './formulas';
 
-export const POST = endpoint(async (event) => {
-  const { asof, sessions, ...sources } = await readBody(event, schemas.ScreenRequest);
-  const { columns, filters, series } = readFormulas(sources);
-  const rows = await screen(database(), {
+type Request = z.infer<typeof schemas.ScreenRequest>;
+
+interface Asked {
+  columns: CheckedFormula[];
+  filters: CheckedFormula[];
+  series: CheckedFormula[];
+  order: ScreenOrder | undefined;
+}
+
+async function answer(
+  { asof, sessions, symbols, kinds, families, from, count }: Omit<Request, 'columns' | 'filters' | 'series' | 'sort'>,
+  { columns, filters, series, order }: Asked,
+) {
+  const named = symbols && new Set(symbols);
+  const { looked, left, removed, rows } = await screen(held(), {
     moment: asof ? new Date(asof) : undefined,
-    columns,
-    filters,
-    series,
-    sessions,
+    ...{ columns, filters, series, sessions, order, from, count },
+    isWanted: ({ symbol, kind, family }) =>
+      (named?.has(symbol) ?? true) &&
+      (kinds.length === 0 || kinds.includes(kind)) &&
+      (families.length === 0 || families.includes(family ?? '')),
   });
   return {
     columns: columns.map(({ source, unit, kind }) => ({ formula: source, unit: unitWords(unit), kind })),
-    filters: filters.map(({ source }, i) => ({
-      formula: source,
-      removed: rows.filter((row) => row.filters[i] !== true).length,
-    })),
-    left: rows.filter((row) => row.filters.every((isIn) => isIn === true)).length,
-    rows,
+    filters: filters.map(({ source }, i) => ({ formula: source, removed: removed[i]! })),
+    ...{ looked, left, rows },
   };
+}
+
+export const POST = endpoint(async (event) => {
+  const { columns, filters, series, sort, ...others } = await readBody(event, schemas.ScreenRequest);
+  return answer(others, {
+    ...readFormulas({ columns, filters, series }),
+    order: sort && readOrder(sort.by, sort.descending),
+  });
+});
+
+export const GET = endpoint(async (event) => {
+  const query = readQuery(event, schemas.ScreenQuery);
+  const found = await answer(
+    { asof: query.asof, sessions: 1, kinds: query.kind, families: query.family, from: 0, count: query.count },
+    {
+      ...readFormulas({ columns: query.column, filters: query.filter }),
+      order: query.sort === undefined ? undefined : readOrder(query.sort, query.order === 'falling'),
+    },
+  );
+  if (query.format !== 'csv') return found;
+  const heads = ['symbol', 'name', 'kind', 'asof', ...query.column];
+  const rows = found.rows.map(({ symbol, name, kind, asof, columns }) => ({
+    ...{ symbol, name, kind, asof },
+    ...Object.fromEntries(query.column.map((formula, i) => [formula, columns[i]])),
+  }));
+  return csvAnswer('screen', heads, rows);
 });

@@ -1,6 +1,6 @@
 import { FormulaError, type CheckedFormula } from '@umwelt/core';
 import { ApiError } from '$lib/server/api';
-import { screenFormula } from '$lib/server/market';
+import { screenFormula, type ScreenOrder } from '$lib/server/market';
 
 function readAll(
   sources: readonly string[],
@@ -36,4 +36,17 @@ export function readFormulas(sources: {
   const [first] = errors;
   if (first) throw new ApiError(400, 'Invalid input', `${first.path}: ${first.message}`, { errors });
   return { columns, filters, series };
+}
+
+/**
+ * Reads what rows are ordered by.
+ *
+ * @throws ApiError where that is neither a formula nor the symbol
+ */
+export function readOrder(by: string, isDescending: boolean): ScreenOrder {
+  if (by === 'symbol') return { by, isDescending };
+  const errors: { path: string; message: string }[] = [];
+  const [formula] = readAll([by], 'column', 'sort', errors);
+  if (!formula) throw new ApiError(400, 'Invalid input', errors[0]!.message, { errors });
+  return { by: formula, isDescending };
 }

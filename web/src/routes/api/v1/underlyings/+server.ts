@@ -1,8 +1,8 @@
 import { endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
-import { database } from '$lib/server/database';
+import { held } from '$lib/server/database';
 import { universeAt } from '$lib/server/market';
 
 export const GET = endpoint(async (event) => {
   const { asof } = readQuery(event, schemas.AsofQuery);
-  return listAnswer(event, 'underlyings', await universeAt(database(), asof ? new Date(asof) : undefined));
+  return listAnswer(event, 'underlyings', await universeAt(held(), asof ? new Date(asof) : undefined));
 });

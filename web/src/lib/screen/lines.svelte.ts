@@ -1,0 +1,53 @@
+import { SvelteMap } from 'svelte/reactivity';
+import { askScreen } from './results';
+
+const SESSIONS = 252;
+/** How long lines are gathered before they are asked for together: rows come into view in a burst. */
+const GATHER_MS = 25;
+
+/** Lines of formulas by session, asked for as rows come into view. */
+export class Lines {
+  private readonly known = new SvelteMap<string, readonly (number | null)[]>();
+  private wanted = new Map<string, Set<string>>();
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private asof: string | null = null;
+  /** Raised when what was asked for is of no use any more. */
+  private edition = 0;
+
+  /** Forgets all of them: they are those of another moment, or of other data. */
+  forget(asof: string | null): void {
+    this.edition++;
+    this.asof = asof;
+    this.known.clear();
+    this.wanted.clear();
+  }
+
+  /** The line of an underlying; null until it is there, which it will be. */
+  of(formula: string, symbol: string): readonly (number | null)[] | null {
+    return this.known.get(`${formula} ${symbol}`) ?? null;
+  }
+
+  /** Wants a line, meant for an effect. */
+  want(formula: string, symbol: string): void {
+    if (this.known.has(`${formula} ${symbol}`)) return;
+    const symbols = this.wanted.get(formula) ?? new Set();
+    this.wanted.set(formula, symbols.add(symbol));
+    this.timer ??= setTimeout(() => this.fetch(), GATHER_MS);
+  }
+
+  private fetch(): void {
+    this.timer = undefined;
+    const { wanted, edition, asof } = this;
+    this.wanted = new Map();
+    for (const [formula, symbols] of wanted) {
+      askScreen(asof, { series: [formula], sessions: SESSIONS, symbols: [...symbols] }).then(
+        ({ rows }) => {
+          if (edition !== this.edition) return;
+          for (const { symbol, series } of rows) this.known.set(`${formula} ${symbol}`, series[0]!);
+        },
+        // A line that does not come is left out: the numbers beside it are what counts.
+        () => undefined,
+      );
+    }
+  }
+}

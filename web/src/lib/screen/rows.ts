@@ -1,0 +1,70 @@
+import { calendarById, dayOf } from '@umwelt/core';
+import type { DataTable } from '$lib/tables';
+import { FLAGS, type ScreenColumn } from './columns';
+import type { ScreenRow } from './results';
+
+const RISING = '|rising';
+
+/** What the text of an order says. */
+export function orderOf(sort: string): { key: string; isRising: boolean } {
+  const isRising = sort.endsWith(RISING);
+  return { key: isRising ? sort.slice(0, -RISING.length) : sort, isRising };
+}
+
+/** The text of the order after a click on a head: falling first for numbers, then rising; words rise first. */
+export function nextOrder(sort: string, key: string, isText: boolean): string {
+  const current = orderOf(sort);
+  const isRising = current.key === key ? !current.isRising : isText;
+  return isRising ? `${key}${RISING}` : key;
+}
+
+/**
+ * The change of a price of a feed that is further on than what is held. Until something of its session is stored, the close
+ * before is not known, and neither is the change.
+ *
+ * @param asof of what is held
+ * @param moment of the feed
+ */
+export function liveChange(
+  price: number,
+  before: number | null,
+  calendar: string | null,
+  asof: string,
+  moment: string,
+): number | null {
+  const known = calendarById(calendar);
+  const isSameSession = dayOf(known, Date.parse(asof)) === dayOf(known, Date.parse(moment));
+  return isSameSession && before !== null ? price / before - 1 : null;
+}
+
+/** The columns in view as a file has them; the lines are the history of each underlying. */
+export function screenTable(
+  rows: readonly ScreenRow[],
+  columns: readonly ScreenColumn[],
+  valueOf: (row: ScreenRow, formula: string) => number | null,
+  familyOf: (symbol: string) => string,
+): DataTable {
+  const written = columns.filter(({ look }) => look !== 'line');
+  const wordOf = (row: ScreenRow, key: string) => {
+    if (key === 'kind') return row.kind;
+    if (key === 'family') return familyOf(row.symbol);
+    return FLAGS.filter(({ formula }) => valueOf(row, formula) === 1)
+      .map(({ word }) => word)
+      .join(', ');
+  };
+  return {
+    columns: [
+      { name: 'symbol', type: 'text' },
+      { name: 'name', type: 'text' },
+      { name: 'asof', type: 'instant' },
+      ...written.map(({ key, formula, label, write }) => ({
+        ...{ name: key, label, write },
+        type: formula === null ? ('text' as const) : ('number' as const),
+      })),
+    ],
+    rows: rows.map((row) => [
+      ...[row.symbol, row.name, row.asof],
+      ...written.map(({ key, formula }) => (formula === null ? wordOf(row, key) : valueOf(row, formula))),
+    ]),
+  };
+}
