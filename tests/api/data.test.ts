@@ -38,7 +38,6 @@ describe('underlyings', () => {
     expect(row.rankSessions).toBe(252);
     expect(row.rank).toBeCloseTo(rank.rank, 12);
     expect(row.percentile).toBeCloseTo(rank.percentile, 12);
-    expect(row.series).toEqual(daily.map((snapshot) => snapshot.iv30));
     const { rows } = await get('/underlyings/CAIR/history?series=open,high,low,close,hv20.yz', HistoryResponse);
     const bars = rows.filter((bar) => bar['close'] !== null);
     const column = (name: string) => Float64Array.from(bars, (bar) => bar[name] as number);

@@ -101,6 +101,6 @@ test('the universe and the rank are those of the moment in view', async ({ page 
   const banner = page.getByRole('banner');
   await expect(banner).toContainText(/of 2\d\d sessions/);
   const row = page.getByTestId('universe').getByRole('row', { name: /MRX40/ });
-  const rank = numberOf(await row.locator('td').nth(5).textContent());
+  const rank = numberOf(await row.locator('[data-column="rank(iv30, 252)"]').textContent());
   await expect(banner).toContainText(`rank ${rank} ·`);
 });

@@ -41,6 +41,7 @@ export {
   type Regime,
 } from './premium';
 export { eventStudies, type EventStudy, type StudyMoment } from './event-study';
+export { changesOf, impliedBeta, togetherOf, type Together } from './together';
 export { momentsOf, rankOf, zScoreOf, type Rank } from './rank';
 export { moveDensity, pastMoves, recentred } from './moves';
 export const SESSIONS_PER_YEAR = 252;

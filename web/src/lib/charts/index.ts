@@ -20,6 +20,7 @@ export { HeldRange, type Figure } from './figure';
 export { pathFigure, strokeOf, type PathLine } from './history';
 export { aroundFigure } from './around';
 export { coneFigure, coneSentence } from './cone';
+export { performanceFigure } from './performance';
 export { premiumFigure, premiumRows, premiumSentence } from './premium';
 export { besideColor, besideLine, comparedAt, type Beside, type Compared } from './beside';
 export { axisValue, strikeAt } from './curve-line';

@@ -1,7 +1,7 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
-  import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
+  import { useWorkbench } from '$lib/state';
   import { FLAGS, KNOWN_COLUMNS } from './columns';
   import type { ScreenDesk } from './desk.svelte';
 
@@ -46,51 +46,20 @@
   });
 </script>
 
-<div class="flex flex-wrap items-center gap-1.5 px-3 pb-1.5 text-[12px]">
-  <select
-    class="choice"
-    aria-label="Flags"
-    value=""
-    onchange={(event) => {
-      const { value } = event.currentTarget;
-      const { keep } = bench.context;
-      if (!keep.includes(value)) bench.context.keep = [...keep, value].slice(0, MOST_CONDITIONS);
-      event.currentTarget.value = '';
-    }}
-  >
-    <option value="">flags …</option>
-    {#each FLAGS as { word, formula, title } (word)}<option value={formula} {title}>{word}: {title}</option>{/each}
-  </select>
-  {#if desk.families.length > 0}
-    <select
-      class="choice"
-      aria-label="Families"
-      value=""
-      onchange={(event) => {
-        const { value } = event.currentTarget;
-        if (!bench.context.families.includes(value)) bench.context.families = [...bench.context.families, value];
-        event.currentTarget.value = '';
-      }}
-    >
-      <option value="">families …</option>
-      {#each desk.families as family (family)}<option value={family}>{family}</option>{/each}
-    </select>
-  {/if}
-  {#if chips.length > 0}
-    <ul class="m-0 flex list-none flex-wrap gap-1.5 p-0" aria-label="Columns and conditions">
-      {#each chips as { word, text, removed, remove } (word + text)}
-        <li class="flex items-center gap-1.5 rounded border border-line bg-band px-1.5">
-          <span class="text-soft">{word}</span>
-          <span class="figures text-[12px]!">{text}</span>
-          {#if removed !== undefined && removed !== null}<span
-              class="text-soft"
-              title="this condition alone leaves out so many">leaves out {figures.count(removed)}</span
-            >{/if}
-          <button class="cursor-pointer text-soft hover:text-ink" aria-label="Remove {text}" onclick={remove}
-            ><X size={11} /></button
-          >
-        </li>
-      {/each}
-    </ul>
-  {/if}
-</div>
+{#if chips.length > 0}
+  <ul class="m-0 flex list-none flex-wrap gap-1.5 p-0" aria-label="Columns and conditions">
+    {#each chips as { word, text, removed, remove } (word + text)}
+      <li class="flex items-center gap-1.5 rounded border border-line bg-band px-1.5">
+        <span class="text-soft">{word}</span>
+        <span class="figures text-[12px]!">{text}</span>
+        {#if removed !== undefined && removed !== null}<span
+            class="text-soft"
+            title="this condition alone leaves out so many">leaves out {figures.count(removed)}</span
+          >{/if}
+        <button class="cursor-pointer text-soft hover:text-ink" aria-label="Remove {text}" onclick={remove}
+          ><X size={11} /></button
+        >
+      </li>
+    {/each}
+  </ul>
+{/if}

@@ -85,7 +85,6 @@
 </script>
 
 {#snippet handle(key: string, usual: number)}
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
   <span
     class="absolute inset-y-1 -right-[3px] z-10 w-[7px] cursor-col-resize border-r-2 border-transparent hover:border-focus"
     role="separator"
@@ -147,7 +146,7 @@
     >
   {:else if look === 'flags'}
     {#each desk.flags(row) as { word, title } (word)}
-      <span class="mr-1 rounded-[3px] border border-line px-1 text-[11px]" {title}>{word}</span>
+      <span class="mr-1 rounded-[3px] border border-line px-1 font-sans text-[11px]" {title}>{word}</span>
     {/each}
   {:else if column.key === 'kind'}
     {row.kind}

@@ -69,7 +69,7 @@
     }),
   );
   const shared = $derived(isShared ? rangeOf(charts.map(({ drawn }) => drawn)) : null);
-  const write = (value: number) => (wall === 'price' ? figures.fixed(value, 2) : figures.vol(value));
+  const write = (value: number) => (wall === 'price' ? figures.fixed(value, value < 1000 ? 2 : 0) : figures.vol(value));
   const COLORS = {
     implied: 'var(--implied)',
     realized: 'var(--realized)',

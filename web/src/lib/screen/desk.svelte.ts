@@ -5,7 +5,7 @@ import type { Workbench } from '$lib/state';
 import { columnNamed, FLAGS, type ScreenColumn } from './columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
-import { liveChange, orderOf, screenTable } from './rows';
+import { bySymbol, eachOnce, familiesOf, liveChange, orderOf, screenTable } from './rows';
 
 /** What is asked for whatever is shown: for the sentence, and for prices that go on. */
 const ALWAYS = ['price', 'before', 'price / before - 1', 'iv30', 'hv20.yz', 'iv30 / hv20.yz', 'slope'];
@@ -27,7 +27,7 @@ export class ScreenDesk {
     const shown = this.columns.flatMap(({ formula, look }) => (formula === null || look === 'line' ? [] : [formula]));
     const flags = this.columns.some(({ look }) => look === 'flags') ? FLAGS.map(({ formula }) => formula) : [];
     // Sorted, so that another order of the columns asks for nothing new.
-    return [...new Set([...ALWAYS, ...shown, ...flags, ...this.sortedBy])].sort();
+    return eachOnce([...ALWAYS, ...shown, ...flags, ...this.sortedBy]).sort();
   });
   private readonly sortedBy = $derived.by(() => {
     const column = columnNamed(orderOf(this.bench.context.sort).key);
@@ -35,15 +35,8 @@ export class ScreenDesk {
   });
 
   /** Families of more than one underlying, by name. */
-  readonly families = $derived.by(() => {
-    const counts = new Map<string, number>();
-    for (const { family } of this.bench.universe ?? []) if (family) counts.set(family, (counts.get(family) ?? 0) + 1);
-    return [...counts]
-      .filter(([, count]) => count > 1)
-      .map(([family]) => family)
-      .sort();
-  });
-  private readonly bySymbol = $derived.by(() => new Map(this.bench.universe?.map((one) => [one.symbol, one])));
+  readonly families = $derived.by(() => familiesOf(this.bench.universe ?? []));
+  private readonly bySymbol = $derived.by(() => bySymbol(this.bench.universe ?? []));
 
   private readonly left = $derived.by((): readonly ScreenRow[] => {
     const { kinds, families } = this.bench.context;

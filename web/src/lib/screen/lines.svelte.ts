@@ -1,4 +1,5 @@
 import { SvelteMap } from 'svelte/reactivity';
+import { LineQueue } from './line-queue';
 import { askScreen } from './results';
 
 const SESSIONS = 252;
@@ -8,7 +9,7 @@ const GATHER_MS = 25;
 /** Lines of formulas by session, asked for as rows come into view. */
 export class Lines {
   private readonly known = new SvelteMap<string, readonly (number | null)[]>();
-  private wanted = new Map<string, Set<string>>();
+  private readonly queue = new LineQueue();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private asof: string | null = null;
   /** Raised when what was asked for is of no use any more. */
@@ -19,28 +20,25 @@ export class Lines {
     this.edition++;
     this.asof = asof;
     this.known.clear();
-    this.wanted.clear();
+    this.queue.clear();
   }
 
-  /** The line of an underlying; null until it is there, which it will be. */
+  /** The line of an underlying; null until it is there. */
   of(formula: string, symbol: string): readonly (number | null)[] | null {
     return this.known.get(`${formula} ${symbol}`) ?? null;
   }
 
-  /** Wants a line, meant for an effect. */
+  /** Wants a line, which comes together with the others that are wanted at the same time. */
   want(formula: string, symbol: string): void {
-    if (this.known.has(`${formula} ${symbol}`)) return;
-    const symbols = this.wanted.get(formula) ?? new Set();
-    this.wanted.set(formula, symbols.add(symbol));
+    this.queue.add(formula, symbol);
     this.timer ??= setTimeout(() => this.fetch(), GATHER_MS);
   }
 
   private fetch(): void {
     this.timer = undefined;
-    const { wanted, edition, asof } = this;
-    this.wanted = new Map();
-    for (const [formula, symbols] of wanted) {
-      askScreen(asof, { series: [formula], sessions: SESSIONS, symbols: [...symbols] }).then(
+    const { edition, asof } = this;
+    for (const { formula, symbols } of this.queue.take()) {
+      askScreen(asof, { series: [formula], sessions: SESSIONS, symbols }).then(
         ({ rows }) => {
           if (edition !== this.edition) return;
           for (const { symbol, series } of rows) this.known.set(`${formula} ${symbol}`, series[0]!);

@@ -5,6 +5,23 @@ import type { ScreenRow } from './results';
 
 const RISING = '|rising';
 
+/** Each of some words once. */
+export const eachOnce = (words: readonly string[]): string[] => [...new Set(words)];
+
+/** Rows by their symbol. */
+export const bySymbol = <Row extends { symbol: string }>(rows: readonly Row[]): ReadonlyMap<string, Row> =>
+  new Map(rows.map((row) => [row.symbol, row]));
+
+/** Families of more than one underlying, by name. */
+export function familiesOf(rows: readonly { family: string | null }[]): string[] {
+  const counts = new Map<string, number>();
+  for (const { family } of rows) if (family) counts.set(family, (counts.get(family) ?? 0) + 1);
+  return [...counts]
+    .filter(([, count]) => count > 1)
+    .map(([family]) => family)
+    .sort();
+}
+
 /** What the text of an order says. */
 export function orderOf(sort: string): { key: string; isRising: boolean } {
   const isRising = sort.endsWith(RISING);

@@ -7,7 +7,7 @@ import type { Wall } from '$lib/state/context';
 import type { DataTable } from '$lib/tables/data-table';
 import { askScreen } from './results';
 
-export type Hung = Exclude<Wall, 'none'>;
+export type Hung = Exclude<Wall, 'none' | 'peers'>;
 
 /** A line of a small chart: where its points stand along it, and their values; NaN breaks it. */
 export interface SmallLine {

@@ -78,9 +78,12 @@ const BETWEEN = '|';
 /** Columns and conditions that are held at most. */
 export const MOST_COLUMNS = 50;
 export const MOST_CONDITIONS = 24;
-/** What stands on the wall: implied against realized, the term structure, the skew, the cone, the price. */
-export const WALLS = ['none', 'vols', 'term', 'skew', 'cone', 'price'] as const;
+/** What the Universe shows: its table, peers of one, or a wall of what. */
+export const WALLS = ['none', 'peers', 'vols', 'term', 'skew', 'cone', 'price'] as const;
 export type Wall = (typeof WALLS)[number];
+/** Sessions over which peers are compared. */
+export const PEER_SESSIONS = [60, 120, 252] as const;
+export type PeerSessions = (typeof PEER_SESSIONS)[number];
 /** Pictures of History. */
 export const HISTORY_VIEWS = ['path', 'cone', 'premium', 'announcements'] as const;
 export type HistoryView = (typeof HISTORY_VIEWS)[number];
@@ -164,11 +167,15 @@ export interface Context {
   families: readonly string[];
   /** The column that it is ordered by, with | rising behind it where it rises. */
   sort: string;
-  /** What the wall of the Universe shows; none is the table. */
+  /** What the Universe shows; none is the table. */
   wall: Wall;
   /** Whether the charts of the wall share their axes, and whether vols have option volume under them. */
   isShared: boolean;
   hasVolume: boolean;
+  /** Over how many sessions peers are compared, and whether those of its own family and of other kinds are left out. */
+  peerSessions: PeerSessions;
+  isApart: boolean;
+  isSameKind: boolean;
   history: HistoryView;
   implied: readonly ImpliedName[];
   /** Those of History's vols; the first is the one that implied is held against. */
@@ -223,6 +230,9 @@ export const DEFAULT_CONTEXT: Context = {
   wall: 'none',
   isShared: true,
   hasVolume: false,
+  peerSessions: 120,
+  isApart: false,
+  isSameKind: false,
   history: 'path',
   implied: ['iv30'],
   estimators: ['yang-zhang'],
@@ -321,6 +331,9 @@ export function readContext(query: URLSearchParams): Context {
     wall: oneOf(WALLS, query.get('wall'), DEFAULT_CONTEXT.wall),
     isShared: query.get('axes') !== 'own',
     hasVolume: query.get('foot') === 'volume',
+    peerSessions: numberOf(PEER_SESSIONS, query.get('compared'), DEFAULT_CONTEXT.peerSessions),
+    isApart: query.get('apart') === 'true',
+    isSameKind: query.get('alike') === 'true',
     history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
     implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
     estimators: readEstimators(query.get('hv')),
@@ -408,6 +421,9 @@ export function writeContext(context: Context): string {
   put('wall', context.wall, DEFAULT_CONTEXT.wall);
   put('axes', context.isShared ? null : 'own');
   put('foot', context.hasVolume ? 'volume' : null);
+  put('compared', context.peerSessions, DEFAULT_CONTEXT.peerSessions);
+  put('apart', context.isApart ? 'true' : null);
+  put('alike', context.isSameKind ? 'true' : null);
   put('picture', context.history, DEFAULT_CONTEXT.history);
   put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
   put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));

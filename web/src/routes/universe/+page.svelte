@@ -4,7 +4,17 @@
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import type { CheckedFormula } from '@umwelt/core';
-  import { ColumnMenu, Conditions, FormulaInput, ScreenDesk, ScreenMenu, UniverseTable, WallPanel } from '$lib/screen';
+  import {
+    ColumnMenu,
+    Conditions,
+    FormulaInput,
+    Narrowing,
+    PeersPanel,
+    ScreenDesk,
+    ScreenMenu,
+    UniverseTable,
+    WallPanel,
+  } from '$lib/screen';
   import { MOST_COLUMNS, MOST_CONDITIONS, UNDERLYING_KINDS, useWorkbench, WALLS } from '$lib/state';
 
   const bench = useWorkbench();
@@ -31,10 +41,20 @@
     void goto(`/surface${bench.query}`);
   }
 
+  const isWall = $derived(bench.context.wall !== 'none' && bench.context.wall !== 'peers');
   const held = $derived(desk.values?.answer.looked ?? 0);
-  const WALL_NAMES = { none: 'table', vols: 'vols', term: 'term', skew: 'skew', cone: 'cone', price: 'price' } as const;
+  const WALL_NAMES = {
+    none: 'table',
+    peers: 'peers',
+    vols: 'vols',
+    term: 'term',
+    skew: 'skew',
+    cone: 'cone',
+    price: 'price',
+  } as const;
   const WALL_TITLES = {
     none: 'all measures as a table',
+    peers: 'those that move like the underlying in view',
     vols: 'iv30 against hv20 over 120 sessions, a chart each',
     term: 'vols at the money from 7 to 360 days, a chart each',
     skew: 'the curve of the expiry nearest to 30 days, a chart each',
@@ -55,7 +75,7 @@
       </span>
     {/if}
     <span class="flex-1"></span>
-    {#if bench.context.wall !== 'none'}
+    {#if isWall}
       <label class="text-[12px] text-soft"
         >by <select
           class="choice max-w-28"
@@ -79,7 +99,7 @@
         >
       </div>
     {/if}
-    {#if bench.context.wall !== 'none' && bench.context.wall !== 'price'}
+    {#if isWall && bench.context.wall !== 'price'}
       <div class="toggle-group" role="group" aria-label="Axes of the wall">
         <button
           aria-pressed={bench.context.isShared}
@@ -90,7 +110,7 @@
         >
       </div>
     {/if}
-    <div class="toggle-group" role="group" aria-label="Table or wall">
+    <div class="toggle-group" role="group" aria-label="Table, peers or wall">
       {#each WALLS as wall (wall)}
         <button
           aria-pressed={bench.context.wall === wall}
@@ -100,36 +120,41 @@
       {/each}
     </div>
   </header>
-  <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
-    <input
-      class="w-32 rounded-[5px] border border-line bg-panel px-2 py-0.5 text-[12px]"
-      placeholder="name or symbol"
-      aria-label="Name or symbol"
-      bind:value={desk.sought}
-    />
-    <div class="toggle-group" role="group" aria-label="Kinds">
-      {#each UNDERLYING_KINDS as kind (kind)}
+  {#if bench.context.wall !== 'peers'}
+    <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
+      <input
+        class="w-32 rounded-[5px] border border-line bg-panel px-2 py-0.5 text-[12px]"
+        placeholder="name or symbol"
+        aria-label="Name or symbol"
+        bind:value={desk.sought}
+      />
+      <div class="toggle-group" role="group" aria-label="Kinds">
+        {#each UNDERLYING_KINDS as kind (kind)}
+          <button
+            aria-pressed={bench.context.kinds.includes(kind)}
+            onclick={() =>
+              (bench.context.kinds = UNDERLYING_KINDS.filter(
+                (other) => (other === kind) !== bench.context.kinds.includes(other),
+              ))}>{kind}</button
+          >
+        {/each}
+      </div>
+      <div class="toggle-group" role="group" aria-label="Heads">
         <button
-          aria-pressed={bench.context.kinds.includes(kind)}
-          onclick={() =>
-            (bench.context.kinds = UNDERLYING_KINDS.filter(
-              (other) => (other === kind) !== bench.context.kinds.includes(other),
-            ))}>{kind}</button
+          aria-pressed={hasLimits}
+          title="a least and a most under each head"
+          onclick={() => (hasLimits = !hasLimits)}>limits</button
         >
-      {/each}
+      </div>
+      <ColumnMenu />
+      <Narrowing {desk} />
+      <ScreenMenu />
     </div>
-    <div class="toggle-group" role="group" aria-label="Heads">
-      <button
-        aria-pressed={hasLimits}
-        title="a least and a most under each head"
-        onclick={() => (hasLimits = !hasLimits)}>limits</button
-      >
+    <div class="flex items-start gap-2 px-3 pb-1.5 text-[12px]">
+      <div class="w-[460px] flex-none"><FormulaInput onadd={add} /></div>
+      <Conditions {desk} />
     </div>
-    <ColumnMenu />
-    <ScreenMenu />
-    <FormulaInput onadd={add} />
-  </div>
-  <Conditions {desk} />
+  {/if}
   {#if desk.problem && desk.values}<p class="m-0 px-3 pb-1 text-[12px] text-loss" role="alert">{desk.problem}</p>{/if}
   {#if !desk.values}
     <p class="p-6 text-center {desk.problem ? 'text-loss' : 'text-soft'}" role={desk.problem ? 'alert' : undefined}>
@@ -140,10 +165,14 @@
       No underlying is held yet. Import files in the <a class="link" href="/data">Data</a> view, or with
       <code class="figures">npm run import -- FILE…</code>: first underlyings, then rates, dividends, bars and chains.
     </p>
+  {:else if bench.context.wall === 'peers'}
+    <PeersPanel onopen={open} />
   {:else if bench.context.wall !== 'none'}
     <WallPanel rows={desk.rows} wall={bench.context.wall} onopen={open} />
   {:else}
     <UniverseTable {desk} {hasLimits} onopen={open} />
   {/if}
-  {#if desk.sentence}<div class="p-2.5"><Sentence sentence={desk.sentence} /></div>{/if}
+  {#if desk.sentence && bench.context.wall !== 'peers'}<div class="p-2.5">
+      <Sentence sentence={desk.sentence} />
+    </div>{/if}
 </section>

@@ -132,6 +132,12 @@ const paths: ZodOpenApiPathsObject = {
     query: schemas.AsofQuery,
     response: schemas.UnderlyingMeasures,
   }),
+  '/underlyings/{symbol}/peers': get({
+    summary: 'Underlyings that move most like one of them',
+    path: Symbol_,
+    query: schemas.PeersQuery,
+    response: schemas.PeersResponse,
+  }),
   '/underlyings/{symbol}/snapshots': get({
     summary: 'The moments held, with their measures',
     path: Symbol_,

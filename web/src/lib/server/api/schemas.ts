@@ -623,6 +623,48 @@ export const SkewsResponse = z
   })
   .meta({ id: 'Skews' });
 
+export const PeersQuery = z.object({
+  asof: moment.optional(),
+  sessions: z.coerce.number().int().min(20).max(504).default(120).describe('over which they are compared'),
+  count: z.coerce.number().int().min(1).max(40).default(12),
+  apart: z.enum(['true', 'false']).default('false').describe('leave its own family out'),
+  alike: z.enum(['true', 'false']).default('false').describe('leave other kinds out'),
+});
+
+const square = z.array(z.array(orNull));
+
+export const PeersResponse = z
+  .object({
+    symbol: z.string(),
+    sessions: number.describe('fewer than asked for where fewer are held'),
+    measures: z.array(z.string()).describe('names of what stands beside each'),
+    own: z.array(orNull),
+    peers: z
+      .array(
+        z.object({
+          symbol: z.string(),
+          name: z.string(),
+          kind,
+          isSameKind: z.boolean(),
+          isSameFamily: z.boolean(),
+          closeness: number.describe('mean of both correlations, or the one that is known'),
+          returns: orNull.describe('correlation of returns by session'),
+          vols: orNull.describe('correlation of the changes of iv30'),
+          pairs: number.describe('sessions that both have'),
+          beta: orNull.describe('slope of its returns on those of the underlying'),
+          impliedBeta: orNull.describe('the correlation times the ratio of iv30'),
+          measures: z.array(orNull),
+        }),
+      )
+      .describe('the nearest first; of each other family one'),
+    performance: z.object({
+      days: z.array(day),
+      lines: z.array(z.object({ symbol: z.string(), values: z.array(orNull) })).describe('closes, the first as 100'),
+    }),
+    together: z.object({ symbols: z.array(z.string()), returns: square, vols: square }).describe('all by all'),
+  })
+  .meta({ id: 'Peers' });
+
 export const ConesRequest = z
   .object({ symbols: manySymbols, asof: moment.optional(), estimator: z.enum(ESTIMATORS).default('yang-zhang') })
   .meta({ id: 'ConesRequest' });

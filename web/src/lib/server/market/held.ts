@@ -5,6 +5,7 @@ import {
   historicalVol,
   lastOfSessions,
   namedVol,
+  rankOf,
   sessionClose,
   type Adjustment,
   type BarColumns,
@@ -12,7 +13,7 @@ import {
 } from '@umwelt/core';
 import { asc, sql } from 'drizzle-orm';
 import pg from 'pg';
-import { STORED_MEASURES } from '$lib/screen/measures';
+import { STORED_MEASURES } from '../../screen/measures';
 import { atOneMoment, readColumns, tables, type Database, type Session } from '../db';
 import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
@@ -33,6 +34,8 @@ interface Moments {
   at: Float64Array;
   /** Positions of the last moment of each session. */
   ends: Int32Array;
+  /** Days of the sessions since 1970, once they were needed. */
+  days?: Int32Array;
   columns: Map<string, Float64Array>;
 }
 
@@ -369,6 +372,22 @@ function countTo(values: ArrayLike<number>, value: number): number {
   return low;
 }
 
+/** Values of some days, both ascending; NaN for a day that has none. */
+function alongDays(
+  days: ArrayLike<number>,
+  end: number,
+  dayAt: (i: number) => number,
+  valueAt: (i: number) => number,
+): Float64Array {
+  const out = new Float64Array(days.length).fill(NaN);
+  let at = end - 1;
+  for (let i = days.length - 1; i >= 0; i--) {
+    while (at >= 0 && dayAt(at) > days[i]!) at--;
+    if (at >= 0 && dayAt(at) === days[i]!) out[i] = valueAt(at);
+  }
+  return out;
+}
+
 interface Dated {
   announcementsOf(symbol: string): readonly Announcement[];
   exDatesOf(symbol: string): readonly number[];
@@ -413,10 +432,57 @@ export class HeldView {
     return announcements.find(({ start }) => start > instant) ?? null;
   }
 
+  /** Rank of the value now over the last sessions, 0 to 1; NaN where it has none. */
+  rank(name: string, row: number, sessions: number): number {
+    return rankOf(this.series(name, sessions), sessions, sessions * (row + 1))?.rank ?? NaN;
+  }
+
+  /** How many bars of an underlying are over at its moment. */
+  private barCount(row: number): number {
+    const { bars } = this.rows[row]!;
+    return bars ? countTo(bars.closes, this.instant(row)) : 0;
+  }
+
+  /** The days of the last bars that are over, in days since 1970. */
+  lastDays(row: number, most: number): Int32Array {
+    const end = this.barCount(row);
+    return this.rows[row]!.bars?.days.slice(Math.max(0, end - most), end) ?? new Int32Array();
+  }
+
+  /** Closes of some days without the steps of dividends and splits; NaN where there is no bar, or it is not over. */
+  closesOn(row: number, days: ArrayLike<number>): Float64Array {
+    const { bars } = this.rows[row]!;
+    if (!bars) return new Float64Array(days.length).fill(NaN);
+    const end = this.barCount(row);
+    return alongDays(
+      days,
+      end,
+      (i) => bars.days[i]!,
+      (i) => bars.close[i]!,
+    );
+  }
+
+  /** A measure at the last moments of some days; NaN where there is none. */
+  measureOn(name: string, row: number, days: ArrayLike<number>): Float64Array {
+    const { moments, calendar } = this.rows[row]!;
+    const column = moments?.columns.get(name);
+    if (!moments || !column) return new Float64Array(days.length).fill(NaN);
+    // Days of the exchange are found once: there are as many as sessions.
+    moments.days ??= Int32Array.from(moments.ends, (at) => Date.parse(dayOf(calendar, moments.at[at]!)) / DAY_MS);
+    const held = moments.days;
+    const end = countTo(moments.ends, this.now[row]!);
+    return alongDays(
+      days,
+      end,
+      (i) => held[i]!,
+      (i) => column[moments.ends[i]!]!,
+    );
+  }
+
   /** The last bars that are over at the moment of an underlying, without the steps of dividends and splits. */
   bars(row: number, most: number): BarColumns {
     const { bars } = this.rows[row]!;
-    const end = bars ? countTo(bars.closes, this.instant(row)) : 0;
+    const end = this.barCount(row);
     const part = (field: keyof BarColumns) =>
       bars?.[field].subarray(Math.max(0, end - most), end) ?? new Float64Array();
     return { open: part('open'), high: part('high'), low: part('low'), close: part('close') };

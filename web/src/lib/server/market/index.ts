@@ -13,6 +13,7 @@ export {
 } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
 export { screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
+export { peersOf } from './peers';
 export { conesAt, skewsAt } from './wall';
 export { heldColumns, type HeldColumns } from './held';
 export { universeAt, type UniverseRow } from './universe';
