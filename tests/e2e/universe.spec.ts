@@ -135,18 +135,22 @@ test('columns are chosen, found, moved, widened and kept; a click on a head orde
   await expect.poll(async () => (await valuesOf(page, 'iv30'))[0]).toBeLessThan(falling.at(-1)!);
   // What is in view goes into a file as it stands.
   await page.keyboard.press('e');
-  const dialogOfFiles = page.getByRole('dialog');
-  await expect(dialogOfFiles).toContainText('Universe, in the columns and the order in view');
+  const files = page.getByRole('dialog', { name: 'Export what is in view' });
+  await files.getByRole('radio', { name: /Universe, in the columns/ }).check();
+  const address = await files.getByLabel('For a spreadsheet that asks again').inputValue();
+  const sheet = await (await page.request.get(address)).text();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    dialogOfFiles
-      .getByRole('row', { name: /Universe, in the columns/ })
-      .getByRole('button', { name: /csv/i })
-      .click(),
+    files.getByRole('button', { name: 'Download' }).click(),
   ]);
   const [head, first] = readFileSync(await download.path(), 'utf8').split('\n');
   expect(head).toContain('symbol,name,asof,price,iv30,');
-  expect(numberOf((100 * Number(first!.split(',')[4])).toFixed(1))).toBe((await valuesOf(page, 'iv30'))[0]);
+  const lowest = first!.split(',')[4]!;
+  expect(numberOf((100 * Number(lowest)).toFixed(1))).toBe((await valuesOf(page, 'iv30'))[0]);
+  // The spreadsheet gets the same rows, without the columns of words.
+  const [sheetHead, sheetFirst] = sheet.split('\r\n');
+  expect(sheetHead).toMatch(/^symbol,name,kind,asof,price,iv30,/);
+  expect(sheetFirst!.split(',')[5]).toBe(lowest);
 });
 
 test('the wall has a chart for each that is left, in the order of the table, and opens it', async ({ page }) => {

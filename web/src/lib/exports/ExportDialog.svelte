@@ -43,14 +43,12 @@
     }
   }
 
-  async function copy(): Promise<void> {
-    if (!current) return;
+  const address = $derived(current?.shown.address?.() ?? null);
+
+  async function copy(text: string, words: string): Promise<void> {
     try {
-      await navigator.clipboard.writeText(tabbed(current.table));
-      said = {
-        words: `${figures.counted(current.table.rows.length, 'row')} copied, as they are read`,
-        isProblem: false,
-      };
+      await navigator.clipboard.writeText(text);
+      said = { words, isProblem: false };
     } catch {
       said = { words: 'The browser does not let the page copy.', isProblem: true };
     }
@@ -82,6 +80,22 @@
         {/each}
       </fieldset>
       <p class="mt-2.5 mb-0 text-soft">Exact values: vols and odds as decimals, moments in UTC.</p>
+      {#if address}
+        <div class="mt-2.5 flex items-center gap-2">
+          <label class="flex min-w-0 flex-1 items-center gap-2 text-soft"
+            >For a spreadsheet that asks again
+            <input
+              class="figures min-w-0 flex-1 rounded-[5px] border border-line bg-panel px-2 py-0.5 text-[12px]!"
+              readonly
+              value={address}
+              onfocus={(event) => event.currentTarget.select()}
+            /></label
+          >
+          <button type="button" class="btn btn-xs" onclick={() => void copy(address, 'its address is copied')}
+            ><Copy size={12} />address</button
+          >
+        </div>
+      {/if}
       <div class="mt-3 flex items-center gap-2">
         <div class="toggle-group" role="group" aria-label="Format">
           {#each FORMATS as one (one)}
@@ -91,7 +105,16 @@
         <span class="min-w-0 flex-1 truncate {said?.isProblem ? 'text-loss' : 'text-soft'}" role="status"
           >{said?.words ?? ''}</span
         >
-        <button type="button" class="btn btn-sm" onclick={() => void copy()}><Copy size={14} />Copy</button>
+        <button
+          type="button"
+          class="btn btn-sm"
+          onclick={() =>
+            current &&
+            void copy(
+              tabbed(current.table),
+              `${figures.counted(current.table.rows.length, 'row')} copied, as they are read`,
+            )}><Copy size={14} />Copy</button
+        >
         <button class="btn btn-primary btn-sm"><Download size={14} />Download</button>
       </div>
     </form>

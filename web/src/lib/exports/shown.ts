@@ -8,6 +8,8 @@ export interface Shown {
   title: () => string;
   /** Its figures as they are now; null while there are none. */
   read: () => DataTable | null;
+  /** Where the API gives the same, for a spreadsheet that asks for it again and again; null where it does not. */
+  address?: () => string | null;
 }
 
 /** What is in view, in the order in which it came: asked for when somebody wants a file, so that nothing follows it. */
@@ -29,6 +31,11 @@ export function provideShown(): ShownTables {
 }
 
 /** Says of something in view that it can be exported: while the component is made. */
-export function offerTable(name: string, title: Shown['title'], read: Shown['read']): void {
-  getContext<ShownTables>(KEY).offer({ name, title, read });
+export function offerTable(
+  name: string,
+  title: Shown['title'],
+  read: Shown['read'],
+  address?: NonNullable<Shown['address']>,
+): void {
+  getContext<ShownTables>(KEY).offer({ name, title, read, ...(address ? { address } : {}) });
 }

@@ -5,7 +5,7 @@ import type { Workbench } from '$lib/state';
 import { columnNamed, FLAGS, type ScreenColumn } from './columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
-import { bySymbol, eachOnce, familiesOf, liveChange, orderOf, screenTable } from './rows';
+import { bySymbol, eachOnce, familiesOf, liveChange, orderOf, screenAddress, screenTable } from './rows';
 
 /** What is asked for whatever is shown: for the sentence, and for prices that go on. */
 const ALWAYS = ['price', 'before', 'price / before - 1', 'iv30', 'hv20.yz', 'iv30 / hv20.yz', 'slope'];
@@ -124,6 +124,12 @@ export class ScreenDesk {
   /** Words of what stands out of an underlying. */
   flags(row: ScreenRow): readonly (typeof FLAGS)[number][] {
     return FLAGS.filter(({ formula }) => this.values?.of(row, formula) === 1);
+  }
+
+  /** Where the API gives the values of what is shown, as CSV. */
+  address(): string {
+    const { asof, keep, kinds, families, sort } = this.bench.context;
+    return screenAddress({ asof, columns: this.columns, keep, kinds, families, sort });
   }
 
   /** What is shown as a file has it. */

@@ -85,3 +85,32 @@ export function screenTable(
     ]),
   };
 }
+
+/** The address of the API that gives the values of columns as CSV, conditions and order as they are in view. */
+export function screenAddress({
+  asof,
+  columns,
+  keep,
+  kinds,
+  families,
+  sort,
+}: {
+  asof: string | null;
+  columns: readonly ScreenColumn[];
+  keep: readonly string[];
+  kinds: readonly string[];
+  families: readonly string[];
+  sort: string;
+}): string {
+  const query = new URLSearchParams({ format: 'csv' });
+  if (asof) query.set('asof', asof);
+  for (const { formula, look } of columns) if (formula !== null && look !== 'line') query.append('column', formula);
+  for (const condition of keep) query.append('filter', condition);
+  for (const kind of kinds) query.append('kind', kind);
+  for (const family of families) query.append('family', family);
+  const { key, isRising } = orderOf(sort);
+  // Words are no formulas; the symbol is what rows are ordered by without one.
+  if (columns.some((column) => column.key === key && column.formula === key)) query.set('sort', key);
+  if (isRising) query.set('order', 'rising');
+  return `/api/v1/screen?${query}`;
+}

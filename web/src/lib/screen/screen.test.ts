@@ -5,7 +5,7 @@ import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
 import { columnNamed, expandColumns, FLAGS, KNOWN_COLUMNS, shortColumns, USUAL_COLUMNS, valueText } from './columns';
 import { limitText, withLimit } from './limits';
 import { ScreenValues, type ScreenAnswer } from './results';
-import { liveChange, nextOrder, orderOf, screenTable } from './rows';
+import { liveChange, nextOrder, orderOf, screenAddress, screenTable } from './rows';
 import { SHIPPED_SCREENS } from './shipped';
 import {
   bandPath,
@@ -160,6 +160,16 @@ describe('what a screen answers', () => {
     );
     expect(table.columns.map(({ name }) => name)).toEqual(['symbol', 'name', 'asof', 'flags', 'iv30', 'family']);
     expect(table.rows).toEqual([['A', 'Alder', null, 'event', 0.25, 'TREES']]);
+  });
+  it('has an address for spreadsheets, of the formulas alone', () => {
+    const address = screenAddress({
+      ...{ asof: null, keep: ['iv30 > 20%'], kinds: ['fx'], families: ['A', 'B'], sort: 'iv30|rising' },
+      columns: ['~iv30', 'flags', 'iv30', 'iv30 / hv20.yz'].flatMap((key) => columnNamed(key) ?? []),
+    });
+    const query = new URL(address, 'http://localhost').searchParams;
+    expect(query.getAll('column')).toEqual(['iv30', 'iv30 / hv20.yz']);
+    expect(query.getAll('family')).toEqual(['A', 'B']);
+    expect(Object.fromEntries(query)).toMatchObject({ filter: 'iv30 > 20%', sort: 'iv30', order: 'rising' });
   });
   it('has the change of a feed that is further on where the close before is known', () => {
     const of = (moment: string, before: number | null) =>

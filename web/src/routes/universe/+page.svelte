@@ -34,6 +34,7 @@
     'universe',
     () => 'Universe, in the columns and the order in view',
     () => desk.table(),
+    () => `${location.origin}${desk.address()}`,
   );
 
   function open(symbol: string): void {
