@@ -283,4 +283,16 @@ describe('formulas over many underlyings', () => {
           ]);
       }
   });
+  it('rank and percentile are those of the core, whatever is held', () => {
+    const one = fc.oneof({ weight: 5, arbitrary: fc.integer({ min: -9, max: 9 }) }, fc.constantFrom(NaN, Infinity));
+    fc.assert(
+      fc.property(fc.array(one, { minLength: 2, maxLength: 12 }), (values) => {
+        const of = (name: string) =>
+          formulaSeries(check(`${name}(iv30, ${values.length})`), 1, () => Float64Array.from(values))[0]!;
+        const found = rankOf(values, values.length);
+        expect(of('rank')).toBe(found?.rank ?? NaN);
+        expect(of('pct')).toBe(found?.percentile ?? NaN);
+      }),
+    );
+  });
 });

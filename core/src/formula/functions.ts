@@ -1,4 +1,4 @@
-import { momentsOf, rankOf, zScoreOf } from '../realized';
+import { momentsOf, zScoreOf } from '../realized';
 
 /** Functions of numbers, value by value. `same` gives back the unit of what goes in, and all that goes in must have it. */
 interface ValueFunction {
@@ -32,15 +32,35 @@ interface ChoiceFunction {
 
 export type FormulaFunction = ValueFunction | SeriesFunction | ChoiceFunction;
 
-/** The extreme of the values that exist in a range; NaN without any. */
-const extreme = (isBetter: (a: number, b: number) => boolean) => (values: Float64Array, from: number, to: number) => {
-  let found = NaN;
+/** The lowest or, with a sign of −1, the highest of the values that exist in a range; NaN without any. */
+function extreme(values: Float64Array, from: number, to: number, sign: 1 | -1): number {
+  let found = Infinity;
   for (let i = from; i < to; i++) {
-    const value = values[i]!;
-    if (Number.isFinite(value) && !isBetter(found, value)) found = value;
+    const value = sign * values[i]!;
+    if (value < found && value - value === 0) found = value;
   }
-  return found;
-};
+  return found === Infinity ? NaN : sign * found;
+}
+
+/** The same as `rankOf` says, without where: thousands are asked for at once. */
+function rankIn(values: Float64Array, from: number, to: number): number {
+  const low = extreme(values, from, to, 1);
+  const high = extreme(values, from, to, -1);
+  return high > low ? (values[to - 1]! - low) / (high - low) : NaN;
+}
+
+function percentileIn(values: Float64Array, from: number, to: number): number {
+  const now = values[to - 1]!;
+  let held = 0;
+  let lower = 0;
+  for (let i = from; i < to - 1; i++) {
+    const value = values[i]!;
+    // Counted without branches: which way each goes is what nobody can foresee.
+    held += Number(value - value === 0);
+    lower += Number(value < now && value !== -Infinity);
+  }
+  return now - now === 0 && held > 0 ? lower / held : NaN;
+}
 
 /** All functions by name; conventions of rank, percentile and z-score are those of docs/conventions.md. */
 export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
@@ -57,7 +77,7 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'plain',
     more: 0,
     title: '(now − low)/(high − low) over n sessions, 0 to 1',
-    of: (values, from, to) => rankOf(values, to - from, to)?.rank ?? NaN,
+    of: rankIn,
   },
   pct: {
     kind: 'series',
@@ -65,7 +85,7 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     unit: 'plain',
     more: 0,
     title: 'share of the n sessions before now that were lower, 0 to 1',
-    of: (values, from, to) => rankOf(values, to - from, to)?.percentile ?? NaN,
+    of: percentileIn,
   },
   z: {
     kind: 'series',
@@ -91,14 +111,21 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     title: 'sample deviation of n sessions',
     of: (values, from, to) => momentsOf(values, from, to).deviation,
   },
-  low: { kind: 'series', least: 1, unit: 'same', more: 0, title: 'lowest of n sessions', of: extreme((a, b) => a < b) },
+  low: {
+    kind: 'series',
+    least: 1,
+    unit: 'same',
+    more: 0,
+    title: 'lowest of n sessions',
+    of: (values, from, to) => extreme(values, from, to, 1),
+  },
   high: {
     kind: 'series',
     least: 1,
     unit: 'same',
     more: 0,
     title: 'highest of n sessions',
-    of: extreme((a, b) => a > b),
+    of: (values, from, to) => extreme(values, from, to, -1),
   },
   change: {
     kind: 'series',

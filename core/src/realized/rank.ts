@@ -27,18 +27,25 @@ export function rankOf(values: ArrayLike<number>, lookback = 252, end = values.l
   if (!Number.isFinite(now)) return null;
   let lowIndex = last;
   let highIndex = last;
+  let low = now;
+  let high = now;
   let sessions = 1;
   let lower = 0;
-  for (let i = last - 1; i >= Math.max(0, last - lookback + 1); i--) {
+  const first = Math.max(0, last - lookback + 1);
+  for (let i = last - 1; i >= first; i--) {
     const value = values[i]!;
-    if (!Number.isFinite(value)) continue;
+    // The difference of what does not exist is no number.
+    if (value - value !== 0) continue;
     sessions++;
     if (value < now) lower++;
-    if (value < values[lowIndex]!) lowIndex = i;
-    if (value > values[highIndex]!) highIndex = i;
+    if (value < low) {
+      low = value;
+      lowIndex = i;
+    } else if (value > high) {
+      high = value;
+      highIndex = i;
+    }
   }
-  const low = values[lowIndex]!;
-  const high = values[highIndex]!;
   return {
     rank: high > low ? (now - low) / (high - low) : NaN,
     percentile: sessions > 1 ? lower / (sessions - 1) : NaN,
@@ -73,12 +80,16 @@ export function momentsOf(
   let count = 0;
   let sum = 0;
   for (let i = from; i < to; i++) {
-    if (!Number.isFinite(values[i]!)) continue;
-    sum += values[i]!;
+    const value = values[i]!;
+    if (value - value !== 0) continue;
+    sum += value;
     count++;
   }
   const mean = sum / count;
   let squares = 0;
-  for (let i = from; i < to; i++) if (Number.isFinite(values[i]!)) squares += (values[i]! - mean) ** 2;
+  for (let i = from; i < to; i++) {
+    const away = values[i]! - mean;
+    if (away - away === 0) squares += away * away;
+  }
   return { mean, deviation: count > 1 ? Math.sqrt(squares / (count - 1)) : NaN };
 }

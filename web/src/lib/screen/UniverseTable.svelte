@@ -1,7 +1,6 @@
 <script lang="ts">
   import { untrack } from 'svelte';
   import { termState } from '@umwelt/core';
-  import { Virtualizer } from 'virtua/svelte';
   import { linePath } from '$lib/charts/line-path';
   import { figures, shortDay } from '$lib/formats';
   import { positions } from '$lib/frame/tideline';
@@ -9,7 +8,7 @@
   import type { ScreenColumn } from './columns';
   import type { ScreenDesk } from './desk.svelte';
   import { limitText, withLimit, type LimitEnd } from './limits';
-  import { nextOrder, orderOf } from './rows';
+  import { nextOrder, orderOf, rowsInView } from './rows';
   import type { ScreenRow } from './results';
   import { Widths } from './widths.svelte';
 
@@ -27,7 +26,10 @@
   const SPARK_HEIGHT = 16;
 
   let scroller = $state<HTMLElement>();
-  let head = $state<HTMLElement>();
+  let scrolled = $state(0);
+  let height = $state(0);
+  /** Rows in view: one that leaves at one end takes its elements to the other, since making them anew takes too long. */
+  const slots = $derived(rowsInView(scrolled, height, ROW, desk.rows.length));
   const order = $derived(orderOf(bench.context.sort));
   const total = $derived(
     widths.of('symbol', NAME_WIDTH) + desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0),
@@ -160,14 +162,16 @@
 {/snippet}
 
 <div
-  class="min-h-0 flex-1 overflow-auto contain-content"
+  class="min-h-0 flex-1 overflow-auto bg-panel contain-content will-change-transform"
   role="table"
   aria-label="Underlyings"
   aria-rowcount={desk.rows.length + 1}
   data-testid="universe"
   bind:this={scroller}
+  bind:clientHeight={height}
+  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
 >
-  <div class="sticky top-0 z-20 bg-panel" style="width: {total}px" role="rowgroup" bind:this={head}>
+  <div class="sticky top-0 z-20 bg-panel" style="width: {total}px" role="rowgroup">
     <div class="flex border-b border-line" role="row" aria-rowindex={1}>
       {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
         {@const key = column?.key ?? 'symbol'}
@@ -225,22 +229,18 @@
   </div>
   {#if desk.rows.length === 0}
     <p class="p-6 text-center text-soft">No underlying is left. Remove a condition, or look for something else.</p>
-  {:else if scroller && head}
-    <div role="rowgroup" style="width: {total}px">
-      <Virtualizer
-        data={desk.rows}
-        getKey={(row) => row.symbol}
-        itemSize={ROW}
-        scrollRef={scroller}
-        startMargin={hasLimits ? 76 : 26}
-      >
-        {#snippet children(row: ScreenRow, index: number)}
+  {:else}
+    <div class="relative" role="rowgroup" style="width: {total}px; height: {ROW * desk.rows.length}px">
+      {#each slots as index, slot (slot)}
+        {@const row = desk.rows[index]}
+        {#if row}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
           <div
-            class="group flex h-[30px] cursor-pointer items-center border-b border-line hover:bg-band {row.symbol ===
+            class="absolute top-0 left-0 flex h-[30px] w-full cursor-pointer items-center border-b border-line hover:bg-band {row.symbol ===
             bench.context.symbol
               ? 'bg-band'
               : 'bg-panel'}"
+            style="transform: translateY({ROW * index}px)"
             role="row"
             aria-rowindex={index + 2}
             data-symbol={row.symbol}
@@ -264,9 +264,9 @@
             </div>
             {#each desk.columns as column (column.key)}
               <div
-                class="cell relative flex-none overflow-hidden whitespace-nowrap {ALIGN[column.look] ?? ''} {TONES[
+                class="cell relative h-[29px] flex-none overflow-hidden leading-[29px] contain-strict {ALIGN[
                   column.look
-                ] ?? ''}"
+                ] ?? ''} {TONES[column.look] ?? ''}"
                 style="width: {widths.of(column.key, column.width)}px"
                 role="cell"
                 data-column={column.key}
@@ -275,8 +275,8 @@
               </div>
             {/each}
           </div>
-        {/snippet}
-      </Virtualizer>
+        {/if}
+      {/each}
     </div>
   {/if}
 </div>

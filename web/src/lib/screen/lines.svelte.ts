@@ -3,8 +3,8 @@ import { LineQueue } from './line-queue';
 import { askScreen } from './results';
 
 const SESSIONS = 252;
-/** How long lines are gathered before they are asked for together: rows come into view in a burst. */
-const GATHER_MS = 25;
+/** How long nothing more must be wanted before lines are asked for together: rows fly past while the table scrolls. */
+const GATHER_MS = 60;
 
 /** Lines of formulas by session, asked for as rows come into view. */
 export class Lines {
@@ -31,11 +31,11 @@ export class Lines {
   /** Wants a line, which comes together with the others that are wanted at the same time. */
   want(formula: string, symbol: string): void {
     this.queue.add(formula, symbol);
-    this.timer ??= setTimeout(() => this.fetch(), GATHER_MS);
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.fetch(), GATHER_MS);
   }
 
   private fetch(): void {
-    this.timer = undefined;
     const { edition, asof } = this;
     for (const { formula, symbols } of this.queue.take()) {
       askScreen(asof, { series: [formula], sessions: SESSIONS, symbols }).then(

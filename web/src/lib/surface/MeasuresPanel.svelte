@@ -1,12 +1,11 @@
 <script lang="ts">
-  import type { SortingState } from '@tanstack/table-core';
   import { expiryClass, leanOf } from '@umwelt/core';
   import { depthColor, linePath } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
-  import { nextSorting, sortedRows } from '$lib/tables';
+  import { nextSorting, sortedRows, type Sorting } from '$lib/tables';
   import { announcements } from './announcements';
   import { sessionsBefore } from './lookback';
   import MainTabs from './MainTabs.svelte';
@@ -15,7 +14,7 @@
   const bench = useWorkbench();
   const theme = useTheme();
   const SPARK = { width: 56, height: 15, sessions: 60 };
-  let sorting = $state.raw<SortingState>([]);
+  let sorting = $state.raw<Sorting>([]);
 
   const ghost = $derived(bench.shownGhost);
   const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));

@@ -14,4 +14,4 @@ export {
 } from './chain';
 export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
 export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
-export { nextSorting, sortedRows, type SortColumn } from './sorting';
+export { nextSorting, sortedRows, type SortColumn, type Sorting } from './sorting';

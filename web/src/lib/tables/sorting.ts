@@ -1,11 +1,3 @@
-import {
-  createTable,
-  getCoreRowModel,
-  getSortedRowModel,
-  type ColumnDef,
-  type SortingState,
-} from '@tanstack/table-core';
-
 /** A column that rows can be sorted by. */
 export interface SortColumn<Row> {
   id: string;
@@ -13,34 +5,30 @@ export interface SortColumn<Row> {
   value: (row: Row) => string | number | null;
 }
 
-/** The rows in an order; what has no value comes last either way. */
-export function sortedRows<Row>(
-  rows: readonly Row[],
-  columns: readonly SortColumn<Row>[],
-  sorting: SortingState,
-): Row[] {
-  const definitions: ColumnDef<Row>[] = columns.map(({ id, value }) => ({
-    id,
-    accessorFn: (row) => {
-      const held = value(row);
-      return held === null || Number.isNaN(held) ? undefined : held;
-    },
-    sortUndefined: 'last',
-  }));
-  const table = createTable<Row>({
-    data: rows as Row[],
-    columns: definitions,
-    state: { sorting, columnPinning: { left: [], right: [] } },
-    onStateChange: () => undefined,
-    getCoreRowModel: getCoreRowModel(),
-    getSortedRowModel: getSortedRowModel(),
-    renderFallbackValue: null,
+/** What a table is sorted by: the first counts, none leaves the rows as they are. */
+export type Sorting = readonly { id: string; desc: boolean }[];
+
+/**
+ * The rows in an order, and in their own where that is the same; what has no value comes last either way. By hand: the models of
+ * a table library took a tenth of a second for some thousand rows.
+ */
+export function sortedRows<Row>(rows: readonly Row[], columns: readonly SortColumn<Row>[], sorting: Sorting): Row[] {
+  const [order] = sorting;
+  const column = columns.find(({ id }) => id === order?.id);
+  if (!order || !column) return [...rows];
+  const values = rows.map(column.value);
+  const isMissing = (value: string | number | null) => value === null || Number.isNaN(value);
+  const known = [...rows.keys()].filter((i) => !isMissing(values[i]!));
+  const sign = order.desc ? -1 : 1;
+  known.sort((a, b) => {
+    const [left, right] = [values[a]!, values[b]!];
+    return left === right ? a - b : left < right ? -sign : sign;
   });
-  return table.getSortedRowModel().rows.map((row) => row.original);
+  return [...known.map((i) => rows[i]!), ...rows.filter((_, i) => isMissing(values[i]!))];
 }
 
 /** The order after a click on a column: falling first for numbers, then rising; words rise first. */
-export function nextSorting(sorting: SortingState, id: string, isText: boolean): SortingState {
+export function nextSorting(sorting: Sorting, id: string, isText: boolean): Sorting {
   const current = sorting[0]?.id === id ? sorting[0] : undefined;
   return [{ id, desc: current ? !current.desc : !isText }];
 }

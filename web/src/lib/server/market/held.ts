@@ -1,69 +1,27 @@
-import {
-  adjustedBars,
-  calendarById,
-  dayOf,
-  historicalVol,
-  lastOfSessions,
-  namedVol,
-  rankOf,
-  sessionClose,
-  type Adjustment,
-  type BarColumns,
-  type Calendar,
-} from '@umwelt/core';
+import { adjustedBars, calendarById, namedVol, sessionClose, type Calendar } from '@umwelt/core';
 import { asc, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { STORED_MEASURES } from '../../screen/measures';
 import { atOneMoment, readColumns, tables, type Database, type Session } from '../db';
+import {
+  DAY_MS,
+  dayNumber,
+  HeldView,
+  isoDay,
+  type Announcement,
+  type Dated,
+  type Held,
+  type Moments,
+} from './held-view';
 import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
 
-const DAY_MS = 86_400_000;
 const FIELDS = ['open', 'high', 'low', 'close'] as const;
-const isoDay = (day: number) => new Date(day * DAY_MS).toISOString().slice(0, 10);
-
-/** An announcement, in order of time. */
-interface Announcement {
-  start: number;
-  title: string;
-}
-
-/** Measures of an underlying by moment. */
-interface Moments {
-  /** Instants, ascending. */
-  at: Float64Array;
-  /** Positions of the last moment of each session. */
-  ends: Int32Array;
-  /** Days of the sessions since 1970, once they were needed. */
-  days?: Int32Array;
-  columns: Map<string, Float64Array>;
-}
-
-/** Bars of an underlying without the steps of dividends and splits, with the vols that were worked out of them. */
-interface HeldBars extends BarColumns {
-  /** Days since 1970. */
-  days: Int32Array;
-  /** As they were traded. */
-  raw: Float64Array;
-  volume: Float64Array;
-  /** When the session of each was over. */
-  closes: Float64Array;
-  splits: readonly Adjustment[];
-  vols: Map<string, Float64Array>;
-}
-
-interface Held {
-  underlying: Underlying;
-  calendar: Calendar;
-  moments: Moments | null;
-  bars: HeldBars | null;
-}
+/** Moments whose views are remembered. */
+const MOST_VIEWS = 3;
 
 /** What is kept in memory at most, in bytes; what was not asked for the longest goes first. */
 const MOST_BYTES = Number(process.env.UMWELT_HELD_BYTES ?? 768e6);
-
-/** Measures that are worked out of what is held rather than read. */
-const WORKED_OUT = ['before', 'front', 'event', 'exdate'];
 
 /**
  * Measures and bars of all underlyings as columns in memory, so that formulas over thousands of them need no reading. What has
@@ -87,6 +45,12 @@ export class HeldColumns {
   private mark: string | null = null;
   private seen = new Set<number>();
   private last: Promise<unknown> = Promise.resolve();
+  /** Views of all underlyings by their moments, the one asked for last at the end. */
+  private readonly views = new Map<number, HeldView>();
+  private readonly dated: Dated = {
+    announcementsOf: (symbol) => this.announcements?.own.get(symbol) ?? this.announcements?.all ?? [],
+    exDatesOf: (symbol) => this.exDates?.get(symbol) ?? [],
+  };
 
   constructor(private readonly database: Database) {}
 
@@ -112,11 +76,18 @@ export class HeldColumns {
       });
     this.last = work.catch(() => undefined);
     await work;
-    const rows = isWanted ? this.order.filter(({ underlying }) => isWanted(underlying)) : this.order;
-    return new HeldView(rows, moment?.getTime() ?? Infinity, {
-      announcementsOf: (symbol) => this.announcements?.own.get(symbol) ?? this.announcements?.all ?? [],
-      exDatesOf: (symbol) => this.exDates?.get(symbol) ?? [],
-    });
+    const instant = moment?.getTime() ?? Infinity;
+    if (isWanted)
+      return new HeldView(
+        this.order.filter(({ underlying }) => isWanted(underlying)),
+        instant,
+        this.dated,
+      );
+    const view = this.views.get(instant) ?? new HeldView(this.order, instant, this.dated);
+    this.views.delete(instant);
+    this.views.set(instant, view);
+    for (const oldest of this.views.keys()) if (this.views.size > MOST_VIEWS) this.views.delete(oldest);
+    return view;
   }
 
   private refresh(names: readonly string[], sessions: number, moment: Date | undefined): Promise<void> {
@@ -144,6 +115,7 @@ export class HeldColumns {
     this.announcements = this.exDates = this.from = this.mark = null;
     this.earliestLast = NaN;
     this.seen.clear();
+    this.views.clear();
   }
 
   /** Forgets what has changed since the last look. */
@@ -166,6 +138,7 @@ export class HeldColumns {
   }
 
   private forget(what: string, symbol: string): void {
+    this.views.clear();
     const held = this.held.get(symbol);
     if (what === 'underlyings') this.order = [];
     if (what === 'events') this.announcements = null;
@@ -182,9 +155,10 @@ export class HeldColumns {
       const calendar = calendarById(underlying.calendar);
       // In another calendar sessions end elsewhere.
       if (known && known.underlying.calendar === underlying.calendar) return { ...known, underlying };
-      return { underlying, calendar, moments: null, bars: null };
+      return { underlying, calendar, moments: null, bars: null, over: null };
     });
     this.held.clear();
+    this.views.clear();
     for (const one of this.order) this.held.set(one.underlying.symbol, one);
   }
 
@@ -204,6 +178,7 @@ export class HeldColumns {
     const from = `${String(year).padStart(4, '0')}-01-01`;
     if (this.from !== null && this.from <= from) return;
     this.from = from;
+    this.views.clear();
     for (const one of this.order) {
       one.moments = null;
       one.bars = null;
@@ -243,14 +218,10 @@ export class HeldColumns {
       const rows = groups[i]!;
       one.moments ??= momentsOf(
         one.calendar,
-        Float64Array.from(rows, (row) => Math.round(1000 * seconds![row]!)),
+        picked(seconds!, rows).map((at) => Math.round(1000 * at)),
       );
-      names.forEach((name, c) =>
-        one.moments!.columns.set(
-          name,
-          Float64Array.from(rows, (row) => columns[c]![row]!),
-        ),
-      );
+      one.over = null;
+      for (let c = 0; c < names.length; c++) one.moments.columns.set(names[c]!, picked(columns[c]!, rows));
     });
   }
 
@@ -260,18 +231,19 @@ export class HeldColumns {
     if (stale.length === 0) return;
     const symbols = stale.map(({ underlying }) => underlying.symbol);
     const steps = await listAdjustments(session, symbols, this.from!);
-    const [owner, days, open, high, low, close, volume] = await readColumns(
+    const [owner, days, open, high, low, close] = await readColumns(
       session,
-      `SELECT s.n::float8, (b.date - DATE '1970-01-01')::float8, ${[...FIELDS, 'volume'].map((name) => `b.${name}`).join()}
+      `SELECT s.n::float8, (b.date - DATE '1970-01-01')::float8, ${FIELDS.map((name) => `b.${name}`).join()}
         FROM bars b JOIN ${this.numbered(symbols)} USING (symbol) WHERE b.date >= ${pg.escapeLiteral(this.from!)}`,
-      7,
+      6,
     );
     const groups = grouped(stale.length, owner!, days!);
     const closings = new Map<string, number>();
     stale.forEach((one, i) => {
-      const of = (column: Float64Array | undefined) => Float64Array.from(groups[i]!, (row) => column![row]!);
+      const of = (column: Float64Array | undefined) => picked(column!, groups[i]!);
       const on = Int32Array.from(of(days));
-      const dates = Array.from(on, isoDay);
+      const dates = Array.from(on, (day) => isoDay(day));
+      one.over = null;
       const raw = of(close);
       const adjustments = steps.get(one.underlying.symbol) ?? [];
       const closeOn = (date: string) => {
@@ -284,7 +256,6 @@ export class HeldColumns {
         ...adjustedBars({ open: of(open), high: of(high), low: of(low), close: raw }, dates, adjustments),
         days: on,
         raw,
-        volume: of(volume),
         closes: Float64Array.from(dates, closeOn),
         splits: adjustments.filter(({ kind }) => kind === 'split'),
         vols: new Map(),
@@ -355,215 +326,24 @@ function isAscending(rows: Int32Array, key: Float64Array): boolean {
   return true;
 }
 
-function momentsOf(calendar: Calendar, at: Float64Array): Moments {
-  const ends = lastOfSessions(calendar, [...at.keys()], (i) => at[i]!);
-  return { at, ends: Int32Array.from(ends), columns: new Map() };
-}
-
-/** How many of some ascending values are at or under another. */
-function countTo(values: ArrayLike<number>, value: number): number {
-  let low = 0;
-  let high = values.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (values[middle]! <= value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/** Values of some days, both ascending; NaN for a day that has none. */
-function alongDays(
-  days: ArrayLike<number>,
-  end: number,
-  dayAt: (i: number) => number,
-  valueAt: (i: number) => number,
-): Float64Array {
-  const out = new Float64Array(days.length).fill(NaN);
-  let at = end - 1;
-  for (let i = days.length - 1; i >= 0; i--) {
-    while (at >= 0 && dayAt(at) > days[i]!) at--;
-    if (at >= 0 && dayAt(at) === days[i]!) out[i] = valueAt(at);
-  }
+/** Some values of a column, by their rows. */
+function picked(column: Float64Array, rows: Int32Array): Float64Array {
+  const out = new Float64Array(rows.length);
+  for (let i = 0; i < rows.length; i++) out[i] = column[rows[i]!]!;
   return out;
 }
 
-interface Dated {
-  announcementsOf(symbol: string): readonly Announcement[];
-  exDatesOf(symbol: string): readonly number[];
-}
-
-/** What is held as it was at a moment: of each underlying up to its last moment at or before that. */
-export class HeldView {
-  /** Position of the last moment of each underlying, −1 without any, and how many sessions were over before its own. */
-  private readonly now: Int32Array;
-  private readonly before: Int32Array;
-  private readonly known = new Map<string, Float64Array>();
-
-  constructor(
-    private readonly rows: readonly Held[],
-    moment: number,
-    private readonly dated: Dated,
-  ) {
-    this.now = Int32Array.from(rows, ({ moments }) => (moments ? countTo(moments.at, moment) - 1 : -1));
-    this.before = Int32Array.from(rows, ({ moments }, i) =>
-      moments && this.now[i]! >= 0 ? countTo(moments.ends, this.now[i]! - 1) : 0,
-    );
-  }
-
-  get underlyings(): readonly Underlying[] {
-    return this.rows.map(({ underlying }) => underlying);
-  }
-
-  /** The moment of an underlying; NaN where none is held. */
-  instant(row: number): number {
-    return this.rows[row]!.moments?.at[this.now[row]!] ?? NaN;
-  }
-
-  /** The day of the first expiry that is used, in days since 1970; NaN where there is none or it was not asked for. */
-  frontDay(row: number): number {
-    return this.rows[row]!.moments?.columns.get('frontday')?.[this.now[row]!] ?? NaN;
-  }
-
-  /** The next announcement that concerns an underlying, after its moment. */
-  nextAnnouncement(row: number): Announcement | null {
-    const announcements = this.dated.announcementsOf(this.rows[row]!.underlying.symbol);
-    const instant = this.instant(row);
-    return announcements.find(({ start }) => start > instant) ?? null;
-  }
-
-  /** Rank of the value now over the last sessions, 0 to 1; NaN where it has none. */
-  rank(name: string, row: number, sessions: number): number {
-    return rankOf(this.series(name, sessions), sessions, sessions * (row + 1))?.rank ?? NaN;
-  }
-
-  /** How many bars of an underlying are over at its moment. */
-  private barCount(row: number): number {
-    const { bars } = this.rows[row]!;
-    return bars ? countTo(bars.closes, this.instant(row)) : 0;
-  }
-
-  /** The days of the last bars that are over, in days since 1970. */
-  lastDays(row: number, most: number): Int32Array {
-    const end = this.barCount(row);
-    return this.rows[row]!.bars?.days.slice(Math.max(0, end - most), end) ?? new Int32Array();
-  }
-
-  /** Closes of some days without the steps of dividends and splits; NaN where there is no bar, or it is not over. */
-  closesOn(row: number, days: ArrayLike<number>): Float64Array {
-    const { bars } = this.rows[row]!;
-    if (!bars) return new Float64Array(days.length).fill(NaN);
-    const end = this.barCount(row);
-    return alongDays(
-      days,
-      end,
-      (i) => bars.days[i]!,
-      (i) => bars.close[i]!,
-    );
-  }
-
-  /** A measure at the last moments of some days; NaN where there is none. */
-  measureOn(name: string, row: number, days: ArrayLike<number>): Float64Array {
-    const { moments, calendar } = this.rows[row]!;
-    const column = moments?.columns.get(name);
-    if (!moments || !column) return new Float64Array(days.length).fill(NaN);
-    // Days of the exchange are found once: there are as many as sessions.
-    moments.days ??= Int32Array.from(moments.ends, (at) => Date.parse(dayOf(calendar, moments.at[at]!)) / DAY_MS);
-    const held = moments.days;
-    const end = countTo(moments.ends, this.now[row]!);
-    return alongDays(
-      days,
-      end,
-      (i) => held[i]!,
-      (i) => column[moments.ends[i]!]!,
-    );
-  }
-
-  /** The last bars that are over at the moment of an underlying, without the steps of dividends and splits. */
-  bars(row: number, most: number): BarColumns {
-    const { bars } = this.rows[row]!;
-    const end = this.barCount(row);
-    const part = (field: keyof BarColumns) =>
-      bars?.[field].subarray(Math.max(0, end - most), end) ?? new Float64Array();
-    return { open: part('open'), high: part('high'), low: part('low'), close: part('close') };
-  }
-
-  /** Values of a measure of all underlyings over the last sessions, in rows; NaN for what there is not. */
-  readonly series = (name: string, sessions: number): Float64Array => {
-    const key = `${name} ${sessions}`;
-    const known = this.known.get(key);
-    if (known) return known;
-    const out = new Float64Array(this.rows.length * sessions).fill(NaN);
-    this.rows.forEach((_, row) => this.fill(out.subarray(row * sessions, (row + 1) * sessions), name, row));
-    this.known.set(key, out);
-    return out;
+function momentsOf(calendar: Calendar, at: Float64Array): Moments {
+  const days = Int32Array.from(at, (instant) => dayNumber(calendar, instant));
+  let count = 0;
+  const ends = new Int32Array(at.length);
+  for (let i = 0; i < at.length; i++) if (i + 1 === at.length || days[i + 1] !== days[i]) ends[count++] = i;
+  return {
+    at,
+    ends: ends.slice(0, count),
+    days: Int32Array.from(ends.subarray(0, count), (i) => days[i]!),
+    columns: new Map(),
   };
-
-  /** The value of a measure at the moment; NaN where it is not known. */
-  value(name: string, row: number): number {
-    return this.series(name, 1)[row]!;
-  }
-
-  /** Position of the moment so many sessions back; the last of its session but for the one in view. */
-  private position(row: number, back: number): number {
-    if (back === 0) return this.now[row]!;
-    return this.rows[row]!.moments!.ends[this.before[row]! - back] ?? -1;
-  }
-
-  private fill(out: Float64Array, name: string, row: number): void {
-    const { moments, bars, underlying } = this.rows[row]!;
-    if (!moments || this.now[row]! < 0) return;
-    const last = out.length - 1;
-    const column = moments.columns.get(name);
-    if (column) {
-      out[last] = column[this.now[row]!]!;
-      const { ends } = moments;
-      const before = this.before[row]!;
-      for (let back = Math.min(last, before); back > 0; back--) out[last - back] = column[ends[before - back]!]!;
-      return;
-    }
-    if (WORKED_OUT.includes(name)) {
-      for (let back = 0; back <= last; back++) {
-        const position = this.position(row, back);
-        if (position < 0) break;
-        out[last - back] = this.workedOut(name, row, position, underlying.symbol);
-      }
-      return;
-    }
-    const vol = bars && namedVol(name);
-    if (!vol) return;
-    let values = bars.vols.get(name);
-    if (!values) bars.vols.set(name, (values = historicalVol(bars, vol.estimator, vol.window)));
-    // Before the first session that is held, bar by bar.
-    let bar = -1;
-    for (let back = 0; back <= last; back++) {
-      const position = this.position(row, back);
-      bar = position >= 0 ? countTo(bars.closes, moments.at[position]!) - 1 : bar - 1;
-      if (bar < 0) break;
-      out[last - back] = values[bar]!;
-    }
-  }
-
-  private workedOut(name: string, row: number, position: number, symbol: string): number {
-    const { moments, bars, calendar } = this.rows[row]!;
-    const instant = moments!.at[position]!;
-    if (name === 'event') {
-      const next = this.dated.announcementsOf(symbol).find(({ start }) => start > instant);
-      return next ? (next.start - instant) / DAY_MS : NaN;
-    }
-    const day = Date.parse(dayOf(calendar, instant)) / DAY_MS;
-    if (name === 'front') return moments!.columns.get('frontday')![position]! - day;
-    if (name === 'exdate') return (this.dated.exDatesOf(symbol).find((ex) => ex > day) ?? NaN) - day;
-    if (!bars) return NaN;
-    const bar = countTo(bars.days, day - 1) - 1;
-    if (bar < 0) return NaN;
-    const since = isoDay(bars.days[bar]!);
-    const until = isoDay(day);
-    return bars.splits.reduce(
-      (close, { exDate, amount }) => (exDate > since && exDate <= until ? close / amount : close),
-      bars.raw[bar]!,
-    );
-  }
 }
 
 const HELD = new WeakMap<Database, HeldColumns>();

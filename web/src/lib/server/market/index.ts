@@ -12,7 +12,7 @@ export {
   surfaceAnswer,
 } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
-export { screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
+export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
 export { peersOf } from './peers';
 export { conesAt, skewsAt } from './wall';
 export { heldColumns, type HeldColumns } from './held';

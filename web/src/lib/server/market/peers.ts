@@ -1,6 +1,7 @@
 import { changesOf, impliedBeta, togetherOf, type Together } from '@umwelt/core';
 import { orNull } from '../numbers';
-import type { HeldColumns, HeldView } from './held';
+import type { HeldColumns } from './held';
+import { isoDay, type HeldView } from './held-view';
 import { USUAL_VOL } from './history';
 
 /** What is said of each peer beside how it moves. */
@@ -106,7 +107,7 @@ export async function peersOf(held: HeldColumns, { symbol, moment, sessions, cou
       measures: measuresOf(row),
     })),
     performance: {
-      days: Array.from(days, (day) => new Date(day * 86_400_000).toISOString().slice(0, 10)),
+      days: Array.from(days, (day) => isoDay(day)),
       lines: all.map(({ row, moving }) => ({ symbol: underlyings[row]!.symbol, values: rebased(moving.closes) })),
     },
     together: {

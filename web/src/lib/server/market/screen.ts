@@ -1,7 +1,9 @@
 import { checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
+import { formulaOf, USUAL_COLUMNS } from '$lib/screen/columns';
 import { measureNamed } from '$lib/screen/measures';
 import { orNull } from '../numbers';
-import type { HeldColumns, HeldView } from './held';
+import type { HeldColumns } from './held';
+import { isoDay, isoMoment, type HeldView } from './held-view';
 import type { Underlying } from './terms';
 
 /** How rows are ordered: by the symbol, or by the value of a formula; what has none comes last. */
@@ -19,6 +21,7 @@ export interface ScreenQuery {
   series?: readonly CheckedFormula[];
   sessions?: number;
   /** Which underlyings are looked at; all unless given. */
+  symbols?: readonly string[] | undefined;
   isWanted?: (underlying: Underlying) => boolean;
   order?: ScreenOrder | undefined;
   /** Rows that are given back: from one on, and how many. */
@@ -62,7 +65,8 @@ export function screenFormula(source: string, kind: 'column' | 'filter'): Checke
   return checked;
 }
 
-const DAY_MS = 86_400_000;
+/** Fewer underlyings than this are read without the others. */
+const FEW = 200;
 
 /**
  * Works formulas out for every underlying at its last moment at or before another. Measures are those of the sessions' last
@@ -70,16 +74,24 @@ const DAY_MS = 86_400_000;
  */
 export async function screen(
   held: HeldColumns,
-  { moment, columns, filters, series = [], sessions = 1, isWanted, order, from = 0, count }: ScreenQuery,
+  { moment, columns, filters, series = [], sessions = 1, symbols, isWanted, order, from = 0, count }: ScreenQuery,
 ): Promise<ScreenResult> {
   const formulas = [...columns, ...filters, ...series, ...(order && order.by !== 'symbol' ? [order.by] : [])];
   const reach = Math.max(0, ...formulas.map((formula) => formula.sessions)) + (series.length > 0 ? sessions : 1);
   const names = ['event', 'front', ...formulas.flatMap((formula) => formula.names)];
-  const view = await held.read(new Set(names), reach, { moment, isWanted });
+  // Few are read apart; of many all are, whose values the next screen of the same moment needs as well.
+  const named = symbols && new Set(symbols);
+  const view = await held.read(new Set(names), reach, {
+    moment,
+    isWanted: named && named.size < FEW ? ({ symbol }) => named.has(symbol) : undefined,
+  });
   const all = view.underlyings;
-  const valuesOf = (formula: CheckedFormula, length = 1) => formulaSeries(formula, length, view.series, all.length);
+  const valuesOf = (formula: CheckedFormula, length = 1) =>
+    view.remember(`= ${length} ${formula.source}`, () => formulaSeries(formula, length, view.series, all.length));
   const passing = filters.map((filter) => valuesOf(filter));
-  const looked = [...all.keys()];
+  const looked = [...all.keys()].filter(
+    (row) => (named?.has(all[row]!.symbol) ?? true) && (isWanted?.(all[row]!) ?? true),
+  );
   const left = looked.filter((row) => passing.every((values) => values[row] === 1));
   const removed = passing.map((values) => looked.filter((row) => values[row] !== 1).length);
   const shown = ordered(left, all, order, valuesOf).slice(from, count === undefined ? undefined : from + count);
@@ -91,10 +103,20 @@ export async function screen(
     removed,
     rows: shown.map((row) => ({
       ...factsOf(view, row),
-      columns: worked.map((values) => orNull(values[row]!)),
+      columns: valuesAt(worked, row),
       series: lines.map((values) => Array.from(values.subarray(row * sessions, (row + 1) * sessions), orNull)),
     })),
   };
+}
+
+/** Values of a row by column. Written out: there may be hundreds of thousands of them. */
+function valuesAt(columns: readonly Float64Array[], row: number): (number | null)[] {
+  const out = new Array<number | null>(columns.length);
+  for (let c = 0; c < columns.length; c++) {
+    const value = columns[c]![row]!;
+    out[c] = Number.isNaN(value) ? null : value;
+  }
+  return out;
 }
 
 function ordered(
@@ -113,6 +135,12 @@ function ordered(
   return rows.toSorted((a, b) => isMissing(a) - isMissing(b) || sign * (values[a]! - values[b]!) || a - b);
 }
 
+/** Reads what the usual columns need, so that the first who asks need not wait for it. */
+export async function prepareUniverse(held: HeldColumns): Promise<void> {
+  const columns = USUAL_COLUMNS.map((key) => screenFormula(formulaOf(key)!, 'column'));
+  await screen(held, { columns, filters: [], count: 0 });
+}
+
 function factsOf(view: HeldView, row: number): Omit<ScreenRow, 'columns' | 'series'> {
   const { symbol, name, kind } = view.underlyings[row]!;
   const instant = view.instant(row);
@@ -120,8 +148,8 @@ function factsOf(view: HeldView, row: number): Omit<ScreenRow, 'columns' | 'seri
   const event = view.nextAnnouncement(row);
   return {
     ...{ symbol, name, kind },
-    asof: Number.isNaN(instant) ? null : new Date(instant).toISOString(),
-    frontExpiry: Number.isNaN(front) ? null : new Date(front * DAY_MS).toISOString().slice(0, 10),
-    event: event && { start: new Date(event.start).toISOString(), title: event.title },
+    asof: Number.isNaN(instant) ? null : isoMoment(instant),
+    frontExpiry: Number.isNaN(front) ? null : isoDay(front),
+    event: event && { start: isoMoment(event.start), title: event.title },
   };
 }

@@ -1,6 +1,7 @@
 import { rankOf, SESSIONS_PER_YEAR, termState } from '@umwelt/core';
 import { orNull } from '../numbers';
-import type { HeldColumns, HeldView } from './held';
+import type { HeldColumns } from './held';
+import { isoDay, isoMoment, type HeldView } from './held-view';
 import { USUAL_VOL } from './history';
 import type { Underlying } from './terms';
 
@@ -48,7 +49,6 @@ const STORED = [
   'usable',
   'quality',
 ];
-const DAY_MS = 86_400_000;
 
 /**
  * Underlyings with their measures at their latest snapshot at or before a moment.
@@ -58,7 +58,7 @@ const DAY_MS = 86_400_000;
 export async function universeAt(held: HeldColumns, moment?: Date, symbol?: string): Promise<UniverseRow[]> {
   const view = await held.read([...STORED, 'before', 'front', USUAL_VOL], SESSIONS_PER_YEAR, {
     moment,
-    isWanted: (underlying) => symbol === undefined || underlying.symbol === symbol,
+    isWanted: symbol === undefined ? undefined : (underlying) => underlying.symbol === symbol,
   });
   return view.underlyings.map((underlying, row) => universeRow(view, underlying, row));
 }
@@ -72,7 +72,7 @@ function universeRow(view: HeldView, underlying: Underlying, row: number): Unive
   const front = view.frontDay(row);
   return {
     ...underlying,
-    asof: Number.isNaN(instant) ? null : new Date(instant).toISOString(),
+    asof: Number.isNaN(instant) ? null : isoMoment(instant),
     price: value('price'),
     change: orNull(view.value('price', row) / view.value('before', row) - 1),
     closeBefore: value('before'),
@@ -87,7 +87,7 @@ function universeRow(view: HeldView, underlying: Underlying, row: number): Unive
     termSlope,
     termState: termSlope === null ? null : termState(termSlope),
     riskReversal25: value('rr25'),
-    frontExpiry: Number.isNaN(front) ? null : new Date(front * DAY_MS).toISOString().slice(0, 10),
+    frontExpiry: Number.isNaN(front) ? null : isoDay(front),
     frontStraddleMove: value('move'),
     frontDeviationMove: value('deviation'),
     volume: value('volume'),

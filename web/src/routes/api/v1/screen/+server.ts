@@ -18,14 +18,12 @@ async function answer(
   { asof, sessions, symbols, kinds, families, from, count }: Omit<Request, 'columns' | 'filters' | 'series' | 'sort'>,
   { columns, filters, series, order }: Asked,
 ) {
-  const named = symbols && new Set(symbols);
   const { looked, left, removed, rows } = await screen(held(), {
     moment: asof ? new Date(asof) : undefined,
     ...{ columns, filters, series, sessions, order, from, count },
-    isWanted: ({ symbol, kind, family }) =>
-      (named?.has(symbol) ?? true) &&
-      (kinds.length === 0 || kinds.includes(kind)) &&
-      (families.length === 0 || families.includes(family ?? '')),
+    symbols,
+    isWanted: ({ kind, family }) =>
+      (kinds.length === 0 || kinds.includes(kind)) && (families.length === 0 || families.includes(family ?? '')),
   });
   return {
     columns: columns.map(({ source, unit, kind }) => ({ formula: source, unit: unitWords(unit), kind })),
