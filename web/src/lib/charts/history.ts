@@ -1,8 +1,9 @@
-import type { Data, Layout, Shape } from 'plotly.js';
+import type { Data, Datum, Layout, PlotData, Shape } from 'plotly.js';
 import { figures } from '$lib/formats';
 import type { MarketEvent } from '$lib/state/api';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
+import { betweenColors } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 
 /** A series by session, as it is read: vols in per cent. */
@@ -38,13 +39,16 @@ const STROKES = ['none', '5 4', '1.5 3', '6 3 1.5 3', '9 4', '9 3 1.5 3'] as con
 export function strokeOf(position: number, isHistorical: boolean): string {
   return STROKES[(position + (isHistorical ? 1 : 0)) % STROKES.length]!;
 }
+/** Sessions whose columns are drawn with corners, at most. */
+const MOST_CORNERS = 500;
 /** Share of the price's height that volume may fill. */
 const VOLUME_SHARE = 0.35;
 
 /** Price with events and volume above, implied against historical vols, and what stands below, on one axis of time. */
 export function pathFigure(input: PathInput): Figure {
   const { dates, close, volume, implied, historical, lower, events, reach, key, tokens, ranges } = input;
-  const x = [...dates];
+  // As numbers: Plotly would read every day of every line as a text again.
+  const x = dates.map((date) => Date.parse(date));
   const drawn = (values: readonly number[]) =>
     values.map((value) => (Number.isFinite(value) ? value : null)) as number[];
   const line = (
@@ -68,12 +72,9 @@ export function pathFigure(input: PathInput): Figure {
     ...(most > 0
       ? [
           {
-            type: 'bar',
-            x,
-            y: drawn(volume),
+            ...columns(x, drawn(volume), 'y4'),
             name: 'options traded',
-            yaxis: 'y4',
-            marker: { color: tokens.faint, opacity: 0.45 },
+            fillcolor: betweenColors(tokens.faint, tokens.panel, 0.55),
             hovertemplate: '%{y:,.0f}',
           } as Data,
         ]
@@ -81,22 +82,11 @@ export function pathFigure(input: PathInput): Figure {
     line(close, 'close', tokens.ink, 'solid', 'y'),
     ...implied.map((one, i) => line(one.values, one.label, tokens.implied, DASHES[i % DASHES.length]!, 'y2')),
     ...historical.map((one, i) => line(one.values, one.label, tokens.realized, DASHES[(i + 1) % DASHES.length]!, 'y2')),
+    ...(lower.isBars ? gapColumns(x, lower.values, tokens) : []),
     lower.isBars
       ? ({
-          type: 'bar',
-          x,
-          y: drawn(lower.values),
-          name: `${lower.label}${lower.unit ? `, ${lower.unit}` : ''}`,
-          yaxis: 'y3',
-          marker: {
-            color: lower.values.map((value) => (value >= 0 ? tokens.gain : tokens.loss)),
-            pattern: {
-              shape: lower.values.map((value) => (value >= 0 ? '' : '/')),
-              fgcolor: tokens.panel,
-              size: 4,
-              solidity: 0.4,
-            },
-          },
+          ...line(lower.values, `${lower.label}${lower.unit ? `, ${lower.unit}` : ''}`, tokens.soft, 'solid', 'y3'),
+          line: { color: tokens.soft, width: 0.6, shape: shapeOf(x.length) },
           hovertemplate: '%{y:+.1f}',
         } as Data)
       : line(lower.values, `${lower.label}${lower.unit ? `, ${lower.unit}` : ''}`, tokens.ink, 'solid', 'y3'),
@@ -114,11 +104,11 @@ export function pathFigure(input: PathInput): Figure {
       xaxis: {
         ...axis,
         type: 'date',
-        range: [x[0], input.end],
+        range: [dates[0]!, input.end],
         anchor: 'y3',
         hoverformat: '%a %-d %b %Y',
-        // Weekends take no room.
-        rangebreaks: [{ bounds: ['sat', 'mon'] }],
+        // Weekends take no room, as long as they would be seen.
+        rangebreaks: x.length > MOST_CORNERS ? [] : [{ bounds: ['sat', 'mon'] }],
         tickformat: '%-d %b\n%Y',
       },
       // Held from the first picture on for the whole of what is stored, so that nothing jumps while playing.
@@ -167,13 +157,59 @@ export function pathFigure(input: PathInput): Figure {
         ...[...implied, ...historical].flatMap(({ name }) => numberColumns([name], (value) => figures.fixed(value, 2))),
         ...numberColumns([lower.name], (value) => figures.signed(value, 2)),
       ],
-      rows: x.map((date, i) => [
+      rows: dates.map((date, i) => [
         ...[date, close[i]!, volume[i]!],
         ...[...implied, ...historical].map(({ values }) => values[i]!),
         lower.values[i]!,
       ]),
     }),
   };
+}
+
+/** Columns with corners, as long as these can be seen. */
+const shapeOf = (sessions: number) => (sessions > MOST_CORNERS ? 'linear' : 'hvh');
+
+/**
+ * Columns from zero as one shape: a mark for each of some thousand sessions would take longer to draw than everything else
+ * together.
+ */
+function columns(x: readonly Datum[], y: readonly (number | null)[], yaxis: 'y3' | 'y4'): Partial<PlotData> {
+  return {
+    type: 'scatter',
+    mode: 'lines',
+    x: [...x],
+    y: [...y] as number[],
+    yaxis,
+    fill: 'tozeroy',
+    line: { width: 0, shape: shapeOf(x.length) },
+  };
+}
+
+/** What is over zero and what is under it, which is hatched and not only coloured; read at the line over both. */
+function gapColumns(x: readonly Datum[], values: readonly number[], tokens: Tokens): Data[] {
+  const part = (isIn: (value: number) => boolean) => values.map((value) => (isIn(value) ? value : 0));
+  const silent = { hoverinfo: 'skip' as const };
+  return [
+    {
+      ...columns(
+        x,
+        part((value) => value > 0),
+        'y3',
+      ),
+      ...silent,
+      name: 'over',
+      fillcolor: tokens.gain,
+    } as Data,
+    {
+      ...columns(
+        x,
+        part((value) => value < 0),
+        'y3',
+      ),
+      ...{ ...silent, name: 'under', fillcolor: tokens.loss },
+      fillpattern: { shape: '/', fgcolor: tokens.panel, bgcolor: tokens.loss, size: 4, solidity: 0.4 },
+    } as Data,
+  ];
 }
 
 function eventMarks(

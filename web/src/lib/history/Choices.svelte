@@ -14,7 +14,7 @@
     held: 'implied held',
     bars: 'all bars',
   } as const;
-  const SHORT = { put25: 'put 25', call25: 'call 25' } as Record<string, string>;
+  const SHORT = { put25: 'put 25', call25: 'call 25', put10: 'put 10', call10: 'call 10' } as Record<string, string>;
   const TITLES = {
     close: 'close to close, mean removed',
     close0: 'close to close, mean zero',

@@ -126,18 +126,28 @@ describe('figures', () => {
   };
   it('the path has price, traded options, implied, historical, what stands below and the events', () => {
     const { data, layout, table } = pathFigure(input);
-    const named = data as unknown as { name: string; text?: string[]; marker?: { pattern: { shape: string[] } } }[];
+    const named = data as unknown as {
+      name: string;
+      text?: string[];
+      y?: number[];
+      fillpattern?: { shape: string };
+    }[];
     expect(named.map(({ name }) => name)).toEqual([
       'options traded',
       'close',
       '30 days',
       'close 2 d',
+      'over',
+      'under',
       'gap, points',
       '',
     ]);
     expect(named.at(-1)!.text).toEqual(['Dividend 0.85']);
     // A gap under zero is hatched, not only coloured.
-    expect(named[4]!.marker!.pattern.shape.at(-1)).toBe('/');
+    const [over, under] = [named[4]!, named[5]!];
+    expect(under.fillpattern!.shape).toBe('/');
+    const gap = input.lower.values.at(-1)!;
+    expect([over.y!.at(-1), under.y!.at(-1)]).toEqual([Math.max(0, gap), Math.min(0, gap)]);
     expect(headsOf(table())).toEqual(['date', 'close', 'options traded', 'iv30', 'hv2.close', 'gap']);
     expect(textsOf(table()).at(-1)).toEqual(['2031-03-13', '98.50', '1\u2009000', '23.00', '–', '−3.00']);
     // The axes hold all that is stored, whichever moment is in view.

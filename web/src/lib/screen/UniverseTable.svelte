@@ -162,7 +162,7 @@
 {/snippet}
 
 <div
-  class="min-h-0 flex-1 overflow-auto bg-panel contain-content will-change-transform"
+  class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform contain-content"
   role="table"
   aria-label="Underlyings"
   aria-rowcount={desk.rows.length + 1}
