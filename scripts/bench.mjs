@@ -1,7 +1,8 @@
 /**
  * `npm run bench`: how fast the core is against compiled programs, and imports and screens on a database and a server of
  * their own. One JSON line each. `npm run bench -- core`, `-- import` or `-- screen` runs one of them; `-- volume`, which takes some minutes, fills the database
- * with a year of 500 underlyings and measures what is read from it.
+ * with a year of 500 underlyings and measures what is read from it; `-- universe`, which takes as long, with bars and measures of
+ * 5 000.
  */
 import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
@@ -13,7 +14,8 @@ import { fail, Stop } from './lib/phases.mjs';
 import { startCluster } from './lib/postgres.mjs';
 
 const wanted = process.argv.slice(2);
-const runs = (/** @type {string} */ name) => (wanted.length === 0 ? name !== 'volume' : wanted.includes(name));
+const runs = (/** @type {string} */ name) =>
+  wanted.length === 0 ? name !== 'volume' && name !== 'universe' : wanted.includes(name);
 const ROUNDS = 5;
 const STEPS = 24;
 
@@ -40,6 +42,20 @@ function spread(values) {
 /** A million rows. */
 const LARGE = { from: 0, to: 50, sessions: 10, expiries: 20, strikes: 50 };
 
+/**
+ * The vol of a slice that grows with time as those of markets do (J. Gatheral and A. Jacquier, "Arbitrage-free SVI volatility
+ * surfaces", 2014, section 4).
+ *
+ * @param {number} k log-moneyness @param {number} years @param {number} level
+ */
+function smile(k, years, level) {
+  const theta = level * level * years;
+  const rho = -0.4;
+  const phi = 0.9 / Math.sqrt(theta);
+  const root = Math.sqrt((phi * k + rho) ** 2 + 1 - rho * rho);
+  return Math.sqrt((0.5 * theta * (1 + rho * phi * k + root)) / years);
+}
+
 /** @param {string} path @param {Extent} extent */
 async function writeChain(path, { from, to, sessions, expiries, strikes }) {
   const { makeEuropean, makeFirstOrder, priceEuropean } = await import('@umwelt/core');
@@ -65,7 +81,7 @@ async function writeChain(path, { from, to, sessions, expiries, strikes }) {
           input.spot[k] = spot;
           input.strike[k] = strike;
           input.years[k] = days / 365;
-          input.vol[k] = 0.2 + 0.01 * (s % 20) - 0.15 * x + 0.3 * x * x;
+          input.vol[k] = smile(x, days / 365, 0.2 + 0.01 * (s % 20));
           input.sign[k] = k % 2 === 0 ? 1 : -1;
         }
         priceEuropean(input, values, count);
@@ -309,13 +325,134 @@ async function benchScreen(url, chromium) {
   await browser.close();
 }
 
+const REBUILT = { from: 0, to: 500, sessions: 1, expiries: 20, strikes: 50 };
+
+/**
+ * Derives one session of 500 underlyings anew, 2 000 contracts each.
+ *
+ * @param {import('../web/src/lib/server/db').Database} database
+ * @param {string} folder
+ */
+async function benchRebuild(database, folder) {
+  const { diskSource, importFile, memorySource, rebuildDerived } =
+    await import('../web/src/lib/server/ingest/index.ts');
+  await importFile(database, memorySource('names.csv', names(REBUILT.to)));
+  const path = join(folder, 'session.csv');
+  await writeChain(path, REBUILT);
+  const record = await importFile(database, diskSource(path));
+  if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);
+  const started = performance.now();
+  const snapshots = await rebuildDerived(database);
+  report('rebuild_one_session_of_500', {
+    snapshots,
+    quotes: record.rows,
+    seconds: Number(((performance.now() - started) / 1000).toFixed(1)),
+  });
+}
+
+/** Screens over 5 000 underlyings, in milliseconds to the last byte. @param {string} url */
+async function benchScreens(url) {
+  const { SIXTY_COLUMNS, THREE_FILTERS } = await import('./lib/universe-bench.mjs');
+  const ask = async (/** @type {object} */ body) => {
+    const started = performance.now();
+    const answer = await fetch(`${url}/api/v1/screen`, { method: 'POST', body: JSON.stringify(body) });
+    if (!answer.ok) throw new Error(await answer.text());
+    await answer.arrayBuffer();
+    return performance.now() - started;
+  };
+  const screen = (/** @type {number} */ n) => ({
+    columns: SIXTY_COLUMNS.slice(1),
+    filters: [...THREE_FILTERS, `rr25 < ${(n / 1000).toFixed(3)}`],
+    // Each another formula: what was worked out for the last one helps no more than it does a user.
+    sort: { by: `iv30 / hv20.yz + ${n}` },
+  });
+  const first = await ask(screen(0));
+  const time = async (/** @type {string} */ name, /** @type {(n: number) => object} */ more, count = 40) => {
+    const times = [];
+    for (let n = 1; n <= count; n++) times.push(await ask({ ...screen(n), ...more(n) }));
+    report(name, spread(times.slice(2)));
+  };
+  report('screen_5000_by_60_first_ms', { ms: Math.round(first) });
+  await time('screen_5000_by_60_a_page_ms', () => ({ count: 200 }));
+  await time('screen_5000_by_60_all_rows_ms', () => ({}));
+  const day = (/** @type {number} */ n) => new Date(Date.UTC(2031, 1, 28) - 86_400_000 * n).toISOString();
+  await time('screen_5000_by_60_another_moment_ms', (n) => ({ count: 200, asof: day(n) }), 12);
+}
+
+/** Scrolling and sorting 5 000 rows, and five years of one underlying. @param {string} url @param {string} chromium */
+async function benchUniversePage(url, chromium) {
+  const { chromium: browserType } = await import('@playwright/test');
+  const browser = await browserType.launch({
+    executablePath: chromium,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
+  });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`${url}/universe`);
+  await page.locator('[data-symbol]').first().waitFor();
+  await page.waitForLoadState('networkidle');
+  const frames = /** @type {number[]} */ (
+    await page.evaluate(async (seconds) => {
+      const { document, requestAnimationFrame } = /** @type {any} */ (globalThis);
+      const table = document.querySelector('[data-testid="universe"]');
+      const times = [];
+      const started = await new Promise(requestAnimationFrame);
+      for (let last = started, top = 0; last - started < 1000 * seconds;) {
+        table.scrollTop = top += 45;
+        const now = await new Promise(requestAnimationFrame);
+        times.push(now - last);
+        last = now;
+      }
+      table.scrollTop = 0;
+      return times;
+    }, PLAYED_SECONDS)
+  );
+  report('scroll_5000_rows_frame_ms', { frames: frames.length, ...spread(frames) });
+  const after = (/** @type {{ button: string, selector: string, attribute: string }} */ what) =>
+    page.evaluate(
+      ({ button, selector, attribute }) =>
+        new Promise((resolve) => {
+          const { document, MutationObserver, requestAnimationFrame, MessageChannel } = /** @type {any} */ (globalThis);
+          const named = [...document.querySelectorAll('button')].find((one) => one.textContent.trim() === button);
+          const started = performance.now();
+          const observer = new MutationObserver(() => {
+            observer.disconnect();
+            requestAnimationFrame(() => {
+              const channel = new MessageChannel();
+              channel.port1.onmessage = () => resolve(performance.now() - started);
+              channel.port2.postMessage(null);
+            });
+          });
+          const options = { attributes: true, attributeFilter: [attribute], subtree: true };
+          observer.observe(document.querySelector(selector), options);
+          named.click();
+        }),
+      what,
+    );
+  const sorts = [];
+  for (let i = 0; i < STEPS; i++) {
+    const button = i % 2 === 0 ? 'gap' : 'price';
+    sorts.push(Number(await after({ button, selector: '[data-testid="universe"]', attribute: 'data-symbol' })));
+    await page.waitForLoadState('networkidle');
+  }
+  report('sort_5000_rows_to_painted_ms', spread(sorts));
+  await page.goto(`${url}/history?symbol=U0000&span=bars&iv=iv7,iv30,iv90&hv=yz,close,gk`);
+  const plot = 'section[aria-label="History"] [data-testid="plot"]';
+  await page.locator(`${plot}[data-drawn]`).waitFor();
+  await page.waitForLoadState('networkidle');
+  const drawn = [];
+  for (let i = 0; i < STEPS; i++)
+    drawn.push(Number(await after({ button: i % 2 === 0 ? '60' : '20', selector: plot, attribute: 'data-drawn' })));
+  report('history_of_five_years_six_series_drawn_ms', spread(drawn));
+  await browser.close();
+}
+
 async function main() {
   checkNode();
   await ensureNpmPackages();
   if (runs('core') && !(await benchCore())) throw new Stop('a checksum differs from that of the compiled program');
-  if (!['import', 'screen', 'volume'].some(runs)) process.exit(0);
+  if (!['import', 'screen', 'volume', 'universe'].some(runs)) process.exit(0);
   const programs = await ensurePostgres();
-  const chromium = runs('screen') ? await ensureChromium() : '';
+  const chromium = runs('screen') || runs('universe') ? await ensureChromium() : '';
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-bench-'));
   chmodSync(folder, 0o755);
   const cluster = await startCluster(programs, folder);
@@ -338,8 +475,18 @@ async function main() {
     await worker.stop();
     if (runs('import')) await benchImport(database, folder);
     if (runs('volume')) await fillYear(database, folder);
+    if (runs('universe')) {
+      await benchRebuild(database, folder);
+      const { fillUniverse } = await import('./lib/universe-bench.mjs');
+      const { rows, seconds: spent } = await fillUniverse(database, {
+        underlyings: 5000,
+        sessions: 300,
+        longest: 1260,
+      });
+      report('universe_of_5000_written', { rows, seconds: Math.round(spent) });
+    }
     await database.$client.end();
-    if (runs('screen') || runs('volume')) {
+    if (runs('screen') || runs('volume') || runs('universe')) {
       const { ensureBuild } = await import('./lib/build.mjs');
       await ensureBuild();
       // Apart: who asks must not slow down who answers.
@@ -347,6 +494,10 @@ async function main() {
       const server = await serveApart(cluster.url(), { UMWELT_WORKER: 'off' });
       if (runs('screen')) await benchScreen(server.url, chromium);
       if (runs('volume')) await benchReads(server.url);
+      if (runs('universe')) {
+        await benchScreens(server.url);
+        await benchUniversePage(server.url, chromium);
+      }
       server.stop();
     }
   } finally {

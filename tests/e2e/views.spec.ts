@@ -92,7 +92,7 @@ test('History: implied, estimators, windows, what stands below, and where all of
   expect(left).toBeGreaterThan(10);
   expect(left).toBeLessThan(40);
   await page.getByRole('button', { name: '60', exact: true }).click();
-  // Wings come from the curves of the past, which are loaded for them.
+  // Wings at thirty days are measures like the others.
   await page.getByRole('button', { name: 'put 25' }).click();
   await expect(
     standing
@@ -105,7 +105,12 @@ test('History: implied, estimators, windows, what stands below, and where all of
   await expect(standing).toContainText('ratio');
   await page.getByLabel('Lookback, sessions').selectOption('60');
   await expect(page.getByRole('region', { name: 'Standing' })).toContainText('over 60 sessions');
+  await page.getByLabel('Range').selectOption('since');
+  await page.getByLabel('Since').fill('2030-11-01');
+  await page.getByLabel('Since').press('Tab');
+  await expect(page).toHaveURL(/since=2030-11-01/);
   await page.getByLabel('Range').selectOption('bars');
+  await expect(page).not.toHaveURL(/since/);
   await expect(page).toHaveURL(/below=ratio&lookback=60&span=bars/);
   await expect(history.locator('.xtick').first()).toBeAttached();
   await expect(page.getByTestId('forecasts').locator('dd')).toHaveText([/\d\d\.\d/, /\d\d\.\d/, /\d\d\.\d/]);

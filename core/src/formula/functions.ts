@@ -62,6 +62,12 @@ function percentileIn(values: Float64Array, from: number, to: number): number {
   return now - now === 0 && held > 0 ? lower / held : NaN;
 }
 
+function heldIn(values: Float64Array, from: number, to: number): number {
+  let held = 0;
+  for (let i = from; i < to; i++) held += Number(values[i]! - values[i]! === 0);
+  return held;
+}
+
 /** All functions by name; conventions of rank, percentile and z-score are those of docs/conventions.md. */
 export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
   abs: { kind: 'values', least: 1, most: 1, unit: 'same', title: 'size without its sign', of: Math.abs },
@@ -126,6 +132,14 @@ export const FUNCTIONS: Readonly<Record<string, FormulaFunction>> = {
     more: 0,
     title: 'highest of n sessions',
     of: (values, from, to) => extreme(values, from, to, -1),
+  },
+  held: {
+    kind: 'series',
+    least: 1,
+    unit: 'plain',
+    more: 0,
+    title: 'how many of n sessions are known',
+    of: heldIn,
   },
   change: {
     kind: 'series',

@@ -4,16 +4,21 @@
   import { figures, longMoment, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
-  import { announcedBefore, announcedSentence, announcedTable } from './announcements';
+  import { announcedBefore, announcedSentence, announcedTable, kindsOf } from './announcements';
 
   const bench = useWorkbench();
   let days = $state<7 | 30>(7);
 
-  const rows = $derived(
+  const all = $derived(
     bench.current && bench.summary
       ? announcedBefore(bench.current.events, bench.current.snapshots, bench.calendar, bench.instant, days)
       : [],
   );
+
+  /** One kind alone, where there is such a one. */
+  const kinds = $derived(kindsOf(all));
+  const kind = $derived(kinds.includes(bench.context.announced) ? bench.context.announced : '');
+  const rows = $derived(kind === '' ? all : all.filter((row) => row.kind === kind));
 
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
@@ -24,7 +29,7 @@
             name: `${title}, ${momentDay(instant, bench.calendar.zone)}`,
             ...path,
           })),
-          key: `${bench.context.symbol} ${days}`,
+          key: `${bench.context.symbol} ${days} ${kind}`,
           tokens: theme.tokens,
           ranges,
         })
@@ -41,6 +46,17 @@
 <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
   <span class="text-soft">implied before and after each, and the move against what the straddle expected</span>
   <span class="flex-1"></span>
+  {#if kinds.length > 1}
+    <select
+      class="choice"
+      aria-label="Kind of announcement"
+      value={kind}
+      onchange={(event) => (bench.context.announced = event.currentTarget.value)}
+    >
+      <option value="">of all kinds</option>
+      {#each kinds as one (one)}<option value={one}>{one}</option>{/each}
+    </select>
+  {/if}
   <div class="toggle-group" role="group" aria-label="Vol that is studied">
     {#each [7, 30] as const as one (one)}
       <button aria-pressed={days === one} onclick={() => (days = one)}>{one} days</button>

@@ -24,6 +24,17 @@
     'yang-zhang': 'Yang–Zhang: all four prices and the night',
   } as const;
 
+  const SINCE = 'since';
+  /** How far back a range of one's own begins. */
+  const SESSIONS_BACK = 120;
+
+  function chooseSpan(wanted: string): void {
+    const history = bench.current?.history ?? [];
+    bench.context.since =
+      wanted === SINCE ? (history[Math.max(0, history.length - SESSIONS_BACK)]?.date ?? null) : null;
+    bench.context.span = SPANS.find((span) => span === wanted) ?? bench.context.span;
+  }
+
   /** One more or one fewer, but never none; the first of them is held against the other side. */
   function toggled<T>(held: readonly T[], one: T): readonly T[] {
     if (!held.includes(one)) return [...held, one];
@@ -68,9 +79,29 @@
     <select class="choice" aria-label="Below" bind:value={bench.context.lower}>
       {#each LOWERS as lower (lower)}<option value={lower}>{LOWER_LABELS[lower].name}</option>{/each}
     </select>
-    <select class="choice" aria-label="Range" bind:value={bench.context.span}>
+    <select
+      class="choice"
+      aria-label="Range"
+      value={bench.context.since === null ? bench.context.span : SINCE}
+      onchange={(event) => chooseSpan(event.currentTarget.value)}
+    >
       {#each SPANS as span (span)}<option value={span}>{SPAN_WORDS[span]}</option>{/each}
+      <option value={SINCE}>since …</option>
     </select>
+    {#if bench.context.since !== null}
+      <input
+        type="date"
+        class="choice"
+        aria-label="Since"
+        min={bench.current?.history[0]?.date}
+        max={bench.current?.history.at(-1)?.date}
+        value={bench.context.since}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => {
+          if (event.currentTarget.value) bench.context.since = event.currentTarget.value;
+        }}
+      />
+    {/if}
   {/if}
   {#if bench.context.history !== 'cone'}
     <select

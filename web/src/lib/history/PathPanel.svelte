@@ -17,7 +17,7 @@
     const { sessions, lines, reach } = desk;
     const { current, context } = bench;
     if (!sessions || !lines || !reach || !current) return null;
-    const from = firstOf(sessions, context.span);
+    const from = firstOf(sessions, context.span, context.since);
     const { name, unit } = LOWER_LABELS[context.lower];
     const lastDay = current.history.at(-1)?.date ?? sessions.dates.at(-1)!;
     return pathFigure({

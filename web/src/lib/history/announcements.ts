@@ -52,6 +52,11 @@ export function announcedBefore(
     .toSorted((a, b) => b.instant - a.instant);
 }
 
+/** The kinds of announcements, by name. */
+export function kindsOf(rows: readonly Pick<Announced, 'kind'>[]): string[] {
+  return [...new Set(rows.map(({ kind }) => kind))].sort();
+}
+
 /** Announcements as a file has them. */
 export function announcedTable(rows: readonly Announced[]): DataTable {
   const share = (value: number) => figures.percent(value, 2);

@@ -10,7 +10,7 @@ import { barsOf } from '$lib/state/measures';
 import { headsOf, textsOf } from '$lib/tables';
 import { TOKENS } from '$lib/testing/snapshot';
 import type { Summary } from '$lib/workers';
-import { announcedBefore, announcedSentence, announcedTable } from './announcements';
+import { announcedBefore, announcedSentence, announcedTable, kindsOf } from './announcements';
 import { forecastsOf } from './forecasts';
 import { averageMoveOf, firstOf, historicalOf, impliedOf, lowerOf, sessionsOf, standingOf } from './sessions';
 
@@ -98,6 +98,8 @@ describe('sessions', () => {
     expect(standingOf('iv30', DAYS, values.with(4, NaN), 0)).toBeNull();
     expect(averageMoveOf(last, bars, 2)).toBeCloseTo((Math.log(102 / 101) + Math.log(104 / 101)) / 2, 12);
     expect([firstOf(last, 'bars'), firstOf(last, '3m'), firstOf(last, 'held')]).toEqual([0, 0, 0]);
+    const since = (day: string) => firstOf(last, 'bars', day);
+    expect([since('2030-01-01'), since('2031-03-08'), since('2031-03-12'), since('2032-01-01')]).toEqual([0, 1, 3, 4]);
   });
 });
 
@@ -255,6 +257,7 @@ describe('announcements of the past', () => {
       rest: 'The price moved 1.50 times what the straddle expected, beyond it 1 of 1 time. Half of the fall was done 14.0 hours after.',
     });
     expect(announcedTable(found).rows[0]!.slice(1, 4)).toEqual(['Results', 'results', 0.5]);
+    expect(kindsOf([...found, { kind: 'decision' }, { kind: 'results' }])).toEqual(['decision', 'results']);
     expect(announcedBefore(events, moments, calendar, instant, 7)[0]!.change).toBeCloseTo(-0.1, 12);
   });
   it('know nothing later than the moment, nor a straddle that ends before', () => {

@@ -10,7 +10,7 @@ import {
   type Estimator,
   type Rank,
 } from '@umwelt/core';
-import type { HistoryRow, ImpliedName, KnownBars, Lower } from '$lib/state';
+import type { HistoryRow, ImpliedName, KnownBars, Lower, Span } from '$lib/state';
 import { valueOf } from '$lib/state/measures';
 import type { Summary } from '$lib/workers';
 
@@ -204,8 +204,12 @@ export function averageMoveOf({ own }: Sessions, { close }: KnownBars, window: n
   return averageMove(close, window)[last] ?? NaN;
 }
 
-/** The first session that a span shows. */
-export function firstOf({ summaries, dates }: Sessions, span: '3m' | '6m' | '1y' | 'held' | 'bars'): number {
+/** The first session that a span shows, or that lies on a day or after it. */
+export function firstOf({ summaries, dates }: Sessions, span: Span, since: string | null = null): number {
+  if (since !== null) {
+    const first = dates.findIndex((date) => date >= since);
+    return first < 0 ? Math.max(0, dates.length - 1) : first;
+  }
   if (span === 'bars') return 0;
   const held = summaries.findIndex((one) => one !== null);
   if (span === 'held') return Math.max(0, held - 3);

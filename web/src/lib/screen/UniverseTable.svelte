@@ -6,7 +6,7 @@
   import { positions } from '$lib/frame/tideline';
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
   import type { ScreenColumn } from './columns';
-  import type { ScreenDesk } from './desk.svelte';
+  import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
   import { limitText, withLimit, type LimitEnd } from './limits';
   import { nextOrder, orderOf, rowsInView } from './rows';
   import type { ScreenRow } from './results';
@@ -76,6 +76,12 @@
     );
   }
 
+  /** Why a rank is over fewer sessions; nothing where it is not. */
+  function shortOf(row: ScreenRow): string | undefined {
+    const held = desk.value(row, HELD) ?? 0;
+    return held > 0 && held < RANKED_SESSIONS ? `over the ${figures.counted(held, 'session')} held` : undefined;
+  }
+
   const decimals = (symbol: string) => Math.max(2, figures.decimalsOf(desk.tick(symbol)));
   const STATES: Record<string, string> = { contango: 'contango', backwardation: 'backward.', flat: 'flat' };
   const ALIGN: Partial<Record<ScreenColumn['look'], string>> = { text: 'text-left', flags: 'text-left' };
@@ -136,7 +142,7 @@
     >
   {:else if look === 'share'}
     <span class="absolute inset-y-[5px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
-    <span class="relative">{write(value)}</span>
+    <span class="relative" title={shortOf(row)}>{write(value)}{shortOf(row) ? '*' : ''}</span>
   {:else if look === 'term'}
     <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
   {:else if look === 'move'}

@@ -7,8 +7,12 @@ import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
 import { bySymbol, eachOnce, familiesOf, liveChange, orderOf, screenAddress, screenTable } from './rows';
 
+/** Sessions of iv30 that are known, of those that ranks are over. */
+export const HELD = 'held(iv30, 252)';
+export const RANKED_SESSIONS = 252;
+
 /** What is asked for whatever is shown: for the sentence, and for prices that go on. */
-const ALWAYS = ['price', 'before', 'price / before - 1', 'iv30', 'hv20.yz', 'iv30 / hv20.yz', 'slope'];
+const ALWAYS = ['price', 'before', 'price / before - 1', 'iv30', 'hv20.yz', 'iv30 / hv20.yz', 'slope', HELD];
 
 const stateOf = (slope: number | null) => (slope === null ? null : termState(slope));
 
@@ -72,6 +76,15 @@ export class ScreenDesk {
           })),
         )
       : null,
+  );
+
+  /** How many underlyings have fewer sessions than ranks are over. */
+  readonly short = $derived.by(
+    () =>
+      this.left.filter((row) => {
+        const held = this.values?.of(row, HELD) ?? 0;
+        return held > 0 && held < RANKED_SESSIONS;
+      }).length,
   );
 
   constructor(private readonly bench: Workbench) {

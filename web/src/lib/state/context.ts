@@ -187,6 +187,10 @@ export interface Context {
   lower: Lower;
   lookback: Lookback;
   span: Span;
+  /** The day that History begins with, in place of a span. */
+  since: string | null;
+  /** The kind of announcements that are studied; blank for all. */
+  announced: string;
 }
 
 export const DEFAULT_CONTEXT: Context = {
@@ -240,6 +244,8 @@ export const DEFAULT_CONTEXT: Context = {
   lower: 'gap',
   lookback: 252,
   span: 'held',
+  since: null,
+  announced: '',
   changes: '',
 };
 
@@ -345,6 +351,8 @@ export function readContext(query: URLSearchParams): Context {
     lower: oneOf(LOWERS, query.get('below'), DEFAULT_CONTEXT.lower),
     lookback: numberOf(LOOKBACKS, query.get('lookback'), DEFAULT_CONTEXT.lookback),
     span: oneOf(SPANS, query.get('span'), DEFAULT_CONTEXT.span),
+    since: day(query.get('since')),
+    announced: query.get('announced') ?? '',
     changes: query.get('set') ?? '',
   };
 }
@@ -431,6 +439,8 @@ export function writeContext(context: Context): string {
   put('below', context.lower, DEFAULT_CONTEXT.lower);
   put('lookback', context.lookback, DEFAULT_CONTEXT.lookback);
   put('span', context.span, DEFAULT_CONTEXT.span);
+  put('since', context.since);
+  put('announced', context.announced || null);
   put('set', context.changes, DEFAULT_CONTEXT.changes);
   const text = query
     .toString()

@@ -10,6 +10,7 @@
     FormulaInput,
     Narrowing,
     PeersPanel,
+    RANKED_SESSIONS,
     ScreenDesk,
     ScreenMenu,
     UniverseTable,
@@ -72,7 +73,8 @@
         {desk.rows.length === held
           ? figures.counted(held, 'underlying')
           : `${figures.count(desk.rows.length)} of ${figures.counted(held, 'underlying')}`} · rank and percentile of iv30
-        over 252 sessions, hv20 Yang–Zhang
+        over {RANKED_SESSIONS} sessions{desk.short > 0 ? ` (fewer are held of ${figures.count(desk.short)})` : ''}, hv20
+        Yang–Zhang
       </span>
     {/if}
     <span class="flex-1"></span>

@@ -15,7 +15,7 @@ import { findImport } from './imports';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
-const { imports, snapshots, taskFiles, tasks, uploads } = tables;
+const { changes, imports, snapshots, taskFiles, tasks, uploads } = tables;
 
 type Handlers = { [Name in JobName]: (database: Database, data: Jobs[Name]) => Promise<void> };
 
@@ -55,8 +55,11 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
 }
 
 const FILES_KEPT_DAYS = 7;
+/** Whoever has not looked at what has changed for half as long reads everything anew. */
+const CHANGES_KEPT_DAYS = 2;
 
 async function tidy(database: Database): Promise<void> {
+  await database.delete(changes).where(lt(changes.changed, sql`now() - make_interval(days => ${CHANGES_KEPT_DAYS})`));
   const then = sql`now() - make_interval(days => ${FILES_KEPT_DAYS})`;
   const oldImports = database.select({ id: imports.id }).from(imports).where(lt(imports.started, then));
   await database.delete(uploads).where(inArray(uploads.importId, oldImports));

@@ -17,6 +17,8 @@ import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
 
 const FIELDS = ['open', 'high', 'low', 'close'] as const;
+/** What has changed is kept for two days: after one without a look everything is read anew. */
+const LONGEST_WITHOUT_LOOK_MS = 86_400_000;
 /** Moments whose views are remembered. */
 const MOST_VIEWS = 3;
 
@@ -44,6 +46,7 @@ export class HeldColumns {
   /** Transactions before this one have been taken note of, and the changes of later ones that have been. */
   private mark: string | null = null;
   private seen = new Set<number>();
+  private looked = 0;
   private last: Promise<unknown> = Promise.resolve();
   /** Views of all underlyings by their moments, the one asked for last at the end. */
   private readonly views = new Map<number, HeldView>();
@@ -120,6 +123,9 @@ export class HeldColumns {
 
   /** Forgets what has changed since the last look. */
   private async takeNote(session: Session): Promise<void> {
+    const looked = Date.now();
+    if (looked - this.looked > LONGEST_WITHOUT_LOOK_MS) this.reset();
+    this.looked = looked;
     const { rows } = await session.execute<{
       mark: string;
       changes: [id: string, what: string, symbol: string][] | null;
