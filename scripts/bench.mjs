@@ -272,14 +272,19 @@ function timeFrames(page) {
   }, PLAYED_SECONDS);
 }
 
-/** @param {string} url @param {string} chromium */
-async function benchScreen(url, chromium) {
+/** A page of the size that the application is made for. @param {string} chromium */
+async function openPage(chromium) {
   const { chromium: browserType } = await import('@playwright/test');
   const browser = await browserType.launch({
     executablePath: chromium,
     args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
   });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  return { browser, page: await browser.newPage({ viewport: { width: 1280, height: 800 } }) };
+}
+
+/** @param {string} url @param {string} chromium */
+async function benchScreen(url, chromium) {
+  const { browser, page } = await openPage(chromium);
   await page.goto(`${url}/chain?symbol=MRX40`);
   await page.getByTestId('chain').waitFor();
   const contracts = await page.evaluate(async () => {
@@ -381,12 +386,7 @@ async function benchScreens(url) {
 
 /** Scrolling and sorting 5 000 rows, and five years of one underlying. @param {string} url @param {string} chromium */
 async function benchUniversePage(url, chromium) {
-  const { chromium: browserType } = await import('@playwright/test');
-  const browser = await browserType.launch({
-    executablePath: chromium,
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking'],
-  });
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const { browser, page } = await openPage(chromium);
   await page.goto(`${url}/universe`);
   await page.locator('[data-symbol]').first().waitFor();
   await page.waitForLoadState('networkidle');
@@ -418,6 +418,8 @@ async function benchUniversePage(url, chromium) {
             observer.disconnect();
             requestAnimationFrame(() => {
               const channel = new MessageChannel();
+              // Held, so that it is not collected with a message under way.
+              /** @type {any} */ (globalThis).lastChannel = channel;
               channel.port1.onmessage = () => resolve(performance.now() - started);
               channel.port2.postMessage(null);
             });

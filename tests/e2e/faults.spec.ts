@@ -35,6 +35,9 @@ base('an API that fails is said, and the page goes on when it answers again', as
 
 base('an empty database says what to do next', async ({ page }) => {
   await page.route('**/api/v1/underlyings*', (route) => route.fulfill({ json: { underlyings: [] } }));
+  await page.route('**/api/v1/screen', (route) =>
+    route.fulfill({ json: { columns: [], filters: [], looked: 0, left: 0, rows: [] } }),
+  );
   await page.goto('/universe');
   await expect(page.getByRole('main')).toContainText('npm run import');
 });

@@ -27,9 +27,9 @@ export async function drawn(page: Page, section: string): Promise<number> {
   return Number(await plot.getAttribute('data-drawn'));
 }
 
-/** A number as it stands on screen, true minus and thin spaces undone. */
+/** A number as it stands on screen, true minus and thin spaces undone; a star says that it is over fewer sessions. */
 export function numberOf(text: string | null): number {
-  return Number((text ?? '').replace(/[\u2009\s±%◂▸]/g, '').replace('−', '-'));
+  return Number((text ?? '').replace(/[\u2009\s±%◂▸*]/g, '').replace('−', '-'));
 }
 
 export { expect };

@@ -186,18 +186,18 @@ test('by keyboard alone: help, find, views, focus, theme', async ({ page }) => {
 });
 
 test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', async ({ page }) => {
-  for (const [width, height] of [
-    [1280, 800],
-    [1024, 700],
-    [2560, 1300],
-  ] as const) {
-    await page.setViewportSize({ width, height });
-    for (const view of ['universe', 'chain', 'surface', 'history']) {
-      await open(page, `/${view}?symbol=MRX40`);
+  for (const view of ['universe', 'chain', 'surface', 'history']) {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await open(page, `/${view}?symbol=MRX40`);
+    for (const [width, height] of [
+      [1280, 800],
+      [1024, 700],
+      [2560, 1300],
+    ] as const) {
+      await page.setViewportSize({ width, height });
       // As text: these tests are compiled without the types of the browser.
-      const size = await page.evaluate('[document.documentElement.scrollWidth, document.documentElement.scrollHeight]');
-
-      expect(size, view).toEqual([width, height]);
+      const size = '[document.documentElement.scrollWidth, document.documentElement.scrollHeight]';
+      await expect.poll(() => page.evaluate(size), view).toEqual([width, height]);
     }
   }
 });

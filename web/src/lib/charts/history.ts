@@ -3,7 +3,6 @@ import { figures } from '$lib/formats';
 import type { MarketEvent } from '$lib/state/api';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { betweenColors } from './depth';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 
 /** A series by session, as it is read: vols in per cent. */
@@ -74,7 +73,8 @@ export function pathFigure(input: PathInput): Figure {
           {
             ...columns(x, drawn(volume), 'y4'),
             name: 'options traded',
-            fillcolor: betweenColors(tokens.faint, tokens.panel, 0.55),
+            // Seen through: the price runs behind it.
+            fillcolor: `${tokens.faint}73`,
             hovertemplate: '%{y:,.0f}',
           } as Data,
         ]

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { Chart, HeldRange, performanceFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { figures } from '$lib/formats';
+  import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { PEER_SESSIONS, useTheme, useWorkbench } from '$lib/state';
   import { loadPeers, peersSentence, peersTable, PEER_MEASURES, type Peers } from './peers';
@@ -164,7 +164,10 @@
   </div>
   <div class="flex min-h-0 flex-1 gap-3 px-3 pt-2">
     <div class="flex min-w-0 flex-1 flex-col">
-      <h3 class="m-0 text-[12px] font-semibold">Prices, {shown.performance.days[0]} as 100</h3>
+      <h3 class="m-0 text-[12px] font-semibold">
+        Prices, {shortDay(shown.performance.days[0]!)}
+        {shown.performance.days[0]!.slice(0, 4)} as 100
+      </h3>
       {#if figure}<Chart {figure} name="performance" label="Prices of {shown.symbol} and its peers from 100 on" />{/if}
     </div>
     <div class="min-h-0 flex-none overflow-auto">

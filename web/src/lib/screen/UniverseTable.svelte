@@ -141,7 +141,7 @@
       >{value === null ? '' : value < 0 ? '▼' : '▲'} {write(value === null ? null : Math.abs(value))}</span
     >
   {:else if look === 'share'}
-    <span class="absolute inset-y-[5px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
+    <span class="absolute inset-y-[9px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
     <span class="relative" title={shortOf(row)}>{write(value)}{shortOf(row) ? '*' : ''}</span>
   {:else if look === 'term'}
     <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
