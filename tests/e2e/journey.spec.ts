@@ -31,6 +31,7 @@ test('from the Universe to one contract, as an analyst would', async ({ page }) 
     .click();
   await expect(page.getByTestId('lit')).toContainText('17 Apr');
   await page.getByRole('link', { name: 'Chain' }).click();
+  await expect(page.getByTestId('chain')).toBeVisible();
   await expect(page.getByRole('button', { name: /17 Apr/ })).toHaveAttribute('aria-expanded', 'true');
   await page.locator('[data-cell="put bid"][data-strike="75"]').click();
   await expect(page.getByTestId('lit')).toHaveText('17 Apr 75 put');
