@@ -84,7 +84,7 @@
   );
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto">
+<div class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform">
   {#if problem}
     <p class="p-6 text-center text-loss" role="alert">{problem}</p>
   {:else if shown.length === 0}
