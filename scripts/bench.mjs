@@ -214,14 +214,14 @@ async function benchReads(url) {
 }
 
 /**
- * Milliseconds from a key to the frame after the element has changed.
+ * Milliseconds from a key or a click on a button to the frame after the element, or something in it, has changed.
  *
  * @param {import('@playwright/test').Page} page
- * @param {{ key: string, selector: string, attribute: string }} what
+ * @param {{ key?: string, button?: string, selector: string, attribute: string }} what
  */
-function timeKey(page, what) {
+function timeTo(page, what) {
   return page.evaluate(
-    ({ key, selector, attribute }) =>
+    ({ key, button, selector, attribute }) =>
       new Promise((resolve) => {
         const { document, MutationObserver, KeyboardEvent, requestAnimationFrame, MessageChannel } =
           /** @type {any} */ (globalThis);
@@ -232,12 +232,16 @@ function timeKey(page, what) {
           // A message posted in a frame arrives once the frame has been painted.
           requestAnimationFrame(() => {
             const channel = new MessageChannel();
+            // Held, so that it is not collected with a message under way.
+            /** @type {any} */ (globalThis).lastChannel = channel;
             channel.port1.onmessage = () => resolve(performance.now() - started);
             channel.port2.postMessage(null);
           });
         });
-        observer.observe(element, { attributes: true, attributeFilter: [attribute] });
-        document.body.dispatchEvent(new KeyboardEvent('keydown', { key, code: key, bubbles: true }));
+        observer.observe(element, { attributes: true, attributeFilter: [attribute], subtree: true });
+        if (button === undefined)
+          document.body.dispatchEvent(new KeyboardEvent('keydown', { key, code: key, bubbles: true }));
+        else [...document.querySelectorAll('button')].find((one) => one.textContent.trim() === button).click();
       }),
     what,
   );
@@ -292,10 +296,10 @@ async function benchScreen(url, chromium) {
     const snapshot = /** @type {{ measures: { contracts: number } }} */ (await answer.json());
     return snapshot.measures.contracts;
   });
-  const measure = async (/** @type {Parameters<typeof timeKey>[1]} */ what) => {
+  const measure = async (/** @type {Parameters<typeof timeTo>[1]} */ what) => {
     const times = [];
     for (let i = 0; i < STEPS; i++) {
-      times.push(Number(await timeKey(page, what)));
+      times.push(Number(await timeTo(page, what)));
       await page.waitForLoadState('networkidle');
     }
     return times;
@@ -407,33 +411,10 @@ async function benchUniversePage(url, chromium) {
     }, PLAYED_SECONDS)
   );
   report('scroll_5000_rows_frame_ms', { frames: frames.length, ...spread(frames) });
-  const after = (/** @type {{ button: string, selector: string, attribute: string }} */ what) =>
-    page.evaluate(
-      ({ button, selector, attribute }) =>
-        new Promise((resolve) => {
-          const { document, MutationObserver, requestAnimationFrame, MessageChannel } = /** @type {any} */ (globalThis);
-          const named = [...document.querySelectorAll('button')].find((one) => one.textContent.trim() === button);
-          const started = performance.now();
-          const observer = new MutationObserver(() => {
-            observer.disconnect();
-            requestAnimationFrame(() => {
-              const channel = new MessageChannel();
-              // Held, so that it is not collected with a message under way.
-              /** @type {any} */ (globalThis).lastChannel = channel;
-              channel.port1.onmessage = () => resolve(performance.now() - started);
-              channel.port2.postMessage(null);
-            });
-          });
-          const options = { attributes: true, attributeFilter: [attribute], subtree: true };
-          observer.observe(document.querySelector(selector), options);
-          named.click();
-        }),
-      what,
-    );
   const sorts = [];
   for (let i = 0; i < STEPS; i++) {
     const button = i % 2 === 0 ? 'gap' : 'price';
-    sorts.push(Number(await after({ button, selector: '[data-testid="universe"]', attribute: 'data-symbol' })));
+    sorts.push(Number(await timeTo(page, { button, selector: '[data-testid="universe"]', attribute: 'data-symbol' })));
     await page.waitForLoadState('networkidle');
   }
   report('sort_5000_rows_to_painted_ms', spread(sorts));
@@ -443,7 +424,9 @@ async function benchUniversePage(url, chromium) {
   await page.waitForLoadState('networkidle');
   const drawn = [];
   for (let i = 0; i < STEPS; i++)
-    drawn.push(Number(await after({ button: i % 2 === 0 ? '60' : '20', selector: plot, attribute: 'data-drawn' })));
+    drawn.push(
+      Number(await timeTo(page, { button: i % 2 === 0 ? '60' : '20', selector: plot, attribute: 'data-drawn' })),
+    );
   report('history_of_five_years_six_series_drawn_ms', spread(drawn));
   await browser.close();
 }

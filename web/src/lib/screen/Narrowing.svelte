@@ -2,38 +2,42 @@
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
   import { FLAGS } from './columns';
   import type { ScreenDesk } from './desk.svelte';
+  import { eachOnce } from './rows';
 
   let { desk }: { desk: ScreenDesk } = $props();
 
   const bench = useWorkbench();
+  const flags = FLAGS.map(({ word, formula, title }) => ({ value: formula, text: `${word}: ${title}` }));
+
+  function addFlag(formula: string): void {
+    bench.context.keep = eachOnce([...bench.context.keep, formula]).slice(0, MOST_CONDITIONS);
+  }
+
+  function addFamily(family: string): void {
+    bench.context.families = eachOnce([...bench.context.families, family]);
+  }
 </script>
 
-<select
-  class="choice w-24"
-  aria-label="Flags"
-  value=""
-  onchange={(event) => {
-    const { value } = event.currentTarget;
-    const { keep } = bench.context;
-    if (!keep.includes(value)) bench.context.keep = [...keep, value].slice(0, MOST_CONDITIONS);
-    event.currentTarget.value = '';
-  }}
->
-  <option value="">flags …</option>
-  {#each FLAGS as { word, formula, title } (word)}<option value={formula} {title}>{word}: {title}</option>{/each}
-</select>
-{#if desk.families.length > 0}
+{#snippet choice(label: string, options: readonly { value: string; text: string }[], add: (value: string) => void)}
   <select
     class="choice w-24"
-    aria-label="Families"
+    aria-label={label}
     value=""
     onchange={(event) => {
-      const { value } = event.currentTarget;
-      if (!bench.context.families.includes(value)) bench.context.families = [...bench.context.families, value];
+      add(event.currentTarget.value);
       event.currentTarget.value = '';
     }}
   >
-    <option value="">families …</option>
-    {#each desk.families as family (family)}<option value={family}>{family}</option>{/each}
+    <option value="">{label.toLowerCase()} …</option>
+    {#each options as { value, text } (value)}<option {value}>{text}</option>{/each}
   </select>
+{/snippet}
+
+{@render choice('Flags', flags, addFlag)}
+{#if desk.families.length > 0}
+  {@render choice(
+    'Families',
+    desk.families.map((family) => ({ value: family, text: family })),
+    addFamily,
+  )}
 {/if}

@@ -68,6 +68,12 @@
   );
 </script>
 
+{#snippet measured(values: Peers['own'])}
+  {#each PEER_MEASURES as { name, write } (name)}
+    <td class="cell">{write(values[shown!.measures.indexOf(name)] ?? null)}</td>
+  {/each}
+{/snippet}
+
 <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
   <span class="text-soft">
     those that move most like <b class="text-ink">{bench.context.symbol}</b>, one of each other family, by returns and
@@ -121,9 +127,7 @@
         <tr class="h-[24px] border-b border-line bg-band">
           <td class="text-[12px] whitespace-nowrap"><b class="inline-block w-[72px]">{shown.symbol}</b></td>
           <td colspan="5" class="text-[12px] text-soft">itself</td>
-          {#each PEER_MEASURES as { name, write } (name)}
-            <td class="cell">{write(shown.own[shown.measures.indexOf(name)] ?? null)}</td>
-          {/each}
+          {@render measured(shown.own)}
         </tr>
         {#each shown.peers as peer (peer.symbol)}
           <tr
@@ -154,9 +158,7 @@
             <td class="cell" style={shade(peer.vols, true)}>{correlation(peer.vols)}</td>
             <td class="cell">{figures.fixed(peer.beta, 2)}</td>
             <td class="cell">{figures.fixed(peer.impliedBeta, 2)}</td>
-            {#each PEER_MEASURES as { name, write } (name)}
-              <td class="cell">{write(peer.measures[shown.measures.indexOf(name)] ?? null)}</td>
-            {/each}
+            {@render measured(peer.measures)}
           </tr>
         {/each}
       </tbody>

@@ -142,7 +142,8 @@
     >
   {:else if look === 'share'}
     <span class="absolute inset-y-[9px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
-    <span class="relative" title={shortOf(row)}>{write(value)}{shortOf(row) ? '*' : ''}</span>
+    {@const short = shortOf(row)}
+    <span class="relative" title={short}>{write(value)}{short ? '*' : ''}</span>
   {:else if look === 'term'}
     <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
   {:else if look === 'move'}

@@ -35,7 +35,7 @@ export interface ScreenColumn {
 
 const LINE = '~';
 /** Columns of words. */
-export const WORD_COLUMNS = ['kind', 'family', 'flags'] as const;
+const WORD_COLUMNS = ['kind', 'family', 'flags'] as const;
 /** Stands for the usual columns. */
 export const USUAL = '*';
 

@@ -2,10 +2,10 @@ import { termState } from '@umwelt/core';
 import { universeSentence, type Sentence } from '$lib/formats';
 import { sortedRows, type DataTable } from '$lib/tables';
 import type { Workbench } from '$lib/state';
-import { columnNamed, FLAGS, type ScreenColumn } from './columns';
+import { columnNamed, FLAGS, type Flag, type ScreenColumn } from './columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
-import { bySymbol, eachOnce, familiesOf, liveChange, orderOf, screenAddress, screenTable } from './rows';
+import { bySymbol, eachOnce, familiesOf, flagsOf, liveChange, orderOf, screenAddress, screenTable } from './rows';
 
 /** Sessions of iv30 that are known, of those that ranks are over. */
 export const HELD = 'held(iv30, 252)';
@@ -135,8 +135,8 @@ export class ScreenDesk {
   }
 
   /** Words of what stands out of an underlying. */
-  flags(row: ScreenRow): readonly (typeof FLAGS)[number][] {
-    return FLAGS.filter(({ formula }) => this.values?.of(row, formula) === 1);
+  flags(row: ScreenRow): readonly Flag[] {
+    return flagsOf((formula) => this.values?.of(row, formula) ?? null);
   }
 
   /** Where the API gives the values of what is shown, as CSV. */

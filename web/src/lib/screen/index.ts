@@ -11,4 +11,5 @@ export { default as PeersPanel } from './PeersPanel.svelte';
 export { default as ScreenMenu } from './ScreenMenu.svelte';
 export { default as UniverseTable } from './UniverseTable.svelte';
 export { default as WallPanel } from './WallPanel.svelte';
+export { orderOf } from './rows';
 export { RANKED_SESSIONS, ScreenDesk } from './desk.svelte';

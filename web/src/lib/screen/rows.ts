@@ -1,6 +1,6 @@
 import { calendarById, dayOf } from '@umwelt/core';
 import type { DataTable } from '$lib/tables';
-import { FLAGS, type ScreenColumn } from './columns';
+import { FLAGS, type Flag, type ScreenColumn } from './columns';
 import type { ScreenRow } from './results';
 
 const RISING = '|rising';
@@ -54,6 +54,11 @@ export function liveChange(
   return isSameSession && before !== null ? price / before - 1 : null;
 }
 
+/** What stands out of an underlying, by the values of its conditions. */
+export function flagsOf(valueOf: (formula: string) => number | null): Flag[] {
+  return FLAGS.filter(({ formula }) => valueOf(formula) === 1);
+}
+
 /** The columns in view as a file has them; the lines are the history of each underlying. */
 export function screenTable(
   rows: readonly ScreenRow[],
@@ -65,7 +70,7 @@ export function screenTable(
   const wordOf = (row: ScreenRow, key: string) => {
     if (key === 'kind') return row.kind;
     if (key === 'family') return familyOf(row.symbol);
-    return FLAGS.filter(({ formula }) => valueOf(row, formula) === 1)
+    return flagsOf((formula) => valueOf(row, formula))
       .map(({ word }) => word)
       .join(', ');
   };

@@ -8,6 +8,7 @@
     ColumnMenu,
     Conditions,
     FormulaInput,
+    orderOf,
     Narrowing,
     PeersPanel,
     RANKED_SESSIONS,
@@ -43,6 +44,8 @@
     void goto(`/surface${bench.query}`);
   }
 
+  /** Words rise, numbers fall. */
+  const BY_SYMBOL = 'symbol|rising';
   const isWall = $derived(bench.context.wall !== 'none' && bench.context.wall !== 'peers');
   const held = $derived(desk.values?.answer.looked ?? 0);
   const WALL_NAMES = {
@@ -83,10 +86,10 @@
         >by <select
           class="choice max-w-28"
           aria-label="Order of the wall"
-          value={bench.context.sort.replace('|rising', '')}
+          value={orderOf(bench.context.sort).key === 'symbol' ? BY_SYMBOL : orderOf(bench.context.sort).key}
           onchange={(event) => (bench.context.sort = event.currentTarget.value)}
         >
-          <option value="symbol|rising">symbol</option>
+          <option value={BY_SYMBOL}>symbol</option>
           {#each desk.columns.filter(({ formula, look }) => formula !== null && look !== 'line') as { key, label } (key)}
             <option value={key}>{label}</option>
           {/each}

@@ -78,7 +78,7 @@ export function dayNumber(calendar: Calendar, instant: number): number {
 }
 
 /** How many of some ascending values are at or under another. */
-export function countTo(values: ArrayLike<number>, value: number): number {
+function countTo(values: ArrayLike<number>, value: number): number {
   let low = 0;
   let high = values.length;
   while (low < high) {

@@ -5,13 +5,11 @@ import {
   historicalVol,
   lastOfSessions,
   namedVol,
-  rankOf,
   sessionClose,
   VOL_WINDOWS,
   type Adjustment,
   type BarColumns,
   type Calendar,
-  type Rank,
 } from '@umwelt/core';
 
 /** Names of the historical vols that can be asked for: estimator and window. */
@@ -71,13 +69,4 @@ export function barsKnownAt(bars: readonly Pick<Bar, 'date'>[], calendar: Calend
 /** The last of the measures of each session, in order of time. */
 export function bySession<T extends { asof: Date }>(calendar: Calendar, rows: readonly T[]): T[] {
   return lastOfSessions(calendar, rows, (row) => row.asof.getTime());
-}
-
-/** Rank and percentile of the last of a series of measures by session, over at most a year of sessions. */
-export function rankOfMeasure<T extends { asof: Date }>(
-  calendar: Calendar,
-  rows: readonly T[],
-  value: (row: T) => number | null,
-): Rank | null {
-  return rankOf(bySession(calendar, rows).map((row) => value(row) ?? NaN));
 }

@@ -2,7 +2,7 @@ import { calendarById, type ExpiryFit } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot } from '$lib/testing/snapshot';
 import { surfaceAnswer } from './answers';
-import { adjusted, barsKnownAt, bySession, rankOfMeasure, volByBar } from './history';
+import { adjusted, barsKnownAt, bySession, volByBar } from './history';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
 import { verdictsAt, type Underlying } from './terms';
 
@@ -85,7 +85,6 @@ describe('bars and moments', () => {
       value: i,
     }));
     expect(bySession(calendar, rows).map((row) => row.value)).toEqual([0, 2]);
-    expect(rankOfMeasure(calendar, rows, (row) => row.value)).toMatchObject({ sessions: 2, rank: 1, percentile: 1 });
   });
 });
 

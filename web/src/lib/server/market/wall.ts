@@ -71,7 +71,8 @@ const CONE_SESSIONS = 504;
 
 /** What historical vols of each window were, of each of some underlyings, and the vols at the money by sessions ahead. */
 export async function conesAt(held: HeldColumns, symbols: readonly string[], estimator: Estimator, moment?: Date) {
-  const names = [...TERM_DAYS.map((days) => `iv${days}`), `hv${SESSIONS_PER_YEAR}.close`];
+  // The close before is read off the bars, which are needed whole.
+  const names = [...TERM_DAYS.map((days) => `iv${days}`), 'before'];
   const view = await held.read(names, CONE_SESSIONS, { moment, isWanted: namedIn(symbols) });
   return {
     windows: CONE_WINDOWS,
