@@ -5,6 +5,7 @@ import {
   deriveSlice,
   expiryTerms,
   impliedColumns,
+  midsOf,
   valueContract,
   valueSlice,
   type MarketTerms,
@@ -100,7 +101,7 @@ describe('a chain with early exercise', () => {
       ['call', 1],
       ['put', -1],
     ] as const) {
-      const values = valueSlice(slice.strike, fit, on, choice, own[side].mid, sign);
+      const values = valueSlice(slice.strike, fit, on, choice, { own: own[side].mid, mid: midsOf(slice[side]) }, sign);
       for (const i of [6, 10, 12, 15, 18]) {
         const { bid, ask } = slice[side];
         // Solved and valued on boundaries between vols of their own: 2e-7 of the spot apart.
@@ -121,9 +122,20 @@ describe('a chain with early exercise', () => {
     }
   });
   it('one contract by itself has the numbers that it has in its chain', () => {
-    const values = valueSlice(slice.strike, fit, on, choice, own.put.mid, -1);
-    const one = valueContract(10, slice.strike, fit, on, choice, own.put.mid, -1);
-    for (const name of ['vol', 'theory', 'delta', 'gamma', 'theta', 'vega', 'rho', 'itm'] as const) {
+    const values = valueSlice(slice.strike, fit, on, choice, { own: own.put.mid, mid: midsOf(slice.put) }, -1);
+    const one = valueContract(10, slice.strike, fit, on, choice, { own: own.put.mid, mid: midsOf(slice.put) }, -1);
+    for (const name of [
+      'vol',
+      'theory',
+      'delta',
+      'gamma',
+      'theta',
+      'vega',
+      'rho',
+      'itm',
+      'touch',
+      'breakEven',
+    ] as const) {
       expect(one[name], name).toBe(values[name][10]);
     }
   });

@@ -8,6 +8,7 @@ import {
   refitSlice,
   deriveSnapshot,
   impliedColumns,
+  midsOf,
   valueContract,
   valueSlice,
   type MarketTerms,
@@ -157,8 +158,9 @@ describe('valuing under a basis', () => {
   const fit = deriveSlice(snapshot.slices[1]!, snapshot, terms);
   const slice = snapshot.slices[1]!;
   const vols = impliedColumns(slice.strike, slice.put, fit, -1, on);
+  const known = { own: vols.mid, mid: midsOf(slice.put) };
   const value = (basis: 'own' | 'curve' | 'level' | 'index' | 'realized') =>
-    valueSlice(slice.strike, fit, on, { basis, realizedVol: 0.13, indexVol: 0.17 }, vols.mid, -1);
+    valueSlice(slice.strike, fit, on, { basis, realizedVol: 0.13, indexVol: 0.17 }, known, -1);
   it('own gives the mid back; level is one vol for all; realized is the number given', () => {
     const own = value('own');
     slice.strike.forEach((_, i) => {
@@ -177,7 +179,7 @@ describe('valuing under a basis', () => {
       fit,
       on,
       { basis: 'curve', realizedVol: NaN, indexVol: NaN },
-      vols.mid,
+      known,
       -1,
     );
     expect(one.itm).toBe(value('curve').itm[index]);
@@ -192,7 +194,7 @@ describe('valuing under a basis', () => {
       fit,
       { ...on, kind: 'future' },
       { basis: 'level', realizedVol: NaN, indexVol: NaN },
-      vols.mid,
+      known,
       1,
     );
     const direct = priceContract({

@@ -13,10 +13,14 @@ export { impliedColumns, type SideVols } from './vols';
 export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext, SnapshotFit, SnapshotMeasures } from './derive';
 export {
   BASES,
+  basisLaw,
+  midsOf,
   valueContract,
   valueSlice,
   type Basis,
   type BasisChoice,
   type ContractView,
+  type ManualVol,
+  type SideKnown,
   type SideValues,
 } from './value';

@@ -1,0 +1,185 @@
+import { shareUnder } from './law';
+
+/** How paths are made of what has been: whole past stretches of the length that is left, or such of many short blocks. */
+export const SAMPLINGS = ['stretches', 'blocks'] as const;
+export type Sampling = (typeof SAMPLINGS)[number];
+
+/**
+ * Where past moves lead: to the forward on average (`forward`), nowhere, their mean logarithm taken out (`none`), or where
+ * they led (`kept`).
+ */
+export const DRIFTS = ['forward', 'none', 'kept'] as const;
+export type Drift = (typeof DRIFTS)[number];
+
+/** Bars that moves are drawn from, in order of time, without the steps of dividends and splits. */
+export interface PastBars {
+  readonly close: Float64Array;
+  readonly high: Float64Array;
+  readonly low: Float64Array;
+}
+
+export interface SampleTerms {
+  /** How long each path is, in sessions. */
+  readonly sessions: number;
+  /** ln(S/F): where paths begin, against the forward that their ends are held against. */
+  readonly start: number;
+  readonly sampling: Sampling;
+  readonly drift: Drift;
+  /** How many paths are drawn of blocks. */
+  readonly paths?: number;
+  /** The same seed draws the same paths. */
+  readonly seed?: number;
+}
+
+/** Paths of past moves against the forward, each column ascending: ends, and how far they went on the way. */
+export interface Sample {
+  readonly ends: Float64Array;
+  readonly highs: Float64Array;
+  readonly lows: Float64Array;
+  /** How many paths do not overlap: of blocks, how many sessions they are drawn from over the length of a path. */
+  readonly independent: number;
+}
+
+export const USUAL_PATHS = 100_000;
+/** Sessions in a block: what lasts of high and low vol for a week comes along. */
+export const BLOCK = 5;
+/** With fewer stretches nothing is said. */
+export const FEWEST_STRETCHES = 20;
+const USUAL_SEED = 20_310_313;
+
+/** Small, fast and good enough to draw sessions with: xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003). */
+function uniform(seed: number): (below: number) => number {
+  let state = seed | 0 || 1;
+  return (below) => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return ((state >>> 0) / 4_294_967_296) * below;
+  };
+}
+
+/** What the sessions from each one on did: the sum of their moves, and the highest and lowest point on the way. */
+interface Blocks {
+  sum: Float64Array;
+  high: Float64Array;
+  low: Float64Array;
+}
+
+/** Moves of single sessions: from close to close, and from the close before to high and low. */
+interface Moves {
+  close: Float64Array;
+  high: Float64Array;
+  low: Float64Array;
+}
+
+function movesOf({ close, high, low }: PastBars): Moves {
+  const count = Math.max(0, close.length - 1);
+  const from = (to: Float64Array) => Float64Array.from({ length: count }, (_, i) => Math.log(to[i + 1]! / close[i]!));
+  return { close: from(close), high: from(high), low: from(low) };
+}
+
+/** Stretches of some sessions from every session on; the last ones go on with the first where they are circular. */
+function blocksOf(moves: Moves, length: number, isCircular: boolean): Blocks {
+  const count = moves.close.length;
+  const starts = isCircular ? count : Math.max(0, count - length + 1);
+  const sum = new Float64Array(starts);
+  const high = new Float64Array(starts);
+  const low = new Float64Array(starts);
+  for (let from = 0; from < starts; from++) {
+    let at = 0;
+    let highest = 0;
+    let lowest = 0;
+    for (let i = 0; i < length; i++) {
+      const j = (from + i) % count;
+      highest = Math.max(highest, at + moves.high[j]!);
+      lowest = Math.min(lowest, at + moves.low[j]!);
+      at += moves.close[j]!;
+    }
+    sum[from] = at;
+    high[from] = highest;
+    low[from] = lowest;
+  }
+  return { sum, high, low };
+}
+
+/**
+ * Paths of so many sessions, drawn from past moves: every past stretch of that length, once each; or many paths of blocks of
+ * five sessions that are drawn with replacement from a circle of all sessions (D. Politis and J. Romano, "A circular
+ * block-resampling procedure for stationary data", 1992). Highs and lows within the sessions count.
+ *
+ * @returns null where the path has no session, or where fewer than twenty stretches are held
+ */
+export function drawPaths(bars: PastBars, terms: SampleTerms): Sample | null {
+  const { sessions, start, sampling, drift, paths = USUAL_PATHS, seed = USUAL_SEED } = terms;
+  const moves = movesOf(bars);
+  const held = moves.close.length - sessions + 1;
+  if (!(sessions >= 1) || held < FEWEST_STRETCHES) return null;
+  if (![moves.close, moves.high, moves.low].every((column) => column.every(Number.isFinite))) return null;
+  const draw = (lift: number): Blocks => {
+    const lifted = {
+      close: moves.close.map((move) => move + lift),
+      high: moves.high.map((move) => move + lift),
+      low: moves.low.map((move) => move + lift),
+    };
+    return sampling === 'stretches'
+      ? blocksOf(lifted, sessions, false)
+      : drawBlocks(lifted, sessions, paths, uniform(seed));
+  };
+  const plain = draw(0);
+  // What is added to each session moves the end of every path by the same.
+  const found = drift === 'kept' ? plain : draw(liftOf(plain.sum, drift, start) / sessions);
+  const column = (values: Float64Array) => values.map((value) => value + start).sort();
+  return {
+    ends: column(found.sum),
+    highs: column(found.high),
+    lows: column(found.low),
+    independent: (moves.close.length / sessions) | 0,
+  };
+}
+
+/** By how much all ends are moved. */
+function liftOf(ends: Float64Array, drift: Drift, start: number): number {
+  if (drift === 'none') return -ends.reduce((sum, end) => sum + end, 0) / ends.length;
+  const mean = ends.reduce((sum, end) => sum + Math.exp(end + start), 0) / ends.length;
+  return -Math.log(mean);
+}
+
+function drawBlocks(moves: Moves, sessions: number, paths: number, random: (below: number) => number): Blocks {
+  const whole = Math.floor(sessions / BLOCK);
+  const rest = sessions % BLOCK;
+  const block = blocksOf(moves, BLOCK, true);
+  const last = rest > 0 ? blocksOf(moves, rest, true) : null;
+  const count = moves.close.length;
+  const sum = new Float64Array(paths);
+  const high = new Float64Array(paths);
+  const low = new Float64Array(paths);
+  for (let path = 0; path < paths; path++) {
+    let at = 0;
+    let highest = 0;
+    let lowest = 0;
+    const go = (blocks: Blocks) => {
+      const from = random(count) | 0;
+      const [up, down] = [at + blocks.high[from]!, at + blocks.low[from]!];
+      if (up > highest) highest = up;
+      if (down < lowest) lowest = down;
+      at += blocks.sum[from]!;
+    };
+    for (let i = 0; i < whole; i++) go(block);
+    if (last) go(last);
+    sum[path] = at;
+    high[path] = highest;
+    low[path] = lowest;
+  }
+  return { sum, high, low };
+}
+
+/**
+ * Share of the paths that reach a level on the way.
+ *
+ * @param k ln(level/F)
+ * @param start ln(S/F): a level under it is reached from above
+ */
+export function sampleTouch({ highs, lows }: Sample, k: number, start: number): number {
+  if (k === start) return 1;
+  return k > start ? 1 - shareUnder(highs, k) : shareUnder(lows, k);
+}

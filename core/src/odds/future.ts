@@ -1,0 +1,88 @@
+import { oddsUnder, type Law } from './law';
+
+/** A contract whose price will be followed, with its vol held. */
+export interface FutureTerms {
+  /** +1 call, −1 put. */
+  readonly sign: number;
+  readonly strike: number;
+  /** Time to expiry from now, years. */
+  readonly years: number;
+  /** Its value with the underlying at a price, so many years from now; rises with the price for a call, falls for a put. */
+  readonly value: (price: number, elapsed: number) => number;
+  /** Where the underlying may be so many years from now. */
+  readonly law: (elapsed: number) => { law: Law; forward: number };
+}
+
+/** Halvings of the search: the price is then known to some 1e-13 of its logarithm. */
+const HALVINGS = 60;
+/** How far from the forward it is looked for, in logarithms: nobody has seen a price a hundred times higher or lower. */
+const REACH = Math.log(100);
+
+/**
+ * The price of the underlying at which a contract is worth so much.
+ *
+ * @param centre a price near which it is looked for, e.g. the forward
+ * @returns NaN where no price in reach gives that value
+ */
+export function priceAtValue(
+  { sign, strike, years, value }: Omit<FutureTerms, 'law'>,
+  elapsed: number,
+  target: number,
+  centre: number,
+): number {
+  if (elapsed >= years) {
+    const price = strike + sign * target;
+    return target > 0 && price > 0 ? price : NaN;
+  }
+  let low = Math.log(centre) - REACH;
+  let high = Math.log(centre) + REACH;
+  const isUnder = (logPrice: number) => sign * (value(Math.exp(logPrice), elapsed) - target) < 0;
+  if (!isUnder(low) || isUnder(high)) return NaN;
+  for (let i = 0; i < HALVINGS && high - low > 1e-12; i++) {
+    const middle = 0.5 * (low + high);
+    if (isUnder(middle)) low = middle;
+    else high = middle;
+  }
+  return Math.exp(0.5 * (low + high));
+}
+
+/**
+ * Odds that a contract is worth at least so much, so many years from now, its vol held: the odds that the underlying is
+ * beyond the price that gives that value.
+ *
+ * @returns 1 for what it is always worth, 0 for what it never is
+ */
+export function oddsWorth(terms: FutureTerms, elapsed: number, target: number): number {
+  if (!(target > 0)) return Number.isNaN(target) ? NaN : 1;
+  const { law, forward } = terms.law(elapsed);
+  const price = priceAtValue(terms, elapsed, target, forward);
+  if (Number.isNaN(price)) {
+    const middle = terms.value(forward, Math.min(elapsed, terms.years));
+    if (Number.isNaN(middle)) return NaN;
+    return middle >= target ? 1 : 0;
+  }
+  const under = oddsUnder(law, forward, price);
+  return terms.sign > 0 ? 1 - under : under;
+}
+
+/**
+ * Odds that a contract has gained or lost shares of its price at coming moments.
+ *
+ * @param price of the contract now
+ * @param moments years from now, at most its time to expiry
+ * @param shares 0.2 asks for a gain of 20 % or more, −0.2 for a loss of 20 % or more
+ * @returns a row for each moment, a column for each share
+ */
+export function futureOdds(
+  terms: FutureTerms,
+  price: number,
+  moments: readonly number[],
+  shares: readonly number[],
+): number[][] {
+  return moments.map((elapsed) =>
+    shares.map((share) => {
+      const worth = oddsWorth(terms, elapsed, price * (1 + share));
+      return share > 0 ? worth : 1 - worth;
+    }),
+  );
+}
