@@ -11,5 +11,6 @@ export * from './quality';
 export * from './quotes';
 export * from './rates';
 export * from './realized';
+export * from './structures';
 export * from './surface';
 export * from './time';

@@ -32,7 +32,7 @@ export interface BasisChoice {
   readonly indexVol: number;
   /** For `manual`; without it there is no vol. */
   readonly manual?: ManualVol | undefined;
-  /** Paths of the past whose odds stand in place of the lognormal ones of `realized`. */
+  /** Paths of the past whose odds stand in place of the lognormal ones of `realized`; null where none can be drawn. */
   readonly sample?: Sample | null | undefined;
 }
 
@@ -88,7 +88,9 @@ function basisVols(strike: Float64Array, fit: ExpiryFit, choice: BasisChoice, ow
 export function basisLaw(fit: ExpiryFit, choice: BasisChoice, vol: number): Law | null {
   if (!(fit.forward > 0) || !(fit.years > 0)) return null;
   if (choice.basis === 'curve') return fit.curve && curveLaw(fit.curve);
-  if (choice.basis === 'realized' && choice.sample) return sampleLaw(choice.sample.ends, choice.sample.independent);
+  if (choice.basis === 'realized' && choice.sample !== undefined) {
+    return choice.sample && sampleLaw(choice.sample.ends, choice.sample.independent);
+  }
   return vol > 0 ? lognormalLaw(vol * Math.sqrt(fit.years)) : null;
 }
 
@@ -164,7 +166,8 @@ function sideOdds(
   const [itm, touch, breakEven] = [new Float64Array(count), new Float64Array(count), new Float64Array(count)];
   const isCurve =
     curve !== null && (choice.basis === 'curve' || (choice.basis === 'manual' && choice.manual?.kind === 'shift'));
-  const sample = choice.basis === 'realized' ? (choice.sample ?? null) : null;
+  const sample = choice.basis === 'realized' ? choice.sample : undefined;
+  if (sample === null) return { itm: itm.fill(NaN), touch: touch.fill(NaN), breakEven: breakEven.fill(NaN) };
   const start = Math.log(spot / forward);
   const drift = -start / years;
   const ofCurve = choice.basis === 'curve' && curve ? curveLaw(curve) : null;

@@ -63,7 +63,10 @@ describe('paths of blocks', () => {
     const sums = Float64Array.from({ length: 599 }, (_, i) =>
       [0, 1, 2, 3, 4].reduce((sum, j) => sum + moves[(i + j) % 599]!, 0),
     );
-    const variance = (values: Float64Array) => mean(values.map((value) => (value - mean(values)) ** 2));
+    const variance = (values: Float64Array) => {
+      const middle = mean(values);
+      return mean(values.map((value) => (value - middle) ** 2));
+    };
     expect(variance(drawn.ends) / (2 * variance(sums))).toBeCloseTo(1, 1);
     expect(mean(drawn.ends.map(Math.exp))).toBeCloseTo(1, 12);
     expect(drawPaths(bars, { ...usual, sampling: 'blocks', paths: 40_000 })!.ends).toEqual(drawn.ends);

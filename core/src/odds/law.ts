@@ -17,7 +17,8 @@ export interface Law {
 export function lognormalLaw(deviation: number): Law {
   if (!(deviation > 0)) {
     const isKnown = deviation === 0;
-    return { under: (k) => (isKnown ? Number(k >= 0) : NaN), density: () => NaN };
+    // On the forward itself half of it, as the prices have it.
+    return { under: (k) => (isKnown ? 0.5 + 0.5 * Math.sign(k) : NaN), density: () => NaN };
   }
   const z = (k: number) => k / deviation + 0.5 * deviation;
   return { under: (k) => normalCdf(z(k)), density: (k) => normalDensity(z(k)) / deviation };

@@ -1,11 +1,11 @@
-import { valueContract, writtenOn, type Basis, type ContractView } from '@umwelt/core';
+import { midsOf, valueContract, writtenOn, type Basis, type ContractView, type Sample } from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
-import { indexVolOf } from '$lib/state/measures';
 import type { Valued } from '$lib/state/workbench.svelte';
+import { choiceOf } from '$lib/workers/pricing';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 
 /** The bases in the order in which the close-up compares them. */
-export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'index', 'realized'];
+export const COMPARED: readonly Basis[] = ['own', 'curve', 'level', 'index', 'realized', 'manual'];
 
 /** One contract as the close-up shows it. */
 export interface CloseUp {
@@ -28,8 +28,12 @@ export interface CloseUp {
   chosen: ContractView;
 }
 
-/** The lit contract under every basis. */
-export function closeUpOf(shown: Valued, focus: Focus): CloseUp {
+/**
+ * The lit contract under every basis.
+ *
+ * @param sample paths of the past to its expiry, where `realized` takes its odds from them
+ */
+export function closeUpOf(shown: Valued, focus: Focus, sample?: Sample | null): CloseUp {
   const slice = shown.snapshot.slices[focus.slice]!;
   const values = shown.values[focus.slice]!;
   const isCall = focus.side === 'call';
@@ -45,8 +49,8 @@ export function closeUpOf(shown: Valued, focus: Focus): CloseUp {
       slice.strike,
       slice.fit,
       writtenOn(shown.snapshot, shown.snapshot),
-      { basis, realizedVol: shown.realizedVol, indexVol: indexVolOf(shown.snapshot) },
-      vols[shown.quotes],
+      choiceOf(basis, shown.terms, focus.slice, sample),
+      { own: vols[shown.quotes], mid: midsOf(quotes) },
       sign,
     ),
   }));

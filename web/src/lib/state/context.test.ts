@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { BASES, GRID_QUANTITIES, PAIR_UNITS, ESTIMATORS } from '@umwelt/core';
+import { BASES, DRIFTS, GRID_QUANTITIES, PAIR_UNITS, ESTIMATORS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { USUAL_COLUMNS } from '$lib/screen/columns';
 import {
@@ -13,6 +13,7 @@ import {
   HISTORY_VIEWS,
   IMPLIED_NAMES,
   LOOKBACKS,
+  PAST_LAWS,
   PEER_SESSIONS,
   LOWERS,
   SPANS,
@@ -38,6 +39,14 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   asof: fc.option(moment),
   ghost: fc.option(moment),
   basis: fc.constantFrom(...BASES),
+  manual: fc.oneof(
+    fc.record({ kind: fc.constant('vol' as const), value: fc.integer({ min: 1, max: 3000 }).map((n) => n / 1000) }),
+    fc.record({ kind: fc.constant('shift' as const), value: fc.integer({ min: -500, max: 500 }).map((n) => n / 1000) }),
+  ),
+  realizedBy: fc.constantFrom(...ESTIMATORS),
+  realizedWindow: fc.constantFrom(...WINDOWS),
+  pastLaw: fc.constantFrom(...PAST_LAWS),
+  drift: fc.constantFrom(...DRIFTS),
   quotes: fc.constantFrom(...QUOTES),
   expiry: fc.option(day),
   strike: fc.option(fc.double({ min: 0.001, max: 1e6, noNaN: true })),
@@ -109,7 +118,7 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
     expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
   });

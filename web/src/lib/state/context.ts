@@ -1,14 +1,18 @@
 import {
   BASES,
+  DRIFTS,
   ESTIMATOR_CODES,
   ESTIMATORS,
   GRID_QUANTITIES,
   PAIR_UNITS,
+  SAMPLINGS,
   VOL_WINDOWS,
   type Basis,
+  type Drift,
   type Estimator,
   type ExpiryClass,
   type GridQuantity,
+  type ManualVol,
   type PairUnit,
 } from '@umwelt/core';
 import { expandColumns, shortColumns, USUAL, USUAL_COLUMNS } from '$lib/screen/columns';
@@ -100,6 +104,9 @@ export type Lower = (typeof LOWERS)[number];
 export const WINDOWS = [...VOL_WINDOWS, 0] as const;
 export type Window = (typeof WINDOWS)[number];
 const TO_EXPIRY = 'expiry';
+/** The law of `realized`: lognormal with its vol, or past moves, whole stretches or paths of blocks. */
+export const PAST_LAWS = ['lognormal', ...SAMPLINGS] as const;
+export type PastLaw = (typeof PAST_LAWS)[number];
 /** Sessions over which a value is ranked; 0 is all. */
 export const LOOKBACKS = [60, 120, 252, 504, 0] as const;
 export type Lookback = (typeof LOOKBACKS)[number];
@@ -119,6 +126,13 @@ export interface Context {
   /** Moment kept in view for comparison. */
   ghost: string | null;
   basis: Basis;
+  /** The vol of the basis `manual`: one number, or what is added to every curve. */
+  manual: ManualVol;
+  /** What `realized` is: an estimator over a window, and whether its odds are lognormal or drawn from the past. */
+  realizedBy: Estimator;
+  realizedWindow: Window;
+  pastLaw: PastLaw;
+  drift: Drift;
   quotes: QuoteSide;
   /** The focus: an expiry, a strike, a side; null is what the view chooses. */
   expiry: string | null;
@@ -198,6 +212,11 @@ export const DEFAULT_CONTEXT: Context = {
   asof: null,
   ghost: null,
   basis: 'curve',
+  manual: { kind: 'vol', value: 0.2 },
+  realizedBy: 'yang-zhang',
+  realizedWindow: 20,
+  pastLaw: 'lognormal',
+  drift: 'forward',
   quotes: 'mid',
   expiry: null,
   strike: null,
@@ -297,6 +316,38 @@ function day(text: string | null): string | null {
   return text !== null && DAY.test(text) ? text : null;
 }
 
+/** Vols that can be typed, and by how much curves can be shifted: decimals. */
+export const MOST_MANUAL = 5;
+const MANUAL_DIGITS = 1e6;
+
+/** A typed vol in points: `25` for all strikes, `shift2` for what is added to the curves. */
+function readManual(text: string | null): ManualVol {
+  const [, shift, digits] = /^(shift)?(-?\d+(?:\.\d+)?)$/.exec(text ?? '') ?? [];
+  const value = Math.round(Number(digits) * (MANUAL_DIGITS / 100)) / MANUAL_DIGITS;
+  const isSense = digits !== undefined && Math.abs(value) <= MOST_MANUAL && (shift !== undefined || value > 0);
+  return isSense ? { kind: shift ? 'shift' : 'vol', value } : DEFAULT_CONTEXT.manual;
+}
+
+function writeManual({ kind, value }: ManualVol): string {
+  return `${kind === 'shift' ? 'shift' : ''}${Math.round(value * MANUAL_DIGITS) / (MANUAL_DIGITS / 100)}`;
+}
+
+/** An estimator and a window: `yz20`, `yzexpiry`. */
+function readRealized(text: string | null): Pick<Context, 'realizedBy' | 'realizedWindow'> {
+  const usual = { realizedBy: DEFAULT_CONTEXT.realizedBy, realizedWindow: DEFAULT_CONTEXT.realizedWindow };
+  const realizedBy = ESTIMATORS.find((name) => text?.startsWith(ESTIMATOR_CODES[name]) && restOf(text, name) !== null);
+  return realizedBy ? { realizedBy, realizedWindow: restOf(text!, realizedBy)! } : usual;
+}
+
+function restOf(text: string, estimator: Estimator): Window | null {
+  const rest = text.slice(ESTIMATOR_CODES[estimator].length);
+  return WINDOWS.find((window) => rest === (window === 0 ? TO_EXPIRY : String(window))) ?? null;
+}
+
+function writeRealized({ realizedBy, realizedWindow }: Pick<Context, 'realizedBy' | 'realizedWindow'>): string {
+  return `${ESTIMATOR_CODES[realizedBy]}${realizedWindow === 0 ? TO_EXPIRY : realizedWindow}`;
+}
+
 /** Reads the context from a query; what it does not say, or says wrongly, is as usual. */
 export function readContext(query: URLSearchParams): Context {
   const strike = Number(query.get('strike') ?? NaN);
@@ -306,6 +357,10 @@ export function readContext(query: URLSearchParams): Context {
     asof: moment(query.get('asof')),
     ghost: moment(query.get('ghost')),
     basis: oneOf(BASES, query.get('basis'), DEFAULT_CONTEXT.basis),
+    manual: readManual(query.get('manual')),
+    ...readRealized(query.get('realized')),
+    pastLaw: oneOf(PAST_LAWS, query.get('past'), DEFAULT_CONTEXT.pastLaw),
+    drift: oneOf(DRIFTS, query.get('drift'), DEFAULT_CONTEXT.drift),
     quotes: oneOf(QUOTES, query.get('quotes'), DEFAULT_CONTEXT.quotes),
     expiry: day(query.get('expiry')),
     strike: Number.isFinite(strike) ? strike : null,
@@ -394,6 +449,10 @@ export function writeContext(context: Context): string {
   put('asof', context.asof);
   put('ghost', context.ghost);
   put('basis', context.basis, DEFAULT_CONTEXT.basis);
+  put('manual', writeManual(context.manual), writeManual(DEFAULT_CONTEXT.manual));
+  put('realized', writeRealized(context), writeRealized(DEFAULT_CONTEXT));
+  put('past', context.pastLaw, DEFAULT_CONTEXT.pastLaw);
+  put('drift', context.drift, DEFAULT_CONTEXT.drift);
   put('quotes', context.quotes, DEFAULT_CONTEXT.quotes);
   put('expiry', context.expiry);
   put('strike', context.strike);

@@ -1,13 +1,15 @@
 import {
   adjustedBars,
+  barsNeeded,
   dayOf,
+  historicalVol,
   lastOfSessions,
   rankOf,
   sessionClose,
-  yangZhangVol,
   type Adjustment,
   type BarColumns,
   type Calendar,
+  type Estimator,
   type Rank,
 } from '@umwelt/core';
 import type { HistoryRow, MarketEvent } from './api';
@@ -90,14 +92,20 @@ export function barsTo({ open, high, low, close }: BarColumns, last: number, fir
 }
 
 /**
- * Yang–Zhang vol over the last bars of a history, a decimal; NaN where too few are held.
+ * Historical vol over the last bars of a history, a decimal; NaN where too few are held.
  *
  * @param row of the history
  */
-export function realizedOver(bars: KnownBars, row: number, sessions: number): number {
+export function realizedOver(
+  bars: KnownBars,
+  row: number,
+  sessions: number,
+  estimator: Estimator = 'yang-zhang',
+): number {
   const last = bars.at[row] ?? -1;
-  if (sessions < 2 || last < sessions) return NaN;
-  return yangZhangVol(barsTo(bars, last, last - sessions), sessions)[sessions]!;
+  if (sessions < 2) return NaN;
+  const first = last + 1 - barsNeeded(estimator, sessions);
+  return first < 0 ? NaN : historicalVol(barsTo(bars, last, first), estimator, sessions).at(-1)!;
 }
 
 /** Positions of the last moment of each session. */

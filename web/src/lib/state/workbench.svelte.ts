@@ -1,6 +1,7 @@
 import { BASES, calendarById, REASONS, type Basis, type ExpiryFit } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
 import { forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
+import type { PricingTerms } from '$lib/workers/pricing';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
 import {
   forgetLoaded,
@@ -26,7 +27,8 @@ import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './c
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
 import { Player } from './player.svelte';
-import { barsOf, indexVolOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
+import { pricingTerms, type PricingAsked } from './pricing';
+import { barsOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
 
 /** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
 export interface Valued {
@@ -34,7 +36,7 @@ export interface Valued {
   values: ValuedSlice[];
   basis: Basis;
   quotes: QuoteSide;
-  realizedVol: number;
+  terms: PricingTerms;
 }
 
 const GHOST_SESSIONS = 20;
@@ -108,8 +110,6 @@ export class Workbench {
   );
   /** Bars without the steps of dividends and splits, whichever moment is in view. */
   readonly bars = $derived(this.current ? barsOf(this.current.history, this.current.events) : null);
-  /** The vol of the basis `realized`: Yang–Zhang over 20 sessions, of the bars that are over. */
-  readonly realizedVol = $derived(valueOf(this.current?.history[this.lastBar], 'hv20.yz'));
   /** Change of the price from the close before, as a share. */
   readonly change = $derived((this.summary?.price ?? NaN) / valueOf(this.current?.history[this.lastBar], 'close') - 1);
   readonly ghostIndex = $derived(
@@ -139,6 +139,11 @@ export class Workbench {
   readonly focus = $derived(this.shown ? resolveFocus(this.shown.snapshot, this.context) : null);
   /** What is lit: the contract pointed at, else the focus. */
   readonly lit = $derived(this.shown && this.pointed ? resolveFocus(this.shown.snapshot, this.pointed) : this.focus);
+  /** What the address says of the bases. */
+  private readonly pricingAsked: PricingAsked = $derived.by(() => {
+    const { manual, realizedBy, realizedWindow, pastLaw, drift } = this.context;
+    return { manual: { ...manual }, realizedBy, realizedWindow, pastLaw, drift };
+  });
   readonly query = $derived(writeContext(this.context));
 
   constructor() {
@@ -247,8 +252,8 @@ export class Workbench {
     const aside = verdict === 'aside' ? [...others, { strike, side, reason: BY_HAND }] : others;
     const snapshot = await refitSnapshot(shown.snapshot, at, aside);
     if (!snapshot) return;
-    const { basis, quotes, realizedVol } = shown;
-    const values = await valueSnapshot(snapshot, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, quotes);
+    const { basis, quotes, terms } = shown;
+    const values = await valueSnapshot(snapshot, basis, terms, quotes);
     if (this.shown === shown) this.valued = { ...shown, snapshot, values };
   }
 
@@ -277,18 +282,22 @@ export class Workbench {
   }
 
   private followSnapshot(): (() => void) | undefined {
-    const { current, live, stored, underlying, realizedVol, edition } = this;
+    const { current, live, stored, underlying, bars, edition } = this;
     const { basis, quotes } = this.context;
+    const asked = this.pricingAsked;
     void edition;
     // What plays from curves alone leaves the quotes for when it rests.
     if (this.frame) return;
     const moment = live?.asof ?? stored?.asof;
-    if (!current || moment === undefined || !underlying) return;
-    const { symbol } = current;
+    if (!current || moment === undefined || !underlying || !bars) return;
+    const { symbol, history } = current;
+    const { calendar } = this;
     const work = async (): Promise<Valued> => {
       const snapshot = live ?? (await loadSnapshot(symbol, moment));
-      const values = await valueSnapshot(snapshot, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, quotes);
-      return { snapshot, values, basis, quotes, realizedVol };
+      const lastBar = lastBarIndex(calendar, history, snapshot.instant);
+      const terms = pricingTerms(snapshot, bars, lastBar, asked);
+      const values = await valueSnapshot(snapshot, basis, terms, quotes);
+      return { snapshot, values, basis, quotes, terms };
     };
     if (live) this.feed.hold();
     const working = work();

@@ -5,16 +5,20 @@ import {
   emptySide,
   impliedColumns,
   instantOf,
+  midsOf,
   naturalCurve,
   priceContract,
   valueSlice,
   writtenOn,
   type Basis,
   type Curve,
+  type SideQuotes,
+  type SideVols,
   type SliceQuotes,
 } from '@umwelt/core';
 import { indexVolOf } from '$lib/state/measures';
 import type { Valued } from '$lib/state/workbench.svelte';
+import { choiceOf, type PricingTerms } from '$lib/workers/pricing';
 import type { LoadedSnapshot, Summary, ValuedSlice } from '$lib/workers/snapshot';
 
 /** Snapshots for tests, quoted around known curves of the invented exchange. */
@@ -83,14 +87,20 @@ export function makeSnapshot(half = 0.02): LoadedSnapshot {
 /** The snapshot with its values under a basis, as the worker makes them. */
 export function makeValued(snapshot: LoadedSnapshot, basis: Basis = 'curve', realizedVol = 0.15): Valued {
   const on = writtenOn(snapshot, snapshot);
-  const values = snapshot.slices.map((slice): ValuedSlice => {
+  const terms: PricingTerms = {
+    manual: { kind: 'vol', value: 0.25 },
+    indexVol: indexVolOf(snapshot),
+    realizedVols: snapshot.slices.map(() => realizedVol),
+    past: null,
+  };
+  const values = snapshot.slices.map((slice, i): ValuedSlice => {
     const callVols = impliedColumns(slice.strike, slice.call, slice.fit, 1, on);
     const putVols = impliedColumns(slice.strike, slice.put, slice.fit, -1, on);
-    const of = (own: Float64Array, sign: number) =>
-      valueSlice(slice.strike, slice.fit, on, { basis, realizedVol, indexVol: indexVolOf(snapshot) }, own, sign);
-    return { call: of(callVols.mid, 1), put: of(putVols.mid, -1), callVols, putVols };
+    const of = (quoted: SideQuotes, { mid: own }: SideVols, sign: number) =>
+      valueSlice(slice.strike, slice.fit, on, choiceOf(basis, terms, i, undefined), { own, mid: midsOf(quoted) }, sign);
+    return { call: of(slice.call, callVols, 1), put: of(slice.put, putVols, -1), callVols, putVols };
   });
-  return { snapshot, values, basis, quotes: 'mid', realizedVol };
+  return { snapshot, values, basis, quotes: 'mid', terms };
 }
 
 /** Colours of a theme, each one different. */

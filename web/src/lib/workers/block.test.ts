@@ -10,7 +10,7 @@ describe('blocks', () => {
     const lengths = snapshot.slices.map((slice) => slice.strike.length);
     const block = packValues(values.map(({ call, put }) => ({ call, put })));
     const vols = packVols(values.map(({ callVols, putVols }) => ({ call: callVols, put: putVols })));
-    expect(block).toHaveLength(2 * 8 * lengths.reduce((sum, length) => sum + length));
+    expect(block).toHaveLength(2 * 10 * lengths.reduce((sum, length) => sum + length));
     expect(unpackSlices(block, vols, lengths)).toEqual(values);
     expect(values[1]!.callVols.reason[4]).toBeGreaterThan(0);
   });

@@ -15,6 +15,8 @@ const VALUE_NAMES = [
   'vega',
   'rho',
   'itm',
+  'touch',
+  'breakEven',
 ] as const satisfies readonly (keyof SideValues)[];
 const VOL_NAMES = ['bid', 'mid', 'ask'] as const satisfies readonly (keyof SideVols)[];
 

@@ -1,11 +1,14 @@
 import {
+  midsOf,
   impliedColumns,
   refitSlice,
   valueSlice,
   writtenOn,
   type Aside,
-  type BasisChoice,
+  type Basis,
   type ExpiryFit,
+  type Sample,
+  type SideQuotes,
   type SideVols,
 } from '@umwelt/core';
 import * as Comlink from 'comlink';
@@ -13,6 +16,7 @@ import { forgetLoaded, loadSnapshot } from '$lib/state/api';
 import type { QuoteSide } from '$lib/state/context';
 import { packValues, packVols, type Sides } from './block';
 import { contradictionsOf, type Contradictions } from './contradictions';
+import { choiceOf, sampleTo, type PastTerms, type PricingTerms } from './pricing';
 import type { LoadedSnapshot } from './snapshot';
 
 /**
@@ -89,6 +93,15 @@ const worker = {
     return lookOf(held.get(keyOf({ symbol, asof }))!);
   },
 
+  /** Paths of the past to an expiry; null where none can be drawn. */
+  sample(
+    snapshot: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
+    fit: ExpiryFit,
+    past: PastTerms,
+  ): Sample | null {
+    return sampleTo(snapshot, fit, past);
+  },
+
   /** Lets go of all snapshots, after the data have changed. */
   forget(): void {
     held.clear();
@@ -98,7 +111,8 @@ const worker = {
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
   value(
     snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>,
-    choice: BasisChoice,
+    basis: Basis,
+    terms: PricingTerms,
     quotes: QuoteSide,
   ): { values: Float64Array; vols: Float64Array } | null {
     const found = held.get(keyOf(snapshot));
@@ -108,10 +122,11 @@ const worker = {
     const values = packValues(
       slices.map((slice, i) => {
         const { call, put } = found.vols[i]!;
-        return {
-          call: valueSlice(slice.strike, slice.fit, on, choice, call[quotes], 1),
-          put: valueSlice(slice.strike, slice.fit, on, choice, put[quotes], -1),
-        };
+        const sample = terms.past && basis === 'realized' ? sampleTo(found.snapshot, slice.fit, terms.past) : undefined;
+        const choice = choiceOf(basis, terms, i, sample);
+        const of = (quoted: SideQuotes, vols: SideVols, sign: number) =>
+          valueSlice(slice.strike, slice.fit, on, choice, { own: vols[quotes], mid: midsOf(quoted) }, sign);
+        return { call: of(slice.call, call, 1), put: of(slice.put, put, -1) };
       }),
     );
     const vols = packVols(found.vols);

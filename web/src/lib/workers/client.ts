@@ -1,8 +1,9 @@
-import type { Aside, BasisChoice } from '@umwelt/core';
+import type { Aside, Basis, ExpiryFit, Sample } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { unpackSlices } from './block';
 import type { ChainWorker, QuotesLook } from './chain.worker';
+import type { PastTerms, PricingTerms } from './pricing';
 import type { LoadedSnapshot, ValuedSlice } from './snapshot';
 
 let remote: Comlink.Remote<ChainWorker> | null = null;
@@ -42,18 +43,28 @@ export function forgetSnapshots(): void {
   void remote?.forget();
 }
 
+/** Paths of the past to an expiry, drawn by the worker; null where none can be. */
+export function drawSample(
+  { kind, exercise, price }: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
+  fit: ExpiryFit,
+  past: PastTerms,
+): Promise<Sample | null> {
+  return chainWorker().sample({ kind, exercise, price }, fit, past);
+}
+
 /** Values of a snapshot under a basis, from the worker. */
 export async function valueSnapshot(
   snapshot: LoadedSnapshot,
-  choice: BasisChoice,
+  basis: Basis,
+  terms: PricingTerms,
   quotes: QuoteSide,
 ): Promise<ValuedSlice[]> {
   const worker = chainWorker();
   const key = { symbol: snapshot.symbol, asof: snapshot.asof };
-  let blocks = await worker.value(key, choice, quotes);
+  let blocks = await worker.value(key, basis, terms, quotes);
   if (!blocks) {
     await worker.load(snapshot);
-    blocks = await worker.value(key, choice, quotes);
+    blocks = await worker.value(key, basis, terms, quotes);
   }
   if (!blocks) throw new Error('The worker lost the snapshot. Reload the page.');
   return unpackSlices(

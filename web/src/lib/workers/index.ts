@@ -1,7 +1,8 @@
 /**
  * Workers: the typed boundary to the work off the page's thread. Arrays are transferred, not copied.
  */
-export { lookAt, lookThrough, prepareSnapshot, refitSnapshot, valueSnapshot } from './client';
+export { drawSample, lookAt, lookThrough, prepareSnapshot, refitSnapshot, valueSnapshot } from './client';
+export { choiceOf, type PastTerms, type PricingTerms } from './pricing';
 export type { QuotesLook } from './chain.worker';
 export { contradictionsOf, quotedExpiries, type Contradictions } from './contradictions';
 export { snapshotOfAnswer, type FittedSlice, type LoadedSnapshot, type Summary, type ValuedSlice } from './snapshot';

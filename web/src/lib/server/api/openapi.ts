@@ -78,6 +78,27 @@ const paths: ZodOpenApiPathsObject = {
       response: schemas.ImpliedVolResponse,
     }),
   },
+  '/probabilities': {
+    post: operation({
+      summary: 'Odds to end beyond levels, to touch them, and to end between them',
+      body: schemas.ProbabilitiesRequest,
+      response: schemas.ProbabilitiesResponse,
+    }),
+  },
+  '/expected-move': {
+    post: operation({
+      summary: 'How far the price is expected to move, by the straddle at the money and as one deviation',
+      body: schemas.ExpectedMoveRequest,
+      response: schemas.ExpectedMoveResponse,
+    }),
+  },
+  '/max-pain': {
+    post: operation({
+      summary: 'What open contracts are worth by settlement price, and where that is least',
+      body: schemas.MaxPainRequest,
+      response: schemas.MaxPainResponse,
+    }),
+  },
   '/screens': {
     get: operation({ summary: 'Screens that are kept, by name', response: schemas.KeptScreensResponse }),
     post: operation({

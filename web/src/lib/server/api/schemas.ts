@@ -14,6 +14,7 @@ import {
   MODEL_IDS,
   MOST_STEPS,
   REASONS,
+  STRADDLE_CHOICES,
 } from '@umwelt/core';
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
@@ -168,6 +169,107 @@ export const ImpliedVolRequest = z
 export const ImpliedVolResponse = z
   .object({ results: z.array(z.union([z.object({ vol: number }), ItemError])) })
   .meta({ id: 'ImpliedVolResponse' });
+
+const MOST_LEVELS = 100_000;
+const MOST_STRIKES = 10_000;
+const positive = z.number().positive();
+
+const VolSlice = z
+  .object({ strikes: z.array(positive).min(1).max(MOST_STRIKES), vols: z.array(positive).min(1).max(MOST_STRIKES) })
+  .superRefine(({ strikes, vols }, context) => {
+    if (strikes.length === vols.length) return;
+    const message = `${vols.length} vols for ${strikes.length} strikes`;
+    context.addIssue({ code: 'custom', path: ['vols'], message });
+  });
+
+export const ProbabilitiesRequest = z
+  .object({
+    forward: positive,
+    spot: positive.optional().describe('where a touch starts, with the drift that leads to the forward'),
+    years: z.number().min(0),
+    vol: z.number().min(0).optional().describe('one vol for all levels'),
+    slice: VolSlice.optional().describe('or the vols of an expiry, of whose fitted curve the density is taken'),
+    levels: z.array(number).max(MOST_LEVELS),
+  })
+  .superRefine(({ vol, slice, years }, context) => {
+    const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
+    if (vol === undefined && slice === undefined) fault('vol', 'vol or slice is needed');
+    if (vol !== undefined && slice !== undefined) fault('slice', 'vol or slice, not both');
+    if (slice && years === 0) fault('years', 'a slice needs time to its expiry');
+  })
+  .meta({ id: 'ProbabilitiesRequest' });
+
+const MoveLevels = z.object({ move: number, low: number, high: number });
+
+export const ProbabilitiesResponse = z
+  .object({
+    levels: z
+      .array(
+        z.object({
+          level: number,
+          above: orNull,
+          below: orNull,
+          touch: orNull.describe('watched continuously; null with a slice'),
+        }),
+      )
+      .describe('in the order of the request'),
+    zones: z
+      .array(z.object({ from: orNull, to: orNull, probability: orNull }))
+      .describe('ascending, one more than levels; the outer ends null'),
+  })
+  .meta({ id: 'Probabilities' });
+
+export const ExpectedMoveRequest = z
+  .object({
+    forward: positive,
+    years: z.number().min(0),
+    atmVol: z.number().min(0).optional(),
+    straddles: z
+      .array(z.object({ strike: number, callMid: orNull, putMid: orNull }))
+      .max(MOST_STRIKES)
+      .optional()
+      .describe('strikes without both mids are passed over'),
+    choice: z
+      .enum(STRADDLE_CHOICES)
+      .optional()
+      .describe('bracket unless given: the two strikes around the forward by distance, or the nearest alone'),
+  })
+  .superRefine(({ atmVol, straddles }, context) => {
+    if (atmVol !== undefined || straddles !== undefined) return;
+    context.addIssue({ code: 'custom', path: ['atmVol'], message: 'atmVol or straddles is needed' });
+  })
+  .meta({ id: 'ExpectedMoveRequest' });
+
+export const ExpectedMoveResponse = z
+  .object({
+    straddle: MoveLevels.extend({
+      used: z.array(z.object({ strike: number, callMid: number, putMid: number, weight: number })),
+    }).nullable(),
+    deviation: MoveLevels.nullable(),
+    missing: z
+      .object({ straddle: z.string().optional(), deviation: z.string().optional() })
+      .describe('why one is null'),
+  })
+  .meta({ id: 'ExpectedMove' });
+
+const openContracts = z.number().min(0).nullable().describe('null counts as none');
+
+export const MaxPainRequest = z
+  .object({
+    strikes: z
+      .array(z.object({ strike: number, callOpenInterest: openContracts, putOpenInterest: openContracts }))
+      .min(1)
+      .max(MOST_STRIKES),
+    multiplier: positive.optional().describe('1 unless given'),
+  })
+  .meta({ id: 'MaxPainRequest' });
+
+export const MaxPainResponse = z
+  .object({
+    strike: number.describe('the lowest of equals'),
+    curve: z.array(z.object({ price: number, callValue: number, putValue: number, total: number })),
+  })
+  .meta({ id: 'MaxPain' });
 
 // --- Data ------------------------------------------------------------------------------------------------
 
@@ -415,6 +517,8 @@ export const ChainContract = z
     vega: orNull,
     rho: orNull,
     itm: orNull,
+    touch: orNull.describe('odds that the price reaches the strike, by the vol at the strike'),
+    breakEven: orNull.describe('odds to end beyond strike ± mid'),
     last: orNull,
     volume: orNull,
     openInterest: orNull,

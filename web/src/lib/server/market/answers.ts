@@ -6,6 +6,7 @@ import {
   forwardVol,
   impliedColumns,
   leanOf,
+  midsOf,
   MILLISECONDS_PER_DAY,
   reasonName,
   sideOf,
@@ -82,7 +83,14 @@ export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choi
   const contracts = chosen.flatMap(({ slice, fit }) =>
     SIDES.flatMap((side) => {
       const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side), on);
-      const values = valueSlice(slice.strike, fit, on, choice, vols.mid, signOf(side));
+      const values = valueSlice(
+        slice.strike,
+        fit,
+        on,
+        choice,
+        { own: vols.mid, mid: midsOf(sideOf(slice, side)) },
+        signOf(side),
+      );
       return Array.from(slice.strike, (_, i) => i)
         .filter((i) => isListed(slice, side, i))
         .map((i) => contractAnswer(slice, side, vols, values, i));
@@ -127,6 +135,8 @@ function contractAnswer(
     vega: values.vega[i]!,
     rho: values.rho[i]!,
     itm: values.itm[i]!,
+    touch: values.touch[i]!,
+    breakEven: values.breakEven[i]!,
     last: quotes.last[i]!,
     volume: quotes.volume[i]!,
     openInterest: quotes.openInterest[i]!,

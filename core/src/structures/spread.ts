@@ -1,0 +1,118 @@
+import { normalInverse } from '../distributions';
+
+/** One leg of a spread with what is known of its contract, for one unit of it. */
+export interface PricedLeg {
+  /** Signed: bought is plus. */
+  readonly quantity: number;
+  readonly bid: number;
+  readonly ask: number;
+  readonly theory: number;
+  readonly delta: number;
+  readonly gamma: number;
+  /** Per calendar day. */
+  readonly theta: number;
+  /** Per vol point. */
+  readonly vega: number;
+  /** ln(K/F)/(σ_ATM·√T). */
+  readonly deviations: number;
+}
+
+/** A spread as a whole, per unit of the underlying; costs are positive where money is paid. */
+export interface PricedSpread {
+  /** Theoretical value. */
+  value: number;
+  /** Bought at the ask and sold at the bid; at the middle; and the other way. NaN where a leg has no quote. */
+  worst: number;
+  mid: number;
+  best: number;
+  delta: number;
+  gamma: number;
+  theta: number;
+  vega: number;
+  /** What it gains when the 25-delta risk reversal rises by a point: its call by half a point, its put as much down. */
+  skew: number;
+  /** What it gains when the 25-delta butterfly rises by a point: both its wings, and others with the square of their distance. */
+  curvature: number;
+}
+
+/** How far the 25-delta strikes lie from the forward, in deviations; what half a deviation of variance adds is left out. */
+const WING = normalInverse(0.75);
+
+/** What legs are worth and cost together. */
+export function priceSpread(legs: readonly PricedLeg[]): PricedSpread {
+  const sum = (of: (leg: PricedLeg) => number) => legs.reduce((total, leg) => total + leg.quantity * of(leg), 0);
+  return {
+    value: sum(({ theory }) => theory),
+    worst: sum(({ quantity, bid, ask }) => (quantity > 0 ? ask : bid)),
+    mid: sum(({ bid, ask }) => 0.5 * (bid + ask)),
+    best: sum(({ quantity, bid, ask }) => (quantity > 0 ? bid : ask)),
+    delta: sum(({ delta }) => delta),
+    gamma: sum(({ gamma }) => gamma),
+    theta: sum(({ theta }) => theta),
+    vega: sum(({ vega }) => vega),
+    skew: sum(({ vega, deviations }) => (vega * deviations) / (2 * WING)),
+    curvature: sum(({ vega, deviations }) => vega * (deviations / WING) ** 2),
+  };
+}
+
+/** A leg by what it pays when it expires. */
+export interface PayoffLeg {
+  readonly quantity: number;
+  /** +1 call, −1 put. */
+  readonly sign: number;
+  readonly strike: number;
+}
+
+/** What legs of one expiry gain and lose there. */
+export interface Payoff {
+  /** Prices at which nothing is gained or lost, ascending. */
+  breakEvens: number[];
+  /** Infinity where there is no end to it; a loss is positive. */
+  maxProfit: number;
+  maxLoss: number;
+  /** Between which prices it gains; an open end is 0 or Infinity. */
+  gains: { from: number; to: number }[];
+}
+
+/** Profit of legs at a price at which they expire, less what they cost. */
+export function profitAt(legs: readonly PayoffLeg[], cost: number, price: number): number {
+  return legs.reduce((sum, { quantity, sign, strike }) => sum + quantity * Math.max(0, sign * (price - strike)), -cost);
+}
+
+/**
+ * Break-evens and limits of legs that expire together: profit is linear between their strikes.
+ *
+ * @param cost what was paid for them, negative where money was taken in
+ */
+export function payoffOf(legs: readonly PayoffLeg[], cost: number): Payoff {
+  const strikes = [...new Set(legs.map(({ strike }) => strike))].sort((a, b) => a - b);
+  const knots = [0, ...strikes.filter((strike) => strike > 0)];
+  const at = (price: number) => profitAt(legs, cost, price);
+  const slope = legs.reduce((sum, { quantity, sign }) => sum + (sign > 0 ? quantity : 0), 0);
+  const values = knots.map(at);
+  const last = knots.length - 1;
+  const crossings = knots.flatMap((from, i) => {
+    const value = values[i]!;
+    const next = values[i + 1];
+    if (next === undefined) return value * slope < 0 ? [from - value / slope] : [];
+    return value * next < 0 ? [from - (value * (knots[i + 1]! - from)) / (next - value)] : [];
+  });
+  const touched = knots.filter((_, i) => values[i] === 0 && (i > 0 || slope !== 0 || last > 0));
+  const breakEvens = [...new Set([...crossings, ...touched])].sort((a, b) => a - b);
+  const ends = [0, ...breakEvens.filter((price) => price > 0), Infinity];
+  const gains: Payoff['gains'] = [];
+  for (let i = 0; i + 1 < ends.length; i++) {
+    const [from, to] = [ends[i]!, ends[i + 1]!];
+    const inside = to === Infinity ? Math.max(from, knots[last]!) + 1 : 0.5 * (from + to);
+    if (!(at(inside) > 0)) continue;
+    const before = gains.at(-1);
+    if (before?.to === from) before.to = to;
+    else gains.push({ from, to });
+  }
+  return {
+    breakEvens,
+    maxProfit: slope > 0 ? Infinity : Math.max(...values),
+    maxLoss: slope < 0 ? Infinity : Math.max(0, -Math.min(...values)),
+    gains,
+  };
+}

@@ -1,0 +1,33 @@
+import type { PricingTerms } from '$lib/workers/pricing';
+import type { LoadedSnapshot } from '$lib/workers/snapshot';
+import type { Context } from './context';
+import { barsTo, indexVolOf, realizedOver, type KnownBars } from './measures';
+
+/** What the address says of the bases. */
+export type PricingAsked = Pick<Context, 'manual' | 'realizedBy' | 'realizedWindow' | 'pastLaw' | 'drift'>;
+
+/**
+ * What the bases bring along at the moment of a snapshot.
+ *
+ * @param row the last row of the history that is over then
+ */
+export function pricingTerms(
+  snapshot: LoadedSnapshot,
+  bars: KnownBars,
+  row: number,
+  { manual, realizedBy, realizedWindow, pastLaw, drift }: PricingAsked,
+): PricingTerms {
+  const { slices } = snapshot;
+  const realizedVols = slices.map(({ fit }, i) =>
+    realizedWindow > 0 && i > 0 ? NaN : realizedOver(bars, row, realizedWindow || fit.sessions, realizedBy),
+  );
+  const last = bars.at[row] ?? -1;
+  const { close, high, low } = barsTo(bars, last);
+  return {
+    manual,
+    indexVol: indexVolOf(snapshot),
+    // One window for all is worked out once.
+    realizedVols: realizedWindow > 0 ? slices.map(() => realizedVols[0]!) : realizedVols,
+    past: pastLaw === 'lognormal' ? null : { bars: { close, high, low }, sampling: pastLaw, drift },
+  };
+}

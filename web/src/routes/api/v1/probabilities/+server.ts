@@ -1,0 +1,35 @@
+import { curveLaw, fitCurve, lognormalLaw, oddsUnder, touchProbability, zoneOdds, type Law } from '@umwelt/core';
+import type { z } from 'zod';
+import { endpoint, readBody, schemas } from '$lib/server/api';
+
+type Asked = z.infer<typeof schemas.ProbabilitiesRequest>;
+
+function lawOf({ slice, vol = NaN, years, forward }: Asked): Law {
+  if (!slice) return lognormalLaw(vol * Math.sqrt(years));
+  const { strikes, vols } = slice;
+  const points = {
+    logMoneyness: strikes.map((strike) => Math.log(strike / forward)),
+    vol: vols,
+    halfSpread: vols.map(() => 0),
+    count: strikes.length,
+  };
+  return curveLaw(fitCurve(points, years, forward)!.curve);
+}
+
+/** Odds to reach a level from the spot, or without drift from the forward. */
+function touchOf({ slice, vol = NaN, years, forward, spot = forward }: Asked, level: number): number {
+  if (slice) return NaN;
+  // No lognormal price comes to nothing.
+  if (level <= 0) return 0;
+  return touchProbability(spot, level, years, years > 0 ? Math.log(forward / spot) / years : 0, vol);
+}
+
+export const POST = endpoint(async (event) => {
+  const asked = await readBody(event, schemas.ProbabilitiesRequest);
+  const law = lawOf(asked);
+  const levels = asked.levels.map((level) => {
+    const below = oddsUnder(law, asked.forward, level);
+    return { level, above: 1 - below, below, touch: touchOf(asked, level) };
+  });
+  return { levels, zones: zoneOdds(law, asked.forward, asked.levels) };
+});
