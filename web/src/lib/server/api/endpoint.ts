@@ -110,3 +110,11 @@ export function csvAnswer(name: string, columns: string[], rows: readonly object
 export function notFound(what: string): ApiError {
   return new ApiError(404, 'Not found', what);
 }
+
+const MOST_ID = 2 ** 31 - 1;
+
+/** The number of a row in a path; null where no row can have it. */
+export function idOf(text: string): number | null {
+  const id = Number(text);
+  return Number.isInteger(id) && id > 0 && id <= MOST_ID ? id : null;
+}

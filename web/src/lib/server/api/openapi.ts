@@ -170,6 +170,48 @@ const paths: ZodOpenApiPathsObject = {
     path: Symbol_.extend({ asof: z.string().describe('a moment, or latest') }),
     response: schemas.SnapshotResponse,
   }),
+  '/underlyings/{symbol}/expected-moves': get({
+    summary: 'Expected moves of every expiry, at a moment or at the end of each session from a day on',
+    path: Symbol_,
+    query: schemas.ExpectedMovesQuery,
+    response: schemas.ExpectedMovesResponse,
+    csv: true,
+  }),
+  '/underlyings/{symbol}/open-contracts': get({
+    summary: 'Open contracts of an expiry by strike, and where they were worth least at the end of each session',
+    path: Symbol_,
+    query: schemas.OpenContractsQuery,
+    response: schemas.OpenContractsResponse,
+  }),
+  '/underlyings/{symbol}/prints': get({
+    summary: 'The tape: trades with their distance from theory at their time',
+    path: Symbol_,
+    query: schemas.TapeRequestQuery,
+    response: schemas.TapeResponse,
+    csv: true,
+  }),
+  '/structures': {
+    get: operation({
+      summary: 'Structures that are kept, with what they are worth on the curve at a moment',
+      query: schemas.AsofQuery,
+      response: schemas.StructuresResponse,
+      csv: true,
+    }),
+    post: operation({
+      summary: 'Keeps a structure at what it is worth',
+      body: schemas.StructureRequest,
+      response: schemas.StructuresResponse,
+    }),
+  },
+  '/structures/{id}': {
+    put: operation({
+      summary: 'Changes how many there are of a structure, or what is noted of it',
+      path: Id,
+      body: schemas.StructureChange,
+      response: schemas.StructuresResponse,
+    }),
+    delete: operation({ summary: 'Lets go of a structure', path: Id, response: schemas.StructuresResponse }),
+  },
   '/underlyings/{symbol}/chain': get({
     summary: 'Contracts with implied vols, and values under a vol basis',
     path: Symbol_,

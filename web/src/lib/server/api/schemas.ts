@@ -491,6 +491,178 @@ export const SnapshotResponse = z
   })
   .meta({ id: 'Snapshot', description: 'A whole snapshot as columns, with the fit of each expiry' });
 
+export const ExpectedMovesQuery = AsofQuery.extend({
+  from: moment
+    .optional()
+    .describe('sessions from here on to the as-of, each by its last moment; the as-of alone without'),
+});
+
+export const KnownMove = z
+  .object({
+    asof: moment,
+    day,
+    price: orNull,
+    expiry: day,
+    settlement: z.enum(['am', 'pm']),
+    days: number,
+    sessions: number,
+    forward: orNull,
+    atmVol: orNull,
+    straddle: orNull.describe('expected move by the straddle at the money, in money'),
+    deviation: orNull.describe('one standard deviation, F·σ·√T'),
+    isAside: z.boolean().describe('whether the expiry is set aside'),
+  })
+  .meta({ id: 'KnownMove' });
+
+export const ExpectedMovesResponse = z
+  .object({ symbol: z.string(), moves: z.array(KnownMove) })
+  .meta({ id: 'ExpectedMoves' });
+
+const MOST_SESSIONS = 1000;
+
+export const OpenContractsQuery = AsofQuery.extend({
+  expiry: day,
+  settlement: z.enum(['am', 'pm']).optional(),
+  sessions: z.coerce.number().int().min(1).max(MOST_SESSIONS).optional().describe('of the path; 20 unless given'),
+});
+
+export const OpenContractsResponse = z
+  .object({
+    symbol: z.string(),
+    expiry: day,
+    settlement: z.enum(['am', 'pm']),
+    asof: moment,
+    strikes: z.array(z.object({ strike: number, callOpenInterest: number, putOpenInterest: number })),
+    path: z
+      .array(
+        z.object({
+          asof: moment,
+          day,
+          price: orNull,
+          strike: orNull.describe('where the open contracts were worth least'),
+          callOpenInterest: number,
+          putOpenInterest: number,
+        }),
+      )
+      .describe('a row for each session, the last moment of it'),
+  })
+  .meta({ id: 'OpenContracts' });
+
+const MOST_PRINTS = 20_000;
+
+export const TapeRequestQuery = z.object({
+  from: moment.optional().describe('the day of `to` unless given'),
+  to: moment.optional().describe('the latest print unless given'),
+  size: z.coerce.number().min(0).optional().describe('the smallest size'),
+  legs: z.enum(['all', 'single', 'several']).optional().describe('several: legs of one trade'),
+  most: z.coerce.number().int().min(1).max(MOST_PRINTS).optional().describe('2000 unless given'),
+  format: z.enum(['json', 'csv']).optional(),
+});
+
+export const TapeResponse = z
+  .object({
+    symbol: z.string(),
+    from: moment,
+    to: moment,
+    count: number.describe('of those that meet the query'),
+    prints: z
+      .array(
+        z.object({
+          time: moment,
+          expiry: day,
+          strike: number,
+          side: z.enum(['call', 'put']),
+          price: number,
+          size: number,
+          group: z.string().nullable().describe('legs of one trade share it'),
+          theory: orNull.describe('on the curve of the last moment held at its time'),
+          bid: orNull.describe('at that moment'),
+          ask: orNull,
+          theoryAt: moment.nullable(),
+        }),
+      )
+      .describe('the latest first'),
+  })
+  .meta({ id: 'Tape' });
+
+const MOST_LEGS = 8;
+const MOST_NOTE = 2000;
+const MOST_QUANTITY = 1e6;
+
+const StructureLeg = z.object({
+  expiry: day,
+  settlement: z.enum(['am', 'pm']).default('pm'),
+  strike: number,
+  side: z.enum(['call', 'put']),
+  quantity: z
+    .int()
+    .min(-MOST_QUANTITY)
+    .max(MOST_QUANTITY)
+    .refine((n) => n !== 0, 'must not be 0'),
+});
+
+const structureQuantity = z.int().min(-MOST_QUANTITY).max(MOST_QUANTITY);
+const structureNote = z.string().max(MOST_NOTE);
+const idNumber = z
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
+
+export const StructureRequest = z
+  .object({
+    symbol: z.string().min(1),
+    legs: z.array(StructureLeg).min(1).max(MOST_LEGS),
+    quantity: structureQuantity.default(1),
+    note: structureNote.default(''),
+    asof: moment.optional().describe('priced at the latest moment at or before it'),
+    restore: z
+      .object({ id: idNumber, asof: moment, value: orNull, mid: orNull, created: moment })
+      .optional()
+      .describe('brings one back that was let go of, as it was'),
+  })
+  .meta({ id: 'StructureRequest' });
+
+export const StructureChange = z
+  .object({ quantity: structureQuantity.optional(), note: structureNote.optional() })
+  .meta({ id: 'StructureChange' });
+
+const StructureNow = z.object({
+  asof: moment,
+  price: orNull,
+  multiplier: number,
+  missing: z.string().nullable().describe('why there are no values'),
+  value: orNull.optional().describe('theory on the curve, for one unit; costs are positive where money is paid'),
+  worst: orNull.optional(),
+  mid: orNull.optional(),
+  best: orNull.optional(),
+  delta: orNull.optional(),
+  gamma: orNull.optional(),
+  theta: orNull.optional(),
+  vega: orNull.optional(),
+  skew: orNull.optional().describe('for a point of 25-delta risk reversal'),
+  curvature: orNull.optional().describe('for a point of 25-delta butterfly'),
+});
+
+export const StructuresResponse = z
+  .object({
+    structures: z.array(
+      z.object({
+        id: number,
+        symbol: z.string(),
+        legs: z.array(StructureLeg),
+        quantity: number,
+        note: z.string(),
+        asof: moment.describe('when it was priced'),
+        value: orNull,
+        mid: orNull,
+        created: moment,
+        changed: moment,
+        now: StructureNow.nullable(),
+      }),
+    ),
+  })
+  .meta({ id: 'Structures' });
+
 export const ChainQuery = AsofQuery.extend({
   expiry: day.optional(),
   basis: z.enum(BASES).optional().describe('curve unless given'),

@@ -486,6 +486,33 @@ export const screens = pgTable('screens', {
   changed: instant('changed').notNull().defaultNow(),
 });
 
+/** One leg of a structure as it is stored. */
+export interface StoredLeg {
+  expiry: string;
+  settlement: 'am' | 'pm';
+  strike: number;
+  side: 'call' | 'put';
+  /** Signed, for one of the structure. */
+  quantity: number;
+}
+
+/** Spreads that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
+export const structures = pgTable('structures', {
+  id: serial('id').primaryKey(),
+  symbol: text('symbol')
+    .notNull()
+    .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+  legs: jsonb('legs').$type<StoredLeg[]>().notNull(),
+  quantity: doublePrecision('quantity').notNull(),
+  note: text('note').notNull().default(''),
+  /** The moment of the market at which it was priced, and its theory on the curve and its mid then, for one unit. */
+  asof: instant('asof').notNull(),
+  value: doublePrecision('value'),
+  mid: doublePrecision('mid'),
+  created: instant('created').notNull().defaultNow(),
+  changed: instant('changed').notNull().defaultNow(),
+});
+
 /**
  * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
  * were set aside. Not derived; what hangs on it is derived anew.

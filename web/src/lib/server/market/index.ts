@@ -13,6 +13,9 @@ export {
 } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
 export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
+export { listExpectedMoves, listOpenContracts } from './moves';
+export { latestPrint, listTape } from './tape';
+export { changeStructure, dropStructure, keepStructure, listStructures, restoreStructure } from './structures';
 export { peersOf } from './peers';
 export { conesAt, skewsAt } from './wall';
 export { heldColumns, type HeldColumns } from './held';

@@ -1,0 +1,145 @@
+import { midsOf, priceSpread, sideOf, valueContract, writtenOn, type PricedLeg, type PricedSpread } from '@umwelt/core';
+import { asc, eq, sql } from 'drizzle-orm';
+import { tables, type Queryable } from '../db';
+import type { StoredLeg } from '../db/schema';
+import { findAsof, findUnderlying, loadValued, type StoredSnapshot } from './queries';
+import type { Underlying } from './terms';
+
+const { structures } = tables;
+type StructureRow = typeof structures.$inferSelect;
+
+/** What people choose of a structure that is kept. */
+export type StructureGiven = Pick<StructureRow, 'symbol' | 'legs' | 'quantity' | 'note'>;
+
+/** What a structure is worth at a moment, for one unit, or why that is not known. */
+export type StructureNow = { asof: string; price: number; multiplier: number } & (
+  ({ missing: null } & PricedSpread) | { missing: string }
+);
+
+/** A leg priced on the curve of its expiry; a sentence where it is not held. */
+function pricedLeg(underlying: Underlying, { snapshot, fits }: StoredSnapshot, leg: StoredLeg): PricedLeg | string {
+  const slice = snapshot.slices.find((one) => one.expiry === leg.expiry && one.settlement === leg.settlement);
+  const fit = fits.find((one) => one.expiry === leg.expiry && one.settlement === leg.settlement);
+  if (!slice || !fit) return `${leg.expiry} is not listed at this moment`;
+  const i = slice.strike.indexOf(leg.strike);
+  if (i < 0) return `${leg.expiry} has no strike ${leg.strike} at this moment`;
+  const quotes = sideOf(slice, leg.side);
+  const view = valueContract(
+    i,
+    slice.strike,
+    fit,
+    writtenOn(snapshot, underlying),
+    { basis: 'curve', realizedVol: NaN, indexVol: NaN },
+    { own: new Float64Array(slice.strike.length).fill(NaN), mid: midsOf(quotes) },
+    leg.side === 'call' ? 1 : -1,
+  );
+  const { theory, delta, gamma, theta, vega } = view;
+  return {
+    ...{ quantity: leg.quantity, bid: quotes.bid[i]!, ask: quotes.ask[i]!, theory, delta, gamma, theta, vega },
+    deviations: Math.log(leg.strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years)),
+  };
+}
+
+function structureNow(underlying: Underlying, stored: StoredSnapshot, legs: readonly StoredLeg[]): StructureNow {
+  const at = {
+    asof: new Date(stored.snapshot.asof).toISOString(),
+    price: stored.snapshot.price,
+    multiplier: underlying.multiplier,
+  };
+  const priced = legs.map((leg) => pricedLeg(underlying, stored, leg));
+  const missing = priced.find((one) => typeof one === 'string');
+  if (missing !== undefined) return { ...at, missing };
+  return { ...at, missing: null, ...priceSpread(priced as PricedLeg[]) };
+}
+
+/** Values of structures of several underlyings at a moment, each snapshot read once. */
+class Market {
+  private readonly known = new Map<string, Promise<{ underlying: Underlying; stored: StoredSnapshot } | null>>();
+
+  constructor(
+    private readonly database: Queryable,
+    private readonly moment: Date | undefined,
+  ) {}
+
+  private load(symbol: string) {
+    const found = this.known.get(symbol) ?? this.read(symbol);
+    this.known.set(symbol, found);
+    return found;
+  }
+
+  private async read(symbol: string) {
+    const [underlying, asof] = await Promise.all([
+      findUnderlying(this.database, symbol),
+      findAsof(this.database, symbol, this.moment),
+    ]);
+    const stored = asof && (await loadValued(this.database, symbol, asof));
+    return underlying && stored ? { underlying, stored } : null;
+  }
+
+  async value(symbol: string, legs: readonly StoredLeg[]): Promise<StructureNow | null> {
+    const found = await this.load(symbol);
+    return found && structureNow(found.underlying, found.stored, legs);
+  }
+}
+
+/** Structures that are kept, in the order in which they were, with what they are worth at a moment on the curve. */
+export async function listStructures(database: Queryable, moment?: Date) {
+  const rows = await database.select().from(structures).orderBy(asc(structures.id));
+  const market = new Market(database, moment);
+  return Promise.all(
+    rows.map(async ({ asof, created, changed, ...row }) => ({
+      ...row,
+      asof: asof.toISOString(),
+      created: created.toISOString(),
+      changed: changed.toISOString(),
+      now: await market.value(row.symbol, row.legs),
+    })),
+  );
+}
+
+/**
+ * Keeps a structure with what it is worth at a moment.
+ *
+ * @returns a sentence where it cannot be priced; nothing is kept then
+ */
+export async function keepStructure(database: Queryable, given: StructureGiven, moment?: Date): Promise<string | null> {
+  const now = await new Market(database, moment).value(given.symbol, given.legs);
+  if (!now) return `no snapshot of ${given.symbol} is held`;
+  if (now.missing !== null) return now.missing;
+  const { value, mid } = now;
+  const orNull = (number: number) => (Number.isFinite(number) ? number : null);
+  await database
+    .insert(structures)
+    .values({ ...given, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });
+  return null;
+}
+
+/** Changes how many of a structure there are, or what is noted of it; false where there is none. */
+export async function changeStructure(
+  database: Queryable,
+  id: number,
+  change: Partial<Pick<StructureRow, 'quantity' | 'note'>>,
+): Promise<boolean> {
+  const rows = await database
+    .update(structures)
+    .set({ ...change, changed: new Date() })
+    .where(eq(structures.id, id))
+    .returning({ id: structures.id });
+  return rows.length > 0;
+}
+
+/** Puts a structure that was let go of back as it was. */
+export async function restoreStructure(database: Queryable, row: Omit<StructureRow, 'changed'>): Promise<void> {
+  const restored = { ...row, changed: new Date() };
+  await database.insert(structures).values(restored).onConflictDoUpdate({ target: structures.id, set: restored });
+  // Whoever keeps the next one gets a number that none has.
+  await database.execute(
+    sql`SELECT setval(pg_get_serial_sequence('structures', 'id'), (SELECT max(id) FROM ${structures}))`,
+  );
+}
+
+/** Lets go of a structure; false where there is none. */
+export async function dropStructure(database: Queryable, id: number): Promise<boolean> {
+  const gone = await database.delete(structures).where(eq(structures.id, id)).returning({ id: structures.id });
+  return gone.length > 0;
+}

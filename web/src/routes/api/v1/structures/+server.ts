@@ -1,0 +1,32 @@
+import { ApiError, endpoint, listAnswer, notFound, readBody, readQuery, schemas } from '$lib/server/api';
+import { database } from '$lib/server/database';
+import { findUnderlying, keepStructure, listStructures, restoreStructure } from '$lib/server/market';
+
+export const GET = endpoint(async (event) => {
+  const { asof, format } = readQuery(event, schemas.AsofQuery);
+  const structures = await listStructures(database(), asof ? new Date(asof) : undefined);
+  if (format !== 'csv') return { structures };
+  const rows = structures.map(({ legs, now, ...row }) => ({
+    ...row,
+    legs: legs
+      .map(({ quantity, expiry, strike, side }) => `${quantity > 0 ? '+' : ''}${quantity} ${expiry} ${strike} ${side}`)
+      .join('; '),
+    ...Object.fromEntries(Object.entries(now ?? {}).map(([name, value]) => [`now_${name}`, value])),
+  }));
+  return listAnswer(event, 'structures', rows);
+});
+
+export const POST = endpoint(async (event) => {
+  const { asof, restore, ...given } = await readBody(event, schemas.StructureRequest);
+  if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);
+  if (restore) {
+    const { asof: then, created, ...rest } = restore;
+    await restoreStructure(database(), { ...given, ...rest, asof: new Date(then), created: new Date(created) });
+  } else {
+    const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);
+    if (missing !== null) {
+      throw new ApiError(422, 'Cannot be priced', missing, { errors: [{ path: 'legs', message: missing }] });
+    }
+  }
+  return { structures: await listStructures(database(), asof ? new Date(asof) : undefined) };
+});

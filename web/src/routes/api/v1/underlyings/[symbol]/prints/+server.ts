@@ -1,0 +1,23 @@
+import { calendarById, dayOf, instantOf } from '@umwelt/core';
+import { endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { database } from '$lib/server/database';
+import { latestPrint, listTape } from '$lib/server/market';
+import { knownUnderlying } from '../lookup';
+import type { RequestEvent } from './$types';
+
+const USUAL_MOST = 2000;
+
+export const GET = endpoint(async (event: RequestEvent) => {
+  const query = readQuery(event, schemas.TapeRequestQuery);
+  const underlying = await knownUnderlying(event.params.symbol);
+  const { symbol } = underlying;
+  const to = query.to ? new Date(query.to) : ((await latestPrint(database(), symbol)) ?? new Date(0));
+  const calendar = calendarById(underlying.calendar);
+  const from = query.from
+    ? new Date(query.from)
+    : new Date(instantOf(calendar, dayOf(calendar, to.getTime()), '00:00'));
+  const { size = 0, legs = 'all', most = USUAL_MOST } = query;
+  const { count, prints } = await listTape(database(), underlying, { from, to, size, legs, most });
+  if (query.format === 'csv') return listAnswer(event, 'prints', prints);
+  return { symbol, from: from.toISOString(), to: to.toISOString(), count, prints };
+});
