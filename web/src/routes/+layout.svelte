@@ -5,8 +5,21 @@
   import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { ExportDialog, provideShown } from '$lib/exports';
-  import { BottomLine, CloseUp, Find, Keys, listenForKeys, PlayedContract, Rail, Tideline, TopBar } from '$lib/frame';
+  import {
+    BasisDialog,
+    BottomLine,
+    CloseUp,
+    Find,
+    Keys,
+    listenForKeys,
+    PlayedContract,
+    Rail,
+    Tideline,
+    TopBar,
+  } from '$lib/frame';
   import { provideWorkbench, readContext, useTheme } from '$lib/state';
+
+  import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
 
@@ -19,6 +32,7 @@
   let showsKeys = $state(false);
   let showsFind = $state(false);
   let showsExport = $state(false);
+  let showsBases = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
 
   /** The address follows when the picture is there; while it plays, when it rests. */
@@ -52,6 +66,7 @@
       exports: () => (showsExport = true),
       help: () => (showsKeys = true),
       theme: () => theme.toggle(),
+      working: () => (bench.work = bench.workOf?.() ?? null),
     }),
   );
 
@@ -65,7 +80,7 @@
 <div class="flex h-screen min-w-[1024px]">
   <Rail />
   <div class="flex min-w-0 flex-1 flex-col">
-    <TopBar onfind={() => (showsFind = true)} />
+    <TopBar onfind={() => (showsFind = true)} onbases={() => (showsBases = true)} />
     <Tideline />
     <div class="flex min-h-0 flex-1 gap-2 p-2">
       <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
@@ -81,7 +96,10 @@
           </button>
         {:else}
           <div class="flex w-[274px] flex-none xl:w-[292px]">
-            {#if bench.frame}<PlayedContract />{:else}<CloseUp onfold={() => fold(true)} />{/if}
+            {#if bench.frame}<PlayedContract />{:else}<CloseUp
+                onfold={() => fold(true)}
+                onbases={() => (showsBases = true)}
+              />{/if}
           </div>
         {/if}
       {/if}
@@ -92,4 +110,6 @@
 
 <Keys bind:isOpen={showsKeys} />
 <Find bind:isOpen={showsFind} />
+<BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
+<WorkingDialog work={bench.work} onclose={() => (bench.work = null)} />

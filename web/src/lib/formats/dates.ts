@@ -24,3 +24,8 @@ export function exactMoment(instant: number, zone: string): string {
 export function momentDay(instant: number, zone: string): string {
   return DateTime.fromMillis(instant, { zone, locale: LOCALE }).toFormat('d LLL');
 }
+
+/** The time of day of a moment in the zone of the exchange: 10:32:05. */
+export function clockTime(moment: string, zone: string): string {
+  return DateTime.fromISO(moment, { zone, locale: LOCALE }).toFormat('HH:mm:ss');
+}

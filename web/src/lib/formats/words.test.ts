@@ -21,7 +21,6 @@ import {
 
 const fit = (expiry: string, riskReversal25: number) => ({ expiry, riskReversal25 }) as ExpiryFit;
 const whole = ({ lead, rest }: { lead: string; rest: string }) => `${lead} ${rest}`;
-const view = (vol: number, itm: number, flatItm = itm) => ({ vol, itm, flatItm }) as ContractView;
 
 describe('sentences', () => {
   it('of the skew', () => {
@@ -144,21 +143,21 @@ describe('sentences', () => {
     expect(universeSentence([]).lead).toBe('Nothing to compare yet.');
   });
   it('of the odds', () => {
-    const curve = { basis: 'curve', view: view(0.224, 0.249, 0.222) };
-    const realized = { basis: 'realized', view: view(0.164, 0.142) };
-    expect(whole(oddsSentence([curve, { basis: 'own', view: view(0.226, 0.234) }, realized]))).toBe(
-      'From 14.2 % (realized) to 24.9 % (curve): mostly because each row assumes another volatility (16.4 realized, 22.6 own), 9.2 points; beside that the curve row counts the slope of the skew, without which N(d₂) would say 22.2 % (2.7 points).',
+    const odds = (basis: string, itm: number) => ({ basis, view: { itm } });
+    const views = [odds('curve', 0.249), odds('own', 0.234), odds('realized', 0.142)];
+    const differences = [
+      { cause: 'realized', without: 0.222, with: 0.142, by: -0.08 },
+      { cause: 'slope', without: 0.222, with: 0.249, by: 0.027 },
+      { cause: 'drift', without: 0.2215, with: 0.222, by: 0.0005 },
+    ] as const;
+    expect(whole(oddsSentence(views, differences))).toBe(
+      'From 14.2 % (realized) to 24.9 % (curve): realized instead of implied makes the largest difference, −8.0 points (14.2 %, where by the level of the expiry it would be 22.2 %); beside that the slope of the skew +2.7 points.',
     );
-    const steep = { basis: 'curve', view: view(0.194, 0.354, 0.484) };
-    expect(whole(oddsSentence([steep, { basis: 'own', view: view(0.195, 0.484) }]))).toBe(
-      'From 35.4 % (curve) to 48.4 % (own): the curve row counts the slope of the skew, without which N(d₂) would say 48.4 %.',
+    expect(oddsSentence([odds('own', NaN)], []).lead).toBe('One basis only.');
+    expect(oddsSentence([odds('own', 0.5), odds('level', 0.5)], differences).lead).toBe('The bases agree:');
+    expect(oddsSentence([odds('manual', 0.1), odds('level', 0.5)], []).rest).toBe(
+      'what is typed makes the difference.',
     );
-    expect(oddsSentence([{ basis: 'level', view: view(0.19, 0.3) }, realized]).rest).toBe(
-      'each row assumes another volatility (16.4 realized, 19.0 level).',
-    );
-    expect(oddsSentence([{ basis: 'own', view: view(NaN, NaN) }]).lead).toBe('One basis only.');
-    const same = view(0.2, 0.5);
-    expect(oddsSentence(['own', 'level'].map((basis) => ({ basis, view: same }))).lead).toBe('The bases agree:');
   });
   it('of numbers and ranks', () => {
     expect([0, 7, 40].map(inWords)).toEqual(['no', 'seven', '40']);

@@ -4,8 +4,10 @@ import {
   reasonName,
   termState,
   type BorrowedFrom,
+  type Cause,
   type ContractView,
   type CurveKind,
+  type Difference,
   type ExpiryAside,
   type ExpiryFit,
   type Rank,
@@ -395,11 +397,29 @@ const MOST_NAMED = 4;
 /** Odds that differ by less than this are the same on screen. */
 const SAME_ODDS = 0.001;
 
+/** What an assumption is called, and what it stands in the place of. */
+const CAUSE_WORDS: Record<Cause, { name: string; instead: string }> = {
+  drift: { name: 'the drift to the forward', instead: 'from the price itself' },
+  skew: { name: 'the skew', instead: 'at the money' },
+  slope: { name: 'the slope of the skew', instead: 'by N(d₂) at the strike’s vol' },
+  own: { name: 'the contract’s own vol', instead: 'by the curve' },
+  index: { name: 'the variance index', instead: 'by the level of the expiry' },
+  realized: { name: 'realized instead of implied', instead: 'by the level of the expiry' },
+};
+
+/** Assumptions that are named beside the largest. */
+const MOST_CAUSES = 2;
+
 /**
- * Why the odds of one contract differ between the bases: because each assumes another volatility, or because
- * the curve counts the slope of the skew. The larger effect is named first.
+ * Which assumption makes the largest difference between the odds of a contract, and by how much; the next ones beside it.
+ *
+ * @param views of the bases, between which the odds lie
+ * @param differences the largest first
  */
-export function oddsSentence(views: readonly { basis: string; view: ContractView }[]): Sentence {
+export function oddsSentence(
+  views: readonly { basis: string; view: Pick<ContractView, 'itm'> }[],
+  differences: readonly Difference[],
+): Sentence {
   const known = views.filter(({ view }) => Number.isFinite(view.itm)).toSorted((a, b) => a.view.itm - b.view.itm);
   const [low, high] = [known[0], known.at(-1)];
   if (!low || !high || known.length < 2) {
@@ -409,19 +429,19 @@ export function oddsSentence(views: readonly { basis: string; view: ContractView
   if (high.view.itm - low.view.itm < SAME_ODDS)
     return { lead: 'The bases agree:', rest: `all of them say ${odds(high.view.itm)}.` };
   const lead = `From ${odds(low.view.itm)} (${low.basis}) to ${odds(high.view.itm)} (${high.basis}):`;
-  const byVol = known.toSorted((a, b) => a.view.flatItm - b.view.flatItm);
-  const [flatLow, flatHigh] = [byVol[0]!, byVol.at(-1)!];
-  const volEffect = flatHigh.view.flatItm - flatLow.view.flatItm;
-  const curve = known.find(({ basis }) => basis === 'curve');
-  const slopeEffect = curve ? Math.abs(curve.view.itm - curve.view.flatItm) : 0;
-  const ofVol = `each row assumes another volatility (${figures.vol(flatLow.view.vol)} ${flatLow.basis}, ${figures.vol(flatHigh.view.vol)} ${flatHigh.basis})`;
-  const ofSlope = `the curve row counts the slope of the skew, without which N(d₂) would say ${odds(curve?.view.flatItm ?? NaN)}`;
-  if (slopeEffect < SAME_ODDS) return { lead, rest: `${ofVol}.` };
-  if (volEffect < SAME_ODDS) return { lead, rest: `${ofSlope}.` };
-  const points = (effect: number) => `${figures.fixed(100 * effect, 1)} points`;
-  return slopeEffect > volEffect
-    ? { lead, rest: `mostly because ${ofSlope} (${points(slopeEffect)}); beside that ${ofVol}, ${points(volEffect)}.` }
-    : { lead, rest: `mostly because ${ofVol}, ${points(volEffect)}; beside that ${ofSlope} (${points(slopeEffect)}).` };
+  const told = differences.filter(({ by }) => Math.abs(by) >= SAME_ODDS);
+  const [most, ...others] = told;
+  if (!most) return { lead, rest: 'what is typed makes the difference.' };
+  const points = ({ by }: Difference) => `${figures.signed(100 * by, 1)} points`;
+  const { name, instead } = CAUSE_WORDS[most.cause];
+  const beside = others
+    .slice(0, MOST_CAUSES)
+    .map((one) => `${CAUSE_WORDS[one.cause].name} ${points(one)}`)
+    .join(', ');
+  return {
+    lead,
+    rest: `${name} makes the largest difference, ${points(most)} (${odds(most.with)}, where ${instead} it would be ${odds(most.without)})${beside ? `; beside that ${beside}` : ''}.`,
+  };
 }
 
 /** Rank and percentile with the sessions they count. */

@@ -5,20 +5,23 @@
   import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import { basesTable, closeUpOf } from './close-up';
+  import { contractWork } from '$lib/working/contract';
+  import { basesTable, closeUpOf, differencesOf } from './close-up';
 
-  let { onfold }: { onfold: () => void } = $props();
+  let { onfold, onbases }: { onfold: () => void; onbases: () => void } = $props();
 
   const bench = useWorkbench();
   const lit = $derived(bench.lit);
   const shown = $derived(bench.shown);
   const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
-  const contract = $derived(lit && shown ? closeUpOf(shown, lit) : null);
-  const sentence = $derived(contract ? oddsSentence(contract.views) : null);
+  const contract = $derived(lit && shown ? closeUpOf(shown, lit, bench.sampleOf(lit.slice)) : null);
+  const sentence = $derived(
+    contract && shown && lit ? oddsSentence(contract.views, differencesOf(shown, lit, contract)) : null,
+  );
 
   offerTable(
     'close-up',
-    () => 'Close-up: one contract, five volatilities',
+    () => 'Close-up: one contract, six volatilities',
     () => (contract && shown && lit ? basesTable(contract, shown.snapshot, lit) : null),
   );
 
@@ -28,6 +31,17 @@
     void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
   }
 
+  /** The working of the lit contract, at a number of it. */
+  function workOf(at?: string) {
+    return contract && shown && lit
+      ? contractWork({ shown, focus: lit, closeUp: contract, zone: bench.calendar.zone }, at)
+      : null;
+  }
+  $effect(() => {
+    bench.workOf = workOf;
+    return () => (bench.workOf = null);
+  });
+
   const { decimals } = $derived(bench);
   const where = $derived.by(() => {
     if (!contract || !Number.isFinite(contract.distance)) return '';
@@ -35,12 +49,58 @@
     return `${size} ${contract.distance < 0 ? 'under' : 'over'} the forward`;
   });
   const edgeWords = $derived(contract && contract.edge >= 0 ? 'rich by' : 'cheap by');
+
+  /** Prices that are long enough without their last decimals. */
+  const short = (value: number) => figures.fixed(value, Math.abs(value) >= 100 ? Math.min(1, decimals) : decimals);
+  const percent = (value: number) => figures.fixed(100 * value, 1);
+  const rows = $derived.by(() => {
+    if (!contract || !fit) return [];
+    const { mid, views } = contract;
+    const row = (name: string, key: string, title: string, of: (view: (typeof views)[number]['view']) => string) => ({
+      ...{ name, key, title },
+      cells: views.map(({ view }) => of(view)),
+    });
+    return [
+      row('vol', 'vol', 'in points', (view) => figures.vol(view.vol)),
+      row('theory', 'theory', 'theoretical value', (view) => short(view.theory)),
+      row('edge', 'edge', 'mid less theory: what the quote is rich by', (view) =>
+        figures.signed(mid - view.theory, Math.abs(mid - view.theory) >= 10 ? 1 : decimals),
+      ),
+      row('delta', 'delta', 'change of the price per unit of price', (view) => figures.fixed(view.delta, 3)),
+      row('itm', 'itm', 'odds to end in the money, per cent', (view) => percent(view.itm)),
+      row('touch', 'touch', 'odds to touch the strike, per cent', (view) => percent(view.touch)),
+      row('even', 'breakEven', 'odds to end beyond the break-even, per cent', (view) => percent(view.breakEven)),
+      row('±1 dev', 'move', 'expected move: one deviation on this vol', (view) =>
+        short(fit.forward * view.vol * Math.sqrt(fit.years)),
+      ),
+    ];
+  });
+  const SHORT = {
+    own: 'own',
+    curve: 'curve',
+    level: 'level',
+    index: 'index',
+    realized: 'real.',
+    manual: 'man.',
+  } as const;
+  const realizedWords = $derived.by(() => {
+    const { realizedBy, realizedWindow, pastLaw } = bench.context;
+    const window = realizedWindow === 0 ? fit?.sessions : realizedWindow;
+    const law = pastLaw === 'lognormal' ? '' : ', odds of past paths';
+    return `${realizedBy}, ${figures.counted(window ?? 0, 'session')}${law}`;
+  });
 </script>
 
-{#snippet pair(name: string, value: string)}
+{#snippet pair(name: string, value: string, key?: string)}
   <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-1">
     <dt class="text-soft">{name}</dt>
-    <dd class="figures m-0">{value}</dd>
+    <dd class="figures m-0">
+      {#if key}<button
+          class="cursor-pointer hover:underline"
+          title="the working"
+          onclick={() => (bench.work = workOf(key))}>{value}</button
+        >{:else}{value}{/if}
+    </dd>
   </div>
 {/snippet}
 
@@ -69,14 +129,22 @@
     <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pt-1.5 xl:gap-x-3">
       {@render pair('bid', figures.fixed(contract.bid, decimals))}
       {@render pair('ask', figures.fixed(contract.ask, decimals))}
-      {@render pair('mid', figures.fixed(contract.mid, decimals))}
-      {@render pair('theory', figures.fixed(contract.chosen.theory, decimals))}
-      {@render pair(`vol${shown && shown.quotes !== 'mid' ? ` ${shown.quotes}` : ''}`, figures.vol(contract.vol))}
-      {@render pair(edgeWords, figures.fixed(Math.abs(contract.edge), decimals))}
-      {@render pair('delta', figures.fixed(contract.chosen.delta, 3))}
-      {@render pair('gamma', figures.fixed(contract.chosen.gamma, figures.gammaDecimals(shown?.snapshot.price)))}
-      {@render pair('theta', figures.fixed(contract.chosen.theta, decimals + 1))}
-      {@render pair('vega', figures.fixed(contract.chosen.vega, decimals + 1))}
+      {@render pair('mid', figures.fixed(contract.mid, decimals), 'mid')}
+      {@render pair('theory', figures.fixed(contract.chosen.theory, decimals), 'theory')}
+      {@render pair(
+        `vol${shown && shown.quotes !== 'mid' ? ` ${shown.quotes}` : ''}`,
+        figures.vol(contract.vol),
+        'vol',
+      )}
+      {@render pair(edgeWords, figures.fixed(Math.abs(contract.edge), decimals), 'edge')}
+      {@render pair('delta', figures.fixed(contract.chosen.delta, 3), 'delta')}
+      {@render pair(
+        'gamma',
+        figures.fixed(contract.chosen.gamma, figures.gammaDecimals(shown?.snapshot.price)),
+        'gamma',
+      )}
+      {@render pair('theta', figures.fixed(contract.chosen.theta, decimals + 1), 'theta')}
+      {@render pair('vega', figures.fixed(contract.chosen.vega, decimals + 1), 'vega')}
       {@render pair('volume', figures.count(contract.volume))}
       {@render pair('open int.', figures.count(contract.openInterest))}
     </dl>
@@ -97,38 +165,40 @@
         onclick={() => judge('aside')}>set this quote aside</button
       >
     {/if}
-    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, five volatilities; odds in %</h3>
-    <table
-      class="dense w-full border-collapse max-xl:[&_.cell]:px-0.5! max-xl:[&_.cell]:text-[10.5px]!"
-      data-testid="bases"
-    >
+    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, six volatilities; odds in %</h3>
+    <table class="dense w-full border-collapse [&_.cell]:px-[2px]! [&_.cell]:text-[10.5px]!" data-testid="bases">
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">
-          <th class="px-2 text-left font-normal">basis</th>
-          <th class="px-1 text-right font-normal">vol</th>
-          <th class="px-1 text-right font-normal">price</th>
-          <th class="px-1 text-right font-normal">delta</th>
-          <th class="px-1 text-right font-normal">itm</th>
-          <th class="px-2 text-right font-normal">touch</th>
+          <th class="pl-3 text-left font-normal"></th>
+          {#each contract.views as { basis } (basis)}
+            <th
+              class="px-[2px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
+              aria-selected={basis === shown?.basis}
+            >
+              <button
+                class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
+                title="Use the {basis} basis everywhere"
+                aria-label={basis}
+                onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
+              >
+            </th>
+          {/each}
         </tr>
       </thead>
       <tbody>
-        {#each contract.views as { basis, view } (basis)}
-          <tr
-            class="cursor-pointer border-b border-line hover:bg-band {basis === shown?.basis
-              ? 'bg-band font-semibold'
-              : ''}"
-            aria-selected={basis === shown?.basis}
-            onclick={() => (bench.context.basis = basis)}
-          >
-            <th class="px-2 py-0.5 text-left font-[inherit]">
-              <button class="cursor-pointer" title="Use the {basis} basis everywhere">{basis}</button>
-            </th>
-            <td class="cell px-1! {basis === 'realized' ? 'text-realized' : ''}">{figures.vol(view.vol)}</td>
-            <td class="cell px-1!">{figures.fixed(view.theory, decimals)}</td>
-            <td class="cell px-1!">{figures.fixed(view.delta, 3)}</td>
-            <td class="cell px-1!">{figures.fixed(100 * view.itm, 1)}</td>
-            <td class="cell">{figures.fixed(100 * view.touch, 1)}</td>
+        {#each rows as { name, key, title, cells } (key)}
+          <tr class="border-b border-line" data-row={key}>
+            <th class="py-0.5 pl-3 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th>
+            {#each cells as cell, i (i)}
+              {@const { basis } = contract.views[i]!}
+              <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
+                {#if basis === shown?.basis}<button
+                    class="cursor-pointer hover:underline"
+                    title="the working"
+                    onclick={() => (bench.work = workOf(key))}>{cell}</button
+                  >{:else}{cell}{/if}
+              </td>
+            {/each}
           </tr>
         {/each}
       </tbody>
@@ -138,13 +208,21 @@
     <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pb-3 xl:gap-x-3">
       {@render pair('1 day', figures.signed(contract.chosen.theta, decimals))}
       {@render pair('+1 vol', figures.signed(contract.chosen.vega, decimals))}
-      {@render pair('even at', figures.fixed(contract.breakEven, decimals))}
-      {@render pair('exp. move', figures.plusMinus(fit.straddleMove, decimals))}
-      {@render pair('forward', figures.fixed(fit.forward, decimals))}
-      {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, decimals))}
+      {@render pair('even at', figures.fixed(contract.breakEven, decimals), 'breakEven')}
+      {@render pair('exp. move', figures.plusMinus(fit.straddleMove, decimals), 'move')}
+      {@render pair('forward', figures.fixed(fit.forward, decimals), 'forward')}
+      {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, decimals), 'move')}
     </dl>
-    <p class="m-0 mt-auto px-3 pb-2 text-[11px] text-soft">
-      Greeks on the {shown?.basis} basis, per unit. Realized: Yang–Zhang, 20 sessions.
+    <div class="mt-auto flex items-center gap-2 px-3 pb-2">
+      <button class="btn btn-xs" onclick={() => (bench.work = workOf())}
+        >Show working <kbd class="kbd kbd-xs">w</kbd></button
+      >
+    </div>
+    <p class="m-0 px-3 pb-2 text-[11px] text-soft">
+      Greeks on the {shown?.basis} basis, per unit. Realized:
+      <button class="cursor-pointer underline decoration-dotted hover:text-ink" onclick={onbases}
+        >{realizedWords}</button
+      >.
     </p>
   {:else}
     <p class="m-auto px-6 text-center text-soft">

@@ -1,9 +1,10 @@
 <script lang="ts">
+  import Settings from '@lucide/svelte/icons/sliders-horizontal';
   import { BASES } from '@umwelt/core';
   import { figures, rankWords } from '$lib/formats';
   import { QUOTES, useWorkbench } from '$lib/state';
 
-  let { onfind }: { onfind: () => void } = $props();
+  let { onfind, onbases }: { onfind: () => void; onbases: () => void } = $props();
 
   const bench = useWorkbench();
   const underlying = $derived(bench.underlying);
@@ -49,6 +50,12 @@
       {#each BASES as basis (basis)}<option value={basis}>{basis}</option>{/each}
     </select>
     <kbd class="kbd kbd-xs">b</kbd>
+    <button
+      class="cursor-pointer text-soft hover:text-ink"
+      aria-label="What the bases are"
+      title="what the bases are: estimator, window, past paths, a vol of your own"
+      onclick={onbases}><Settings size={13} /></button
+    >
   </label>
   <span
     class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap"

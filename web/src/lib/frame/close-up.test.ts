@@ -2,22 +2,24 @@ import { priceContract } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/state/focus';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import { basesTable, closeUpOf, COMPARED } from './close-up';
+import { contractWork } from '$lib/working/contract';
+import { basesTable, closeUpOf, COMPARED, differencesOf } from './close-up';
 
 const snapshot = makeSnapshot();
 const focusOf = (strike: number, side: 'call' | 'put') =>
   resolveFocus(snapshot, { expiry: '2031-04-17', strike, side })!;
 
 describe('close-up', () => {
-  it('compares the contract under five volatilities', () => {
+  it('compares the contract under six volatilities', () => {
     const closeUp = closeUpOf(makeValued(snapshot), focusOf(94, 'put'));
     expect(closeUp.views.map(({ basis }) => basis)).toEqual(COMPARED);
-    const [own, curve, level, index, realized] = closeUp.views.map(({ view }) => view);
+    const [own, curve, level, index, realized, manual] = closeUp.views.map(({ view }) => view);
     expect(own!.theory).toBeCloseTo(closeUp.mid, 9);
     expect(own!.vol).toBe(closeUp.vol);
     expect(curve!.vol).toBeCloseTo(own!.vol, 3);
     expect(level!.vol).toBe(snapshot.slices[1]!.fit.atmVol);
     expect(realized!.vol).toBe(0.15);
+    expect(manual!.vol).toBe(0.25);
     expect(index!.vol).toBe(snapshot.measures.varianceIndex! / 100);
     expect(index!.vol).toBeGreaterThan(0.1);
     // Below the forward of a put-rich skew the put's own vol is the higher.
@@ -67,5 +69,43 @@ describe('close-up', () => {
     expect(closeUp.reason).toBeGreaterThan(0);
     expect(closeUp.views[0]!.view.theory).toBeNaN();
     expect(closeUp.views[1]!.view.theory).toBeGreaterThan(0);
+  });
+  it('says what each assumption does to the odds: to the curve’s by drift, skew and slope', () => {
+    const shown = makeValued(snapshot);
+    const focus = focusOf(94, 'put');
+    const closeUp = closeUpOf(shown, focus);
+    const found = differencesOf(shown, focus, closeUp);
+    const by = Object.fromEntries(found.map((one) => [one.cause, one]));
+    const [, curve, level] = closeUp.views.map(({ view }) => view);
+    expect(by['slope']!.with).toBeCloseTo(curve!.itm, 12);
+    expect(by['skew']!.without).toBeCloseTo(level!.itm, 12);
+  });
+  it('shows its working: every number of the view stands at the end of a line', () => {
+    const shown = makeValued(snapshot);
+    const focus = focusOf(94, 'put');
+    const closeUp = closeUpOf(shown, focus);
+    const work = contractWork({ shown, focus, closeUp, zone: 'UTC' }, 'itm');
+    const { chosen } = closeUp;
+    const endOf = (key: string) => {
+      const { tex } = work.lines.find((line) => line.key === key)!;
+      return Number(/(-?[\d.]+)(?:\\cdot10\^\{(-?\d+)\})?$/.exec(tex)!.slice(1, 3).filter(Boolean).join('e'));
+    };
+    for (const key of ['theory', 'delta', 'gamma', 'theta', 'vega', 'itm', 'touch', 'breakEven'] as const) {
+      expect(endOf(key) / chosen[key], key).toBeCloseTo(1, 6);
+    }
+    expect(endOf('mid')).toBeCloseTo(closeUp.mid, 7);
+    expect(endOf('vol')).toBeCloseTo(chosen.vol, 8);
+    expect(work.at).toBe('itm');
+    expect(work.others!.rows.map(([basis]) => basis)).toEqual(COMPARED);
+    // The other bases say how they come by theirs.
+    for (const basis of ['own', 'level', 'index', 'realized', 'manual'] as const) {
+      const other = makeValued(snapshot, basis);
+      const lines = contractWork({ shown: other, focus, closeUp: closeUpOf(other, focus), zone: 'UTC' }).lines;
+      expect(lines.length, basis).toBeGreaterThan(15);
+      expect(
+        lines.every(({ tex }) => !tex.includes('NaN')),
+        basis,
+      ).toBe(true);
+    }
   });
 });

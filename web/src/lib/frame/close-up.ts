@@ -1,4 +1,16 @@
-import { midsOf, valueContract, writtenOn, type Basis, type ContractView, type Sample } from '@umwelt/core';
+import {
+  curveSlope,
+  curveVol,
+  expiryTerms,
+  midsOf,
+  oddsDifferences,
+  valueContract,
+  writtenOn,
+  type Basis,
+  type ContractView,
+  type Difference,
+  type Sample,
+} from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
 import type { Valued } from '$lib/state/workbench.svelte';
 import { choiceOf } from '$lib/workers/pricing';
@@ -78,7 +90,7 @@ export function basesTable(
   { symbol, asof }: { symbol: string; asof: string },
   { expiry, strike, side }: Focus,
 ): DataTable {
-  const names = ['vol', 'theory', 'delta', 'itm', 'touch'] as const;
+  const names = ['vol', 'theory', 'delta', 'itm', 'touch', 'breakEven'] as const;
   return {
     columns: [
       { name: 'asof', type: 'instant' },
@@ -94,4 +106,21 @@ export function basesTable(
       ...names.map((name) => view[name]),
     ]),
   };
+}
+
+/** What each assumption does to the odds of a contract, the largest first. */
+export function differencesOf(shown: Valued, { slice, strike, side }: Focus, { vol }: CloseUp): Difference[] {
+  const { snapshot, terms } = shown;
+  const { fit } = snapshot.slices[slice]!;
+  const k = Math.log(strike / fit.forward);
+  return oddsDifferences({
+    ...{ sign: side === 'call' ? 1 : -1, level: strike, forward: fit.forward, years: fit.years },
+    spot: expiryTerms(writtenOn(snapshot, snapshot), fit).spot,
+    atmVol: fit.atmVol,
+    curveVol: fit.curve ? curveVol(fit.curve, k) : NaN,
+    curveSlope: fit.curve ? curveSlope(fit.curve, k) : NaN,
+    ownVol: vol,
+    indexVol: terms.indexVol,
+    realizedVol: terms.realizedVols[slice] ?? NaN,
+  });
 }

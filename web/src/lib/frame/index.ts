@@ -1,6 +1,7 @@
 /**
  * Frame: what stands around every view. Imports state and formats.
  */
+export { default as BasisDialog } from './BasisDialog.svelte';
 export { default as BottomLine } from './BottomLine.svelte';
 export { default as CloseUp } from './CloseUp.svelte';
 export { default as Find } from './Find.svelte';
@@ -9,4 +10,4 @@ export { default as PlayedContract } from './PlayedContract.svelte';
 export { default as Rail } from './Rail.svelte';
 export { default as Tideline } from './Tideline.svelte';
 export { default as TopBar } from './TopBar.svelte';
-export { listenForKeys } from './keys';
+export { listenForKeys, listenForLegs } from './keys';

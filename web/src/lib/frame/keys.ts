@@ -11,14 +11,16 @@ export const KEY_HELP = [
   { keys: ['↑', '↓'], what: 'focus along strikes' },
   { keys: ['←', '→'], what: 'focus along expiries' },
   { keys: ['.'], what: 'flip put and call' },
+  { keys: ['+', '−'], what: 'in the Chain: pick the focus as bought, as sold' },
   { keys: ['b'], what: 'next vol basis' },
   { keys: ['g', 'u'], what: 'go to Universe' },
   { keys: ['g', 'c'], what: 'go to Chain' },
   { keys: ['g', 's'], what: 'go to Surface' },
   { keys: ['g', 'h'], what: 'go to History' },
+  { keys: ['g', 'o'], what: 'go to Odds' },
   { keys: ['g', 'p'], what: 'go to Pricer' },
   { keys: ['g', 'd'], what: 'go to Data' },
-  { keys: ['w'], what: 'in the Pricer: the working' },
+  { keys: ['w'], what: 'the working of what is lit' },
   { keys: ['/'], what: 'find an underlying' },
   { keys: ['e'], what: 'export what is in view' },
   { keys: ['t'], what: 'light or dark' },
@@ -27,11 +29,12 @@ export const KEY_HELP = [
 
 export interface KeyActions {
   bench: Workbench;
-  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'pricer' | 'data') => void;
+  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'odds' | 'pricer' | 'data') => void;
   find: () => void;
   exports: () => void;
   help: () => void;
   theme: () => void;
+  working: () => void;
 }
 
 /** Whether the event is for something that takes keys itself. */
@@ -45,11 +48,28 @@ function isTaken(event: KeyboardEvent): boolean {
 }
 
 /**
+ * Listens for + and −, which pick the contract in focus.
+ *
+ * @param pick called with 1 and −1
+ * @returns what stops listening
+ */
+export function listenForLegs(pick: (quantity: number) => void): () => void {
+  const listen = (event: KeyboardEvent) => {
+    const quantity = { '+': 1, '-': -1, '−': -1 }[event.key];
+    if (quantity === undefined || event.ctrlKey || event.metaKey || event.altKey || isTaken(event)) return;
+    event.preventDefault();
+    pick(quantity);
+  };
+  window.addEventListener('keydown', listen);
+  return () => window.removeEventListener('keydown', listen);
+}
+
+/**
  * Listens for the keys of the whole application.
  *
  * @returns what stops listening
  */
-export function listenForKeys({ bench, open, find, exports, help, theme }: KeyActions): () => void {
+export function listenForKeys({ bench, open, find, exports, help, theme, working }: KeyActions): () => void {
   const on = (action: () => void) => (event: KeyboardEvent) => {
     if (isTaken(event)) return;
     event.preventDefault();
@@ -72,11 +92,13 @@ export function listenForKeys({ bench, open, find, exports, help, theme }: KeyAc
     'g c': on(() => open('chain')),
     'g s': on(() => open('surface')),
     'g h': on(() => open('history')),
+    'g o': on(() => open('odds')),
     'g p': on(() => open('pricer')),
     'g d': on(() => open('data')),
     '/': on(find),
     e: on(exports),
     t: on(theme),
+    w: on(working),
     '?': on(help),
     'Shift+?': on(help),
   });

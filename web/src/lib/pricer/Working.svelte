@@ -1,6 +1,4 @@
 <script lang="ts">
-  import Copy from '@lucide/svelte/icons/copy';
-  import 'katex/dist/katex.min.css';
   import { escrowOf, exerciseOf, pricingModel, smallTree, type BoundaryPoint, type Contract } from '@umwelt/core';
   import { Chart } from '$lib/charts';
   import { figures, longMoment } from '$lib/formats';
@@ -9,22 +7,14 @@
   import { boundaryFigure } from './inside';
   import { Latest, pricerWorker } from './latest';
   import { contractOf, type FieldName } from './terms';
-  import { workingLines, type Sources, type WorkingLine } from './working';
+  import { Derivation, workingLines, type Sources } from '$lib/working';
 
   let { desk }: { desk: PricerDesk } = $props();
 
   const bench = useWorkbench();
   const theme = useTheme();
 
-  let katex = $state.raw<typeof import('katex').default | null>(null);
-  let failed = $state(false);
-  import('katex').then(
-    (loaded) => (katex = loaded.default),
-    () => (failed = true),
-  );
-
   const STEPS = 5;
-  let copied = $state(-1);
 
   const priced = $derived(desk.priced);
   /** The derivation follows what is shown, not what is being typed. */
@@ -76,14 +66,6 @@
     };
     return smallTree({ ...input, isAmerican: exerciseOf(contract) === 'american' }, STEPS);
   });
-
-  const html = (tex: string) =>
-    katex?.renderToString(tex, { throwOnError: false, displayMode: false, output: 'htmlAndMathml' }) ?? '';
-
-  async function copy(line: WorkingLine, i: number): Promise<void> {
-    await navigator.clipboard.writeText(line.tex);
-    copied = i;
-  }
 </script>
 
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
@@ -93,30 +75,10 @@
   role="region"
   aria-label="Derivation"
 >
-  {#if failed}
-    <p class="text-loss">The formulas could not be loaded. Reload the page.</p>
-  {:else if !katex || lines.length === 0}
+  {#if lines.length === 0}
     <p class="text-soft">Loading …</p>
   {:else}
-    <ol class="m-0 list-none p-0" data-testid="working">
-      {#each lines as line, i (i)}
-        <li class="group flex items-start gap-1 border-b border-line py-1">
-          <div class="min-w-0 flex-1">
-            {#if line.words}<p class="m-0 text-[11px] text-soft">{line.words}</p>{/if}
-            <!-- eslint-disable-next-line svelte/no-at-html-tags -- KaTeX's own markup of our own formula -->
-            <div class="overflow-x-auto text-[13px]">{@html html(line.tex)}</div>
-          </div>
-          <button
-            class="cursor-pointer rounded p-0.5 text-faint hover:text-ink focus-visible:text-ink"
-            title="copy the line as TeX"
-            aria-label="Copy line {i + 1}"
-            onclick={() => copy(line, i)}
-          >
-            {#if copied === i}<span class="text-[11px]">copied</span>{:else}<Copy size={13} />{/if}
-          </button>
-        </li>
-      {/each}
-    </ol>
+    <Derivation {lines} />
     {#if boundary}
       <h3 class="m-0 text-[13px] font-semibold">Exercise boundary of the {desk.side}</h3>
       <div class="flex h-44 flex-none"><Chart figure={boundary} name="boundary" label="Exercise boundary" /></div>

@@ -22,7 +22,7 @@ import {
   FIELD_NAMES,
 } from './terms';
 import { figures } from '$lib/formats';
-import { spanWords, workingLines } from './working';
+import { spanWords, workingLines } from '$lib/working/european';
 
 const calendar = calendarById('MRX');
 const { zone } = calendar;

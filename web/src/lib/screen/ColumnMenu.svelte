@@ -1,44 +1,17 @@
 <script lang="ts">
-  import GripVertical from '@lucide/svelte/icons/grip-vertical';
-  import Plus from '@lucide/svelte/icons/plus';
-  import X from '@lucide/svelte/icons/x';
-  import { dndzone, type DndEvent } from 'svelte-dnd-action';
-  import Dialog from '$lib/frame/Dialog.svelte';
+  import ColumnPicker from '$lib/frame/ColumnPicker.svelte';
   import { MOST_COLUMNS, useWorkbench } from '$lib/state';
-  import { columnNamed, KNOWN_COLUMNS, USUAL_COLUMNS } from './columns';
+  import { KNOWN_COLUMNS, USUAL_COLUMNS, columnNamed } from './columns';
 
   const bench = useWorkbench();
   let isOpen = $state(false);
-  let sought = $state('');
-
-  interface Item {
-    id: string;
-  }
-  /** As they are while one is dragged; those in view otherwise. */
-  let dragged = $state.raw<Item[] | null>(null);
-  const items = $derived(dragged ?? bench.context.show.map((id) => ({ id })));
-
-  function settle({ detail }: CustomEvent<DndEvent<Item>>): void {
-    dragged = null;
-    bench.context.show = detail.items.map(({ id }) => id);
-  }
-
-  function add(key: string): void {
-    if (bench.context.show.length < MOST_COLUMNS) bench.context.show = [...bench.context.show, key];
-  }
-
-  function remove(key: string): void {
-    // A table of nothing says nothing.
-    if (bench.context.show.length > 1) bench.context.show = bench.context.show.filter((other) => other !== key);
-  }
-
-  const offered = $derived(
-    KNOWN_COLUMNS.filter(
-      ({ key, label, title }) =>
-        !bench.context.show.includes(key) &&
-        `${label} ${title} ${key}`.toLowerCase().includes(sought.trim().toLowerCase()),
+  /** Formulas that somebody has typed are known by themselves. */
+  const known = $derived([
+    ...KNOWN_COLUMNS,
+    ...bench.context.show.flatMap((key) =>
+      KNOWN_COLUMNS.some((one) => one.key === key) ? [] : (columnNamed(key) ?? []),
     ),
-  );
+  ]);
 </script>
 
 <div class="toggle-group">
@@ -47,66 +20,12 @@
   >
 </div>
 
-<Dialog title="Columns" bind:isOpen>
-  <div class="grid h-[420px] grid-cols-2 gap-3 text-[12px]">
-    <div class="flex min-h-0 flex-col">
-      <p class="m-0 pb-1 text-soft">Shown, from the left: drag, or Enter and arrows</p>
-      <ul
-        class="m-0 min-h-0 flex-1 list-none overflow-y-auto rounded border border-line p-1"
-        aria-label="Columns shown"
-        use:dndzone={{ items: [...items], flipDurationMs: 0, dropTargetStyle: {}, type: 'columns' }}
-        onconsider={({ detail }) => (dragged = detail.items)}
-        onfinalize={settle}
-      >
-        {#each items as { id } (id)}
-          <li
-            class="flex h-6 items-center gap-1.5 bg-panel px-1 hover:bg-band"
-            aria-label={columnNamed(id)?.label ?? id}
-          >
-            <GripVertical size={12} class="flex-none text-soft" />
-            <span class="flex-1 truncate" title={columnNamed(id)?.title}>{columnNamed(id)?.label ?? id}</span>
-            <button
-              class="cursor-pointer text-soft hover:text-ink"
-              aria-label="Remove {columnNamed(id)?.label ?? id}"
-              onclick={() => remove(id)}><X size={12} /></button
-            >
-          </li>
-        {/each}
-      </ul>
-    </div>
-    <div class="flex min-h-0 flex-col">
-      <input
-        class="mb-1 rounded-[5px] border border-line bg-panel px-2 py-0.5"
-        placeholder="find a column"
-        aria-label="Find a column"
-        bind:value={sought}
-        onkeydown={(event) => event.stopPropagation()}
-      />
-      <ul
-        class="m-0 min-h-0 flex-1 list-none overflow-y-auto rounded border border-line p-1"
-        aria-label="Columns offered"
-      >
-        {#each offered as { key, label, title } (key)}
-          <li>
-            <button
-              class="flex h-6 w-full cursor-pointer items-center gap-1.5 px-1 text-left hover:bg-band"
-              {title}
-              onclick={() => add(key)}
-            >
-              <Plus size={12} class="flex-none text-soft" /><b class="flex-none font-semibold">{label}</b><span
-                class="truncate text-soft">{title}</span
-              >
-            </button>
-          </li>
-        {:else}
-          <li class="p-2 text-soft">No column says so. Any formula can be one: type it above the table.</li>
-        {/each}
-      </ul>
-    </div>
-  </div>
-  <div class="flex gap-2 pt-3">
-    <button class="btn btn-xs" onclick={() => (bench.context.show = [...USUAL_COLUMNS])}>the usual ones</button>
-    <span class="flex-1"></span>
-    <button class="btn btn-xs" onclick={() => (isOpen = false)}>done</button>
-  </div>
-</Dialog>
+<ColumnPicker
+  bind:isOpen
+  shown={bench.context.show}
+  {known}
+  most={MOST_COLUMNS}
+  usual={USUAL_COLUMNS}
+  none="No column says so. Any formula can be one: type it above the table."
+  onchange={(keys) => (bench.context.show = keys)}
+/>

@@ -5,10 +5,11 @@
   import { figures, shortDay } from '$lib/formats';
   import { positions } from '$lib/frame/tideline';
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
+  import { rowsInView } from '$lib/tables';
   import type { ScreenColumn } from './columns';
   import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
   import { limitText, withLimit, type LimitEnd } from './limits';
-  import { nextOrder, orderOf, rowsInView } from './rows';
+  import { nextOrder, orderOf } from './rows';
   import type { ScreenRow } from './results';
   import { Widths } from './widths.svelte';
 

@@ -5,7 +5,8 @@ import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
 import { columnNamed, expandColumns, FLAGS, KNOWN_COLUMNS, shortColumns, USUAL_COLUMNS, valueText } from './columns';
 import { limitText, withLimit } from './limits';
 import { ScreenValues, type ScreenAnswer } from './results';
-import { liveChange, nextOrder, orderOf, rowsInView, screenAddress, screenTable } from './rows';
+import { rowsInView } from '$lib/tables';
+import { liveChange, nextOrder, orderOf, screenAddress, screenTable } from './rows';
 import { SHIPPED_SCREENS } from './shipped';
 import {
   bandPath,

@@ -1,6 +1,17 @@
 import fc from 'fast-check';
-import { BASES, DRIFTS, GRID_QUANTITIES, PAIR_UNITS, ESTIMATORS } from '@umwelt/core';
+import {
+  BASES,
+  DRIFTS,
+  ESTIMATORS,
+  GRID_QUANTITIES,
+  MOVE_MEASURES,
+  ODDS_KINDS,
+  PAIR_UNITS,
+  STEP_KINDS,
+  STRADDLE_CHOICES,
+} from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
+import { CHAIN_COLUMN_IDS, CHAIN_SETS } from '$lib/chain/columns';
 import { USUAL_COLUMNS } from '$lib/screen/columns';
 import {
   AXES,
@@ -8,7 +19,16 @@ import {
   SKEW_SIDES,
   SURFACE_PANELS,
   SURFACE_VIEWS,
-  COLUMN_SETS,
+  DRAWERS,
+  LAWS,
+  ODDS_LEFT,
+  ODDS_RIGHT,
+  PRICE_AXES,
+  STRIKE_RANGES,
+  TAPE_LEGS,
+  TAPE_SIDES,
+  UNITS,
+  ZONE_PRESETS,
   DEFAULT_CONTEXT,
   HISTORY_VIEWS,
   IMPLIED_NAMES,
@@ -51,13 +71,49 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   expiry: fc.option(day),
   strike: fc.option(fc.double({ min: 0.001, max: 1e6, noNaN: true })),
   side: fc.option(fc.constantFrom('call' as const, 'put' as const)),
-  columns: fc.constantFrom(...COLUMN_SETS),
+  columns: fc.oneof(
+    fc.constantFrom(...Object.values(CHAIN_SETS)),
+    fc.shuffledSubarray(CHAIN_COLUMN_IDS, { minLength: 1, maxLength: 9 }),
+  ),
+  opened: fc.option(fc.uniqueArray(day, { maxLength: 3 })),
+  units: fc.constantFrom(...UNITS),
+  times: fc.integer({ min: -500, max: 500 }),
+  strikeRange: fc.constantFrom(...STRIKE_RANGES),
+  rangeSize: fc.integer({ min: 1, max: 100 }),
+  drawer: fc.constantFrom(...DRAWERS),
+  isTargeting: fc.boolean(),
+  targetKind: fc.constantFrom(...ODDS_KINDS),
+  target: fc.integer({ min: 1, max: 120 }).map((n) => n / 2),
+  targetWidth: fc.constantFrom(0, 2.5, 100),
+  tapeLegs: fc.constantFrom(...TAPE_LEGS),
+  tapeSides: fc.constantFrom(...TAPE_SIDES),
+  tapeSize: fc.integer({ min: 0, max: 1000 }),
+  legs: fc.array(
+    fc.record({
+      expiry: day,
+      strike: fc.integer({ min: 1, max: 10_000 }).map((n) => n / 4),
+      side: fc.constantFrom('call' as const, 'put' as const),
+      quantity: fc.integer({ min: -99, max: 99 }).filter((n) => n !== 0),
+    }),
+    { maxLength: 4 },
+  ),
+  oddsLeft: fc.constantFrom(...ODDS_LEFT),
+  oddsRight: fc.constantFrom(...ODDS_RIGHT),
+  stepKind: fc.constantFrom(...STEP_KINDS),
+  moveMeasure: fc.constantFrom(...MOVE_MEASURES),
+  straddleChoice: fc.constantFrom(...STRADDLE_CHOICES),
+  preset: fc.constantFrom(...ZONE_PRESETS),
+  levels: fc.uniqueArray(fc.integer({ min: 0, max: 9999 }), { maxLength: 8 }),
+  laws: fc.subarray([...LAWS], { minLength: 1 }),
+  isUnder: fc.boolean(),
+  priceAxis: fc.constantFrom(...PRICE_AXES),
+  shares: fc.uniqueArray(fc.integer({ min: 1, max: 900 }), { minLength: 1, maxLength: 5 }),
   axis: fc.constantFrom(...AXES),
   sides: fc.constantFrom(...SKEW_SIDES),
   scale: fc.constantFrom(...SKEW_SCALES),
   isLog: fc.boolean(),
   hasMisses: fc.boolean(),
-  beside: fc.array(fc.stringMatching(/^[A-Z0-9.]{1,8}$/), { maxLength: 4 }),
+  beside: fc.uniqueArray(fc.stringMatching(/^[A-Z0-9.]{1,8}$/), { maxLength: 4 }),
   surface: fc.constantFrom(...SURFACE_VIEWS),
   quantity: fc.constantFrom(...GRID_QUANTITIES),
   form: fc.constantFrom(...MAP_FORMS),
@@ -74,7 +130,7 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   playStep: fc.constantFrom(...PLAY_STEPS),
   playSpan: fc.constantFrom(...PLAY_SPANS),
   isLooping: fc.boolean(),
-  hidden: fc.array(day, { maxLength: 4 }),
+  hidden: fc.uniqueArray(day, { maxLength: 4 }),
   show: fc.constantFrom(
     [...USUAL_COLUMNS],
     ['iv30 / hv20.yz - 1', ...USUAL_COLUMNS],
@@ -118,8 +174,8 @@ describe('the context in the address', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
-      'asof=soon&basis=magic&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
+      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
-    expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'] });
+    expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'], opened: [] });
   });
 });

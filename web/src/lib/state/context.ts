@@ -4,8 +4,12 @@ import {
   ESTIMATOR_CODES,
   ESTIMATORS,
   GRID_QUANTITIES,
+  MOVE_MEASURES,
+  ODDS_KINDS,
   PAIR_UNITS,
   SAMPLINGS,
+  STEP_KINDS,
+  STRADDLE_CHOICES,
   VOL_WINDOWS,
   type Basis,
   type Drift,
@@ -13,9 +17,14 @@ import {
   type ExpiryClass,
   type GridQuantity,
   type ManualVol,
+  type MoveMeasure,
+  type OddsKind,
   type PairUnit,
+  type StepKind,
+  type StraddleChoice,
 } from '@umwelt/core';
-import { expandColumns, shortColumns, USUAL, USUAL_COLUMNS } from '$lib/screen/columns';
+import { CHAIN_COLUMN_IDS, CHAIN_SET_NAMES, CHAIN_SETS, setOfColumns, type ChainColumnId } from '$lib/chain/columns';
+import { expandColumns, shortColumns, USUAL_COLUMNS } from '$lib/screen/columns';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -71,8 +80,37 @@ export type PlayStep = (typeof PLAY_STEPS)[number];
 export const PLAY_SPANS = [0, 252, 120, 60, 20, 5] as const;
 export type PlaySpan = (typeof PLAY_SPANS)[number];
 
-export const COLUMN_SETS = ['quotes', 'greeks', 'all'] as const;
-export type ColumnSet = (typeof COLUMN_SETS)[number];
+/** What quantities of the chain are for: a unit of the underlying, a contract, or so many contracts. */
+export const UNITS = ['unit', 'contract', 'position'] as const;
+export type Units = (typeof UNITS)[number];
+
+/** How far from the forward strikes are listed: so many on each side, per cent of it, or deviations; all of them. */
+export const STRIKE_RANGES = ['all', 'strikes', 'percent', 'deviations'] as const;
+export type StrikeRange = (typeof STRIKE_RANGES)[number];
+
+/** What stands under the chain. */
+export const DRAWERS = ['none', 'tape', 'target', 'theta', 'priced'] as const;
+export type Drawer = (typeof DRAWERS)[number];
+
+/** Which prints the tape shows. */
+export const TAPE_LEGS = ['all', 'single', 'several'] as const;
+export type TapeLegs = (typeof TAPE_LEGS)[number];
+export const TAPE_SIDES = ['all', 'above', 'below'] as const;
+export type TapeSides = (typeof TAPE_SIDES)[number];
+
+/** Panels of the Odds view: left below the price, right below the densities. */
+export const ODDS_LEFT = ['expiries', 'zones', 'strikes', 'events', 'pain'] as const;
+export type OddsLeft = (typeof ODDS_LEFT)[number];
+export const ODDS_RIGHT = ['contract', 'hedge'] as const;
+export type OddsRight = (typeof ODDS_RIGHT)[number];
+/** Where the levels of the zones come from. */
+export const ZONE_PRESETS = ['typed', 'deviation', 'deviations', 'percent5', 'percent10', 'spread'] as const;
+export type ZonePreset = (typeof ZONE_PRESETS)[number];
+/** Laws that are drawn over each other: the bases, and paths of the past. */
+export const LAWS = [...BASES, 'past'] as const;
+export type LawName = (typeof LAWS)[number];
+export const PRICE_AXES = ['price', 'return'] as const;
+export type PriceAxis = (typeof PRICE_AXES)[number];
 
 /** Kinds of underlyings, as docs/formats.md has them. */
 export const UNDERLYING_KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
@@ -138,8 +176,27 @@ export interface Context {
   expiry: string | null;
   strike: number | null;
   side: 'call' | 'put' | null;
-  /** Columns of the chain. */
-  columns: ColumnSet;
+  /** Columns of the chain from its edge to the strikes, on the side of the calls. */
+  columns: readonly ChainColumnId[];
+  /** Expiries that are unfolded; null is the one in focus. */
+  opened: readonly string[] | null;
+  units: Units;
+  /** Contracts of a position. */
+  times: number;
+  strikeRange: StrikeRange;
+  rangeSize: number;
+  drawer: Drawer;
+  /** Odds that strikes are looked for by, and whether those that meet them are lit. */
+  isTargeting: boolean;
+  targetKind: OddsKind;
+  target: number;
+  /** Width of the spread whose credit is shown, in money; 0 for a contract by itself. */
+  targetWidth: number;
+  tapeLegs: TapeLegs;
+  tapeSides: TapeSides;
+  tapeSize: number;
+  /** Contracts that are picked in the chain as one spread. */
+  legs: readonly SpreadLeg[];
   /** Axis of the skew. */
   axis: Axis;
   sides: SkewSides;
@@ -205,84 +262,136 @@ export interface Context {
   since: string | null;
   /** The kind of announcements that are studied; blank for all. */
   announced: string;
+  oddsLeft: OddsLeft;
+  oddsRight: OddsRight;
+  /** Over what past expected moves are followed, and which of the two. */
+  stepKind: StepKind;
+  moveMeasure: MoveMeasure;
+  straddleChoice: StraddleChoice;
+  preset: ZonePreset;
+  /** Levels of the zones where they are typed or dragged. */
+  levels: readonly number[];
+  laws: readonly LawName[];
+  isUnder: boolean;
+  priceAxis: PriceAxis;
+  /** Gains and losses of the contract that odds are asked for, per cent of its price. */
+  shares: readonly number[];
 }
 
-export const DEFAULT_CONTEXT: Context = {
-  symbol: null,
-  asof: null,
-  ghost: null,
-  basis: 'curve',
-  manual: { kind: 'vol', value: 0.2 },
-  realizedBy: 'yang-zhang',
-  realizedWindow: 20,
-  pastLaw: 'lognormal',
-  drift: 'forward',
-  quotes: 'mid',
-  expiry: null,
-  strike: null,
-  side: null,
-  columns: 'quotes',
-  axis: 'strike',
-  sides: 'otm',
-  scale: 'vol',
-  isLog: false,
-  hasMisses: false,
-  beside: [],
-  surface: 'skew',
-  quantity: 'vol',
-  form: 'heat',
-  mapSide: 'call',
-  isDifference: false,
-  pairUnit: 'percent',
-  pairSize: 5,
-  panel: 'expiries',
-  hasBand: false,
-  classes: EXPIRY_CLASSES,
-  reading: 'atm',
-  layers: ['realized'],
-  hidden: [],
-  speed: 8,
-  playStep: 'session',
-  playSpan: 0,
-  isLooping: false,
-  show: USUAL_COLUMNS,
-  keep: [],
-  kinds: [],
-  families: [],
-  sort: 'iv30 / hv20.yz',
-  wall: 'none',
-  isShared: true,
-  hasVolume: false,
-  peerSessions: 120,
-  isApart: false,
-  isSameKind: false,
-  history: 'path',
-  implied: ['iv30'],
-  estimators: ['yang-zhang'],
-  window: 20,
-  lower: 'gap',
-  lookback: 252,
-  span: 'held',
-  since: null,
-  announced: '',
-  changes: '',
-};
+/** A contract of a spread that is picked: signed, bought is plus. */
+export interface SpreadLeg {
+  expiry: string;
+  strike: number;
+  side: 'call' | 'put';
+  quantity: number;
+}
 
 const DAY = /^\d{4}-\d\d-\d\d$/;
-
-function oneOf<T extends string>(words: readonly T[], text: string | null, fallback: T): T {
-  return words.find((word) => word === text) ?? fallback;
-}
 
 /** An empty list in an address. */
 const NONE = 'none';
 
-/** Those of the words that a list names, in their order; a list without any of them is as usual. */
-function someOf<T extends string>(words: readonly T[], text: string | null, fallback: readonly T[]): readonly T[] {
-  if (text === NONE) return [];
-  const named = words.filter((word) => text?.split(',').includes(word));
-  return named.length > 0 ? named : fallback;
+/** How a value of the context stands in the address. */
+interface Param<T> {
+  name: string;
+  usual: T;
+  /** What makes no sense is as usual. */
+  read: (text: string | null) => T;
+  write: (value: T) => string | null;
 }
+
+const plain = (value: string | number | null) => (value === null ? null : String(value));
+
+function oneOf<T extends string>(name: string, words: readonly T[], usual: T): Param<T> {
+  return { name, usual, read: (text) => words.find((word) => word === text) ?? usual, write: plain };
+}
+
+function numberOf<T extends number>(name: string, numbers: readonly T[], usual: T): Param<T> {
+  return { name, usual, read: (text) => numbers.find((number) => String(number) === text) ?? usual, write: plain };
+}
+
+/** A number between two ends. */
+function numberIn(name: string, [low, high]: readonly [number, number], usual: number, isWhole = false): Param<number> {
+  const read = (text: string | null) => {
+    const value = Number(text || NaN);
+    return value >= low && value <= high && (!isWhole || Number.isInteger(value)) ? value : usual;
+  };
+  return { name, usual, read, write: plain };
+}
+
+/** What is as usual unless the address has a word for it. */
+function flag(name: string, word: string, usual = false): Param<boolean> {
+  return {
+    name,
+    usual,
+    read: (text) => (text === word ? !usual : usual),
+    write: (value) => (value === usual ? null : word),
+  };
+}
+
+/** Those of the words that a list names, in the order of the words; a list without any of them is as usual. */
+function someOf<T extends string>(name: string, words: readonly T[], usual: readonly T[]): Param<readonly T[]> {
+  const read = (text: string | null) => {
+    if (text === NONE) return [];
+    const named = words.filter((word) => text?.split(',').includes(word));
+    return named.length > 0 ? named : usual;
+  };
+  return { name, usual, read, write: (value) => value.join() || NONE };
+}
+
+/** The same in the order in which they are named, each once. */
+function namedOf<T extends string>(name: string, words: readonly T[], usual: readonly T[]): Param<readonly T[]> {
+  const read = (text: string | null) => {
+    const named = (text ?? '').split(',').flatMap((one) => words.find((word) => word === one) ?? []);
+    return named.length > 0 ? [...new Set(named)] : usual;
+  };
+  return { name, usual, read, write: (value) => value.join() };
+}
+
+/** Texts without a comma or | in them, each once. */
+function texts(name: string, between: string, fits: (text: string) => boolean, most: number): Param<readonly string[]> {
+  const read = (text: string | null) =>
+    [...new Set((text ?? '').split(between).map((one) => one.trim()))].filter((one) => one && fits(one)).slice(0, most);
+  return { name, usual: [], read, write: (value) => value.join(between) || null };
+}
+
+/** Numbers between two ends, each once. */
+function numbers(
+  name: string,
+  [low, high]: readonly [number, number],
+  most: number,
+  usual: readonly number[],
+): Param<readonly number[]> {
+  const read = (text: string | null) => {
+    if (text === NONE) return [];
+    const named = (text ?? '').split(',').map((one) => Number(one || NaN));
+    const sense = [...new Set(named.filter((one) => one >= low && one <= high))].slice(0, most);
+    return sense.length > 0 ? sense : usual;
+  };
+  return { name, usual, read, write: (value) => value.join() || NONE };
+}
+
+const word = <T extends string | null>(name: string, usual: T): Param<T> => ({
+  name,
+  usual,
+  read: (text) => (text || usual) as T,
+  write: (value) => value || null,
+});
+
+const moment = (name: string): Param<string | null> => ({
+  name,
+  usual: null,
+  read: (text) => (text !== null && !Number.isNaN(Date.parse(text)) ? text : null),
+  write: plain,
+});
+
+const isDay = (text: string) => DAY.test(text);
+const day = (name: string): Param<string | null> => ({
+  name,
+  usual: null,
+  read: (text) => (text !== null && isDay(text) ? text : null),
+  write: plain,
+});
 
 /** A reading of the term structure: deltas between 1 and 50. */
 export function readingOf(text: string | null): TermReading {
@@ -291,221 +400,260 @@ export function readingOf(text: string | null): TermReading {
   return side && delta >= 1 && delta <= 50 ? (`${side}${delta}` as TermReading) : 'atm';
 }
 
-/** The distance of a pair, such as `5 percent`: whole steps, less than all of the forward, no more than ten deviations. */
-function readPair(text: string | null): Pick<Context, 'pairUnit' | 'pairSize'> {
-  const [, digits, word] = /^(\d+(?:\.\d+)?) (\w+)$/.exec(text ?? '') ?? [];
-  const pairUnit = PAIR_UNITS.find((unit) => unit === word);
-  const pairSize = Number(digits);
-  const isSense =
-    pairUnit !== undefined &&
-    pairSize > 0 &&
-    pairSize <= { steps: 100, percent: 99, deviations: 10 }[pairUnit] &&
-    (pairUnit !== 'steps' || Number.isInteger(pairSize));
-  return isSense ? { pairUnit, pairSize } : { pairUnit: DEFAULT_CONTEXT.pairUnit, pairSize: DEFAULT_CONTEXT.pairSize };
-}
-
-function numberOf<T extends number>(numbers: readonly T[], text: string | null, fallback: T): T {
-  return numbers.find((number) => String(number) === text) ?? fallback;
-}
-
-function moment(text: string | null): string | null {
-  return text !== null && !Number.isNaN(Date.parse(text)) ? text : null;
-}
-
-function day(text: string | null): string | null {
-  return text !== null && DAY.test(text) ? text : null;
-}
-
 /** Vols that can be typed, and by how much curves can be shifted: decimals. */
 export const MOST_MANUAL = 5;
 const MANUAL_DIGITS = 1e6;
+const USUAL_MANUAL: ManualVol = { kind: 'vol', value: 0.2 };
 
 /** A typed vol in points: `25` for all strikes, `shift2` for what is added to the curves. */
 function readManual(text: string | null): ManualVol {
   const [, shift, digits] = /^(shift)?(-?\d+(?:\.\d+)?)$/.exec(text ?? '') ?? [];
   const value = Math.round(Number(digits) * (MANUAL_DIGITS / 100)) / MANUAL_DIGITS;
   const isSense = digits !== undefined && Math.abs(value) <= MOST_MANUAL && (shift !== undefined || value > 0);
-  return isSense ? { kind: shift ? 'shift' : 'vol', value } : DEFAULT_CONTEXT.manual;
+  return isSense ? { kind: shift ? 'shift' : 'vol', value } : USUAL_MANUAL;
 }
 
 function writeManual({ kind, value }: ManualVol): string {
   return `${kind === 'shift' ? 'shift' : ''}${Math.round(value * MANUAL_DIGITS) / (MANUAL_DIGITS / 100)}`;
 }
 
-/** An estimator and a window: `yz20`, `yzexpiry`. */
-function readRealized(text: string | null): Pick<Context, 'realizedBy' | 'realizedWindow'> {
-  const usual = { realizedBy: DEFAULT_CONTEXT.realizedBy, realizedWindow: DEFAULT_CONTEXT.realizedWindow };
-  const realizedBy = ESTIMATORS.find((name) => text?.startsWith(ESTIMATOR_CODES[name]) && restOf(text, name) !== null);
-  return realizedBy ? { realizedBy, realizedWindow: restOf(text!, realizedBy)! } : usual;
-}
-
-function restOf(text: string, estimator: Estimator): Window | null {
-  const rest = text.slice(ESTIMATOR_CODES[estimator].length);
-  return WINDOWS.find((window) => rest === (window === 0 ? TO_EXPIRY : String(window))) ?? null;
-}
-
-function writeRealized({ realizedBy, realizedWindow }: Pick<Context, 'realizedBy' | 'realizedWindow'>): string {
-  return `${ESTIMATOR_CODES[realizedBy]}${realizedWindow === 0 ? TO_EXPIRY : realizedWindow}`;
-}
-
-/** Reads the context from a query; what it does not say, or says wrongly, is as usual. */
-export function readContext(query: URLSearchParams): Context {
-  const strike = Number(query.get('strike') ?? NaN);
-  const side = query.get('side');
+/** Estimators by their codes; at least one. */
+const USUAL_ESTIMATORS: readonly Estimator[] = ['yang-zhang'];
+function estimators(name: string): Param<readonly Estimator[]> {
+  const codes = namedOf(name, Object.values(ESTIMATOR_CODES), []);
   return {
-    symbol: query.get('symbol') || null,
-    asof: moment(query.get('asof')),
-    ghost: moment(query.get('ghost')),
-    basis: oneOf(BASES, query.get('basis'), DEFAULT_CONTEXT.basis),
-    manual: readManual(query.get('manual')),
-    ...readRealized(query.get('realized')),
-    pastLaw: oneOf(PAST_LAWS, query.get('past'), DEFAULT_CONTEXT.pastLaw),
-    drift: oneOf(DRIFTS, query.get('drift'), DEFAULT_CONTEXT.drift),
-    quotes: oneOf(QUOTES, query.get('quotes'), DEFAULT_CONTEXT.quotes),
-    expiry: day(query.get('expiry')),
-    strike: Number.isFinite(strike) ? strike : null,
-    side: side === 'call' || side === 'put' ? side : null,
-    columns: oneOf(COLUMN_SETS, query.get('columns'), DEFAULT_CONTEXT.columns),
-    axis: oneOf(AXES, query.get('axis'), DEFAULT_CONTEXT.axis),
-    sides: oneOf(SKEW_SIDES, query.get('sides'), DEFAULT_CONTEXT.sides),
-    scale: oneOf(SKEW_SCALES, query.get('scale'), DEFAULT_CONTEXT.scale),
-    isLog: query.get('upright') === 'log',
-    hasMisses: query.get('misses') === 'shown',
-    beside: (query.get('beside') ?? '').split(',').filter(Boolean).slice(0, MOST_BESIDE),
-    surface: oneOf(SURFACE_VIEWS, query.get('view'), DEFAULT_CONTEXT.surface),
-    quantity: oneOf(GRID_QUANTITIES, query.get('of'), DEFAULT_CONTEXT.quantity),
-    form: oneOf(MAP_FORMS, query.get('as'), DEFAULT_CONTEXT.form),
-    mapSide: query.get('of-side') === 'put' ? 'put' : 'call',
-    isDifference: query.get('less') === 'ghost',
-    ...readPair(query.get('pair')),
-    panel: oneOf(SURFACE_PANELS, query.get('panel'), DEFAULT_CONTEXT.panel),
-    hasBand: query.get('band') === 'shown',
-    classes: someOf(EXPIRY_CLASSES, query.get('classes'), DEFAULT_CONTEXT.classes),
-    reading: readingOf(query.get('reading')),
-    layers: someOf(TERM_LAYERS, query.get('layers'), DEFAULT_CONTEXT.layers),
-    hidden: (query.get('hidden') ?? '').split(',').filter((text) => DAY.test(text)),
-    show: readColumns(query.get('show')),
-    keep: listOf(query.get('keep')).slice(0, MOST_CONDITIONS),
-    kinds: someOf(UNDERLYING_KINDS, query.get('kinds'), []),
-    families: listOf(query.get('families')),
-    sort: query.get('sort') || DEFAULT_CONTEXT.sort,
-    wall: oneOf(WALLS, query.get('wall'), DEFAULT_CONTEXT.wall),
-    isShared: query.get('axes') !== 'own',
-    hasVolume: query.get('foot') === 'volume',
-    peerSessions: numberOf(PEER_SESSIONS, query.get('compared'), DEFAULT_CONTEXT.peerSessions),
-    isApart: query.get('apart') === 'true',
-    isSameKind: query.get('alike') === 'true',
-    history: oneOf(HISTORY_VIEWS, query.get('picture'), DEFAULT_CONTEXT.history),
-    implied: namedOf(IMPLIED_NAMES, query.get('iv'), DEFAULT_CONTEXT.implied),
-    estimators: readEstimators(query.get('hv')),
-    speed: numberOf(PLAY_SPEEDS, query.get('speed'), DEFAULT_CONTEXT.speed),
-    playStep: oneOf(PLAY_STEPS, query.get('step'), DEFAULT_CONTEXT.playStep),
-    playSpan: numberOf(PLAY_SPANS, query.get('play'), DEFAULT_CONTEXT.playSpan),
-    isLooping: query.get('loop') === 'on',
-    window: query.get('window') === TO_EXPIRY ? 0 : numberOf(VOL_WINDOWS, query.get('window'), DEFAULT_CONTEXT.window),
-    lower: oneOf(LOWERS, query.get('below'), DEFAULT_CONTEXT.lower),
-    lookback: numberOf(LOOKBACKS, query.get('lookback'), DEFAULT_CONTEXT.lookback),
-    span: oneOf(SPANS, query.get('span'), DEFAULT_CONTEXT.span),
-    since: day(query.get('since')),
-    announced: query.get('announced') ?? '',
-    changes: query.get('set') ?? '',
+    name,
+    usual: USUAL_ESTIMATORS,
+    read: (text) => {
+      const named = codes.read(text).map((code) => ESTIMATORS.find((one) => ESTIMATOR_CODES[one] === code)!);
+      return named.length > 0 ? named : USUAL_ESTIMATORS;
+    },
+    write: (value) => value.map((one) => ESTIMATOR_CODES[one]).join(),
   };
 }
 
-const codesOf = (estimators: readonly Estimator[]) => estimators.map((name) => ESTIMATOR_CODES[name]).join();
-
-/** What a list names, each once. */
-function listOf(text: string | null): readonly string[] {
-  const held = (text ?? '').split(BETWEEN).map((one) => one.trim());
-  return [...new Set(held.filter(Boolean))];
-}
-
 /** Columns of the Universe; a list without any that makes sense is as usual. */
-function readColumns(text: string | null): readonly string[] {
-  const columns = expandColumns(listOf(text)).slice(0, MOST_COLUMNS);
-  return columns.length > 0 ? columns : DEFAULT_CONTEXT.show;
-}
+const screenColumns: Param<readonly string[]> = {
+  name: 'show',
+  usual: USUAL_COLUMNS,
+  read: (text) => {
+    const named = [...new Set((text ?? '').split(BETWEEN).map((one) => one.trim()))].filter(Boolean);
+    const columns = expandColumns(named).slice(0, MOST_COLUMNS);
+    return columns.length > 0 ? columns : USUAL_COLUMNS;
+  },
+  write: (value) => shortColumns(value).join(BETWEEN),
+};
 
-/** Those of the words that a list names, in its own order; a list without any of them is as usual. */
-function namedOf<T extends string>(words: readonly T[], text: string | null, fallback: readonly T[]): readonly T[] {
-  const named = (text ?? '').split(',').flatMap((one) => words.find((word) => word === one) ?? []);
-  return named.length > 0 ? [...new Set(named)] : fallback;
-}
+/** Columns of the chain: the name of a set, or their own. */
+const chainColumns: Param<readonly ChainColumnId[]> = {
+  name: 'columns',
+  usual: CHAIN_SETS.quotes,
+  read: (text) => {
+    const set = CHAIN_SET_NAMES.find((one) => one === text);
+    return set ? CHAIN_SETS[set] : namedOf('columns', CHAIN_COLUMN_IDS, CHAIN_SETS.quotes).read(text);
+  },
+  write: (value) => setOfColumns(value) ?? value.join(),
+};
 
-/** Estimators by their codes, in the order in which they are named; at least one. */
-function readEstimators(text: string | null): readonly Estimator[] {
-  const codes = namedOf(Object.values(ESTIMATOR_CODES), text, []);
-  if (codes.length === 0) return DEFAULT_CONTEXT.estimators;
-  return codes.map((code) => ESTIMATORS.find((name) => ESTIMATOR_CODES[name] === code)!);
+const windowOf: Param<Window> = {
+  name: 'window',
+  usual: 20,
+  read: (text) => WINDOWS.find((window) => text === (window === 0 ? TO_EXPIRY : String(window))) ?? 20,
+  write: (value) => (value === 0 ? TO_EXPIRY : String(value)),
+};
+
+/** Legs such as `2c4300@2031-04-17` and `-1p4000@2031-04-17`. */
+export const MOST_LEGS = 4;
+const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(\d{4}-\d\d-\d\d)$/;
+const spreadLegs: Param<readonly SpreadLeg[]> = {
+  name: 'legs',
+  usual: [],
+  read: (text) =>
+    (text ?? '')
+      .split(',')
+      .flatMap((one): SpreadLeg[] => {
+        const [, quantity, side, strike, expiry] = LEG.exec(one) ?? [];
+        if (!Number(quantity) || expiry === undefined) return [];
+        return [{ quantity: Number(quantity), side: side === 'c' ? 'call' : 'put', strike: Number(strike), expiry }];
+      })
+      .slice(0, MOST_LEGS),
+  write: (value) =>
+    value.map(({ quantity, side, strike, expiry }) => `${quantity}${side.charAt(0)}${strike}@${expiry}`).join() || null,
+};
+
+/** Every value of the context by itself, in the order of the address. */
+const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } = {
+  symbol: word<string | null>('symbol', null),
+  asof: moment('asof'),
+  ghost: moment('ghost'),
+  basis: oneOf('basis', BASES, 'curve'),
+  manual: { name: 'manual', usual: USUAL_MANUAL, read: readManual, write: writeManual },
+  pastLaw: oneOf('past', PAST_LAWS, 'lognormal'),
+  drift: oneOf('drift', DRIFTS, 'forward'),
+  quotes: oneOf('quotes', QUOTES, 'mid'),
+  expiry: day('expiry'),
+  strike: {
+    name: 'strike',
+    usual: null,
+    read: (text) => (Number.isFinite(Number(text ?? NaN)) ? Number(text) : null),
+    write: plain,
+  },
+  side: { name: 'side', usual: null, read: (text) => (text === 'call' || text === 'put' ? text : null), write: plain },
+  columns: chainColumns,
+  opened: {
+    name: 'open',
+    usual: null,
+    read: (text) => (text === null ? null : text.split(',').filter(isDay)),
+    write: (value) => value && (value.join() || NONE),
+  },
+  units: oneOf('units', UNITS, 'unit'),
+  times: numberIn('times', [-1e6, 1e6], 1, true),
+  drawer: oneOf('drawer', DRAWERS, 'none'),
+  isTargeting: flag('targeting', 'on'),
+  targetKind: oneOf('target-of', ODDS_KINDS, 'itm'),
+  target: numberIn('target', [0.5, 60], 15),
+  targetWidth: numberIn('wide', [0, 1e6], 0),
+  tapeLegs: oneOf('prints', TAPE_LEGS, 'all'),
+  tapeSides: oneOf('against', TAPE_SIDES, 'all'),
+  tapeSize: numberIn('size', [0, 1e6], 0, true),
+  legs: spreadLegs,
+  axis: oneOf('axis', AXES, 'strike'),
+  sides: oneOf('sides', SKEW_SIDES, 'otm'),
+  scale: oneOf('scale', SKEW_SCALES, 'vol'),
+  isLog: flag('upright', 'log'),
+  hasMisses: flag('misses', 'shown'),
+  beside: { ...texts('beside', ',', () => true, MOST_BESIDE) },
+  surface: oneOf('view', SURFACE_VIEWS, 'skew'),
+  quantity: oneOf('of', GRID_QUANTITIES, 'vol'),
+  form: oneOf('as', MAP_FORMS, 'heat'),
+  mapSide: oneOf('of-side', ['call', 'put'], 'call'),
+  isDifference: flag('less', 'ghost'),
+  panel: oneOf('panel', SURFACE_PANELS, 'expiries'),
+  hasBand: flag('band', 'shown'),
+  classes: someOf('classes', EXPIRY_CLASSES, EXPIRY_CLASSES),
+  reading: { name: 'reading', usual: 'atm', read: readingOf, write: plain },
+  layers: someOf('layers', TERM_LAYERS, ['realized']),
+  hidden: texts('hidden', ',', isDay, Infinity),
+  speed: numberOf('speed', PLAY_SPEEDS, 8),
+  playStep: oneOf('step', PLAY_STEPS, 'session'),
+  playSpan: numberOf('play', PLAY_SPANS, 0),
+  isLooping: flag('loop', 'on'),
+  show: screenColumns,
+  keep: texts('keep', BETWEEN, () => true, MOST_CONDITIONS),
+  kinds: { ...someOf('kinds', UNDERLYING_KINDS, []), write: (value) => value.join() || null },
+  families: texts('families', BETWEEN, () => true, Infinity),
+  sort: word<string>('sort', 'iv30 / hv20.yz'),
+  wall: oneOf('wall', WALLS, 'none'),
+  isShared: flag('axes', 'own', true),
+  hasVolume: flag('foot', 'volume'),
+  peerSessions: numberOf('compared', PEER_SESSIONS, 120),
+  isApart: flag('apart', 'true'),
+  isSameKind: flag('alike', 'true'),
+  history: oneOf('picture', HISTORY_VIEWS, 'path'),
+  implied: namedOf('iv', IMPLIED_NAMES, ['iv30']),
+  estimators: estimators('hv'),
+  window: windowOf,
+  lower: oneOf('below', LOWERS, 'gap'),
+  lookback: numberOf('lookback', LOOKBACKS, 252),
+  span: oneOf('span', SPANS, 'held'),
+  since: day('since'),
+  announced: word<string>('announced', ''),
+  changes: word<string>('set', ''),
+  oddsLeft: oneOf('left', ODDS_LEFT, 'expiries'),
+  oddsRight: oneOf('right', ODDS_RIGHT, 'contract'),
+  stepKind: oneOf('moves', STEP_KINDS, 'week'),
+  moveMeasure: oneOf('by', MOVE_MEASURES, 'straddle'),
+  straddleChoice: oneOf('straddle', STRADDLE_CHOICES, 'bracket'),
+  preset: oneOf('zones', ZONE_PRESETS, 'deviation'),
+  levels: numbers('levels', [0, 1e9], 8, []),
+  laws: someOf('laws', LAWS, ['curve', 'level', 'realized', 'past']),
+  isUnder: flag('law', 'under'),
+  priceAxis: oneOf('on', PRICE_AXES, 'price'),
+  shares: numbers('shares', [1, 1000], 5, [50, 20, 10]),
+};
+
+/** Values that stand in the address together. */
+type Pairs = Pick<Context, 'pairUnit' | 'pairSize' | 'realizedBy' | 'realizedWindow' | 'strikeRange' | 'rangeSize'>;
+
+/** The distance of a pair, such as `5 percent`: whole steps, less than all of the forward, no more than ten deviations. */
+const pair: Param<Pick<Context, 'pairUnit' | 'pairSize'>> = {
+  name: 'pair',
+  usual: { pairUnit: 'percent', pairSize: 5 },
+  read: (text) => {
+    const [, digits, unit] = /^(\d+(?:\.\d+)?) (\w+)$/.exec(text ?? '') ?? [];
+    const pairUnit = PAIR_UNITS.find((one) => one === unit);
+    const pairSize = Number(digits);
+    const isSense =
+      pairUnit !== undefined &&
+      pairSize > 0 &&
+      pairSize <= { steps: 100, percent: 99, deviations: 10 }[pairUnit] &&
+      (pairUnit !== 'steps' || Number.isInteger(pairSize));
+    return isSense ? { pairUnit, pairSize } : pair.usual;
+  },
+  write: ({ pairUnit, pairSize }) => `${pairSize} ${pairUnit}`,
+};
+
+/** An estimator and a window: `yz20`, `yzexpiry`. */
+const realized: Param<Pick<Context, 'realizedBy' | 'realizedWindow'>> = {
+  name: 'realized',
+  usual: { realizedBy: 'yang-zhang', realizedWindow: 20 },
+  read: (text) => {
+    for (const realizedBy of ESTIMATORS) {
+      const code = ESTIMATOR_CODES[realizedBy];
+      const rest = text?.startsWith(code) ? text.slice(code.length) : null;
+      const realizedWindow = WINDOWS.find((window) => rest === windowOf.write(window));
+      if (realizedWindow !== undefined) return { realizedBy, realizedWindow };
+    }
+    return realized.usual;
+  },
+  write: ({ realizedBy, realizedWindow }) => `${ESTIMATOR_CODES[realizedBy]}${windowOf.write(realizedWindow)}`,
+};
+
+/** How far strikes are listed, such as `20 strikes`. */
+const range: Param<Pick<Context, 'strikeRange' | 'rangeSize'>> = {
+  name: 'range',
+  usual: { strikeRange: 'all', rangeSize: 20 },
+  read: (text) => {
+    const [, digits, unit] = /^(\d+(?:\.\d+)?) (\w+)$/.exec(text ?? '') ?? [];
+    const strikeRange = STRIKE_RANGES.find((one) => one === unit);
+    const rangeSize = Number(digits);
+    return strikeRange && rangeSize > 0 && rangeSize <= 1000 ? { strikeRange, rangeSize } : range.usual;
+  },
+  write: ({ strikeRange, rangeSize }) => `${rangeSize} ${strikeRange}`,
+};
+
+type AnyParam = Param<unknown>;
+const SINGLES = Object.entries(PARAMS) as [keyof Context, AnyParam][];
+const TOGETHER = [pair, realized, range] as unknown as Param<Partial<Context>>[];
+
+export const DEFAULT_CONTEXT: Context = Object.assign(
+  Object.fromEntries(SINGLES.map(([key, { usual }]) => [key, usual])),
+  ...TOGETHER.map(({ usual }) => usual),
+) as Context;
+
+/** Reads the context from a query; what it does not say, or says wrongly, is as usual. */
+export function readContext(query: URLSearchParams): Context {
+  return Object.assign(
+    Object.fromEntries(SINGLES.map(([key, { name, read }]) => [key, read(query.get(name))])),
+    ...TOGETHER.map(({ name, read }) => read(query.get(name))),
+  ) as Context;
 }
 
 /** Writes the context as a query, `?` included; what is as usual is left out. */
 export function writeContext(context: Context): string {
   const query = new URLSearchParams();
-  const put = (name: string, value: string | number | null, usual: string | number | null = null) => {
-    if (value !== null && value !== usual) query.set(name, String(value));
+  const put = ({ name, usual, write }: AnyParam, value: unknown) => {
+    const text = write(value);
+    if (text !== null && text !== write(usual)) query.set(name, text);
   };
-  put('symbol', context.symbol);
-  put('asof', context.asof);
-  put('ghost', context.ghost);
-  put('basis', context.basis, DEFAULT_CONTEXT.basis);
-  put('manual', writeManual(context.manual), writeManual(DEFAULT_CONTEXT.manual));
-  put('realized', writeRealized(context), writeRealized(DEFAULT_CONTEXT));
-  put('past', context.pastLaw, DEFAULT_CONTEXT.pastLaw);
-  put('drift', context.drift, DEFAULT_CONTEXT.drift);
-  put('quotes', context.quotes, DEFAULT_CONTEXT.quotes);
-  put('expiry', context.expiry);
-  put('strike', context.strike);
-  put('side', context.side);
-  put('columns', context.columns, DEFAULT_CONTEXT.columns);
-  put('axis', context.axis, DEFAULT_CONTEXT.axis);
-  put('sides', context.sides, DEFAULT_CONTEXT.sides);
-  put('scale', context.scale, DEFAULT_CONTEXT.scale);
-  put('upright', context.isLog ? 'log' : null);
-  put('misses', context.hasMisses ? 'shown' : null);
-  put('beside', context.beside.length > 0 ? context.beside.join(',') : null);
-  put('view', context.surface, DEFAULT_CONTEXT.surface);
-  put('of', context.quantity, DEFAULT_CONTEXT.quantity);
-  put('as', context.form, DEFAULT_CONTEXT.form);
-  put('of-side', context.mapSide, DEFAULT_CONTEXT.mapSide);
-  put('less', context.isDifference ? 'ghost' : null);
-  put('pair', `${context.pairSize} ${context.pairUnit}`, `${DEFAULT_CONTEXT.pairSize} ${DEFAULT_CONTEXT.pairUnit}`);
-  put('panel', context.panel, DEFAULT_CONTEXT.panel);
-  put('band', context.hasBand ? 'shown' : null);
-  put('classes', context.classes.join(), DEFAULT_CONTEXT.classes.join());
-  put('reading', context.reading, DEFAULT_CONTEXT.reading);
-  put('layers', context.layers.join() || NONE, DEFAULT_CONTEXT.layers.join());
-  put('hidden', context.hidden.length > 0 ? context.hidden.join(',') : null);
-  put('speed', context.speed, DEFAULT_CONTEXT.speed);
-  put('step', context.playStep, DEFAULT_CONTEXT.playStep);
-  put('play', context.playSpan, DEFAULT_CONTEXT.playSpan);
-  put('loop', context.isLooping ? 'on' : null);
-  put('show', shortColumns(context.show).join(BETWEEN), USUAL);
-  put('keep', context.keep.join(BETWEEN) || null);
-  put('kinds', context.kinds.join() || null);
-  put('families', context.families.join(BETWEEN) || null);
-  put('sort', context.sort, DEFAULT_CONTEXT.sort);
-  put('wall', context.wall, DEFAULT_CONTEXT.wall);
-  put('axes', context.isShared ? null : 'own');
-  put('foot', context.hasVolume ? 'volume' : null);
-  put('compared', context.peerSessions, DEFAULT_CONTEXT.peerSessions);
-  put('apart', context.isApart ? 'true' : null);
-  put('alike', context.isSameKind ? 'true' : null);
-  put('picture', context.history, DEFAULT_CONTEXT.history);
-  put('iv', context.implied.join(), DEFAULT_CONTEXT.implied.join());
-  put('hv', codesOf(context.estimators), codesOf(DEFAULT_CONTEXT.estimators));
-  put('window', context.window === 0 ? TO_EXPIRY : context.window, DEFAULT_CONTEXT.window);
-  put('below', context.lower, DEFAULT_CONTEXT.lower);
-  put('lookback', context.lookback, DEFAULT_CONTEXT.lookback);
-  put('span', context.span, DEFAULT_CONTEXT.span);
-  put('since', context.since);
-  put('announced', context.announced || null);
-  put('set', context.changes, DEFAULT_CONTEXT.changes);
+  for (const [key, param] of SINGLES) put(param, context[key]);
+  for (const param of TOGETHER) put(param as AnyParam, context);
   const text = query
     .toString()
     .replaceAll('%3A', ':')
     .replaceAll('%2C', ',')
     .replaceAll('%3B', ';')
+    .replaceAll('%40', '@')
     .replaceAll('%3D', '=');
   return text ? `?${text}` : '';
 }

@@ -1,7 +1,7 @@
-import { BASES, calendarById, REASONS, type Basis, type ExpiryFit } from '@umwelt/core';
+import { BASES, calendarById, REASONS, type Basis, type ExpiryFit, type Sample } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
-import { forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
-import type { PricingTerms } from '$lib/workers/pricing';
+import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
+import type { PastTerms, PricingTerms } from '$lib/workers/pricing';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
 import {
   forgetLoaded,
@@ -23,6 +23,7 @@ import { decimalsOf } from '$lib/formats/figures';
 import { addToPast, forgetPast } from '$lib/film/client';
 import { Film } from '$lib/film/film.svelte';
 import type { Frame, KnownExpiry } from '$lib/film/frame';
+import type { Work } from '$lib/working/lines';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
 import { LiveFeed } from './live.svelte';
@@ -61,6 +62,10 @@ export class Workbench {
   /** Long work, the latest first. */
   tasks = $state.raw<Task[]>([]);
   readonly feed = new LiveFeed(() => this.reload());
+  /** The working that is open; null for none. */
+  work = $state.raw<Work | null>(null);
+  /** What makes the working of the lit contract, up to a number of it; set by the view that shows one. */
+  workOf: ((at?: string) => Work | null) | null = null;
   /** Whether the page can be seen; hidden it listens to no feed. */
   private isVisible = $state(true);
   /** Verdicts that the server has not answered yet, and the last of them. */
@@ -144,6 +149,11 @@ export class Workbench {
     const { manual, realizedBy, realizedWindow, pastLaw, drift } = this.context;
     return { manual: { ...manual }, realizedBy, realizedWindow, pastLaw, drift };
   });
+  /** Paths of the past to the expiries that something wants them of, by position in what is shown. */
+  private samples = $state.raw<{ of: Valued | null; by: ReadonlyMap<number, Sample | null> }>({
+    of: null,
+    by: new Map(),
+  });
   readonly query = $derived(writeContext(this.context));
 
   constructor() {
@@ -159,6 +169,7 @@ export class Workbench {
     $effect(() => this.followSnapshot());
     $effect(() => this.followNeighbours());
     $effect(() => this.followGhost());
+    $effect(() => this.followSample());
     $effect(() => this.player.run());
     $effect(() => {
       if (this.isFilmWanted && this.current) return this.followFilm();
@@ -317,6 +328,27 @@ export class Workbench {
           .then(prepareSnapshot)
           .catch(() => undefined);
     }
+  }
+
+  /** Paths of the past to the lit expiry, where the odds of `realized` are taken from them. */
+  private followSample(): (() => void) | undefined {
+    const { shown, lit } = this;
+    const past = shown?.terms.past;
+    if (!shown || !lit || !past) return;
+    return this.drawSample(shown, lit.slice, past);
+  }
+
+  private drawSample(shown: Valued, slice: number, past: PastTerms): (() => void) | undefined {
+    if (untrack(() => this.samples.of === shown && this.samples.by.has(slice))) return;
+    return this.follow(drawSample(shown.snapshot, shown.snapshot.slices[slice]!.fit, past), (sample) => {
+      const known = this.samples.of === shown ? this.samples.by : [];
+      this.samples = { of: shown, by: new Map([...known, [slice, sample]]) };
+    });
+  }
+
+  /** Paths of the past to an expiry of what is shown; null where none can be drawn, undefined while none are known. */
+  sampleOf(slice: number): Sample | null | undefined {
+    return this.samples.of === this.shown ? this.samples.by.get(slice) : undefined;
   }
 
   private followGhost(): (() => void) | undefined {

@@ -1,17 +1,7 @@
 /**
  * Tables: what a table shows, as pure functions of what is loaded. The views only draw it.
  */
-export {
-  CHAIN_COLUMNS,
-  CHAIN_SETS,
-  chainRows,
-  putColumns,
-  STRIKE_WIDTH,
-  type ChainColumnId,
-  type ChainRow,
-  type ChainSide,
-  type Verdict,
-} from './chain';
 export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
 export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 export { nextSorting, sortedRows, type SortColumn, type Sorting } from './sorting';
+export { rowsInView } from './rows-in-view';

@@ -1,86 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import { figures } from '$lib/formats';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
-import { CHAIN_SETS, chainRows, putColumns, type ChainColumnId, type ChainSide } from './chain';
 import { headsOf, numberColumns, tabbed, textsOf, type DataTable } from './data-table';
 import { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 import { nextSorting, sortedRows } from './sorting';
 
 const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
-const rowsOf = (set: 'quotes' | 'greeks' | 'all' = 'all') =>
-  chainRows(snapshot.slices[1]!, valued.values[1]!, set, 'mid', 100);
-const cell = (side: ChainSide, id: ChainColumnId) => {
-  const columns = side.texts.length === CHAIN_SETS.all.length ? CHAIN_SETS.all : CHAIN_SETS.quotes;
-  return side.texts[columns.indexOf(id)]!;
-};
-const putCell = (side: ChainSide, id: ChainColumnId) => side.texts[putColumns(CHAIN_SETS.all).indexOf(id)]!;
-
-describe('chain', () => {
-  it('has the highest strike first, calls to the left and mirrored puts', () => {
-    const rows = rowsOf('quotes');
-    expect(rows.map((row) => row.strike)).toEqual(Array.from({ length: 13 }, (_, i) => 112 - 2 * i));
-    expect(rows[0]!.call.texts).toHaveLength(CHAIN_SETS.quotes.length);
-    expect(putColumns(CHAIN_SETS.quotes)).toEqual([
-      'bid',
-      'mid',
-      'ask',
-      'theory',
-      'vol',
-      'delta',
-      'itm',
-      'openInterest',
-      'volume',
-    ]);
-  });
-  it('writes the values of the worker with the digits that the quote justifies', () => {
-    const row = rowsOf().find(({ strike }) => strike === 100)!;
-    const i = 6;
-    const { values } = valued;
-    expect(cell(row.call, 'theory')).toBe(values[1]!.call.theory[i]!.toFixed(2));
-    expect(cell(row.call, 'delta')).toBe(values[1]!.call.delta[i]!.toFixed(2));
-    expect(cell(row.call, 'gamma')).toBe(values[1]!.call.gamma[i]!.toFixed(4));
-    expect(putCell(row.put, 'delta')).toBe(`−${Math.abs(values[1]!.put.delta[i]!).toFixed(2)}`);
-    expect(putCell(row.put, 'itm')).toBe((100 * values[1]!.put.itm[i]!).toFixed(1));
-    expect(cell(row.call, 'mid')).toBe(
-      (0.5 * (snapshot.slices[1]!.call.bid[i]! + snapshot.slices[1]!.call.ask[i]!)).toFixed(2),
-    );
-    expect(cell(row.call, 'openInterest')).toBe('700');
-    expect(row.call.openShare).toBeCloseTo(7 / 13, 12);
-  });
-  it('judges quotes against theory: inside, rich or cheap', () => {
-    expect(new Set(rowsOf().flatMap((row) => [row.call.verdict, row.put.verdict]))).toEqual(new Set(['inside']));
-    const cheap = makeSnapshot();
-    const { call } = cheap.slices[1]!;
-    [call.bid[6], call.ask[6]] = [call.bid[6]! - 0.5, call.ask[6]! - 0.5];
-    const { put } = cheap.slices[1]!;
-    [put.bid[6], put.ask[6]] = [put.bid[6]! + 0.5, put.ask[6]! + 0.5];
-    const moved = makeValued(cheap).values[1]!;
-    const row = chainRows(cheap.slices[1]!, moved, 'all', 'mid', 100).find(({ strike }) => strike === 100)!;
-    expect([row.call.verdict, row.put.verdict]).toEqual(['cheap', 'rich']);
-  });
-  it('says why a quote has no vol', () => {
-    const faulty = makeSnapshot();
-    const { call } = faulty.slices[1]!;
-    call.bid[6] = 0;
-    call.bid[7] = call.ask[7]! + 1;
-    const rows = chainRows(faulty.slices[1]!, makeValued(faulty).values[1]!, 'all', 'mid', 100);
-    const at = (strike: number) => rows.find((row) => row.strike === strike)!.call;
-    expect([at(100).reason, at(102).reason, at(104).reason]).toEqual([
-      'no vol: nobody bids',
-      'no vol: bid over ask',
-      '',
-    ]);
-    expect([at(100).verdict, cell(at(100), 'vol')]).toEqual(['none', '–']);
-  });
-  it('reads IV from the quote in use', () => {
-    const of = (quotes: 'bid' | 'mid' | 'ask') =>
-      Number(cell(chainRows(snapshot.slices[1]!, valued.values[1]!, 'all', quotes, 100)[6]!.call, 'vol'));
-    expect(of('bid')).toBeLessThan(of('mid'));
-    expect(of('mid')).toBeLessThan(of('ask'));
-  });
-});
-
 describe('sorting', () => {
   it('sorts any rows, what has no number last either way', () => {
     const columns = [{ id: 'a', value: (row: { a: number | null }) => row.a }];

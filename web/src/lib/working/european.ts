@@ -14,26 +14,10 @@ import {
   type SideReading,
 } from '@umwelt/core';
 import { figures } from '$lib/formats';
-
-/** A line of a derivation: in words, as a formula with its numbers, and as plain text to be copied. */
-export interface WorkingLine {
-  words: string;
-  tex: string;
-}
+import { number, signed, type WorkingLine } from './lines';
 
 /** Where an input comes from. */
 export type Sources = Partial<Record<'price' | 'strike' | 'time' | 'vol' | 'rate' | 'yield', string>>;
-
-/** Less than this is what rounding leaves of nothing. */
-const NOTHING = 1e-12;
-
-const number = (value: number, digits = 8): string => {
-  if (!Number.isFinite(value)) return '\\text{–}';
-  if (Math.abs(value) < NOTHING) return '0';
-  const [mantissa = '', power] = Number(value.toPrecision(digits)).toString().split('e');
-  return power === undefined ? mantissa : `${mantissa}\\cdot10^{${Number(power)}}`;
-};
-const signed = (value: number) => (value < 0 ? `(${number(value)})` : number(value));
 
 /** A span of time as it is counted: 41 days and 4 hours. */
 export function spanWords(years: number): string {

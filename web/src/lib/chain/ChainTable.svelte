@@ -1,0 +1,312 @@
+<script lang="ts">
+  import { tick, untrack } from 'svelte';
+  import { figures, shortDay } from '$lib/formats';
+  import { useWorkbench, type Contract } from '$lib/state';
+  import { rowsInView } from '$lib/tables';
+  import { chainSide, type ChainSide } from './cells';
+  import { CHAIN_COLUMNS, putColumns, STRIKE_WIDTH, type ChainColumnId } from './columns';
+  import type { ChainDesk } from './desk.svelte';
+  import ExpiryHead from './ExpiryHead.svelte';
+  import { placeInMove, type ChainItem } from './rows';
+
+  let { desk }: { desk: ChainDesk } = $props();
+
+  const bench = useWorkbench();
+  const ROW = 22;
+
+  const shown = $derived(bench.shown!);
+  const lit = $derived(bench.lit);
+  const callColumns = $derived(bench.context.columns);
+  const puts = $derived(putColumns(callColumns));
+  /** Of each column of the puts, where its text lies among those of the calls. */
+  const putAt = $derived(puts.map((id) => callColumns.indexOf(id)));
+  const width = (id: ChainColumnId) => CHAIN_COLUMNS[id].width;
+  const template = $derived(
+    [...callColumns.map(width), STRIKE_WIDTH, ...puts.map(width)].map((px) => `minmax(${px}px, ${px}fr)`).join(' '),
+  );
+  const least = $derived(STRIKE_WIDTH + [...callColumns, ...puts].reduce((sum, id) => sum + width(id), 0));
+
+  let scroller = $state<HTMLDivElement>();
+  let scrolled = $state(0);
+  let height = $state(0);
+  /** Lines in view: one that leaves at one end takes its elements to the other. */
+  const slots = $derived(rowsInView(scrolled, height, ROW, desk.items.length));
+  /** The expiry whose head has gone out at the top while its strikes are in view. */
+  const headed = $derived.by(() => {
+    const item = desk.items[Math.floor(scrolled / ROW)];
+    return item && item.kind !== 'head' ? item.slice : -1;
+  });
+
+  const slice = (at: number) => shown.snapshot.slices[at]!;
+  const sideOf = (item: { slice: number; index: number }, side: 'call' | 'put') =>
+    chainSide(
+      { snapshot: shown.snapshot, slice: slice(item.slice), values: shown.values[item.slice]! },
+      side,
+      item.index,
+      desk.settings,
+    );
+  const isMet = (item: { slice: number; index: number }, side: 'call' | 'put') =>
+    desk.met.get(item.slice)?.some((one) => one.side === side && one.index === item.index) ?? false;
+  const picked = (item: { slice: number; index: number }, side: 'call' | 'put') => {
+    const one = slice(item.slice);
+    const strike = one.strike[item.index];
+    return (
+      bench.context.legs.find((leg) => leg.expiry === one.expiry && leg.strike === strike && leg.side === side)
+        ?.quantity ?? 0
+    );
+  };
+
+  // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
+  const place = $derived(bench.focus ? `${shown.snapshot.symbol} ${bench.focus.expiry} ${bench.focus.strike}` : '');
+  let lastPlace = '';
+  $effect(() => {
+    if (!place || !scroller) return;
+    untrack(() => void tick().then(() => keepInSight(place)));
+  });
+
+  function keepInSight(now: string): void {
+    const { focus } = bench;
+    const at = desk.items.findIndex(
+      (item) => item.kind === 'strike' && item.slice === focus?.slice && item.index === focus.index,
+    );
+    if (!scroller || at < 0 || now !== place) return;
+    const expiryOf = (text: string) => text.slice(0, text.lastIndexOf(' '));
+    const isOther = expiryOf(place) !== expiryOf(lastPlace);
+    lastPlace = place;
+    // The head of the columns and that of the expiry lie over the first two lines.
+    const [top, room] = [at * ROW, height - 2 * ROW];
+    if (isOther) scroller.scrollTop = Math.max(0, top - (room - ROW) / 2);
+    else if (top < scrolled + ROW) scroller.scrollTop = top - ROW;
+    else if (top > scrolled + room - ROW) scroller.scrollTop = top - room + ROW;
+  }
+
+  /** The contract of the cell that an event comes from. */
+  function contractOf(event: Event): Contract | null {
+    const cell = event.target instanceof Element ? event.target.closest<HTMLElement>('[data-cell]') : null;
+    if (!cell) return null;
+    const side = cell.dataset.cell?.startsWith('call') ? 'call' : 'put';
+    return { expiry: cell.dataset.expiry!, strike: Number(cell.dataset.strike), side };
+  }
+
+  function point(event: PointerEvent): void {
+    bench.pointed = contractOf(event);
+  }
+
+  function choose(event: MouseEvent): void {
+    const contract = contractOf(event);
+    if (!contract) return;
+    if (event.ctrlKey || event.metaKey) desk.pick(contract, 1);
+    else if (event.shiftKey) desk.pick(contract, -1);
+    else bench.setFocus(contract);
+  }
+
+  /** Numbers that have a working, by their columns. */
+  const WORKED: Partial<Record<ChainColumnId, string>> = {
+    ...{ mid: 'mid', cost: 'mid', vol: 'vol', basisVol: 'vol', midVol: 'vol', theory: 'theory', place: 'theory' },
+    ...{ edge: 'edge', edgeBid: 'edge', edgeAsk: 'edge', delta: 'delta', gamma: 'gamma', theta: 'theta', vega: 'vega' },
+    ...{ itm: 'itm', touch: 'touch', breakEven: 'breakEven' },
+  };
+
+  function openWorking(event: MouseEvent): void {
+    const contract = contractOf(event);
+    if (!contract || event.ctrlKey || event.metaKey || event.shiftKey) return;
+    bench.setFocus(contract);
+    bench.pointed = contract;
+    const id = (event.target as Element).closest<HTMLElement>('[data-cell]')!.dataset.cell!.split(' ')[1];
+    // The close-up follows what is lit; its working is made from there.
+    void tick().then(() => (bench.work = bench.workOf?.(WORKED[id as ChainColumnId]) ?? null));
+  }
+
+  const VERDICTS = { rich: '▲', cheap: '▼', inside: '', none: '' };
+</script>
+
+{#snippet cell(id: ChainColumnId, text: string, side: ChainSide, name: 'call' | 'put', at: string, strike: number)}
+  {#if id === 'openInterest'}
+    <div class="cell relative {name}" role="cell" data-cell="{name} {id}" data-expiry={at} data-strike={strike}>
+      <span class="absolute inset-y-[3px] right-0 bg-gain/20" style="width: {100 * side.openShare}%"></span>
+      <span class="relative">{text}</span>
+    </div>
+  {:else if id === 'theory'}
+    <div class="cell relative {name}" role="cell" data-cell="{name} {id}" data-expiry={at} data-strike={strike}>
+      <span class="absolute left-0 text-[9px] {side.verdict === 'rich' ? 'text-loss' : 'text-gain'}"
+        >{VERDICTS[side.verdict]}</span
+      >{text}
+    </div>
+  {:else if id === 'place'}
+    <div
+      class="cell relative {name}"
+      role="cell"
+      data-cell="{name} {id}"
+      data-expiry={at}
+      data-strike={strike}
+      title={side.verdict === 'none'
+        ? undefined
+        : `theory lies ${side.verdict === 'rich' ? 'under the bid: the quote is rich' : side.verdict === 'cheap' ? 'over the ask: the quote is cheap' : 'inside the spread'}`}
+    >
+      {#if Number.isFinite(side.place)}
+        <!-- From bid to ask, with theory as a bar inside, as a triangle beyond. -->
+        <span class="absolute top-1/2 right-[24%] left-[24%] h-px bg-soft"></span>
+        <span class="absolute top-[6px] left-[24%] h-[10px] w-px bg-soft"></span>
+        <span class="absolute top-[6px] right-[24%] h-[10px] w-px bg-soft"></span>
+        <span
+          class="absolute top-0 -translate-x-1/2 text-[9px] leading-[22px] {side.verdict === 'inside'
+            ? 'text-ink'
+            : side.verdict === 'rich'
+              ? 'text-loss'
+              : 'text-gain'}"
+          style="left: {24 + 52 * side.place}%"
+          >{side.verdict === 'inside' ? '▮' : side.verdict === 'rich' ? '▲' : '▼'}</span
+        >
+      {/if}
+    </div>
+  {:else}
+    <div
+      class="cell {name}"
+      role="cell"
+      data-cell="{name} {id}"
+      data-expiry={at}
+      data-strike={strike}
+      title={side.reason || undefined}
+    >
+      {text}
+    </div>
+  {/if}
+{/snippet}
+
+{#snippet strikeRow(item: Extract<ChainItem, { kind: 'strike' }>)}
+  {@const one = slice(item.slice)}
+  {@const strike = one.strike[item.index]!}
+  {@const call = sideOf(item, 'call')}
+  {@const put = sideOf(item, 'put')}
+  {@const isLit = lit?.slice === item.slice && lit.index === item.index}
+  {@const move = placeInMove(one.strike, item.index, one.fit.forward, one.fit.deviationMove)}
+  {@const [callMet, putMet] = [isMet(item, 'call'), isMet(item, 'put')]}
+  {@const [callLegs, putLegs] = [picked(item, 'call'), picked(item, 'put')]}
+  <div
+    class="grid h-full cursor-pointer items-stretch border-b border-line leading-[21px]"
+    class:lit={isLit}
+    class:call-under={strike < one.fit.forward}
+    class:put-under={strike > one.fit.forward}
+    class:call-refused={call.reason !== ''}
+    class:put-refused={put.reason !== ''}
+    class:call-met={callMet}
+    class:put-met={putMet}
+    style="grid-template-columns: {template}"
+    role="row"
+    data-focus={bench.focus?.slice === item.slice && bench.focus.index === item.index}
+    data-met={callMet ? 'call' : putMet ? 'put' : undefined}
+  >
+    {#each callColumns as id, c (id)}{@render cell(id, call.texts[c]!, call, 'call', one.expiry, strike)}{/each}
+    <div
+      class="cell relative text-center! font-semibold {isLit ? 'text-focus' : callMet || putMet ? 'text-target' : ''}"
+      role="rowheader"
+      data-move={move}
+      title={move === 'outside'
+        ? undefined
+        : `${move === 'inside' ? 'within' : 'the first beyond'} one deviation, ${figures.plusMinus(one.fit.deviationMove, bench.decimals)}`}
+    >
+      {#if move === 'inside'}<span class="absolute inset-y-0 left-0 w-[3px] bg-implied/60"></span><span
+          class="absolute inset-y-0 right-0 w-[3px] bg-implied/60"
+        ></span>{:else if move === 'at'}<span class="absolute left-0 text-[9px] text-implied">◆</span><span
+          class="absolute right-0 text-[9px] text-implied">◆</span
+        >{/if}
+      {#if callLegs}<span class="absolute left-1 text-[9px] text-ink" data-testid="leg"
+          >{figures.signed(callLegs, 0)}</span
+        >{/if}{#if putLegs}<span class="absolute right-1 text-[9px] text-ink" data-testid="leg"
+          >{figures.signed(putLegs, 0)}</span
+        >{/if}
+      {(isLit && lit?.side === 'call') || callMet ? '◂ ' : ''}{figures.strike(strike)}{(isLit && lit?.side === 'put') ||
+      putMet
+        ? ' ▸'
+        : ''}
+    </div>
+    {#each puts as id, c (id)}{@render cell(id, put.texts[putAt[c]!]!, put, 'put', one.expiry, strike)}{/each}
+  </div>
+{/snippet}
+
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+  class="relative min-h-0 flex-1 overflow-auto contain-strict"
+  bind:this={scroller}
+  bind:clientHeight={height}
+  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
+  onpointerleave={() => (bench.pointed = null)}
+  role="table"
+  aria-label="Contracts"
+  aria-rowcount={desk.items.length + 1}
+  data-testid="chain"
+  data-basis={shown.basis}
+  data-asof={shown.snapshot.asof}
+>
+  <div class="dense sticky top-0 z-20" style="min-width: {least}px" role="rowgroup">
+    <div
+      class="grid border-b border-line bg-panel"
+      style="grid-template-columns: {template}; height: {ROW}px"
+      role="row"
+    >
+      {#each callColumns as id, i (id)}
+        <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
+          {CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}
+        </div>
+      {/each}
+      <div class="head-cell static! border-0! text-center!" role="columnheader">strike</div>
+      {#each puts as id, i (id)}
+        <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
+          {i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}
+        </div>
+      {/each}
+    </div>
+    {#if headed >= 0}
+      {@const one = slice(headed)}
+      <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true">
+        <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one.expiry)} />
+      </div>
+    {/if}
+  </div>
+  <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side, + and − pick. -->
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus, a11y_no_noninteractive_element_interactions -->
+  <div
+    class="dense relative"
+    style="min-width: {least}px; height: {ROW * desk.items.length}px"
+    role="rowgroup"
+    onpointerover={point}
+    onclick={choose}
+    ondblclick={openWorking}
+    onmousedown={(event) => {
+      // Picking with shift selects no text.
+      if (event.shiftKey) event.preventDefault();
+    }}
+  >
+    {#each slots as index, slot (slot)}
+      {@const item = desk.items[index]}
+      {#if item}
+        <div
+          class="absolute inset-x-0 top-0 contain-strict"
+          style="height: {ROW}px; transform: translateY({ROW * index}px)"
+        >
+          {#if item.kind === 'strike'}
+            {@render strikeRow(item)}
+          {:else if item.kind === 'head'}
+            {@const one = slice(item.slice)}
+            <div class="h-full" role="row">
+              <div class="h-full" role="rowheader">
+                <ExpiryHead slice={one} isOpen={desk.opened.has(one.expiry)} ontoggle={() => desk.toggle(one.expiry)} />
+              </div>
+            </div>
+          {:else}
+            {@const one = slice(item.slice)}
+            <div
+              class="flex h-full items-center justify-center border-y-[1.5px] border-implied bg-panel"
+              role="row"
+              data-testid="waterline"
+            >
+              <span class="figures text-[11px]! font-semibold text-implied" role="cell"
+                >≈ forward of {shortDay(one.expiry)} {figures.fixed(one.fit.forward, bench.decimals)} ≈</span
+              >
+            </div>
+          {/if}
+        </div>
+      {/if}
+    {/each}
+  </div>
+</div>

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { DRAWERS, useWorkbench, type Drawer } from '$lib/state';
+  import PricedPanel from './PricedPanel.svelte';
+  import TapePanel from './TapePanel.svelte';
+  import TargetPanel from './TargetPanel.svelte';
+  import ThetaPanel from './ThetaPanel.svelte';
+
+  /** @prop edition raised when a spread was kept */
+  let { edition }: { edition: number } = $props();
+
+  const bench = useWorkbench();
+  const NAMES: Record<Drawer, string> = {
+    none: 'Nothing',
+    tape: 'Tape',
+    target: 'Target odds',
+    theta: 'Theta board',
+    priced: 'Priced spreads',
+  };
+  const panels = DRAWERS.filter((one) => one !== 'none');
+  const open = $derived(bench.context.drawer);
+</script>
+
+<div class="flex flex-none items-center gap-1 border-t border-line px-2 py-1" role="group" aria-label="Under the chain">
+  {#each panels as panel (panel)}
+    <button
+      class="cursor-pointer rounded px-2 py-0.5 text-[12px] {open === panel
+        ? 'bg-ink font-semibold text-panel'
+        : 'text-soft hover:text-ink'}"
+      aria-expanded={open === panel}
+      onclick={() => (bench.context.drawer = open === panel ? 'none' : panel)}
+      >{open === panel ? '▾' : '▴'} {NAMES[panel]}</button
+    >
+  {/each}
+</div>
+{#if open !== 'none'}
+  <section class="flex h-[228px] flex-none flex-col pt-0.5" aria-label={NAMES[open]}>
+    {#if open === 'tape'}<TapePanel />
+    {:else if open === 'target'}<TargetPanel />
+    {:else if open === 'theta'}<ThetaPanel />
+    {:else}<PricedPanel {edition} />{/if}
+  </section>
+{/if}

@@ -1,0 +1,44 @@
+<script lang="ts">
+  import { depthColor } from '$lib/charts/depth';
+  import { figures, shortDay } from '$lib/formats';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import type { ChainDesk } from './desk.svelte';
+
+  let { desk }: { desk: ChainDesk } = $props();
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const slices = $derived(bench.shown?.snapshot.slices ?? []);
+  const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
+  const isAllOpen = $derived(slices.every(({ expiry }) => desk.opened.has(expiry)));
+</script>
+
+<div class="flex flex-none items-center gap-2 border-b border-line px-3 pb-1.5 text-[11px]">
+  <div
+    class="flex min-w-0 flex-1 [scrollbar-width:none] gap-1 overflow-x-auto"
+    role="group"
+    aria-label="Expiries unfolded"
+  >
+    {#each slices as { expiry, settlement, fit } (expiry + settlement)}
+      <button
+        class="flex flex-none cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px whitespace-nowrap {desk.opened.has(
+          expiry,
+        )
+          ? 'border-ink bg-band font-semibold'
+          : 'border-line text-soft hover:text-ink'}"
+        aria-pressed={desk.opened.has(expiry)}
+        title="{figures.days(fit.days)} days, ATM {figures.vol(fit.atmVol)}, move {figures.plusMinus(
+          fit.straddleMove,
+          bench.decimals,
+        )}"
+        onclick={() => desk.toggle(expiry)}
+      >
+        <span class="size-2 flex-none rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"></span>
+        {shortDay(expiry, year)}
+      </button>
+    {/each}
+  </div>
+  <div class="toggle-group" role="group" aria-label="Expiries">
+    <button aria-pressed={isAllOpen} onclick={() => desk.openAll()}>unfold all</button>
+    <button aria-pressed={bench.context.opened === null} onclick={() => desk.openOne()}>only the focus</button>
+  </div>
+</div>

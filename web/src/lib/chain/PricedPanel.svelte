@@ -1,0 +1,199 @@
+<script lang="ts">
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import { offerTable } from '$lib/exports';
+  import { exactMoment, figures } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+  import { numberColumns } from '$lib/tables';
+  import { changePriced, dropPriced, gainOf, loadPriced, restorePriced, type PricedStructure } from './priced';
+  import { legWords } from './spread';
+
+  /** @prop edition raised when one was kept */
+  let { edition }: { edition: number } = $props();
+
+  const bench = useWorkbench();
+  /** Others keep and change them too. */
+  const LOOK_MS = 5000;
+
+  let rows = $state.raw<PricedStructure[] | null>(null);
+  let problem = $state<string | null>(null);
+  let gone = $state.raw<PricedStructure | null>(null);
+  let looks = $state(0);
+
+  $effect(() => {
+    void [edition, bench.edition, bench.instant, looks];
+    let isWanted = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const moment = bench.context.asof;
+    const look = () =>
+      loadPriced(moment)
+        .then(
+          (found) => {
+            if (!isWanted) return;
+            rows = found;
+            problem = null;
+          },
+          (error: unknown) => {
+            if (isWanted) problem = error instanceof Error ? error.message : String(error);
+          },
+        )
+        .finally(() => {
+          if (isWanted) timer = setTimeout(() => void look(), LOOK_MS);
+        });
+    void look();
+    return () => {
+      isWanted = false;
+      clearTimeout(timer);
+    };
+  });
+
+  async function attempt(work: Promise<void>): Promise<boolean> {
+    try {
+      await work;
+      problem = null;
+      return true;
+    } catch (error) {
+      problem = error instanceof Error ? error.message : String(error);
+      return false;
+    } finally {
+      looks++;
+    }
+  }
+
+  async function drop(row: PricedStructure): Promise<void> {
+    if (await attempt(dropPriced(row.id))) gone = row;
+  }
+  async function undo(row: PricedStructure): Promise<void> {
+    if (await attempt(restorePriced(row))) gone = null;
+  }
+
+  const wordsOf = ({ legs }: PricedStructure) => legs.map((leg) => legWords(leg)).join(', ');
+  const nowOf = ({ now }: PricedStructure) => (now && now.missing === null ? now : null);
+  const scaled = (row: PricedStructure, value: number | null | undefined) =>
+    (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
+
+  function open(row: PricedStructure): void {
+    if (row.symbol !== bench.context.symbol) bench.choose(row.symbol);
+    const [leg] = row.legs;
+    bench.context.legs = row.legs.map(({ expiry, strike, side, quantity }) => ({ expiry, strike, side, quantity }));
+    if (leg) bench.setFocus({ expiry: leg.expiry, strike: leg.strike, side: leg.side });
+  }
+
+  const NAMES = ['value', 'worst', 'mid', 'best', 'delta', 'gamma', 'theta', 'vega', 'skew', 'curvature'] as const;
+  offerTable(
+    'priced-spreads',
+    () => 'Priced spreads',
+    () =>
+      rows && {
+        columns: [
+          { name: 'symbol', type: 'text' },
+          { name: 'legs', type: 'text' },
+          ...numberColumns(['quantity']),
+          { name: 'priced', type: 'instant' },
+          ...numberColumns(['mid_then', 'value_then', ...NAMES, 'gain']),
+          { name: 'note', type: 'text' },
+        ],
+        rows: rows.map((row) => [
+          ...[row.symbol, wordsOf(row), row.quantity, row.asof, row.mid, row.value],
+          ...NAMES.map((name) => nowOf(row)?.[name] ?? null),
+          ...[gainOf(row), row.note],
+        ]),
+      },
+  );
+</script>
+
+<div class="flex items-center gap-2 px-3 pb-1 text-[11.5px] text-soft">
+  <span class="flex-1"
+    >shared by all who use this server; live on the curve. In the chain ctrl-click buys, shift-click sells; + and − do
+    it to the contract in focus.</span
+  >
+  {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
+  {#if gone}<button class="btn btn-xs" onclick={() => undo(gone!)}><Undo size={11} /> bring it back</button>{/if}
+</div>
+<div class="min-h-0 flex-1 overflow-auto">
+  <table class="dense w-full border-collapse" data-testid="priced">
+    <thead>
+      <tr>
+        <th class="head-cell pl-3! text-left!">spread</th>
+        <th class="head-cell">quantity</th>
+        <th class="head-cell" title="mid when it was kept">mid then</th>
+        <th class="head-cell" title="theory on the curve">value</th>
+        <th class="head-cell">worst</th>
+        <th class="head-cell">mid</th>
+        <th class="head-cell">best</th>
+        <th class="head-cell" title="mid against mid, for all of them">gain</th>
+        <th class="head-cell" title="for all of them">delta</th>
+        <th class="head-cell" title="for all of them, a day">theta</th>
+        <th class="head-cell" title="for all of them, a vol point">vega</th>
+        <th class="head-cell text-left!">note</th>
+        <th class="head-cell"></th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each rows ?? [] as row (row.id)}
+        {@const now = nowOf(row)}
+        {@const gain = gainOf(row)}
+        {@const decimals = bench.decimals}
+        <tr class="border-b border-line hover:bg-band">
+          <th
+            class="cell max-w-72 truncate pl-3! text-left!"
+            title="kept at {exactMoment(Date.parse(row.asof), bench.calendar.zone)}"
+          >
+            <button class="cursor-pointer font-semibold" title="Pick these legs again" onclick={() => open(row)}
+              >{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
+            >
+          </th>
+          <td class="cell"
+            ><input
+              class="figures w-14 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+              type="number"
+              step="1"
+              aria-label="Quantity of {row.symbol} {wordsOf(row)}"
+              value={row.quantity}
+              onkeydown={(event) => event.stopPropagation()}
+              onchange={(event) => {
+                const quantity = Math.round(event.currentTarget.valueAsNumber);
+                if (Number.isFinite(quantity)) void attempt(changePriced(row.id, { quantity }));
+              }}
+            /></td
+          >
+          <td class="cell">{figures.fixed(row.mid, decimals)}</td>
+          {#if now}
+            <td class="cell font-semibold">{figures.fixed(now.value, decimals)}</td>
+            <td class="cell">{figures.fixed(now.worst, decimals)}</td>
+            <td class="cell">{figures.fixed(now.mid, decimals)}</td>
+            <td class="cell">{figures.fixed(now.best, decimals)}</td>
+            <td class="cell {gain < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(gain, 0)}</td>
+            <td class="cell">{figures.fixed(scaled(row, now.delta), 2)}</td>
+            <td class="cell">{figures.fixed(scaled(row, now.theta), 1)}</td>
+            <td class="cell">{figures.fixed(scaled(row, now.vega), 1)}</td>
+          {:else}
+            <td class="cell text-left! text-loss" colspan="8">{row.now?.missing ?? 'nothing is held of it'}</td>
+          {/if}
+          <td class="cell text-left!"
+            ><input
+              class="w-full min-w-28 rounded-[3px] border border-line bg-panel px-1 text-[11.5px]"
+              aria-label="Note on {row.symbol} {wordsOf(row)}"
+              maxlength="2000"
+              value={row.note}
+              onkeydown={(event) => event.stopPropagation()}
+              onchange={(event) => attempt(changePriced(row.id, { note: event.currentTarget.value }))}
+            /></td
+          >
+          <td class="cell"
+            ><button class="btn btn-xs" aria-label="Let go of {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
+              >let go</button
+            ></td
+          >
+        </tr>
+      {:else}
+        <tr
+          ><td class="p-3 text-soft" colspan="13"
+            >{rows === null && !problem
+              ? 'Loading …'
+              : 'No spread is kept. Pick two to four contracts, and keep them.'}</td
+          ></tr
+        >
+      {/each}
+    </tbody>
+  </table>
+</div>

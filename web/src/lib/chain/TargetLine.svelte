@@ -1,0 +1,47 @@
+<script lang="ts">
+  import { ODDS_KINDS } from '@umwelt/core';
+  import { figures } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+  import type { ChainDesk } from './desk.svelte';
+  import { TARGET_WORDS } from './target';
+
+  let { desk }: { desk: ChainDesk } = $props();
+  const bench = useWorkbench();
+  const KINDS = { itm: 'ITM', touch: 'touch', breakEven: 'break-even' } as const;
+
+  /** Those of the expiry in focus, where it is unfolded. */
+  const met = $derived(desk.met.get(bench.focus?.slice ?? -1) ?? []);
+</script>
+
+<div class="flex h-7 items-center gap-2 px-3 text-[12px] whitespace-nowrap" data-testid="target-line">
+  <div class="toggle-group" role="group" aria-label="Odds of what">
+    {#each ODDS_KINDS as kind (kind)}
+      <button aria-pressed={bench.context.targetKind === kind} onclick={() => (bench.context.targetKind = kind)}
+        >{KINDS[kind]}</button
+      >
+    {/each}
+  </div>
+  <span class="text-soft">safer</span>
+  <input
+    class="w-40 flex-none cursor-pointer accent-target"
+    type="range"
+    min="0.5"
+    max="60"
+    step="0.5"
+    aria-label="Target odds in per cent"
+    bind:value={bench.context.target}
+    onkeydown={(event) => event.stopPropagation()}
+  />
+  <span class="text-soft">nearer</span>
+  <b class="figures w-[52px] text-right text-target">{figures.fixed(bench.context.target, 1)} %</b>
+  <span class="min-w-0 flex-1 truncate" data-testid="met"
+    >{#if met.length === 0}
+      no strike has so little {TARGET_WORDS[bench.context.targetKind]}
+    {:else}
+      {#each met as one, i (one.side)}{i > 0 ? ', ' : ''}<b>{figures.strike(one.strike)} {one.side}</b> for {figures.fixed(
+          one.spread ? one.spread.credit : one.credit,
+          bench.decimals,
+        )} (delta {figures.fixed(one.delta, 2)}){/each}
+    {/if}</span
+  >
+</div>

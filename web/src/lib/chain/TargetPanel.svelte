@@ -1,0 +1,176 @@
+<script lang="ts">
+  import { annualized } from '@umwelt/core';
+  import { offerTable } from '$lib/exports';
+  import { figures, shortDay } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
+  import { numberColumns, type DataTable } from '$lib/tables';
+  import { LADDER, metOn, TARGET_WORDS, type Met } from './target';
+
+  const bench = useWorkbench();
+
+  const at = $derived(bench.focus?.slice ?? -1);
+  const slice = $derived(bench.shown?.snapshot.slices[at] ?? null);
+  const values = $derived(bench.shown?.values[at] ?? null);
+  const multiplier = $derived(bench.underlying?.multiplier ?? 1);
+
+  /** Every step of the ladder and the odds that are asked for, both sides. */
+  const rows = $derived.by(() => {
+    if (!slice || !values) return [];
+    const { targetKind, target, targetWidth } = bench.context;
+    const steps = [...new Set([...LADDER, target])].sort((a, b) => a - b);
+    return steps.map((odds) => {
+      const of = (side: 'call' | 'put') => metOn(slice, values, side, targetKind, odds / 100, targetWidth);
+      return { odds, put: of('put'), call: of('call') };
+    });
+  });
+
+  /** What is risked for the credit of a contract by itself: a put's strike in cash, a call's share. */
+  function returns(one: Met): { risk: number; share: number } {
+    if (one.spread) return { risk: one.spread.risk, share: one.spread.returnOnRisk };
+    const price = bench.shown?.snapshot.price ?? NaN;
+    const risk = (one.side === 'put' ? one.strike : price) - one.credit;
+    return { risk, share: one.credit / risk };
+  }
+  const creditOf = (one: Met) => one.spread?.credit ?? one.credit;
+  const worstOf = (one: Met) => one.spread?.worst ?? one.worst;
+
+  const NAMES = [
+    'strike',
+    'bought',
+    'odds',
+    'delta',
+    'itm',
+    'touch',
+    'credit',
+    'worst',
+    'risk',
+    'return',
+    'annualized',
+  ];
+  offerTable(
+    'target-odds',
+    () => `Target odds of ${bench.context.symbol}, ${slice ? shortDay(slice.expiry) : 'one expiry'}`,
+    (): DataTable | null =>
+      slice && {
+        columns: [
+          { name: 'expiry', type: 'day' },
+          ...numberColumns(['asked']),
+          { name: 'side', type: 'text' },
+          ...numberColumns(NAMES),
+        ],
+        rows: rows.flatMap(({ odds, put, call }) =>
+          [put, call].flatMap((one) => {
+            if (!one) return [];
+            const { risk, share } = returns(one);
+            return [
+              [
+                ...[slice.expiry, odds / 100, one.side === 'call' ? 'C' : 'P', one.strike, one.spread?.bought ?? null],
+                ...[one.odds, one.delta, one.itm, one.touch, creditOf(one), worstOf(one), risk, share],
+                annualized(share, slice.fit.days),
+              ],
+            ];
+          }),
+        ),
+      },
+  );
+</script>
+
+{#snippet half(one: Met | null)}
+  {#if one}
+    {@const { risk, share } = returns(one)}
+    <td class="cell font-semibold"
+      >{figures.strike(one.strike)}{one.spread ? `/${figures.strike(one.spread.bought)}` : ''}</td
+    >
+    <td class="cell">{figures.fixed(100 * one.odds, 1)}</td>
+    <td class="cell">{figures.fixed(creditOf(one), bench.decimals)}</td>
+    <td
+      class="cell"
+      title="worst {figures.fixed(worstOf(one), bench.decimals)}; risk of one contract {figures.fixed(
+        risk * multiplier,
+        0,
+      )}">{figures.fixed(100 * share, 1)}</td
+    >
+    <td class="cell">{figures.fixed(100 * annualized(share, slice?.fit.days ?? NaN), 0)}</td>
+    <td class="cell">{figures.fixed(100 * Math.abs(one.delta), 1)}</td>
+    <td class="cell text-soft">{figures.signed(100 * (Math.abs(one.delta) - one.itm), 1)}</td>
+    <td class="cell">{figures.fixed(100 * one.touch, 1)}</td>
+    <td class="cell text-soft">{figures.signed(100 * (2 * one.itm - one.touch), 1)}</td>
+  {:else}
+    <td class="cell text-soft" colspan="9">no strike is so safe and bid for</td>
+  {/if}
+{/snippet}
+
+<div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
+  <span class="text-soft"
+    >{slice ? shortDay(slice.expiry) : ''}: the nearest strikes with at most so much {TARGET_WORDS[
+      bench.context.targetKind
+    ]}, on the {bench.shown?.basis} basis</span
+  >
+  <span class="flex-1"></span>
+  <label class="flex items-center gap-1 text-soft"
+    >as a spread
+    <input
+      class="figures w-16 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+      type="number"
+      min="0"
+      step="any"
+      aria-label="Width of the spread; 0 for a contract by itself"
+      placeholder="width"
+      value={bench.context.targetWidth || ''}
+      onkeydown={(event) => event.stopPropagation()}
+      onchange={(event) => (bench.context.targetWidth = Math.max(0, event.currentTarget.valueAsNumber || 0))}
+    /> wide</label
+  >
+</div>
+<div class="min-h-0 flex-1 overflow-auto">
+  <table class="dense w-full border-collapse" data-testid="target-odds">
+    <thead>
+      <tr>
+        <th class="head-cell" colspan="9"><span class="float-left pl-1 font-semibold">▽ puts</span></th>
+        <th class="head-cell text-center!">at most</th>
+        <th class="head-cell" colspan="9"><span class="float-left pl-2 font-semibold">△ calls</span></th>
+      </tr>
+      <tr>
+        {#snippet heads()}
+          <th class="head-cell top-[25px]!">strike</th>
+          <th class="head-cell top-[25px]!" title="as asked">odds</th>
+          <th class="head-cell top-[25px]!" title="at mid">credit</th>
+          <th
+            class="head-cell top-[25px]!"
+            title={bench.context.targetWidth > 0
+              ? 'credit over width less credit, per cent'
+              : 'credit over what is risked, per cent: of a put its strike in cash, of a call the underlying that covers it'}
+            >ror %</th
+          >
+          <th class="head-cell top-[25px]!" title="as a year of simple interest">a year</th>
+          <th class="head-cell top-[25px]!" title="size of the delta, per cent">|delta|</th>
+          <th class="head-cell top-[25px]!" title="what |delta| is wrong by for the odds to end in the money">− itm</th>
+          <th class="head-cell top-[25px]!" title="odds to touch the strike">touch</th>
+          <th class="head-cell top-[25px]!" title="what twice the odds to end in the money are wrong by for the touch"
+            >2×itm</th
+          >
+        {/snippet}
+        {@render heads()}
+        <th class="head-cell top-[25px]!"></th>
+        {@render heads()}
+      </tr>
+    </thead>
+    <tbody>
+      {#each rows as { odds, put, call } (odds)}
+        <tr
+          class="cursor-pointer border-b border-line hover:bg-band {odds === bench.context.target ? 'bg-band' : ''}"
+          aria-selected={odds === bench.context.target}
+          onclick={() => (bench.context.target = odds)}
+        >
+          {@render half(put)}
+          <th class="cell text-center! text-target"
+            ><button class="cursor-pointer font-semibold" onclick={() => (bench.context.target = odds)}
+              >{figures.fixed(odds, odds % 1 ? 1 : 0)} %</button
+            ></th
+          >
+          {@render half(call)}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>

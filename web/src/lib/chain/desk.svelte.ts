@@ -1,0 +1,85 @@
+import type { BasisChoice } from '@umwelt/core';
+import { MOST_LEGS, type Contract, type Workbench } from '$lib/state';
+import { choiceOf } from '$lib/workers';
+import type { CellSettings } from './cells';
+import { chainItems, type ChainItem } from './rows';
+import { spreadOf, withLeg, type PickedSpread } from './spread';
+import { metOn, type Met } from './target';
+
+/** What the panels of the Chain share. */
+export class ChainDesk {
+  constructor(private readonly bench: Workbench) {}
+
+  /** Expiries that are unfolded. */
+  readonly opened: ReadonlySet<string> = $derived.by(() => {
+    const { opened } = this.bench.context;
+    if (opened) return new Set(opened);
+    return new Set(this.bench.focus ? [this.bench.focus.expiry] : []);
+  });
+  readonly items: readonly ChainItem[] = $derived.by(() => {
+    const { shown, context } = this.bench;
+    if (!shown) return [];
+    const { slices } = shown.snapshot;
+    return chainItems(slices, (i) => this.opened.has(slices[i]!.expiry), context.strikeRange, context.rangeSize);
+  });
+  /** What Greeks and money are multiplied by. */
+  readonly times = $derived.by(() => {
+    const { units, times } = this.bench.context;
+    const multiplier = this.bench.underlying?.multiplier ?? 1;
+    return units === 'unit' ? 1 : units === 'contract' ? multiplier : multiplier * times;
+  });
+  readonly settings: CellSettings = $derived.by(() => ({
+    columns: this.bench.context.columns,
+    quotes: this.bench.shown?.quotes ?? 'mid',
+    decimals: this.bench.decimals,
+    times: this.times,
+  }));
+  /** The strikes that meet the odds that are asked for, by expiry that is unfolded; none while nobody asks. */
+  readonly met: ReadonlyMap<number, readonly Met[]> = $derived.by(() => {
+    const { shown, context } = this.bench;
+    if (!shown || !context.isTargeting) return new Map();
+    const { targetKind, target, targetWidth } = context;
+    return new Map(
+      shown.snapshot.slices.flatMap((slice, i): [number, Met[]][] => {
+        if (!this.opened.has(slice.expiry)) return [];
+        const of = (side: 'call' | 'put') =>
+          metOn(slice, shown.values[i]!, side, targetKind, target / 100, targetWidth);
+        return [[i, [of('call'), of('put')].filter((one) => one !== null)]];
+      }),
+    );
+  });
+  /** The picked legs as one; a sentence where one is not listed; null where none is picked. */
+  readonly spread: PickedSpread | string | null = $derived.by(() => {
+    const { shown, context } = this.bench;
+    if (!shown || context.legs.length === 0) return null;
+    return spreadOf(shown.snapshot, shown.values, context.legs, (slice) => this.choiceAt(slice));
+  });
+
+  private choiceAt(slice: number): BasisChoice {
+    const { basis, terms } = this.bench.shown!;
+    return choiceOf(basis, terms, slice, this.bench.sampleOf(slice));
+  }
+
+  /** Unfolds an expiry and puts the focus there, or folds it. */
+  toggle(expiry: string): void {
+    const { bench } = this;
+    if (this.opened.has(expiry)) bench.context.opened = [...this.opened].filter((other) => other !== expiry);
+    else {
+      bench.context.opened = [...this.opened, expiry].sort();
+      bench.setFocus({ expiry });
+    }
+  }
+
+  openAll(): void {
+    this.bench.context.opened = this.bench.shown?.snapshot.slices.map(({ expiry }) => expiry) ?? null;
+  }
+
+  /** Unfolds only the expiry in focus. */
+  openOne(): void {
+    this.bench.context.opened = null;
+  }
+
+  pick(contract: Contract, quantity: number): void {
+    this.bench.context.legs = withLeg(this.bench.context.legs, contract, quantity, MOST_LEGS);
+  }
+}
