@@ -1,6 +1,6 @@
 import { REASONS } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
-import type { ContractView, ExpiryFit } from '@umwelt/core';
+import type { ExpiryFit } from '@umwelt/core';
 import {
   asideSentence,
   chainSentence,
