@@ -47,17 +47,6 @@ export const BLOCK = 5;
 export const FEWEST_STRETCHES = 20;
 const USUAL_SEED = 20_310_313;
 
-/** Small, fast and good enough to draw sessions with: xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003). */
-function uniform(seed: number): (below: number) => number {
-  let state = seed | 0 || 1;
-  return (below) => {
-    state ^= state << 13;
-    state ^= state >>> 17;
-    state ^= state << 5;
-    return ((state >>> 0) / 4_294_967_296) * below;
-  };
-}
-
 /** What the sessions from each one on did: the sum of their moves, and the highest and lowest point on the way. */
 interface Blocks {
   sum: Float64Array;
@@ -115,20 +104,22 @@ export function drawPaths(bars: PastBars, terms: SampleTerms): Sample | null {
   const held = moves.close.length - sessions + 1;
   if (!(sessions >= 1) || held < FEWEST_STRETCHES) return null;
   if (![moves.close, moves.high, moves.low].every((column) => column.every(Number.isFinite))) return null;
-  const draw = (lift: number): Blocks => {
-    const lifted = {
-      close: moves.close.map((move) => move + lift),
-      high: moves.high.map((move) => move + lift),
-      low: moves.low.map((move) => move + lift),
-    };
-    return sampling === 'stretches'
-      ? blocksOf(lifted, sessions, false)
-      : drawBlocks(lifted, sessions, paths, uniform(seed));
+  const isWhole = sampling === 'stretches';
+  // What is added to each session moves the end of every path by the same, and what it passes on the way by its share.
+  const lift =
+    (isWhole ? liftOf(blocksOf(moves, sessions, false).sum, drift, start) : expectedLift(moves, terms)) / sessions;
+  const lifted = {
+    close: moves.close.map((move) => move + lift),
+    high: moves.high.map((move) => move + lift),
+    low: moves.low.map((move) => move + lift),
   };
-  const plain = draw(0);
-  // What is added to each session moves the end of every path by the same.
-  const found = drift === 'kept' ? plain : draw(liftOf(plain.sum, drift, start) / sessions);
-  const column = (values: Float64Array) => values.map((value) => value + start).sort();
+  const found = isWhole ? blocksOf(lifted, sessions, false) : drawBlocks(lifted, sessions, paths, seed);
+  // Paths that are drawn meet their mean but for chance; what is left is put right at all of them.
+  const rest = start + liftOf(found.sum, drift, start);
+  const column = (values: Float64Array) => {
+    for (let i = 0; i < values.length; i++) values[i]! += rest;
+    return values.sort();
+  };
   return {
     ends: column(found.sum),
     highs: column(found.high),
@@ -137,35 +128,70 @@ export function drawPaths(bars: PastBars, terms: SampleTerms): Sample | null {
   };
 }
 
-/** By how much all ends are moved. */
+/** By how much all ends are moved so that they lead where they are meant to. */
 function liftOf(ends: Float64Array, drift: Drift, start: number): number {
-  if (drift === 'none') return -ends.reduce((sum, end) => sum + end, 0) / ends.length;
-  const mean = ends.reduce((sum, end) => sum + Math.exp(end + start), 0) / ends.length;
-  return -Math.log(mean);
+  if (drift === 'kept') return 0;
+  let sum = 0;
+  if (drift === 'none') {
+    for (const end of ends) sum += end;
+    return -sum / ends.length;
+  }
+  for (const end of ends) sum += Math.exp(end);
+  return -Math.log(sum / ends.length) - start;
 }
 
-function drawBlocks(moves: Moves, sessions: number, paths: number, random: (below: number) => number): Blocks {
+/** The same as it is expected of paths of blocks, before any are drawn: blocks are independent of each other. */
+function expectedLift(moves: Moves, { sessions, start, drift }: SampleTerms): number {
   const whole = Math.floor(sessions / BLOCK);
   const rest = sessions % BLOCK;
-  const block = blocksOf(moves, BLOCK, true);
-  const last = rest > 0 ? blocksOf(moves, rest, true) : null;
-  const count = moves.close.length;
+  const of = (length: number) => liftOf(blocksOf(moves, length, true).sum, drift, 0);
+  const lift = whole * of(BLOCK) + (rest > 0 ? of(rest) : 0);
+  return drift === 'forward' ? lift - start : lift;
+}
+
+/** Sum, highest and lowest of each block side by side, so that a draw looks at one place. */
+function interleaved({ sum, high, low }: Blocks): Float64Array {
+  const out = new Float64Array(3 * sum.length);
+  for (let i = 0; i < sum.length; i++) {
+    out[3 * i] = sum[i]!;
+    out[3 * i + 1] = high[i]!;
+    out[3 * i + 2] = low[i]!;
+  }
+  return out;
+}
+
+/** Draws paths of blocks by xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003): small, fast, and good enough for it. */
+function drawBlocks(moves: Moves, sessions: number, paths: number, seed: number): Blocks {
+  const whole = Math.floor(sessions / BLOCK);
+  const rest = sessions % BLOCK;
+  const block = interleaved(blocksOf(moves, BLOCK, true));
+  const last = interleaved(
+    rest > 0
+      ? blocksOf(moves, rest, true)
+      : { sum: new Float64Array(), high: new Float64Array(), low: new Float64Array() },
+  );
+  const draws = whole + (rest > 0 ? 1 : 0);
+  const share = moves.close.length / 4_294_967_296;
   const sum = new Float64Array(paths);
   const high = new Float64Array(paths);
   const low = new Float64Array(paths);
+  let state = seed | 0 || 1;
   for (let path = 0; path < paths; path++) {
     let at = 0;
     let highest = 0;
     let lowest = 0;
-    const go = (blocks: Blocks) => {
-      const from = random(count) | 0;
-      const [up, down] = [at + blocks.high[from]!, at + blocks.low[from]!];
+    for (let i = 0; i < draws; i++) {
+      state ^= state << 13;
+      state ^= state >>> 17;
+      state ^= state << 5;
+      const from = 3 * (((state >>> 0) * share) | 0);
+      const blocks = i < whole ? block : last;
+      const up = at + blocks[from + 1]!;
+      const down = at + blocks[from + 2]!;
       if (up > highest) highest = up;
       if (down < lowest) lowest = down;
-      at += blocks.sum[from]!;
-    };
-    for (let i = 0; i < whole; i++) go(block);
-    if (last) go(last);
+      at += blocks[from]!;
+    }
     sum[path] = at;
     high[path] = highest;
     low[path] = lowest;
