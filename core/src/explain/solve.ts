@@ -1,3 +1,4 @@
+import { rootBetween } from '../distributions';
 import { impliedVol } from '../implied';
 import { contractPrice, priceContract, type Contract } from '../models';
 import { inputOf, withInput, type Input } from './inputs';
@@ -11,8 +12,6 @@ export interface SolveTarget {
 export type Solved = { value: number } | { problem: string };
 
 const CELLS = 48;
-const MOST_PASSES = 100;
-const NARROW = 1e-14;
 const NAMES = { price: 'price', delta: 'delta', itm: 'in-the-money probability' } as const;
 
 /** Where a value is looked for; prices, strikes, times and vols by their logarithm. */
@@ -83,26 +82,4 @@ export function solveInput(contract: Contract, input: Input, { output, value: ta
   }
   const format = (gap: number) => Number((gap + target).toPrecision(6));
   return { problem: `no ${input} gives this ${NAMES[output]}: it runs from ${format(least)} to ${format(most)}` };
-}
-
-function rootBetween(gapAt: (x: number) => number, a: number, b: number, atA: number, atB: number): number {
-  let [lo, hi, atLo, atHi] = [a, b, atA, atB];
-  let side = 0;
-  for (let pass = 0; pass < MOST_PASSES; pass++) {
-    const next = (lo * atHi - hi * atLo) / (atHi - atLo);
-    const at = gapAt(next);
-    if (at === 0 || Math.abs(hi - lo) <= NARROW * Math.max(1, Math.abs(next))) return next;
-    if (at * atHi > 0) {
-      if (Math.abs(next - hi) <= NARROW * Math.max(1, Math.abs(next))) return next;
-      [hi, atHi] = [next, at];
-      if (side < 0) atLo *= 0.5;
-      side = -1;
-    } else {
-      if (Math.abs(next - lo) <= NARROW * Math.max(1, Math.abs(next))) return next;
-      [lo, atLo] = [next, at];
-      if (side > 0) atHi *= 0.5;
-      side = 1;
-    }
-  }
-  return 0.5 * (lo + hi);
 }

@@ -1,3 +1,4 @@
+import { rootBetween } from '../distributions';
 import { oddsUnder, type Law } from './law';
 
 /** A contract whose price will be followed, with its vol held. */
@@ -13,10 +14,10 @@ export interface FutureTerms {
   readonly law: (elapsed: number) => { law: Law; forward: number };
 }
 
-/** Halvings of the search: the price is then known to some 1e-13 of its logarithm. */
-const HALVINGS = 60;
 /** How far from the forward it is looked for, in logarithms: nobody has seen a price a hundred times higher or lower. */
 const REACH = Math.log(100);
+const FIRST_STEP = 0.02;
+const NARROW = 1e-10;
 
 /**
  * The price of the underlying at which a contract is worth so much.
@@ -34,16 +35,21 @@ export function priceAtValue(
     const price = strike + sign * target;
     return target > 0 && price > 0 ? price : NaN;
   }
-  let low = Math.log(centre) - REACH;
-  let high = Math.log(centre) + REACH;
-  const isUnder = (logPrice: number) => sign * (value(Math.exp(logPrice), elapsed) - target) < 0;
-  if (!isUnder(low) || isUnder(high)) return NaN;
-  for (let i = 0; i < HALVINGS && high - low > 1e-12; i++) {
-    const middle = 0.5 * (low + high);
-    if (isUnder(middle)) low = middle;
-    else high = middle;
+  const gapAt = (logPrice: number) => value(Math.exp(logPrice), elapsed) - target;
+  let from = Math.log(centre);
+  let atFrom = gapAt(from);
+  if (Number.isNaN(atFrom)) return NaN;
+  // A call that is worth less is looked for further up, a put further down.
+  const way = atFrom < 0 ? sign : -sign;
+  const end = from + way * REACH;
+  for (let step = FIRST_STEP; way * (end - from) > 0; step *= 2) {
+    const to = way > 0 ? Math.min(end, from + step) : Math.max(end, from - step);
+    const atTo = gapAt(to);
+    if (atFrom === 0) return Math.exp(from);
+    if (atFrom * atTo <= 0) return Math.exp(rootBetween(gapAt, from, to, atFrom, atTo, NARROW));
+    [from, atFrom] = [to, atTo];
   }
-  return Math.exp(0.5 * (low + high));
+  return NaN;
 }
 
 /**
@@ -85,4 +91,15 @@ export function futureOdds(
       return share > 0 ? worth : 1 - worth;
     }),
   );
+}
+
+/**
+ * How far the underlying has to move for a contract to be worth after some time what it is worth now: what makes good a day's
+ * decay, exactly.
+ *
+ * @param price of the underlying now
+ * @returns signed; NaN where no move does
+ */
+export function moveToKeep(terms: Omit<FutureTerms, 'law'>, price: number, elapsed: number): number {
+  return priceAtValue(terms, elapsed, terms.value(price, 0), price) - price;
 }

@@ -13,6 +13,7 @@ import {
   futureOdds,
   lognormalLaw,
   maxPain,
+  moveToKeep,
   oddsDifferences,
   oddsWorth,
   priceAtValue,
@@ -162,6 +163,19 @@ describe('a contract on its way', () => {
     // A put is never worth more than its strike.
     expect(oddsWorth(terms(-1), 0.1, 101)).toBe(0);
     expect(oddsWorth(terms(1), 0.1, NaN)).toBeNaN();
+  });
+  it('is worth as much again when the price has made good a day', () => {
+    for (const sign of [1, -1]) {
+      const one = terms(sign);
+      const move = moveToKeep(one, 100, 1 / 365);
+      expect(one.value(100 + move, 1 / 365)).toBeCloseTo(one.value(100, 0), 8);
+      expect(Math.sign(move)).toBe(sign);
+      // To first order it is decay over delta.
+      const { theta, delta } = priceContract({
+        ...{ model: 'black-76', side: sign > 0 ? 'call' : 'put', forward: 100, strike: 100, years: 0.25, rate: 0, vol },
+      });
+      expect(move / (-theta / delta)).toBeCloseTo(1, 1);
+    }
   });
   it('gains and loses with odds that fall the further the level', () => {
     const price = terms(1).value(100, 0);

@@ -1,4 +1,4 @@
-import { contractPrice, priceContract, type Contract } from '../models';
+import { priceContract, type Contract } from '../models';
 
 /** Call and put of one strike, sold. */
 export interface SoldStraddle {
@@ -43,9 +43,4 @@ export function fastestHedge(points: readonly HedgePoint[]): { price: number; fr
   const peak = known.reduce((best, point) => (size(point) > size(best) ? point : best));
   const fast = known.filter((point) => size(point) >= 0.5 * size(peak));
   return { price: peak.price, from: fast[0]!.price, to: fast.at(-1)!.price };
-}
-
-/** The same contract's value alone, where Greeks are not asked for. */
-export function valueAtPrice(contract: Contract, price: number, years: number): number {
-  return contractPrice({ ...at(contract, price), years });
 }

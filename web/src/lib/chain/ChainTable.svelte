@@ -21,6 +21,8 @@
   /** Of each column of the puts, where its text lies among those of the calls. */
   const putAt = $derived(puts.map((id) => callColumns.indexOf(id)));
   const width = (id: ChainColumnId) => CHAIN_COLUMNS[id].width;
+  /** Where theory lies is seen there, and need not be marked beside it. */
+  const hasPlace = $derived(callColumns.includes('place'));
   const template = $derived(
     [...callColumns.map(width), STRIKE_WIDTH, ...puts.map(width)].map((px) => `minmax(${px}px, ${px}fr)`).join(' '),
   );
@@ -129,7 +131,7 @@
   {:else if id === 'theory'}
     <div class="cell relative {name}" role="cell" data-cell="{name} {id}" data-expiry={at} data-strike={strike}>
       <span class="absolute left-0 text-[9px] {side.verdict === 'rich' ? 'text-loss' : 'text-gain'}"
-        >{VERDICTS[side.verdict]}</span
+        >{hasPlace ? '' : VERDICTS[side.verdict]}</span
       >{text}
     </div>
   {:else if id === 'place'}

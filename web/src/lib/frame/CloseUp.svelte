@@ -66,11 +66,11 @@
       row('edge', 'edge', 'mid less theory: what the quote is rich by', (view) =>
         figures.signed(mid - view.theory, Math.abs(mid - view.theory) >= 10 ? 1 : decimals),
       ),
-      row('delta', 'delta', 'change of the price per unit of price', (view) => figures.fixed(view.delta, 3)),
+      row('delta', 'delta', 'change of the price per unit of price', (view) => figures.fixed(view.delta, 2)),
       row('itm', 'itm', 'odds to end in the money, per cent', (view) => percent(view.itm)),
       row('touch', 'touch', 'odds to touch the strike, per cent', (view) => percent(view.touch)),
       row('even', 'breakEven', 'odds to end beyond the break-even, per cent', (view) => percent(view.breakEven)),
-      row('±1 dev', 'move', 'expected move: one deviation on this vol', (view) =>
+      row('±1 σ', 'move', 'expected move: one deviation on this vol', (view) =>
         short(fit.forward * view.vol * Math.sqrt(fit.years)),
       ),
     ];
@@ -166,13 +166,13 @@
       >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, six volatilities; odds in %</h3>
-    <table class="dense w-full border-collapse [&_.cell]:px-[2px]! [&_.cell]:text-[10.5px]!" data-testid="bases">
+    <table class="dense w-full border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!" data-testid="bases">
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">
-          <th class="pl-3 text-left font-normal"></th>
+          <th class="pl-2 text-left font-normal"></th>
           {#each contract.views as { basis } (basis)}
             <th
-              class="px-[2px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
+              class="px-[1px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
               aria-selected={basis === shown?.basis}
             >
               <button
@@ -188,7 +188,7 @@
       <tbody>
         {#each rows as { name, key, title, cells } (key)}
           <tr class="border-b border-line" data-row={key}>
-            <th class="py-0.5 pl-3 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th>
+            <th class="py-0.5 pl-2 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th>
             {#each cells as cell, i (i)}
               {@const { basis } = contract.views[i]!}
               <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>

@@ -4,6 +4,7 @@
   import History from '@lucide/svelte/icons/chart-spline';
   import Moon from '@lucide/svelte/icons/moon';
   import Calculator from '@lucide/svelte/icons/calculator';
+  import Odds from '@lucide/svelte/icons/chart-no-axes-combined';
   import Rows from '@lucide/svelte/icons/rows-3';
   import Sun from '@lucide/svelte/icons/sun';
   import Waves from '@lucide/svelte/icons/waves';
@@ -18,6 +19,7 @@
     { path: '/chain', name: 'Chain', key: 'c', icon: Rows },
     { path: '/surface', name: 'Surface', key: 's', icon: Waves },
     { path: '/history', name: 'History', key: 'h', icon: History },
+    { path: '/odds', name: 'Odds', key: 'o', icon: Odds },
     { path: '/pricer', name: 'Pricer', key: 'p', icon: Calculator },
     { path: '/data', name: 'Data', key: 'd', icon: Database },
   ];

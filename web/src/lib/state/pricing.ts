@@ -29,5 +29,6 @@ export function pricingTerms(
     // One window for all is worked out once.
     realizedVols: realizedWindow > 0 ? slices.map(() => realizedVols[0]!) : realizedVols,
     past: pastLaw === 'lognormal' ? null : { bars: { close, high, low }, sampling: pastLaw, drift },
+    usualPast: { bars: { close, high, low }, sampling: 'stretches', drift },
   };
 }

@@ -338,6 +338,14 @@ export class Workbench {
     return this.drawSample(shown, lit.slice, past);
   }
 
+  /** Draws paths of the past to an expiry of what is shown, whatever the odds of `realized` are: meant for an effect. */
+  wantSample(slice: number): (() => void) | undefined {
+    const { shown } = this;
+    const past = shown && (shown.terms.past ?? shown.terms.usualPast);
+    if (!past || !shown.snapshot.slices[slice]) return;
+    return this.drawSample(shown, slice, past);
+  }
+
   private drawSample(shown: Valued, slice: number, past: PastTerms): (() => void) | undefined {
     if (untrack(() => this.samples.of === shown && this.samples.by.has(slice))) return;
     return this.follow(drawSample(shown.snapshot, shown.snapshot.slices[slice]!.fit, past), (sample) => {

@@ -84,6 +84,8 @@ export function makeSnapshot(half = 0.02): LoadedSnapshot {
   };
 }
 
+const NO_BARS = new Float64Array();
+
 /** The snapshot with its values under a basis, as the worker makes them. */
 export function makeValued(snapshot: LoadedSnapshot, basis: Basis = 'curve', realizedVol = 0.15): Valued {
   const on = writtenOn(snapshot, snapshot);
@@ -92,6 +94,7 @@ export function makeValued(snapshot: LoadedSnapshot, basis: Basis = 'curve', rea
     indexVol: indexVolOf(snapshot),
     realizedVols: snapshot.slices.map(() => realizedVol),
     past: null,
+    usualPast: { bars: { close: NO_BARS, high: NO_BARS, low: NO_BARS }, sampling: 'stretches', drift: 'forward' },
   };
   const values = snapshot.slices.map((slice, i): ValuedSlice => {
     const callVols = impliedColumns(slice.strike, slice.call, slice.fit, 1, on);

@@ -16,6 +16,15 @@ import { forgetLoaded, loadSnapshot } from '$lib/state/api';
 import type { QuoteSide } from '$lib/state/context';
 import { packValues, packVols, type Sides } from './block';
 import { contradictionsOf, type Contradictions } from './contradictions';
+import {
+  compareSide,
+  futureOf,
+  hedgeOf,
+  type ComparedSide,
+  type ContractFuture,
+  type FutureRequest,
+  type StraddleHedge,
+} from './odds';
 import { choiceOf, sampleTo, type PastTerms, type PricingTerms } from './pricing';
 import type { LoadedSnapshot } from './snapshot';
 
@@ -45,7 +54,8 @@ function lookOf({ snapshot, vols }: Held): QuotesLook {
   return { symbol, asof, fits: slices.map(({ fit }) => fit), contradictions: contradictionsOf(snapshot, vols) };
 }
 
-const keyOf = (snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>) => `${snapshot.symbol} ${snapshot.asof}`;
+type SnapshotKey = Pick<LoadedSnapshot, 'symbol' | 'asof'>;
+const keyOf = (snapshot: SnapshotKey) => `${snapshot.symbol} ${snapshot.asof}`;
 
 const worker = {
   /** Takes a snapshot and solves its implied vols; one that is held already is not solved again. */
@@ -100,6 +110,38 @@ const worker = {
     past: PastTerms,
   ): Sample | null {
     return sampleTo(snapshot, fit, past);
+  },
+
+  /** One side of an expiry under every basis; null when the snapshot is not held any more. */
+  compare(
+    key: SnapshotKey,
+    at: number,
+    side: 'call' | 'put',
+    terms: PricingTerms,
+    quotes: QuoteSide,
+  ): ComparedSide | null {
+    const found = held.get(keyOf(key));
+    return found ? compareSide(found.snapshot, found.vols[at]![side], at, side, terms, quotes) : null;
+  },
+
+  /** Odds that a contract gains or loses by coming closes. */
+  future(key: SnapshotKey, request: FutureRequest, terms: PricingTerms, quotes: QuoteSide): ContractFuture | null {
+    const found = held.get(keyOf(key));
+    return found ? futureOf(found.snapshot, found.vols[request.slice]![request.side], request, terms, quotes) : null;
+  },
+
+  /** The hedge of a sold straddle by prices. */
+  hedge(
+    key: SnapshotKey,
+    at: number,
+    index: number,
+    basis: Basis,
+    terms: PricingTerms,
+    quotes: QuoteSide,
+    prices: number[],
+  ): StraddleHedge | null {
+    const found = held.get(keyOf(key));
+    return found ? hedgeOf(found.snapshot, found.vols[at]!, at, index, basis, terms, quotes, prices) : null;
   },
 
   /** Lets go of all snapshots, after the data have changed. */

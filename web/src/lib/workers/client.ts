@@ -3,6 +3,7 @@ import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/state/context';
 import { unpackSlices } from './block';
 import type { ChainWorker, QuotesLook } from './chain.worker';
+import type { ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
 import type { PastTerms, PricingTerms } from './pricing';
 import type { LoadedSnapshot, ValuedSlice } from './snapshot';
 
@@ -72,4 +73,49 @@ export async function valueSnapshot(
     blocks.vols,
     snapshot.slices.map((slice) => slice.strike.length),
   );
+}
+
+/** Asks the worker of a snapshot that was valued; what it lost is handed over again. */
+async function askOf<T>(snapshot: LoadedSnapshot, work: (key: SnapshotKey) => Promise<T | null>): Promise<T | null> {
+  const key = { symbol: snapshot.symbol, asof: snapshot.asof };
+  const answer = await work(key);
+  if (answer !== null) return answer;
+  await chainWorker().load(snapshot);
+  return work(key);
+}
+
+type SnapshotKey = Pick<LoadedSnapshot, 'symbol' | 'asof'>;
+
+/** One side of an expiry under every basis. */
+export function compareBases(
+  snapshot: LoadedSnapshot,
+  at: number,
+  side: 'call' | 'put',
+  terms: PricingTerms,
+  quotes: QuoteSide,
+): Promise<ComparedSide | null> {
+  return askOf(snapshot, (key) => chainWorker().compare(key, at, side, terms, quotes));
+}
+
+/** Odds that a contract gains or loses by coming closes; null where the basis has no vol for it. */
+export function followContract(
+  snapshot: LoadedSnapshot,
+  request: FutureRequest,
+  terms: PricingTerms,
+  quotes: QuoteSide,
+): Promise<ContractFuture | null> {
+  return askOf(snapshot, (key) => chainWorker().future(key, request, terms, quotes));
+}
+
+/** The hedge of a sold straddle by prices; null where a vol is missing. */
+export function hedgeStraddle(
+  snapshot: LoadedSnapshot,
+  at: number,
+  index: number,
+  basis: Basis,
+  terms: PricingTerms,
+  quotes: QuoteSide,
+  prices: number[],
+): Promise<StraddleHedge | null> {
+  return askOf(snapshot, (key) => chainWorker().hedge(key, at, index, basis, terms, quotes, prices));
 }

@@ -1,8 +1,19 @@
 /**
  * Workers: the typed boundary to the work off the page's thread. Arrays are transferred, not copied.
  */
-export { drawSample, lookAt, lookThrough, prepareSnapshot, refitSnapshot, valueSnapshot } from './client';
+export {
+  compareBases,
+  drawSample,
+  followContract,
+  hedgeStraddle,
+  lookAt,
+  lookThrough,
+  prepareSnapshot,
+  refitSnapshot,
+  valueSnapshot,
+} from './client';
 export { choiceOf, type PastTerms, type PricingTerms } from './pricing';
+export type { ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
 export type { QuotesLook } from './chain.worker';
 export { contradictionsOf, quotedExpiries, type Contradictions } from './contradictions';
 export { snapshotOfAnswer, type FittedSlice, type LoadedSnapshot, type Summary, type ValuedSlice } from './snapshot';

@@ -28,6 +28,8 @@ export interface PricingTerms {
   realizedVols: readonly number[];
   /** Where the odds of `realized` are those of the past itself; null where they are lognormal. */
   past: PastTerms | null;
+  /** The past as it is drawn from where it is asked for all the same. */
+  usualPast: PastTerms;
 }
 
 /**

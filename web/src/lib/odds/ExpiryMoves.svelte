@@ -1,0 +1,188 @@
+<script lang="ts">
+  import { dailyMove, dayOf, MINUTES_PER_YEAR, STRADDLE_CHOICES, stretchesOf, eventMove } from '@umwelt/core';
+  import { depthColor, timedEvents } from '$lib/charts';
+  import { offerTable } from '$lib/exports';
+  import { figures, shortDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import { numberColumns } from '$lib/tables';
+  import type { OddsDesk } from './desk.svelte';
+  import { standingWords, movesSentence } from './words';
+  import { moveWork } from './work';
+
+  let { desk }: { desk: OddsDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const decimals = $derived(bench.decimals);
+  const YEAR_MS = 365 * 86_400_000;
+  /** An expiry that is nearer counts in minutes. */
+  const ZERO_DAY_MINUTES = 24 * 60;
+
+  const rows = $derived(
+    (bench.shown?.snapshot.slices ?? []).map((slice, at) => {
+      const { fit } = slice;
+      const straddle = desk.straddleOf(slice);
+      const move = straddle?.move ?? NaN;
+      const deviation = fit.deviationMove;
+      const known = move > 0 ? move : deviation;
+      const minutes = fit.years * MINUTES_PER_YEAR;
+      return {
+        ...{ slice, at, fit, straddle, move, deviation, ratio: move / deviation, low: fit.forward - known },
+        ...{ high: fit.forward + known, share: known / fit.forward, daily: dailyMove(fit.atmVol), minutes },
+        isZeroDay: minutes > 0 && minutes < ZERO_DAY_MINUTES,
+        isOver: !(fit.years > 0),
+      };
+    }),
+  );
+  const open = $derived(desk.history?.steps.find(({ outcome }) => outcome === 'open'));
+  /** The first announcement ahead and what it carries. */
+  const event = $derived.by(() => {
+    const { current, calendar, instant } = bench;
+    const ahead = timedEvents(current?.events ?? [], calendar)
+      .filter(({ kind, at }) => !kind.startsWith('dividend') && at > instant)
+      .sort((a, b) => a.at - b.at);
+    const points = bench.shownExpiries
+      .filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside)
+      .map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years }));
+    const stretch = stretchesOf(
+      points,
+      ahead.map(({ at }) => (at - instant) / YEAR_MS),
+    ).find(({ perEvent }) => perEvent > 0);
+    const first = stretch && ahead.find(({ at }) => (at - instant) / YEAR_MS > stretch.from);
+    return first && stretch ? { title: first.title, day: dayOf(calendar, first.at), move: eventMove(stretch) } : null;
+  });
+  const sentence = $derived(
+    movesSentence(
+      rows
+        .filter(({ isOver }) => !isOver)
+        .map(({ fit, ratio, move, isZeroDay, minutes }) => ({
+          ...{ expiry: fit.expiry, ratio, straddle: move, isZeroDay, minutes },
+        })),
+      event,
+    ),
+  );
+
+  function whyNot(slice: (typeof rows)[number]['slice']): string {
+    const { call, put, strike } = slice;
+    if (strike.length === 0) return 'no strike is listed';
+    const has = (side: typeof call) => side.bid.some((bid, i) => bid > 0 && side.ask[i]! >= bid);
+    if (!has(call) && !has(put)) return 'nothing is quoted';
+    if (!has(call)) return 'no call is quoted';
+    if (!has(put)) return 'no put is quoted';
+    return 'no strike has both sides quoted';
+  }
+
+  const NAMES = ['days', 'straddle', 'deviation', 'ratio', 'low', 'high', 'share', 'daily'] as const;
+  offerTable(
+    'expected-moves-by-expiry',
+    () => `Expected moves of ${bench.context.symbol} by expiry`,
+    () => ({
+      columns: [{ name: 'expiry', type: 'day' }, ...numberColumns(NAMES), { name: 'strikes', type: 'text' }],
+      rows: rows.map((row) => [
+        ...[row.fit.expiry, row.fit.days, row.move, row.deviation, row.ratio, row.low, row.high, row.share, row.daily],
+        row.straddle?.parts.map(({ strike }) => strike).join(' ') ?? '',
+      ]),
+    }),
+  );
+</script>
+
+<div class="min-h-0 flex-1 overflow-auto">
+  <table class="dense w-full border-collapse" data-testid="expiry-moves">
+    <thead>
+      <tr>
+        <th class="head-cell pl-3! text-left!">expiry</th>
+        <th class="head-cell">days</th>
+        <th class="head-cell"
+          ><span class="toggle-group">
+            {#each STRADDLE_CHOICES as choice (choice)}
+              <button
+                aria-pressed={bench.context.straddleChoice === choice}
+                title={choice === 'bracket'
+                  ? 'the two strikes around the forward, weighted by distance'
+                  : 'the strike nearest to the forward alone'}
+                onclick={() => (bench.context.straddleChoice = choice)}>{choice}</button
+              >
+            {/each}
+          </span> straddle</th
+        >
+        <th class="head-cell" title="one deviation, F·σ·√T">1 dev.</th>
+        <th class="head-cell" title="straddle over deviation; common practice: 0.8">ratio</th>
+        <th class="head-cell" title="forward ∓ straddle">levels</th>
+        <th class="head-cell" title="of the forward">%</th>
+        <th class="head-cell" title="vol ÷ √252">a day %</th>
+        <th class="head-cell pr-3!">now</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each rows as row (row.at)}
+        {@const { fit } = row}
+        <tr
+          class="cursor-pointer border-b border-line hover:bg-band {row.at === desk.at ? 'bg-band font-semibold' : ''}"
+          aria-selected={row.at === desk.at}
+          onclick={() => bench.setFocus({ expiry: fit.expiry })}
+        >
+          <th class="cell pl-3! text-left! font-[inherit]">
+            <button
+              class="flex cursor-pointer items-center gap-1.5"
+              onclick={() => bench.setFocus({ expiry: fit.expiry })}
+            >
+              <span class="size-2.5 rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"
+              ></span>{shortDay(fit.expiry, bench.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
+            </button>
+          </th>
+          <td class="cell">{row.isZeroDay ? `${figures.count(row.minutes)} min` : figures.days(fit.days)}</td>
+          {#if row.isOver}
+            <td class="cell text-left! text-soft" colspan="7">over</td>
+          {:else}
+            <td
+              class="cell"
+              title={row.straddle
+                ? `of ${row.straddle.parts
+                    .map(
+                      ({ strike, callMid, putMid, weight }) =>
+                        `${figures.strike(strike)} (${figures.fixed(callMid, decimals)} + ${figures.fixed(putMid, decimals)}) × ${figures.fixed(weight, 2)}`,
+                    )
+                    .join(' and ')}, mids`
+                : whyNot(row.slice)}
+            >
+              {#if row.straddle}<button
+                  class="cursor-pointer hover:underline"
+                  onclick={(click) => {
+                    click.stopPropagation();
+                    bench.work = { ...moveWork(fit, row.straddle), at: 'straddle' };
+                  }}
+                  ><span class="text-[10.5px] font-normal text-soft"
+                    >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span
+                  >
+                  {figures.plusMinus(row.move, decimals)}</button
+                >{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
+            </td>
+            <td class="cell"
+              ><button
+                class="cursor-pointer hover:underline"
+                onclick={(click) => {
+                  click.stopPropagation();
+                  bench.work = { ...moveWork(fit, row.straddle), at: 'deviation' };
+                }}>{figures.plusMinus(row.deviation, decimals)}</button
+              ></td
+            >
+            <td class="cell">{figures.fixed(row.ratio, 2)}</td>
+            <td class="cell">{figures.fixed(row.low, decimals)} … {figures.fixed(row.high, decimals)}</td>
+            <td class="cell">{figures.fixed(100 * row.share, 2)}</td>
+            <td class="cell">{figures.fixed(100 * row.daily, 2)}</td>
+            <td class="cell pr-3!">
+              {#if open && open.expiry === fit.expiry}<span
+                  class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
+                  title={standingWords(open)}
+                  >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
+                  {open.times < 0 ? 'down' : 'up'}</span
+                >{/if}
+            </td>
+          {/if}
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+</div>
+<div class="flex-none p-2 pt-1"><Sentence {sentence} /></div>

@@ -1,0 +1,42 @@
+<script lang="ts">
+  import { ODDS_LEFT, useWorkbench } from '$lib/state';
+  import type { OddsDesk } from './desk.svelte';
+  import EventsTable from './EventsTable.svelte';
+  import ExpiryMoves from './ExpiryMoves.svelte';
+  import PainPanel from './PainPanel.svelte';
+  import StrikesTable from './StrikesTable.svelte';
+  import ZonesTable from './ZonesTable.svelte';
+
+  let { desk }: { desk: OddsDesk } = $props();
+  const bench = useWorkbench();
+  const NAMES = {
+    expiries: 'By expiry',
+    zones: 'Zones',
+    strikes: 'By strike',
+    events: 'Events',
+    pain: 'Max pain',
+  } as const;
+  const open = $derived(bench.context.oddsLeft);
+</script>
+
+<section class="panel flex-[9]" aria-label={NAMES[open]}>
+  <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Left panel">
+    {#each ODDS_LEFT as panel (panel)}
+      {#if open === panel}
+        <h2 class="text-[15px] font-bold" aria-current="page">{NAMES[panel]}</h2>
+      {:else}
+        <button
+          class="cursor-pointer text-[13px] text-soft underline-offset-4 hover:text-ink hover:underline"
+          onclick={() => (bench.context.oddsLeft = panel)}>{NAMES[panel]}</button
+        >
+      {/if}
+    {/each}
+  </nav>
+  {#if !bench.shown}
+    <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
+  {:else if open === 'expiries'}<ExpiryMoves {desk} />
+  {:else if open === 'zones'}<ZonesTable {desk} />
+  {:else if open === 'strikes'}<StrikesTable {desk} />
+  {:else if open === 'events'}<EventsTable />
+  {:else}<PainPanel {desk} />{/if}
+</section>

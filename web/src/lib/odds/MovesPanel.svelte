@@ -1,0 +1,206 @@
+<script lang="ts">
+  import {
+    dayOf,
+    MOVE_MEASURES,
+    nextSession,
+    previousSession,
+    STEP_KINDS,
+    yearsBetween,
+    sessionClose,
+  } from '@umwelt/core';
+  import { Chart, depthColor, priceMovesFigure, sessionMovesFigure, timedEvents, type Candle } from '$lib/charts';
+  import { clockTime, figures, shortDay, type Sentence as SentenceText } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench, valueOf } from '$lib/state';
+  import type { OddsDesk } from './desk.svelte';
+  import { splitsAfter } from './moves';
+  import { insideSentence } from './words';
+
+  let { desk }: { desk: OddsDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const PAST = { day: 45, week: 85, expiry: 85 } as const;
+  const LEAST_AHEAD = 10;
+  const MOST_AHEAD = 130;
+
+  let isInside = $state(false);
+
+  const shown = $derived(bench.shown);
+  const decimals = $derived(bench.decimals);
+  const now = $derived(desk.now);
+
+  /** Sessions ahead, as far as the expiry in focus and a little more. */
+  const ahead = $derived.by(() => {
+    const days: string[] = [];
+    if (!now.day || !desk.slice) return days;
+    const { calendar } = bench;
+    const until = desk.slice.expiry;
+    let day = nextSession(calendar, now.day);
+    while (days.length < MOST_AHEAD && (day <= until || days.length < LEAST_AHEAD)) {
+      days.push(day);
+      day = nextSession(calendar, day);
+    }
+    for (let i = 0; i < 3; i++) {
+      days.push(day);
+      day = nextSession(calendar, day);
+    }
+    return days;
+  });
+
+  /** Variance at the forward at a time, linear between expiries in total variance, by vol before the first and after the last. */
+  const varianceAt = $derived.by(() => {
+    const points = bench.shownExpiries
+      .filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside)
+      .map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years }));
+    return (years: number) => {
+      const i = points.findIndex((point) => point.years >= years);
+      const [before, after] = [points[i - 1], points[i]];
+      const last = points.at(-1);
+      if (!last) return NaN;
+      if (!after) return (last.variance / last.years) * years;
+      if (!before) return (after.variance / after.years) * years;
+      const share = (years - before.years) / (after.years - before.years);
+      return before.variance + share * (after.variance - before.variance);
+    };
+  });
+  const cone = $derived([
+    0,
+    ...ahead.map((day) =>
+      Math.sqrt(varianceAt(Math.max(0, yearsBetween(bench.instant, sessionClose(bench.calendar, day))))),
+    ),
+  ]);
+
+  const candles = $derived.by((): Candle[] => {
+    const { current, lastBar } = bench;
+    if (!current) return [];
+    const splits = splitsAfter(current.events);
+    const rows = current.history.slice(0, lastBar + 1).filter((row) => row.close !== null);
+    const first = rows.length - PAST[bench.context.stepKind];
+    return rows.slice(Math.max(0, first)).map((row) => {
+      const factor = splits(row.date);
+      const of = (name: string) => valueOf(row, name) / factor;
+      return { day: row.date, open: of('open'), high: of('high'), low: of('low'), close: of('close') };
+    });
+  });
+  const steps = $derived(desk.history?.steps.filter(({ from }) => from >= (candles[0]?.day ?? '')) ?? []);
+  const events = $derived.by(() => {
+    const { current, calendar, instant } = bench;
+    const last = ahead.at(-1) ?? now.day;
+    const first = candles[0]?.day ?? now.day;
+    return timedEvents(current?.events ?? [], calendar).flatMap(({ at, title, kind }) => {
+      const day = dayOf(calendar, at);
+      const isMeant = !kind.startsWith('dividend') || at > instant;
+      return isMeant && day >= first && day <= last ? [{ day, title }] : [];
+    });
+  });
+  const chosen = $derived.by(() => {
+    const { slice } = desk;
+    if (!slice) return null;
+    const straddle = desk.straddleOf(slice)?.move ?? NaN;
+    const { deviationMove, days } = slice.fit;
+    const move = bench.context.moveMeasure === 'straddle' && straddle > 0 ? straddle : deviationMove;
+    return move > 0 ? { expiry: slice.expiry, move, color: depthColor(days, theme.tokens) } : null;
+  });
+
+  /** Moments of the day in view, where there are enough of them to be looked into. */
+  const inside = $derived.by(() => {
+    const { current, calendar, instant } = bench;
+    if (!current || !now.day) return [];
+    return current.snapshots.flatMap(({ asof, price }) => {
+      const at = Date.parse(asof);
+      return price !== null && at <= instant && dayOf(calendar, at) === now.day ? [{ asof, price }] : [];
+    });
+  });
+  const canLookInside = $derived(inside.length > 3);
+  const session = $derived.by(() => {
+    if (!canLookInside) return null;
+    const { calendar } = bench;
+    const before = previousSession(calendar, now.day);
+    const base = candles.findLast(({ day }) => day < now.day)?.close ?? NaN;
+    // What the close before expected of one session.
+    const known = desk.moveOfDay(before);
+    return {
+      base,
+      move: known,
+      open: inside[0]!.price,
+      points: inside.map(({ asof, price }) => ({ time: clockTime(asof, calendar.zone).slice(0, 5), price })),
+    };
+  });
+  const isLooking = $derived(isInside && session !== null);
+
+  const figure = $derived.by(() => {
+    const { tokens } = theme;
+    if (isLooking && session) return sessionMovesFigure({ ...session, decimals, tokens });
+    if (!shown || candles.length === 0) return null;
+    return priceMovesFigure({ candles, ahead, now, cone, steps, chosen, events, decimals, tokens });
+  });
+  const sentence = $derived.by((): SentenceText | null => {
+    if (isLooking && session) {
+      const { open, base, move } = session;
+      const [fromOpen, fromClose] = [now.price - open, now.price - base];
+      return {
+        lead: `Open to now ${figures.signed(fromOpen, decimals)}: ${figures.fixed(Math.abs(fromOpen) / move, 1)} of what the last close expected of the day,`,
+        rest: `${figures.plusMinus(move, decimals)} by its ${bench.context.moveMeasure}. From that close it is ${figures.signed(fromClose, decimals)}, ${figures.fixed(Math.abs(fromClose) / move, 1)} of it.`,
+      };
+    }
+    const { history } = desk;
+    if (!history) return null;
+    const { stepKind, moveMeasure } = bench.context;
+    return insideSentence(
+      history.count,
+      stepKind,
+      moveMeasure,
+      history.steps.find(({ outcome }) => outcome === 'open'),
+    );
+  });
+</script>
+
+<section class="panel flex-[11]" aria-label="Expected moves on the price">
+  <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
+    <h2 class="text-[15px] font-bold whitespace-nowrap">Expected moves on the price</h2>
+    <span class="min-w-0 flex-1 truncate text-soft"
+      >{isLooking
+        ? `a quarter of an hour each, ${shortDay(now.day)}`
+        : `${bench.context.moveMeasure} then, cone by the curve now, around the price`}</span
+    >
+    <div class="toggle-group" role="group" aria-label="Move">
+      {#each MOVE_MEASURES as measure (measure)}
+        <button
+          aria-pressed={bench.context.moveMeasure === measure}
+          onclick={() => (bench.context.moveMeasure = measure)}>{measure}</button
+        >
+      {/each}
+    </div>
+    <div class="toggle-group" role="group" aria-label="Steps of">
+      {#each STEP_KINDS as kind (kind)}
+        <button
+          aria-pressed={!isLooking && bench.context.stepKind === kind}
+          onclick={() => {
+            isInside = false;
+            bench.context.stepKind = kind;
+          }}>{kind}</button
+        >
+      {/each}
+      <button
+        aria-pressed={isLooking}
+        disabled={!canLookInside}
+        class="disabled:opacity-50"
+        title={canLookInside ? 'inside the session' : 'no moments inside this session are held'}
+        onclick={() => (isInside = true)}>15 min</button
+      >
+    </div>
+  </header>
+  {#if figure}
+    <div class="flex min-h-0 flex-1 px-1">
+      <Chart {figure} name="expected-moves" label="Expected moves on the price" />
+    </div>
+    <div class="flex-none p-2 pt-1">
+      {#if sentence}<Sentence {sentence} />{:else}<p class="m-0 text-soft">
+          {desk.movesProblem ?? 'Following the moves of the past …'}
+        </p>{/if}
+    </div>
+  {:else}
+    <p class="m-auto text-center text-soft">{bench.problem ?? (shown ? 'No bars are held.' : 'Loading …')}</p>
+  {/if}
+</section>

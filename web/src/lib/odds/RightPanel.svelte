@@ -1,0 +1,40 @@
+<script lang="ts">
+  import { figures, shortDay } from '$lib/formats';
+  import { ODDS_RIGHT, useWorkbench } from '$lib/state';
+  import type { OddsDesk } from './desk.svelte';
+  import FuturePanel from './FuturePanel.svelte';
+  import HedgePanel from './HedgePanel.svelte';
+
+  let { desk }: { desk: OddsDesk } = $props();
+  const bench = useWorkbench();
+  const focus = $derived(bench.focus);
+  const open = $derived(bench.context.oddsRight);
+  const names = $derived({
+    contract: focus
+      ? `${shortDay(focus.expiry)} ${figures.strike(focus.strike)} ${focus.side} from here`
+      : 'The contract',
+    hedge: 'Sold straddle',
+  });
+</script>
+
+<section class="panel flex-[8]" aria-label={open === 'contract' ? 'The contract from here' : 'Sold straddle'}>
+  <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Right panel">
+    {#each ODDS_RIGHT as panel (panel)}
+      {#if open === panel}
+        <h2 class="text-[15px] font-bold" aria-current="page" data-testid={panel === 'contract' ? 'lit' : undefined}>
+          {names[panel]}
+        </h2>
+      {:else}
+        <button
+          class="cursor-pointer text-[13px] text-soft underline-offset-4 hover:text-ink hover:underline"
+          onclick={() => (bench.context.oddsRight = panel)}
+          >{panel === 'contract' ? 'The contract' : 'Sold straddle'}</button
+        >
+      {/if}
+    {/each}
+  </nav>
+  {#if !bench.shown}
+    <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
+  {:else if open === 'contract'}<FuturePanel {desk} />
+  {:else}<HedgePanel {desk} />{/if}
+</section>

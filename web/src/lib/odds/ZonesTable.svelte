@@ -1,0 +1,126 @@
+<script lang="ts">
+  import { depthColor, lawStyle } from '$lib/charts';
+  import { offerTable } from '$lib/exports';
+  import { figures, shortDay } from '$lib/formats';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import { numberColumns } from '$lib/tables';
+  import type { OddsDesk } from './desk.svelte';
+  import { zonesOf, zoneWords } from './laws';
+
+  let { desk }: { desk: OddsDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const decimals = $derived(bench.decimals);
+  const slices = $derived(bench.shown?.snapshot.slices ?? []);
+
+  /** Zones of the expiry in focus by law. */
+  const byLaw = $derived(
+    desk.slice
+      ? desk.laws.map((one) => ({ ...one, zones: zonesOf(one.law, desk.slice!.fit.forward, desk.levels) }))
+      : [],
+  );
+  const words = $derived((byLaw.find(({ law }) => law)?.zones ?? []).map((zone) => zoneWords(zone, decimals)));
+  /** The same zones of every expiry on the basis in use: those of a preset are each expiry's own. */
+  const byExpiry = $derived(
+    slices.map((slice, at) => {
+      const levels = desk.levelsAt(slice);
+      const [law] = desk.lawsAt([bench.context.basis === 'own' ? 'level' : bench.context.basis], at);
+      return { slice, at, levels, zones: zonesOf(law?.law ?? null, slice.fit.forward, levels), missing: law?.missing };
+    }),
+  );
+  const isOwnLevels = $derived(bench.context.preset === 'deviation' || bench.context.preset === 'deviations');
+
+  offerTable(
+    'zones',
+    () => `Odds of zones of ${bench.context.symbol}`,
+    () => ({
+      columns: [
+        { name: 'expiry', type: 'day' },
+        { name: 'law', type: 'text' },
+        ...numberColumns(['from', 'to', 'odds']),
+      ],
+      rows: [
+        ...byLaw.flatMap(({ name, zones }) =>
+          zones.map(({ from, to, probability }) => [desk.slice!.expiry, name, from, to, probability]),
+        ),
+        ...byExpiry.flatMap(({ slice, at, zones }) =>
+          at === desk.at
+            ? []
+            : zones.map(({ from, to, probability }) => [slice.expiry, bench.context.basis, from, to, probability]),
+        ),
+      ],
+    }),
+  );
+</script>
+
+<div class="grid min-h-0 flex-1 grid-cols-2 gap-3 px-2 pb-2">
+  <div class="min-h-0 overflow-auto">
+    <table class="dense w-full border-collapse" data-testid="zones-by-law">
+      <thead>
+        <tr>
+          <th class="head-cell text-left!">{desk.slice ? shortDay(desk.slice.expiry) : ''}</th>
+          {#each byLaw as { name } (name)}<th class="head-cell" style="color: {lawStyle(name, theme.tokens).color}"
+              >{name}</th
+            >{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each words as zone, i (zone)}
+          <tr class="border-b border-line">
+            <th class="cell text-left! font-normal">{zone}</th>
+            {#each byLaw as { name, zones, missing } (name)}
+              {@const odds = zones[i]?.probability ?? NaN}
+              <td class="cell relative" title={missing || undefined}>
+                <span
+                  class="absolute inset-y-[3px] left-0 opacity-20"
+                  style="width: {100 * Math.max(0, Math.min(1, odds || 0))}%; background: {lawStyle(name, theme.tokens)
+                    .color}"
+                ></span>
+                <span class="relative">{figures.fixed(100 * odds, 1)}</span>
+              </td>
+            {/each}
+          </tr>
+        {:else}
+          <tr><td class="p-3 text-soft" colspan="8">No law of this expiry is known.</td></tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <div class="min-h-0 overflow-auto">
+    <table class="dense w-full border-collapse" data-testid="zones-by-expiry">
+      <thead>
+        <tr>
+          <th class="head-cell text-left!" title="on the basis in use">{bench.context.basis}, %</th>
+          {#each words as zone, i (zone)}<th class="head-cell"
+              >{isOwnLevels
+                ? ['under', ...Array.from({ length: words.length - 2 }, () => 'within'), 'over'][i]
+                : zone}</th
+            >{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each byExpiry as { slice, at, zones, missing } (at)}
+          <tr
+            class="cursor-pointer border-b border-line hover:bg-band {at === desk.at ? 'bg-band font-semibold' : ''}"
+            onclick={() => bench.setFocus({ expiry: slice.expiry })}
+          >
+            <th class="cell text-left! font-[inherit]"
+              ><button
+                class="flex cursor-pointer items-center gap-1.5"
+                onclick={() => bench.setFocus({ expiry: slice.expiry })}
+                ><span class="size-2.5 rounded-[2px]" style="background: {depthColor(slice.fit.days, theme.tokens)}"
+                ></span>{shortDay(slice.expiry, bench.shown?.snapshot.asof.slice(0, 4))}</button
+              ></th
+            >
+            {#each zones as zone, i (i)}
+              <td class="cell" title={zoneWords(zone, decimals)}>{figures.fixed(100 * zone.probability, 1)}</td>
+            {:else}
+              <td class="cell text-left! text-soft" colspan={Math.max(1, words.length)}>{missing}</td>
+            {/each}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+</div>

@@ -1,0 +1,183 @@
+import {
+  dayOf,
+  midsOf,
+  nextSession,
+  payoffOf,
+  sessionClose,
+  straddleUsed,
+  yearsBetween,
+  type MoveMoment,
+  type StraddleQuote,
+  type StraddleUsed,
+} from '@umwelt/core';
+import { spreadOf } from '$lib/chain/spread';
+import type { LawName, Workbench } from '$lib/state';
+import { choiceOf, type FittedSlice } from '$lib/workers';
+import { namedLaws, presetLevels, type NamedLaw } from './laws';
+import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type MoveHistory } from './moves';
+
+/** Closes that are followed one by one; beyond that every fifth, and the expiry. */
+const MOST_CLOSES = 25;
+const FIRST_CLOSES = 10;
+const WEEK = 5;
+
+/** A coming close. */
+export interface ComingClose {
+  day: string;
+  /** Years from now; the last is the expiry itself. */
+  years: number;
+}
+
+/** Quotes of the straddles of an expiry, strikes ascending. */
+export function straddleQuotes({ strike, call, put }: FittedSlice): StraddleQuote[] {
+  const [calls, puts] = [midsOf(call), midsOf(put)];
+  const isQuoted = (side: FittedSlice['call'], i: number) => side.bid[i]! > 0 && side.ask[i]! >= side.bid[i]!;
+  return Array.from(strike, (level, i) => ({
+    strike: level,
+    callMid: isQuoted(call, i) ? calls[i]! : NaN,
+    putMid: isQuoted(put, i) ? puts[i]! : NaN,
+  }));
+}
+
+/** What the panels of Odds share. */
+export class OddsDesk {
+  /** What was expected at the end of every session that is held. */
+  private moments = $state.raw<{ symbol: string; asof: string; held: MoveMoment[] } | null>(null);
+  movesProblem = $state<string | null>(null);
+
+  readonly at = $derived.by(() => this.bench.focus?.slice ?? -1);
+  readonly slice: FittedSlice | null = $derived.by(() => this.bench.shown?.snapshot.slices[this.at] ?? null);
+
+  constructor(private readonly bench: Workbench) {
+    $effect(() => this.followMoves());
+    $effect(() => {
+      if (this.at >= 0) return bench.wantSample(this.at);
+    });
+  }
+
+  private followMoves(): (() => void) | undefined {
+    const { current, summary, edition } = this.bench;
+    void edition;
+    const first = current?.snapshots[0];
+    if (!current || !summary || !first) return;
+    const { symbol, events } = current;
+    const { asof } = summary;
+    let isWanted = true;
+    loadMoves(symbol, first.asof, asof).then(
+      (rows) => {
+        if (!isWanted) return;
+        this.moments = { symbol, asof, held: momentsOf(rows, splitsAfter(events)) };
+        this.movesProblem = null;
+      },
+      (error: unknown) => {
+        if (isWanted) this.movesProblem = error instanceof Error ? error.message : String(error);
+      },
+    );
+    return () => (isWanted = false);
+  }
+
+  /** The price in view, and its day. */
+  readonly now = $derived.by(() => {
+    const { instant, calendar, summary } = this.bench;
+    return { day: Number.isFinite(instant) ? dayOf(calendar, instant) : '', price: summary?.price ?? NaN };
+  });
+
+  /** What became of what was expected, while that of the moment in view comes that of the one before. */
+  readonly history: MoveHistory | null = $derived.by(() => {
+    const { current, calendar, context } = this.bench;
+    if (!current || this.moments?.symbol !== current.symbol) return null;
+    const splits = splitsAfter(current.events);
+    const { day } = this.now;
+    // What closes after the moment in view is not known yet.
+    const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.instant);
+    const priceOf = pricesOf(current.history, splits);
+    const priceAt = (at: string, end: 'am' | 'pm') => (isOver(at) ? priceOf(at, end) : NaN);
+    const { stepKind, moveMeasure } = context;
+    return moveHistory(calendar, this.moments.held, stepKind, moveMeasure, priceAt, this.now);
+  });
+
+  /** What the last moment of a day expected of one session: its first expiry's move, as its variance is spread evenly. */
+  moveOfDay(day: string): number {
+    const moment = this.moments?.held.findLast((one) => one.day === day);
+    const front = moment?.expiries.find(({ expiry, sessions }) => expiry > day && sessions > 0);
+    return front ? front[this.bench.context.moveMeasure] / Math.sqrt(front.sessions) : NaN;
+  }
+
+  private choice(name: Exclude<LawName, 'past'>, at = this.at) {
+    return choiceOf(name, this.bench.shown!.terms, at, this.bench.sampleOf(at));
+  }
+
+  /** Vol of the contract in focus at the quote in use. */
+  readonly ownVol = $derived.by(() => {
+    const { shown, focus } = this.bench;
+    if (!shown || !focus) return NaN;
+    const values = shown.values[focus.slice]!;
+    return (focus.side === 'call' ? values.callVols : values.putVols)[shown.quotes][focus.index]!;
+  });
+
+  /** The laws that are chosen. */
+  readonly laws: NamedLaw[] = $derived.by(() => this.lawsAt(this.bench.context.laws, this.at));
+  /** The law of the basis in use. */
+  readonly inUse: NamedLaw | null = $derived.by(() => this.lawsAt([this.bench.context.basis], this.at)[0] ?? null);
+
+  lawsAt(names: readonly LawName[], at: number): NamedLaw[] {
+    const { shown } = this.bench;
+    const fit = shown?.snapshot.slices[at]?.fit;
+    if (!shown || !fit) return [];
+    const ownVol = at === this.at ? this.ownVol : NaN;
+    return namedLaws(names, fit, (name) => this.choice(name, at), ownVol, this.bench.sampleOf(at));
+  }
+
+  /** Levels of the structure: break-evens of the picked legs, or of the contract in focus. */
+  readonly structureLevels: readonly number[] = $derived.by(() => {
+    const { shown, focus, context } = this.bench;
+    if (!shown || !focus) return [];
+    if (context.legs.length > 0) {
+      const found = spreadOf(shown.snapshot, shown.values, context.legs, (at) => this.choice(shown.basis, at));
+      if (typeof found !== 'string' && found.payoff)
+        return [...new Set([...found.payoff.breakEvens, ...context.legs.map(({ strike }) => strike)])];
+    }
+    const slice = shown.snapshot.slices[focus.slice]!;
+    const mid = midsOf(slice[focus.side])[focus.index]!;
+    const sign = focus.side === 'call' ? 1 : -1;
+    const { breakEvens } = payoffOf([{ quantity: 1, sign, strike: focus.strike }], mid);
+    return Number.isFinite(mid) ? [focus.strike, ...breakEvens] : [focus.strike];
+  });
+
+  /** Levels of the zones of an expiry. */
+  levelsAt(slice: FittedSlice): number[] {
+    const { context } = this.bench;
+    return presetLevels(context.preset, slice.fit, this.now.price, context.levels, this.structureLevels);
+  }
+  readonly levels: number[] = $derived.by(() => (this.slice ? this.levelsAt(this.slice) : []));
+
+  /** Moves a level; the levels are then typed ones. */
+  setLevel(i: number, level: number): void {
+    const { context } = this.bench;
+    const levels = this.levels.with(i, level);
+    context.preset = 'typed';
+    context.levels = levels;
+  }
+
+  /** The straddles that the expected move of an expiry is made of. */
+  straddleOf(slice: FittedSlice): StraddleUsed | null {
+    return straddleUsed(straddleQuotes(slice), slice.fit.forward, this.bench.context.straddleChoice);
+  }
+
+  /** Closes that come before the expiry in focus, and the expiry. */
+  readonly closes: readonly ComingClose[] = $derived.by(() => {
+    const { calendar, shown } = this.bench;
+    if (!shown || !this.slice || !(this.slice.fit.years > 0)) return [];
+    const { expiry, fit } = this.slice;
+    const { instant } = shown.snapshot;
+    const all: ComingClose[] = [];
+    // Tomorrow's close is the first: what is left of today is no day.
+    let day = nextSession(calendar, dayOf(calendar, instant));
+    for (; day < expiry; day = nextSession(calendar, day)) {
+      all.push({ day, years: yearsBetween(instant, sessionClose(calendar, day)) });
+    }
+    all.push({ day: expiry, years: fit.years });
+    if (all.length <= MOST_CLOSES) return all;
+    return all.filter((_, i) => i < FIRST_CLOSES || (i + 1) % WEEK === 0 || i === all.length - 1);
+  });
+}
