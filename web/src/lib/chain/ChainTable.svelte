@@ -48,7 +48,7 @@
       desk.settings,
     );
   const isMet = (item: { slice: number; index: number }, side: 'call' | 'put') =>
-    desk.met.get(item.slice)?.some((one) => one.side === side && one.index === item.index) ?? false;
+    desk.met[item.slice]?.some((one) => one.side === side && one.index === item.index) ?? false;
   const picked = (item: { slice: number; index: number }, side: 'call' | 'put') => {
     const one = slice(item.slice);
     const strike = one.strike[item.index];
@@ -226,7 +226,6 @@
   </div>
 {/snippet}
 
-<!-- svelte-ignore a11y_no_static_element_interactions -->
 <div
   class="relative min-h-0 flex-1 overflow-auto contain-strict"
   bind:this={scroller}
@@ -266,7 +265,7 @@
     {/if}
   </div>
   <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side, + and − pick. -->
-  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus, a11y_no_noninteractive_element_interactions -->
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
   <div
     class="dense relative"
     style="min-width: {least}px; height: {ROW * desk.items.length}px"
@@ -292,7 +291,11 @@
             {@const one = slice(item.slice)}
             <div class="h-full" role="row">
               <div class="h-full" role="rowheader">
-                <ExpiryHead slice={one} isOpen={desk.opened.has(one.expiry)} ontoggle={() => desk.toggle(one.expiry)} />
+                <ExpiryHead
+                  slice={one}
+                  isOpen={desk.opened.includes(one.expiry)}
+                  ontoggle={() => desk.toggle(one.expiry)}
+                />
               </div>
             </div>
           {:else}

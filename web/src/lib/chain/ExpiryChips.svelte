@@ -9,7 +9,7 @@
   const theme = useTheme();
   const slices = $derived(bench.shown?.snapshot.slices ?? []);
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
-  const isAllOpen = $derived(slices.every(({ expiry }) => desk.opened.has(expiry)));
+  const isAllOpen = $derived(slices.every(({ expiry }) => desk.opened.includes(expiry)));
 </script>
 
 <div class="flex flex-none items-center gap-2 border-b border-line px-3 pb-1.5 text-[11px]">
@@ -20,12 +20,12 @@
   >
     {#each slices as { expiry, settlement, fit } (expiry + settlement)}
       <button
-        class="flex flex-none cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px whitespace-nowrap {desk.opened.has(
+        class="flex flex-none cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px whitespace-nowrap {desk.opened.includes(
           expiry,
         )
           ? 'border-ink bg-band font-semibold'
           : 'border-line text-soft hover:text-ink'}"
-        aria-pressed={desk.opened.has(expiry)}
+        aria-pressed={desk.opened.includes(expiry)}
         title="{figures.days(fit.days)} days, ATM {figures.vol(fit.atmVol)}, move {figures.plusMinus(
           fit.straddleMove,
           bench.decimals,

@@ -10,7 +10,7 @@
   const KINDS = { itm: 'ITM', touch: 'touch', breakEven: 'break-even' } as const;
 
   /** Those of the expiry in focus, where it is unfolded. */
-  const met = $derived(desk.met.get(bench.focus?.slice ?? -1) ?? []);
+  const met = $derived(desk.met[bench.focus?.slice ?? -1] ?? []);
 </script>
 
 <div class="flex h-7 items-center gap-2 px-3 text-[12px] whitespace-nowrap" data-testid="target-line">

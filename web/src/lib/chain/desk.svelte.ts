@@ -11,16 +11,15 @@ export class ChainDesk {
   constructor(private readonly bench: Workbench) {}
 
   /** Expiries that are unfolded. */
-  readonly opened: ReadonlySet<string> = $derived.by(() => {
+  readonly opened: readonly string[] = $derived.by(() => {
     const { opened } = this.bench.context;
-    if (opened) return new Set(opened);
-    return new Set(this.bench.focus ? [this.bench.focus.expiry] : []);
+    return opened ?? (this.bench.focus ? [this.bench.focus.expiry] : []);
   });
   readonly items: readonly ChainItem[] = $derived.by(() => {
     const { shown, context } = this.bench;
     if (!shown) return [];
     const { slices } = shown.snapshot;
-    return chainItems(slices, (i) => this.opened.has(slices[i]!.expiry), context.strikeRange, context.rangeSize);
+    return chainItems(slices, (i) => this.opened.includes(slices[i]!.expiry), context.strikeRange, context.rangeSize);
   });
   /** What Greeks and money are multiplied by. */
   readonly times = $derived.by(() => {
@@ -34,19 +33,16 @@ export class ChainDesk {
     decimals: this.bench.decimals,
     times: this.times,
   }));
-  /** The strikes that meet the odds that are asked for, by expiry that is unfolded; none while nobody asks. */
-  readonly met: ReadonlyMap<number, readonly Met[]> = $derived.by(() => {
+  /** The strikes that meet the odds that are asked for, by expiry; none of what is folded, or while nobody asks. */
+  readonly met: readonly (readonly Met[])[] = $derived.by(() => {
     const { shown, context } = this.bench;
-    if (!shown || !context.isTargeting) return new Map();
+    if (!shown || !context.isTargeting) return [];
     const { targetKind, target, targetWidth } = context;
-    return new Map(
-      shown.snapshot.slices.flatMap((slice, i): [number, Met[]][] => {
-        if (!this.opened.has(slice.expiry)) return [];
-        const of = (side: 'call' | 'put') =>
-          metOn(slice, shown.values[i]!, side, targetKind, target / 100, targetWidth);
-        return [[i, [of('call'), of('put')].filter((one) => one !== null)]];
-      }),
-    );
+    return shown.snapshot.slices.map((slice, i) => {
+      if (!this.opened.includes(slice.expiry)) return [];
+      const of = (side: 'call' | 'put') => metOn(slice, shown.values[i]!, side, targetKind, target / 100, targetWidth);
+      return [of('call'), of('put')].filter((one) => one !== null);
+    });
   });
   /** The picked legs as one; a sentence where one is not listed; null where none is picked. */
   readonly spread: PickedSpread | string | null = $derived.by(() => {
@@ -63,7 +59,7 @@ export class ChainDesk {
   /** Unfolds an expiry and puts the focus there, or folds it. */
   toggle(expiry: string): void {
     const { bench } = this;
-    if (this.opened.has(expiry)) bench.context.opened = [...this.opened].filter((other) => other !== expiry);
+    if (this.opened.includes(expiry)) bench.context.opened = [...this.opened].filter((other) => other !== expiry);
     else {
       bench.context.opened = [...this.opened, expiry].sort();
       bench.setFocus({ expiry });

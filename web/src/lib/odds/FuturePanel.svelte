@@ -49,6 +49,8 @@
       ...{ itm: values.itm[i]!, touch: values.touch[i]!, theta: values.theta[i]!, delta: values.delta[i]! },
     };
   });
+  /** Whether it expires before another day has come. */
+  const isLast = $derived(desk.closes.length === 1);
   const missing = $derived.by(() => {
     if (!bench.shown || !focus) return 'Loading …';
     if (desk.closes.length === 0) return 'The expiry is over: nothing is left to come.';
@@ -130,17 +132,19 @@
   </div>
   <dl class="m-0 grid flex-none grid-cols-2 gap-x-3 px-3 pt-1 pb-2 text-[11.5px]">
     {@render pair(
-      'recovers tomorrow',
+      isLast ? 'recovers by expiry' : 'recovers tomorrow',
       figures.percent(found.recovery),
-      'odds to be worth at least today’s mid at tomorrow’s close, after a day’s decay',
+      isLast
+        ? 'odds to be worth at least today’s mid when it expires'
+        : 'odds to be worth at least today’s mid at tomorrow’s close, after a day’s decay',
     )}
     {@render pair(
-      'tomorrow, nothing moves',
+      isLast ? 'if nothing moves' : 'tomorrow, nothing moves',
       figures.fixed(found.tomorrow, decimals),
       `now ${figures.fixed(found.now, decimals)} on the ${bench.shown?.basis} basis`,
     )}
     {@render pair(
-      'move to make a day good',
+      isLast ? 'move to keep its value' : 'move to make a day good',
       figures.signed(found.move, decimals),
       `theta over delta would say ${figures.signed(view ? -view.theta / view.delta : NaN, decimals)}`,
     )}

@@ -177,7 +177,6 @@
       <Chart {figure} name="laws" label="Where the price may end on {shortDay(fit.expiry)}" />
       {#each desk.levels as level, i (i)}
         {@const isOut = level < range[0] || level > range[1]}
-        <!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
         <div
           class="group absolute top-[8px] bottom-[22px] z-10 w-[13px] -translate-x-1/2 cursor-ew-resize touch-none outline-none"
           style="left: {toX(clamp(level))}px"

@@ -13,7 +13,7 @@ import {
 import { spreadOf } from '$lib/chain/spread';
 import type { LawName, Workbench } from '$lib/state';
 import { choiceOf, type FittedSlice } from '$lib/workers';
-import { namedLaws, presetLevels, type NamedLaw } from './laws';
+import { namedLaws, presetLevels, unique, type NamedLaw } from './laws';
 import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type MoveHistory } from './moves';
 
 /** Closes that are followed one by one; beyond that every fifth, and the expiry. */
@@ -135,7 +135,7 @@ export class OddsDesk {
     if (context.legs.length > 0) {
       const found = spreadOf(shown.snapshot, shown.values, context.legs, (at) => this.choice(shown.basis, at));
       if (typeof found !== 'string' && found.payoff)
-        return [...new Set([...found.payoff.breakEvens, ...context.legs.map(({ strike }) => strike)])];
+        return unique([...found.payoff.breakEvens, ...context.legs.map(({ strike }) => strike)]);
     }
     const slice = shown.snapshot.slices[focus.slice]!;
     const mid = midsOf(slice[focus.side])[focus.index]!;

@@ -130,3 +130,6 @@ export function humpsOf(law: Law, forward: number, deviation: number): number[] 
 export function beyond(law: Law, forward: number, [low, high]: readonly [number, number]): number {
   return oddsUnder(law, forward, low) + 1 - oddsUnder(law, forward, high);
 }
+
+/** Each value once, in the order in which they come. */
+export const unique = (values: readonly number[]): number[] => [...new Set(values)];

@@ -150,9 +150,9 @@ export class Workbench {
     return { manual: { ...manual }, realizedBy, realizedWindow, pastLaw, drift };
   });
   /** Paths of the past to the expiries that something wants them of, by position in what is shown. */
-  private samples = $state.raw<{ of: Valued | null; by: ReadonlyMap<number, Sample | null> }>({
+  private samples = $state.raw<{ of: Valued | null; by: Readonly<Record<number, Sample | null>> }>({
     of: null,
-    by: new Map(),
+    by: {},
   });
   readonly query = $derived(writeContext(this.context));
 
@@ -347,16 +347,16 @@ export class Workbench {
   }
 
   private drawSample(shown: Valued, slice: number, past: PastTerms): (() => void) | undefined {
-    if (untrack(() => this.samples.of === shown && this.samples.by.has(slice))) return;
+    if (untrack(() => this.samples.of === shown && slice in this.samples.by)) return;
     return this.follow(drawSample(shown.snapshot, shown.snapshot.slices[slice]!.fit, past), (sample) => {
-      const known = this.samples.of === shown ? this.samples.by : [];
-      this.samples = { of: shown, by: new Map([...known, [slice, sample]]) };
+      const known = this.samples.of === shown ? this.samples.by : {};
+      this.samples = { of: shown, by: { ...known, [slice]: sample } };
     });
   }
 
   /** Paths of the past to an expiry of what is shown; null where none can be drawn, undefined while none are known. */
   sampleOf(slice: number): Sample | null | undefined {
-    return this.samples.of === this.shown ? this.samples.by.get(slice) : undefined;
+    return this.samples.of === this.shown ? this.samples.by[slice] : undefined;
   }
 
   private followGhost(): (() => void) | undefined {

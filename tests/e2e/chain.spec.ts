@@ -1,0 +1,141 @@
+import { expect, numberOf, open, test } from './fixtures';
+
+test('target odds: the strikes that are safe enough light up, with what they bring', async ({ page }) => {
+  await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&columns=odds&range=10+strikes');
+  await page.getByRole('button', { name: 'target odds' }).first().click();
+  const met = page.getByTestId('met');
+  await expect(met).toContainText(/call for .* put for/);
+  const strikes = async () => (await page.locator('[data-met]').count()) > 0;
+  expect(await strikes()).toBe(true);
+  // What is lit has odds of at most 15 %, and the next strike towards the money more.
+  const lit = page.locator('[data-met="put"]');
+  const strike = numberOf((await lit.getByRole('rowheader').textContent())!.replace(/[◂▸◆]/g, ''));
+  const odds = async (at: number) =>
+    numberOf(await page.locator(`[data-cell="put itm"][data-strike="${at}"]`).textContent());
+  expect(await odds(strike)).toBeLessThanOrEqual(15);
+  expect(await odds(strike + 50)).toBeGreaterThan(15);
+  // By the keyboard the odds are made safer: the strikes move out.
+  const slider = page.getByLabel('Target odds in per cent');
+  await slider.focus();
+  for (let i = 0; i < 12; i++) await page.keyboard.press('ArrowLeft');
+  await expect(page).toHaveURL(/target=9/);
+  await page.getByRole('button', { name: '▴ Target odds' }).click();
+  const board = page.getByTestId('target-odds');
+  await page.getByLabel('Width of the spread; 0 for a contract by itself').fill('100');
+  await page.keyboard.press('Tab');
+  const row = board.locator('tr[aria-selected="true"]');
+  const cells = (await row.locator('td').allTextContents()).slice(0, 9);
+  const [strikesOf, asked, credit, ror, year] = [cells[0]!, ...cells.slice(1, 5).map((text) => numberOf(text))];
+  expect(strikesOf).toMatch(/\//);
+  expect(asked).toBeLessThanOrEqual(9);
+  // Return on risk is credit over width less credit; a year of 35 days.
+  expect(Math.abs((ror as number) - (100 * (credit as number)) / (100 - (credit as number)))).toBeLessThan(0.1);
+  expect(Math.abs((year as number) - ((ror as number) * 365) / 35.01)).toBeLessThan(1);
+});
+
+test('a spread is picked, priced, kept, noted, let go of and brought back', async ({ page, browser }) => {
+  await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&strike=4300&side=call&range=6+strikes&columns=all');
+  const call = (id: string, strike: number) => page.locator(`[data-cell="call ${id}"][data-strike="${strike}"]`);
+  const numberIn = async (id: string, strike: number) => numberOf(await call(id, strike).textContent());
+  await call('bid', 4300).click({ modifiers: ['Control'] });
+  await call('bid', 4400).click({ modifiers: ['Shift'] });
+  const strip = page.getByTestId('spread');
+  await expect(strip).toContainText('+1 17 Apr 4 300 call');
+  await expect(strip).toContainText('−1 17 Apr 4 400 call');
+  await expect(page).toHaveURL(/legs=1c4300@2031-04-17,-1c4400@2031-04-17/);
+  const worst = (await numberIn('ask', 4300)) - (await numberIn('bid', 4400));
+  const best = (await numberIn('bid', 4300)) - (await numberIn('ask', 4400));
+  await expect(strip).toContainText(`${worst.toFixed(2)} / ${((worst + best) / 2).toFixed(2)} / ${best.toFixed(2)}`);
+  // The keys do it to the contract in focus.
+  await call('bid', 4350).click();
+  await page.keyboard.press('+');
+  await expect(strip).toContainText('+1 17 Apr 4 350 call');
+  await page.keyboard.press('-');
+  await expect(strip).not.toContainText('4 350');
+
+  await strip.getByRole('button', { name: 'keep' }).click();
+  const list = page.getByTestId('priced');
+  const row = list.getByRole('row', { name: /4 300 call.*4 400 call/ }).last();
+  await expect(row).toBeVisible();
+  await row.getByRole('spinbutton').fill('-3');
+  await row.getByRole('textbox').fill('sold against the fund');
+  await page.keyboard.press('Tab');
+  // Somebody else sees it without being told.
+  const other = await browser.newPage();
+  await other.goto(new URL('/chain?symbol=MRX40&drawer=priced', page.url()).href);
+  const theirs = other
+    .getByTestId('priced')
+    .getByRole('row', { name: /4 300 call.*4 400 call/ })
+    .last();
+  await expect(theirs.getByRole('spinbutton')).toHaveValue('-3');
+  await expect(theirs.getByRole('textbox')).toHaveValue('sold against the fund');
+  await other.close();
+
+  const count = await list.locator('tbody tr').count();
+  await row.getByRole('button', { name: /^Let go/ }).click();
+  await expect(page.getByRole('button', { name: 'bring it back' })).toBeVisible();
+  await page.getByRole('button', { name: 'bring it back' }).click();
+  await expect(list.locator('tbody tr')).toHaveCount(count);
+  await expect(
+    list
+      .getByRole('row', { name: /4 300 call.*4 400 call/ })
+      .last()
+      .getByRole('spinbutton'),
+  ).toHaveValue('-3');
+  await list
+    .getByRole('button', { name: /^Let go/ })
+    .last()
+    .click();
+});
+
+test('expiries stack, strikes are narrowed, quantities multiply, and a print leads to its contract', async ({
+  page,
+}) => {
+  await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&strike=4200&side=put&columns=greeks');
+  await page.getByRole('button', { name: '15 May', exact: true }).click();
+  await expect(page).toHaveURL(/open=2031-04-17,2031-05-15/);
+  await page.getByLabel('Range of strikes').selectOption('± strikes');
+  await page.getByLabel('Size of the range').fill('2');
+  await page.keyboard.press('Tab');
+  await expect(page.getByTestId('waterline')).toHaveCount(2);
+  const strikes = page.getByTestId('chain').locator('[data-move]');
+  await expect(strikes).toHaveCount(8);
+  // All of them lie within one deviation.
+  await expect(page.getByTestId('chain').locator('[data-move="inside"]')).toHaveCount(8);
+  const theta = page.locator('[data-cell="put theta"][data-expiry="2031-04-17"][data-strike="4200"]');
+  const one = numberOf(await theta.textContent());
+  await page.getByRole('group', { name: 'Greeks and money per' }).getByRole('button', { name: '× n' }).click();
+  await page.getByRole('spinbutton', { name: 'Contracts' }).fill('20');
+  await page.keyboard.press('Tab');
+  // Twenty contracts of ten units.
+  await expect.poll(async () => numberOf(await theta.textContent()) / one).toBeCloseTo(200, 0);
+
+  await page.getByRole('button', { name: '▴ Theta board' }).click();
+  const board = page.getByTestId('theta-board');
+  await expect(board.locator('tbody tr')).not.toHaveCount(0);
+  const cells = await board
+    .getByRole('row', { name: /17 Apr/ })
+    .locator('td')
+    .allTextContents();
+  const [daily, vega, undo] = [cells[4]!, cells[7]!, cells[8]!].map((text) => numberOf(text));
+  expect(Math.abs(undo! + daily! / vega!)).toBeLessThan(0.011);
+
+  await page.getByRole('button', { name: '▴ Tape' }).click();
+  const tape = page.getByTestId('tape');
+  await expect(page.getByTestId('tape-count')).toContainText('prints');
+  await page.getByRole('button', { name: 'above theory' }).click();
+  await page.getByLabel('Smallest size').fill('40');
+  await page.keyboard.press('Tab');
+  await expect(page).toHaveURL(/against=above&size=40/);
+  await expect
+    .poll(async () => {
+      const sizes = await tape.locator('[role="rowgroup"] [role="row"] > :nth-child(2)').allTextContents();
+      return sizes.length > 0 && sizes.every((text) => numberOf(text) >= 40);
+    })
+    .toBe(true);
+  const print = tape.locator('[role="rowgroup"]').getByRole('button').first();
+  const words = (await print.textContent())!.trim();
+  await print.click();
+  await page.mouse.move(5, 400);
+  await expect(page.getByTestId('lit')).toHaveText(words);
+});

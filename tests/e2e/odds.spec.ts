@@ -1,0 +1,93 @@
+import { drawn, expect, numberOf, open, test } from './fixtures';
+
+test('how far the market expects the price to move, and how often that held', async ({ page }) => {
+  await open(page, '/odds?symbol=MRX40&expiry=2031-04-17&strike=4000&side=put');
+  await drawn(page, 'Expected moves on the price');
+  const moves = page.getByRole('region', { name: 'Expected moves on the price' });
+  await expect(moves).toContainText(/\d+ of \d+ weeks stayed inside/);
+  await expect(moves).toContainText(/This week stands at \d\.\d expected moves (up|down), 1 session left/);
+  // The straddle is what it is made of: mids, weighted by distance from the forward.
+  const row = page.getByTestId('expiry-moves').getByRole('row', { name: /17 Apr/ });
+  await row.getByRole('button', { name: /±/ }).first().click();
+  const working = page.getByRole('dialog', { name: /expected moves of 17 Apr/ });
+  await expect(working.getByTestId('working')).toContainText('straddle at 4 200');
+  await page.keyboard.press('Escape');
+  const cells = (await row.locator('td').allTextContents()).map((text) => text.trim());
+  const straddle = numberOf(cells[1]!.replace(/.*±/, ''));
+  const [deviation, ratio] = [numberOf(cells[2]!.replace('±', '')), numberOf(cells[3]!)];
+  expect(Math.abs(straddle / deviation - ratio)).toBeLessThan(0.006);
+  await moves.getByRole('button', { name: 'deviation' }).click();
+  await expect(moves).toContainText('one fair deviation gives 68 %');
+  await moves.getByRole('button', { name: 'expiry', exact: true }).click();
+  await expect(moves).toContainText(/expiries stayed inside/);
+  await moves.getByRole('button', { name: '15 min' }).click();
+  await expect(moves).toContainText('of what the last close expected of the day');
+});
+
+test('zones are dragged, and their odds follow at once by every law', async ({ page }) => {
+  await open(page, '/odds?symbol=MRX40&expiry=2031-04-17&left=zones&laws=curve,level,past');
+  const panel = page.getByRole('region', { name: 'Where it may end' });
+  await drawn(page, 'Where it may end');
+  const strip = (name: string) => panel.getByRole('group', { name: `Odds by ${name}` }).getByRole('button');
+  const odds = async (name: string) => (await strip(name).allTextContents()).map((text) => numberOf(text));
+  await expect(strip('past')).toHaveCount(3);
+  // One deviation of a lognormal law: N(1 + s/2) − N(−1 + s/2), near 68.3 %.
+  const before = await odds('level');
+  expect(Math.abs(before[1]! - 68.3)).toBeLessThan(0.3);
+  const handle = panel.getByRole('slider', { name: 'Level 1' });
+  const box = (await handle.boundingBox())!;
+  await page.mouse.move(box.x + 6, box.y + 30);
+  await page.mouse.down();
+  await page.mouse.move(box.x - 24, box.y + 30, { steps: 5 });
+  await page.mouse.up();
+  await expect(page).toHaveURL(/zones=typed&levels=/);
+  const after = await odds('level');
+  expect(after[0]!).toBeLessThan(before[0]!);
+  expect(Math.abs(after.reduce((sum, value) => sum + value, 0) - 100)).toBeLessThan(0.3);
+  // By the keyboard as well, and in words.
+  await handle.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.getByLabel('Levels of the zones').fill('4000 4200 4400');
+  await page.keyboard.press('Tab');
+  await expect(strip('curve')).toHaveCount(4);
+  const table = page.getByTestId('zones-by-law');
+  await expect(table.getByRole('row', { name: /4 000.00 … 4 200.00/ })).toBeVisible();
+  const curve = await odds('curve');
+  await expect(table.locator('tbody tr').first().locator('td').first()).toHaveText(
+    new RegExp(String(curve[0]!.toFixed(1))),
+  );
+  await strip('curve').first().click();
+  await expect(page.getByRole('dialog', { name: /under 4 000.00 on 17 Apr, by curve/ })).toContainText('level');
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Levels of the zones').fill('many');
+  await page.keyboard.press('Tab');
+  await expect(strip('curve')).toHaveCount(4);
+});
+
+test('a contract by strike and basis, on its way, its event, open contracts and the sold straddle', async ({
+  page,
+}) => {
+  await open(page, '/odds?symbol=LMNQ&left=strikes');
+  const strikes = page.getByTestId('odds-by-strike');
+  await expect(strikes.locator('tbody tr[data-focus="true"]')).toBeVisible();
+  const future = page.getByTestId('contract-future');
+  await expect(future.locator('tbody tr').first()).toContainText('Fri 14 Mar');
+  const row = (await future.locator('tbody tr').first().locator('td').allTextContents()).map((text) => numberOf(text));
+  // The further the gain or the loss, the smaller the odds.
+  expect(row[0]!).toBeLessThan(row[1]!);
+  expect(row[1]!).toBeLessThan(row[2]!);
+  expect(row[3]!).toBeGreaterThan(row[4]!);
+  await page.getByLabel('Gains and losses in per cent').fill('100 25');
+  await page.keyboard.press('Tab');
+  await expect(future.getByRole('columnheader')).toHaveCount(5);
+  await page.getByRole('button', { name: 'Events' }).click();
+  const events = page.getByTestId('event-moves');
+  await expect(events.getByRole('row', { name: /Luminous Quartz results/ }).first()).toContainText(/± \d+\.\d\d %/);
+  await page.getByRole('button', { name: 'Max pain' }).click();
+  await expect(page.getByRole('region', { name: 'Max pain' })).toContainText('is a theory, and a disputed one');
+  await page.getByRole('button', { name: 'Sold straddle' }).click();
+  const rungs = page.getByTestId('straddle-hedge').locator('tbody tr');
+  await expect(rungs).toHaveCount(7);
+  const held = (await rungs.locator('td:nth-child(2)').allTextContents()).map((text) => numberOf(text));
+  expect(held).toEqual(held.toSorted((a, b) => a - b));
+});
