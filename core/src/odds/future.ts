@@ -59,16 +59,27 @@ export function priceAtValue(
  * @returns 1 for what it is always worth, 0 for what it never is
  */
 export function oddsWorth(terms: FutureTerms, elapsed: number, target: number): number {
-  if (!(target > 0)) return Number.isNaN(target) ? NaN : 1;
+  return worthAt(terms, elapsed, target).odds;
+}
+
+/** Odds to be worth so much, and the price of the underlying beyond which it is; NaN where no price is. */
+function worthAt(terms: FutureTerms, elapsed: number, target: number): { odds: number; price: number } {
+  if (!(target > 0)) return { odds: Number.isNaN(target) ? NaN : 1, price: NaN };
   const { law, forward } = terms.law(elapsed);
   const price = priceAtValue(terms, elapsed, target, forward);
   if (Number.isNaN(price)) {
     const middle = terms.value(forward, Math.min(elapsed, terms.years));
-    if (Number.isNaN(middle)) return NaN;
-    return middle >= target ? 1 : 0;
+    return { odds: Number.isNaN(middle) ? NaN : Number(middle >= target), price };
   }
   const under = oddsUnder(law, forward, price);
-  return terms.sign > 0 ? 1 - under : under;
+  return { odds: terms.sign > 0 ? 1 - under : under, price };
+}
+
+/** Odds of a gain or a loss, and what they hang on. */
+export interface FutureOdds {
+  odds: number;
+  /** Price of the underlying at which the contract is worth so much; NaN where no price is. */
+  price: number;
 }
 
 /**
@@ -84,11 +95,11 @@ export function futureOdds(
   price: number,
   moments: readonly number[],
   shares: readonly number[],
-): number[][] {
+): FutureOdds[][] {
   return moments.map((elapsed) =>
     shares.map((share) => {
-      const worth = oddsWorth(terms, elapsed, price * (1 + share));
-      return share > 0 ? worth : 1 - worth;
+      const worth = worthAt(terms, elapsed, price * (1 + share));
+      return share > 0 ? worth : { ...worth, odds: 1 - worth.odds };
     }),
   );
 }

@@ -47,7 +47,7 @@ export {
   type PriceAt,
   type StepKind,
 } from './breaches';
-export { futureOdds, moveToKeep, oddsWorth, priceAtValue, type FutureTerms } from './future';
+export { futureOdds, moveToKeep, oddsWorth, priceAtValue, type FutureOdds, type FutureTerms } from './future';
 export { fastestHedge, straddleHedge, type HedgePoint, type SoldStraddle } from './straddle-hedge';
 export { CAUSES, oddsDifferences, type Cause, type Difference, type OddsAssumptions } from './differences';
 export {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { normalCdf } from '../distributions';
+import { normalCdf, normalInverse } from '../distributions';
 import { priceContract, touchProbability } from '../models';
 import { curveVol, fitCurve, flatCurve } from '../surface';
 import {
@@ -81,6 +81,17 @@ describe('laws', () => {
     // The same from a few thousand quantiles as from all.
     const large = Float64Array.from({ length: 100_001 }, (_, i) => -0.5 + i / 100_000);
     expect(sampleLaw(large).density(0.1)).toBeCloseTo(1, 2);
+  });
+  it('of a sample of normal ones have the normal density, as much wider as the kernel is', () => {
+    const count = 4000;
+    // Quantiles of the normal law stand for draws: there are 2000 kernels, their width is that of all.
+    const sorted = Float64Array.from({ length: count }, (_, i) => 0.1 * normalInverse((i + 0.5) / count));
+    const width = 0.9 * 0.1 * count ** -0.2;
+    const wide = Math.sqrt(0.01 + width * width);
+    expect(sampleLaw(sorted).density(0.05) * wide).toBeCloseTo(
+      Math.exp(-0.5 * (0.05 / wide) ** 2) / Math.sqrt(2 * Math.PI),
+      3,
+    );
   });
   it('without a deviation are certain; without a vol, or of one value, nothing', () => {
     expect([-0.01, 0, 0.01].map(lognormalLaw(0).under)).toEqual([0, 0.5, 1]);

@@ -180,13 +180,15 @@ describe('a contract on its way', () => {
   it('gains and loses with odds that fall the further the level', () => {
     const price = terms(1).value(100, 0);
     const rows = futureOdds(terms(1), price, [0.01, 0.1, 0.25], [0.5, 0.2, 0.1, -0.1, -0.2, -0.5]);
-    for (const row of rows) {
+    for (const row of rows.map((cells) => cells.map(({ odds }) => odds))) {
       expect(row[0]!).toBeLessThan(row[1]!);
       expect(row[1]!).toBeLessThan(row[2]!);
       expect(row[3]!).toBeGreaterThan(row[4]!);
       expect(row[4]!).toBeGreaterThan(row[5]!);
       expect(row[2]! + row[3]!).toBeLessThan(1);
     }
+    // At the price that they hang on the contract is worth just that.
+    expect(terms(1).value(rows[1]![0]!.price, 0.1)).toBeCloseTo(1.5 * price, 8);
   });
   it('on average is worth what it is now: its odds integrate to its price', () => {
     // E[V] = ∫ P(V ≥ v) dv, and without rates the price of an option is a martingale under its own vol.

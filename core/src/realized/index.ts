@@ -43,5 +43,4 @@ export {
 export { eventStudies, type EventStudy, type StudyMoment } from './event-study';
 export { changesOf, impliedBeta, togetherOf, type Together } from './together';
 export { momentsOf, rankOf, zScoreOf, type Rank } from './rank';
-export { moveDensity, pastMoves, recentred } from './moves';
 export const SESSIONS_PER_YEAR = 252;

@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { normalInverse } from '../distributions';
 import reference from '../../fixtures/reference.json';
-import { closeVol, rankOf, yangZhangVol, moveDensity, pastMoves, recentred } from '.';
+import { closeVol, rankOf, yangZhangVol } from '.';
 
 const column = (values: readonly number[]) => Float64Array.from(values);
 
@@ -68,31 +67,5 @@ describe('rank and percentile', () => {
     expect(rankOf([5])).toMatchObject({ rank: NaN, percentile: NaN, sessions: 1 });
     expect(rankOf([5, NaN])).toBeNull();
     expect(rankOf([])).toBeNull();
-  });
-});
-
-describe('past moves', () => {
-  const close = Float64Array.from([100, 110, 99, 99, 120]);
-  it('overlap, by hand, and are recentred on the forward', () => {
-    expect(Array.from(pastMoves(close, 2))).toEqual(
-      [0.99, 0.9, 120 / 99].map((ratio) => expect.closeTo(Math.log(ratio), 12)),
-    );
-    expect(pastMoves(close, 5)).toHaveLength(0);
-    const even = recentred(pastMoves(close, 1));
-    expect(even.reduce((sum, move) => sum + Math.exp(move), 0) / even.length).toBeCloseTo(1, 12);
-  });
-  it('their density integrates to one, and of many normal ones is the normal', () => {
-    const count = 4000;
-    // Quantiles of the normal law stand for draws.
-    const moves = Float64Array.from({ length: count }, (_, i) => 0.1 * normalInverse((i + 0.5) / count));
-    const density = moveDensity(moves);
-    let sum = 0;
-    for (let x = -0.6; x < 0.6; x += 0.002) sum += 0.002 * density(x);
-    expect(sum).toBeCloseTo(1, 6);
-    // The kernel widens the law by its own variance.
-    const width = 0.9 * 0.1 * count ** -0.2;
-    const wide = Math.sqrt(0.01 + width * width);
-    expect(density(0.05) * wide).toBeCloseTo(Math.exp(-0.5 * (0.05 / wide) ** 2) / Math.sqrt(2 * Math.PI), 3);
-    expect(moveDensity(Float64Array.of(1))(0)).toBeNaN();
   });
 });

@@ -41,6 +41,10 @@
   const view = $derived(page.url.pathname.slice(1));
   const hasCloseUp = $derived(view === 'chain' || view === 'surface');
 
+  $effect(() => {
+    bench.showsContract = hasCloseUp || view === 'odds';
+  });
+
   function fold(state: boolean): void {
     isFolded = state;
     localStorage.setItem('umwelt-close-up', state ? 'folded' : 'open');
@@ -66,7 +70,7 @@
       exports: () => (showsExport = true),
       help: () => (showsKeys = true),
       theme: () => theme.toggle(),
-      working: () => (bench.work = bench.workOf?.() ?? null),
+      working: () => bench.openWorking(),
     }),
   );
 

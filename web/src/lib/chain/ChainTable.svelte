@@ -115,8 +115,7 @@
     bench.setFocus(contract);
     bench.pointed = contract;
     const id = (event.target as Element).closest<HTMLElement>('[data-cell]')!.dataset.cell!.split(' ')[1];
-    // The close-up follows what is lit; its working is made from there.
-    void tick().then(() => (bench.work = bench.workOf?.(WORKED[id as ChainColumnId]) ?? null));
+    bench.openWorking(WORKED[id as ChainColumnId]);
   }
 
   const VERDICTS = { rich: '▲', cheap: '▼', inside: '', none: '' };

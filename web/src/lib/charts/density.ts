@@ -1,14 +1,4 @@
-import {
-  curveAt,
-  flatCurve,
-  logCumulative,
-  logDensity,
-  moveDensity,
-  pastMoves,
-  recentred,
-  type Curve,
-  type VarianceAt,
-} from '@umwelt/core';
+import { curveLaw, drawPaths, lognormalLaw, sampleLaw } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
 import { figures, shortDay, type Sentence } from '$lib/formats';
@@ -33,8 +23,6 @@ const POINTS = 161;
 const REACH = 3.5;
 /** How much higher than the market's density the past may lift the picture. */
 const MOST_PAST = 1.8;
-/** With fewer moves the past has no shape. */
-const FEWEST_MOVES = 20;
 
 /** The three laws at log-moneynesses: densities of the logarithm, and what lies under. */
 export interface Laws {
@@ -48,32 +36,26 @@ export interface Laws {
   moves: number;
 }
 
-const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
-
-/** Computes the laws of an expiry with a curve. */
-export function lawsOf(curve: Curve, deviation: number, moves: Float64Array | null, sessions: number): Laws {
-  const k = Array.from({ length: POINTS }, (_, i) => REACH * deviation * ((2 * i) / (POINTS - 1) - 1));
-  const flat = flatCurve(deviation / Math.sqrt(curve.years), curve.years, curve.forward);
-  const of = (one: Curve, law: (at: VarianceAt, at0: number) => number) => k.map((x) => law(curveAt(one, x, point), x));
-  const held = moves && moves.length >= FEWEST_MOVES ? recentred(moves) : null;
-  const density = held && moveDensity(held, held.length / Math.max(1, sessions));
-  return {
-    k,
-    curve: of(curve, logDensity),
-    lognormal: of(flat, logDensity),
-    past: density && k.map(density),
-    curveUnder: of(curve, logCumulative),
-    lognormalUnder: of(flat, logCumulative),
-    pastUnder: held && k.map((x) => held.filter((move) => move <= x).length / held.length),
-    moves: held?.length ?? 0,
-  };
-}
-
 /** The laws of an expiry in view; null without a curve. */
 export function lawsOfExpiry({ curve, atmVol, years, sessions }: DensityExpiry, close: Float64Array): Laws | null {
   if (!curve || !(years > 0)) return null;
-  const moves = sessions > 0 ? pastMoves(close, sessions) : null;
-  return lawsOf(curve, atmVol * Math.sqrt(years), moves, sessions);
+  const deviation = atmVol * Math.sqrt(years);
+  const k = Array.from({ length: POINTS }, (_, i) => REACH * deviation * ((2 * i) / (POINTS - 1) - 1));
+  const market = curveLaw(curve);
+  const flat = lognormalLaw(deviation);
+  const bars = { close, high: close, low: close };
+  const sample = drawPaths(bars, { sessions, start: 0, sampling: 'stretches', drift: 'forward' });
+  const past = sample && sampleLaw(sample.ends, sample.ends.length / sessions);
+  return {
+    k,
+    curve: k.map(market.density),
+    lognormal: k.map(flat.density),
+    past: past && k.map(past.density),
+    curveUnder: k.map(market.under),
+    lognormalUnder: k.map(flat.under),
+    pastUnder: past && k.map(past.under),
+    moves: sample?.ends.length ?? 0,
+  };
 }
 
 /** The curve's, the lognormal's and the past's, as they stand upright. */

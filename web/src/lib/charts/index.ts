@@ -4,7 +4,7 @@
  */
 export { default as Chart } from './Chart.svelte';
 export { default as Solid } from './Solid.svelte';
-export { densityFigure, densityMoving, densitySentence, holdDensity, lawsOf, lawsOfExpiry, type Laws } from './density';
+export { densityFigure, densityMoving, densitySentence, holdDensity, lawsOfExpiry, type Laws } from './density';
 export {
   deliveriesFigure,
   deliveriesMoving,

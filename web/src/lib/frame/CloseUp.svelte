@@ -5,7 +5,6 @@
   import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import { contractWork } from '$lib/working/contract';
   import { basesTable, closeUpOf, differencesOf } from './close-up';
 
   let { onfold, onbases }: { onfold: () => void; onbases: () => void } = $props();
@@ -30,17 +29,6 @@
     const { expiry, strike, side } = lit;
     void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
   }
-
-  /** The working of the lit contract, at a number of it. */
-  function workOf(at?: string) {
-    return contract && shown && lit
-      ? contractWork({ shown, focus: lit, closeUp: contract, zone: bench.calendar.zone }, at)
-      : null;
-  }
-  $effect(() => {
-    bench.workOf = workOf;
-    return () => (bench.workOf = null);
-  });
 
   const { decimals } = $derived(bench);
   const where = $derived.by(() => {
@@ -95,10 +83,8 @@
   <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-1">
     <dt class="text-soft">{name}</dt>
     <dd class="figures m-0">
-      {#if key}<button
-          class="cursor-pointer hover:underline"
-          title="the working"
-          onclick={() => (bench.work = workOf(key))}>{value}</button
+      {#if key}<button class="cursor-pointer hover:underline" title="the working" onclick={() => bench.openWorking(key)}
+          >{value}</button
         >{:else}{value}{/if}
     </dd>
   </div>
@@ -195,7 +181,7 @@
                 {#if basis === shown?.basis}<button
                     class="cursor-pointer hover:underline"
                     title="the working"
-                    onclick={() => (bench.work = workOf(key))}>{cell}</button
+                    onclick={() => bench.openWorking(key)}>{cell}</button
                   >{:else}{cell}{/if}
               </td>
             {/each}
@@ -214,7 +200,7 @@
       {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, decimals), 'move')}
     </dl>
     <div class="mt-auto flex items-center gap-2 px-3 pb-2">
-      <button class="btn btn-xs" onclick={() => (bench.work = workOf())}
+      <button class="btn btn-xs" onclick={() => bench.openWorking()}
         >Show working <kbd class="kbd kbd-xs">w</kbd></button
       >
     </div>

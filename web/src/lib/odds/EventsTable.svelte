@@ -5,6 +5,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { comingMoves } from './events';
+  import { eventWork } from './work';
 
   const bench = useWorkbench();
   const rows = $derived.by(() => {
@@ -76,7 +77,14 @@
           >
           <td class="cell">{row.before ? shortDay(row.before) : 'now'} – {shortDay(row.after)}</td>
           <td class="cell font-semibold"
-            >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1 ? ` of ${row.shared}` : ''}</td
+            ><button
+              class="cursor-pointer hover:underline"
+              title="the working"
+              onclick={() => (bench.work = eventWork(row))}
+              >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1
+                ? ` of ${row.shared}`
+                : ''}</button
+            ></td
           >
           <td class="cell">{figures.vol(row.ambientVol)}</td>
           <td class="cell">{figures.vol(row.stretchVol)}</td>

@@ -5,6 +5,7 @@
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/workers';
   import type { OddsDesk } from './desk.svelte';
+  import { futureWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -70,6 +71,12 @@
     input.reportValidity();
     if (isSense) bench.context.shares = [...new Set(sizes)];
   }
+  function openWork(i: number, j: number): void {
+    const close = desk.closes[i];
+    const cell = found?.rows[i]?.[j];
+    if (!close || !cell || !view || !focus || !bench.shown) return;
+    bench.work = futureWork(close, shares[j]!, view.mid, cell, { ...focus, basis: bench.shown.basis });
+  }
   const weekday = (day: string) =>
     new Date(`${day}T00:00:00Z`).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' });
 
@@ -82,7 +89,7 @@
           { name: 'close', type: 'day' },
           ...numberColumns(shares.map((share) => `${share > 0 ? 'up' : 'down'}_${Math.abs(100 * share)}`)),
         ],
-        rows: desk.closes.map(({ day }, i) => [day, ...found.rows[i]!]),
+        rows: desk.closes.map(({ day }, i) => [day, ...found.rows[i]!.map(({ odds }) => odds)]),
       },
   );
 </script>
@@ -124,7 +131,11 @@
             <th class="cell pl-3! text-left! {i === desk.closes.length - 1 ? 'font-semibold' : 'font-normal'}"
               >{weekday(day)} {shortDay(day)}</th
             >
-            {#each found.rows[i] ?? [] as odds, j (j)}<td class="cell">{figures.fixed(100 * odds, 1)}</td>{/each}
+            {#each found.rows[i] ?? [] as { odds }, j (j)}<td class="cell"
+                ><button class="cursor-pointer hover:underline" title="the working" onclick={() => openWork(i, j)}
+                  >{figures.fixed(100 * odds, 1)}</button
+                ></td
+              >{/each}
           </tr>
         {/each}
       </tbody>

@@ -4,6 +4,7 @@
   import EventsTable from './EventsTable.svelte';
   import ExpiryMoves from './ExpiryMoves.svelte';
   import PainPanel from './PainPanel.svelte';
+  import RecordPanel from './RecordPanel.svelte';
   import StrikesTable from './StrikesTable.svelte';
   import ZonesTable from './ZonesTable.svelte';
 
@@ -11,6 +12,7 @@
   const bench = useWorkbench();
   const NAMES = {
     expiries: 'By expiry',
+    record: 'Record',
     zones: 'Zones',
     strikes: 'By strike',
     events: 'Events',
@@ -35,6 +37,7 @@
   {#if !bench.shown}
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {:else if open === 'expiries'}<ExpiryMoves {desk} />
+  {:else if open === 'record'}<RecordPanel {desk} />
   {:else if open === 'zones'}<ZonesTable {desk} />
   {:else if open === 'strikes'}<StrikesTable {desk} />
   {:else if open === 'events'}<EventsTable />

@@ -4,6 +4,7 @@
   import type { OddsDesk } from './desk.svelte';
   import FuturePanel from './FuturePanel.svelte';
   import HedgePanel from './HedgePanel.svelte';
+  import SpreadPanel from './SpreadPanel.svelte';
 
   let { desk }: { desk: OddsDesk } = $props();
   const bench = useWorkbench();
@@ -13,11 +14,13 @@
     contract: focus
       ? `${shortDay(focus.expiry)} ${figures.strike(focus.strike)} ${focus.side} from here`
       : 'The contract',
+    spread: 'The spread',
     hedge: 'Sold straddle',
   });
+  const SHORT = { contract: 'The contract', spread: 'The spread', hedge: 'Sold straddle' } as const;
 </script>
 
-<section class="panel flex-[8]" aria-label={open === 'contract' ? 'The contract from here' : 'Sold straddle'}>
+<section class="panel flex-[8]" aria-label={SHORT[open]}>
   <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Right panel">
     {#each ODDS_RIGHT as panel (panel)}
       {#if open === panel}
@@ -27,8 +30,7 @@
       {:else}
         <button
           class="cursor-pointer text-[13px] text-soft underline-offset-4 hover:text-ink hover:underline"
-          onclick={() => (bench.context.oddsRight = panel)}
-          >{panel === 'contract' ? 'The contract' : 'Sold straddle'}</button
+          onclick={() => (bench.context.oddsRight = panel)}>{SHORT[panel]}</button
         >
       {/if}
     {/each}
@@ -36,5 +38,6 @@
   {#if !bench.shown}
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {:else if open === 'contract'}<FuturePanel {desk} />
+  {:else if open === 'spread'}<SpreadPanel />
   {:else}<HedgePanel {desk} />{/if}
 </section>

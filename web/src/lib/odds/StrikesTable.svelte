@@ -50,6 +50,12 @@
     void tick().then(() => scroller?.querySelector('[data-focus="true"]')?.scrollIntoView({ block: 'nearest' }));
   });
 
+  /** The working of a contract’s number, with what the other bases say. */
+  function openAt(strike: number): void {
+    bench.setFocus({ expiry: desk.slice!.expiry, strike, side });
+    bench.openWorking(quantity);
+  }
+
   offerTable(
     'odds-by-strike',
     () => `Odds by strike, ${side}s of ${bench.context.symbol} ${desk.slice ? shortDay(desk.slice.expiry) : ''}`,
@@ -112,7 +118,10 @@
             ></th
           >
           {#each cells as value, b (b)}
-            <td class="cell {b === used ? 'font-semibold' : ''}"
+            <td
+              class="cell {b === used ? 'font-semibold' : ''}"
+              ondblclick={() => openAt(strike)}
+              title="double click: the working"
               >{figures.fixed(value, digits)}{#if b !== used && Number.isFinite(value - cells[used]!)}<span
                   class="inline-block w-[42px] text-[10.5px] text-soft"
                   >{figures.signed(value - cells[used]!, digits)}</span

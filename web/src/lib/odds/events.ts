@@ -17,6 +17,8 @@ export interface ComingEvent {
   /** Vol of the stretch between them without it, and with it. */
   ambientVol: number;
   stretchVol: number;
+  /** Time between the two expiries, years. */
+  stretchYears: number;
   /** How many announcements share the stretch. */
   shared: number;
   /** Those of its kind before, the latest first. */
@@ -53,6 +55,7 @@ export function comingMoves(
         move: eventMove(stretch),
         ambientVol: Math.sqrt(stretch.ambient),
         stretchVol: Math.sqrt(stretch.variance / (stretch.to - stretch.from)),
+        stretchYears: stretch.to - stretch.from,
         shared: stretch.events.length,
         past: before.filter((one) => one.kind === kind && one.title === title),
       },

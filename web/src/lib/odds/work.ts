@@ -1,4 +1,4 @@
-import type { ExpiryFit, StraddleUsed, Zone } from '@umwelt/core';
+import type { ExpiryFit, FutureOdds, StraddleUsed, Zone } from '@umwelt/core';
 import { figures, shortDay } from '$lib/formats';
 import { number, type Work } from '$lib/working/lines';
 import type { NamedLaw } from './laws';
@@ -73,5 +73,76 @@ export function zoneWork(
       heads: ['law', 'odds %'],
       rows: others.map(({ name, odds }) => [name, figures.fixed(100 * odds, 2)]),
     },
+  };
+}
+
+/** How the odds that a contract gains or loses by a close come about. */
+export function futureWork(
+  { day, years }: { day: string; years: number },
+  share: number,
+  mid: number,
+  { odds, price }: FutureOdds,
+  { expiry, strike, side, basis }: { expiry: string; strike: number; side: 'call' | 'put'; basis: string },
+): Work {
+  const target = mid * (1 + share);
+  const isUp = share > 0;
+  // A call gains over the price that it hangs on, a put under it.
+  const isOver = (side === 'call') === isUp;
+  return {
+    title: `${shortDay(expiry)} ${figures.strike(strike)} ${side} ${isUp ? 'up' : 'down'} ${figures.fixed(Math.abs(100 * share), 0)} % by ${shortDay(day)}`,
+    lines: [
+      {
+        words: 'what it would be worth',
+        tex: `V^* = ${number(mid)}\\cdot(1 ${share < 0 ? '-' : '+'} ${number(Math.abs(share))}) = ${number(target)}`,
+      },
+      {
+        words: `time until that close, the vol of the contract on the ${basis} basis held`,
+        tex: `t = ${number(years, 7)}`,
+      },
+      {
+        words: 'price of the underlying at which it is worth that then',
+        tex: Number.isFinite(price)
+          ? `V(S^*, t) = V^* \\;\\Rightarrow\\; S^* = ${number(price)}`
+          : 'S^*:\\ \\text{no price}',
+      },
+      {
+        words: `odds that the price is ${isOver ? 'over' : 'under'} it then, by the law of the ${basis} basis at that time`,
+        tex: `P(S_t ${isOver ? '>' : '<'} S^*) = ${number(odds)}`,
+      },
+    ],
+  };
+}
+
+/** How the move of an announcement comes about. */
+export function eventWork(event: {
+  title: string;
+  before: string | null;
+  after: string;
+  move: number;
+  ambientVol: number;
+  stretchVol: number;
+  shared: number;
+  stretchYears: number;
+}): Work {
+  const { title, before, after, move, ambientVol, stretchVol, shared, stretchYears } = event;
+  const total = stretchVol ** 2 * stretchYears;
+  const ambient = ambientVol ** 2 * stretchYears;
+  return {
+    title: `move of ${title}`,
+    lines: [
+      {
+        words: `variance at the forward between ${before ? shortDay(before) : 'now'} and ${shortDay(after)}`,
+        tex: `\\sigma_2^2T_2 - \\sigma_1^2T_1 = ${number(stretchVol)}^2\\cdot${number(stretchYears, 7)} = ${number(total)}`,
+      },
+      {
+        words: 'what time alone carries of it, at the rate of the nearest stretches without an announcement',
+        tex: `\\sigma_a^2\\,\\Delta T = ${number(ambientVol)}^2\\cdot${number(stretchYears, 7)} = ${number(ambient)}`,
+      },
+      {
+        words:
+          shared > 1 ? `the rest, shared by ${shared} announcements, as one deviation` : 'the rest as one deviation',
+        tex: `\\sqrt{${shared > 1 ? `\\tfrac{1}{${shared}}` : ''}(${number(total)} - ${number(ambient)})} = ${number(move)}`,
+      },
+    ],
   };
 }

@@ -99,9 +99,9 @@ export const TAPE_SIDES = ['all', 'above', 'below'] as const;
 export type TapeSides = (typeof TAPE_SIDES)[number];
 
 /** Panels of the Odds view: left below the price, right below the densities. */
-export const ODDS_LEFT = ['expiries', 'zones', 'strikes', 'events', 'pain'] as const;
+export const ODDS_LEFT = ['expiries', 'record', 'zones', 'strikes', 'events', 'pain'] as const;
 export type OddsLeft = (typeof ODDS_LEFT)[number];
-export const ODDS_RIGHT = ['contract', 'hedge'] as const;
+export const ODDS_RIGHT = ['contract', 'spread', 'hedge'] as const;
 export type OddsRight = (typeof ODDS_RIGHT)[number];
 /** Where the levels of the zones come from. */
 export const ZONE_PRESETS = ['typed', 'deviation', 'deviations', 'percent5', 'percent10', 'spread'] as const;

@@ -23,6 +23,8 @@ import { decimalsOf } from '$lib/formats/figures';
 import { addToPast, forgetPast } from '$lib/film/client';
 import { Film } from '$lib/film/film.svelte';
 import type { Frame, KnownExpiry } from '$lib/film/frame';
+import { closeUpOf } from '$lib/frame/close-up';
+import { contractWork } from '$lib/working/contract';
 import type { Work } from '$lib/working/lines';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
 import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
@@ -64,8 +66,8 @@ export class Workbench {
   readonly feed = new LiveFeed(() => this.reload());
   /** The working that is open; null for none. */
   work = $state.raw<Work | null>(null);
-  /** What makes the working of the lit contract, up to a number of it; set by the view that shows one. */
-  workOf: ((at?: string) => Work | null) | null = null;
+  /** Whether the view in sight shows contracts; the layout knows. */
+  showsContract = false;
   /** Whether the page can be seen; hidden it listens to no feed. */
   private isVisible = $state(true);
   /** Verdicts that the server has not answered yet, and the last of them. */
@@ -446,6 +448,14 @@ export class Workbench {
     if (symbol === this.context.symbol) return;
     Object.assign(this.context, { symbol, expiry: null, strike: null, side: null, hidden: [] });
     this.pointed = null;
+  }
+
+  /** Opens the working of the lit contract, at a number of it; where a view holds no contract nothing opens. */
+  openWorking(at?: string): void {
+    const { shown, lit, calendar } = this;
+    if (!shown || !lit || !this.showsContract) return;
+    const closeUp = closeUpOf(shown, lit, this.sampleOf(lit.slice));
+    this.work = contractWork({ shown, focus: lit, closeUp, zone: calendar.zone }, at);
   }
 
   setFocus(contract: Partial<Contract>): void {

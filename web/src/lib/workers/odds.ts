@@ -21,6 +21,7 @@ import {
   type Basis,
   type BasisChoice,
   type Contract,
+  type FutureOdds,
   type HedgePoint,
   type Law,
   type SideValues,
@@ -32,12 +33,15 @@ import { choiceOf, sampleTo, type PricingTerms } from './pricing';
 import type { LoadedSnapshot } from './snapshot';
 
 /** A side of an expiry under every basis: what a table of odds shows of it. */
-export type ComparedSide = Record<Basis, Pick<SideValues, 'vol' | 'theory' | 'delta' | 'itm' | 'touch' | 'breakEven'>>;
+export type ComparedSide = Record<
+  Basis,
+  Pick<SideValues, 'vol' | 'theory' | 'delta' | 'gamma' | 'theta' | 'vega' | 'itm' | 'touch' | 'breakEven'>
+>;
 
 /** What a contract may be worth on its way. */
 export interface ContractFuture {
   /** Odds by moment and share: of a gain where it is positive, of a loss where it is negative. */
-  rows: number[][];
+  rows: FutureOdds[][];
   /** Value on the basis now and at the close of tomorrow with the price where it is. */
   now: number;
   tomorrow: number;
@@ -71,8 +75,8 @@ export function compareSide(
     BASES.map((basis) => {
       const sample = terms.past && basis === 'realized' ? sampleTo(snapshot, slice.fit, terms.past) : undefined;
       const values = valueSlice(slice.strike, slice.fit, on, choiceOf(basis, terms, at, sample), known, signOf(side));
-      const { vol, theory, delta, itm, touch, breakEven } = values;
-      return [basis, { vol, theory, delta, itm, touch, breakEven }];
+      const { rho: _rho, ...rest } = values;
+      return [basis, rest];
     }),
   ) as ComparedSide;
 }
