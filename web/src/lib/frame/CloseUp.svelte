@@ -152,10 +152,13 @@
       >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, six volatilities; odds in %</h3>
-    <table class="dense w-full border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!" data-testid="bases">
+    <table
+      class="dense w-full table-fixed border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"
+      data-testid="bases"
+    >
       <thead>
         <tr class="border-b border-line text-[11px] text-soft">
-          <th class="pl-2 text-left font-normal"></th>
+          <th class="w-[42px] pl-2 text-left font-normal"></th>
           {#each contract.views as { basis } (basis)}
             <th
               class="px-[1px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
@@ -178,11 +181,12 @@
             {#each cells as cell, i (i)}
               {@const { basis } = contract.views[i]!}
               <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
-                {#if basis === shown?.basis}<button
-                    class="cursor-pointer hover:underline"
-                    title="the working"
-                    onclick={() => bench.openWorking(key)}>{cell}</button
-                  >{:else}{cell}{/if}
+                <button
+                  class="cursor-pointer hover:underline"
+                  title={basis === shown?.basis ? 'the working' : `use the ${basis} basis everywhere`}
+                  onclick={() => (basis === shown?.basis ? bench.openWorking(key) : (bench.context.basis = basis))}
+                  >{cell}</button
+                >
               </td>
             {/each}
           </tr>

@@ -120,9 +120,7 @@
       <thead>
         <tr>
           <th class="head-cell pl-3! text-left!">by</th>
-          {#each shares as share (share)}<th class="head-cell"
-              >{share > 0 ? '▲' : '▼'} {figures.signed(100 * share, 0)} %</th
-            >{/each}
+          {#each shares as share (share)}<th class="head-cell">{figures.signed(100 * share, 0)} %</th>{/each}
         </tr>
       </thead>
       <tbody>

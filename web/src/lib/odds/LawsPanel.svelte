@@ -36,6 +36,10 @@
   );
   const range = $derived(fit && deviation > 0 ? lawsRange({ forward: fit.forward, deviation }) : null);
 
+  /** Levels that are nearer share a label, and zones that are narrower say their odds when they are pointed at. */
+  const LABEL = 54;
+  const NARROW = 30;
+
   let width = $state(0);
   const plot = $derived(Math.max(1, width - LAWS_MARGIN.l - LAWS_MARGIN.r));
   const toX = (level: number) => (range ? LAWS_MARGIN.l + (plot * (level - range[0])) / (range[1] - range[0]) : 0);
@@ -113,6 +117,14 @@
     bench.context.levels = [...new Set(levels)].sort((a, b) => a - b);
   }
 
+  /** How many moves of the past are drawn from. */
+  const pastWords = $derived.by(() => {
+    const sample = bench.sampleOf(desk.at);
+    if (!sample || !fit) return '';
+    const what = bench.context.pastLaw === 'blocks' ? 'paths' : 'moves';
+    return `${figures.count(sample.ends.length)} past ${what} of ${figures.counted(fit.sessions, 'session')}, ${figures.count(sample.independent)} of them apart`;
+  });
+
   function toggle(name: LawName): void {
     const { laws } = bench.context;
     const next = LAWS.filter((one) => (one === name ? !laws.includes(one) : laws.includes(one)));
@@ -129,7 +141,11 @@
 <section class="panel flex-[12]" aria-label="Where it may end">
   <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Where it may end</h2>
-    <span class="min-w-0 flex-1 truncate text-soft">{slice ? shortDay(slice.expiry) : ''}</span>
+    <span class="min-w-0 flex-1 truncate text-soft" title={pastWords || undefined}
+      >{slice ? shortDay(slice.expiry) : ''}{pastWords && bench.context.laws.includes('past')
+        ? ` · ${pastWords}`
+        : ''}</span
+    >
     <div class="toggle-group" role="group" aria-label="Axis of prices">
       {#each PRICE_AXES as axis (axis)}
         <button aria-pressed={bench.context.priceAxis === axis} onclick={() => (bench.context.priceAxis = axis)}
@@ -143,7 +159,7 @@
     </div>
   </header>
   <div class="flex flex-wrap items-center gap-1 px-3 pb-1 text-[11px]">
-    <div class="flex gap-1" role="group" aria-label="Laws">
+    <div class="flex flex-wrap gap-1" role="group" aria-label="Laws">
       {#each LAWS as name (name)}
         {@const style = lawStyle(name, theme.tokens)}
         {@const found = desk.laws.find((one) => one.name === name)}
@@ -154,7 +170,7 @@
             ? 'border-line bg-band text-ink'
             : 'border-transparent text-soft hover:text-ink'}"
           aria-pressed={bench.context.laws.includes(name)}
-          title={found && !found.law ? found.missing : undefined}
+          title={found && !found.law ? found.missing : name === 'past' ? pastWords : undefined}
           onclick={() => toggle(name)}
         >
           <svg width="14" height="6" aria-hidden="true"
@@ -197,11 +213,12 @@
             class="absolute -bottom-[5px] left-1/2 size-[11px] -translate-x-1/2 rounded-full border-2 border-ink bg-panel group-focus-visible:border-implied"
           ></span>
         </div>
-        <span
-          class="figures pointer-events-none absolute top-[6px] z-10 -translate-x-1/2 rounded bg-panel/85 px-0.5 text-[10.5px]!"
-          style="left: {Math.min(width - 22, Math.max(62, toX(clamp(level))))}px"
-          >{isOut ? (level < range[0] ? '◂ ' : '▸ ') : ''}{figures.fixed(level, decimals)}</span
-        >
+        {@const isClose = i > 0 && toX(clamp(level)) - toX(clamp(desk.levels[i - 1]!)) < LABEL}
+        {#if !isClose}<span
+            class="figures pointer-events-none absolute top-[6px] z-10 -translate-x-1/2 rounded bg-panel/85 px-0.5 text-[10.5px]!"
+            style="left: {Math.min(width - 22, Math.max(62, toX(clamp(level))))}px"
+            >{isOut ? (level < range[0] ? '◂ ' : '▸ ') : ''}{figures.fixed(level, decimals)}</span
+          >{/if}
       {/each}
     </div>
     <div class="flex flex-none flex-col gap-px px-0 pt-1" data-testid="strips">
@@ -225,7 +242,8 @@
                   to - Math.max(from, i === 0 ? 56 : 0),
                 )}px"
                 title="{zoneWords(zone, decimals)}: {figures.percent(zone.probability, 2)} by {strip.name}; the working"
-                onclick={() => open(strip, i)}>{figures.fixed(100 * zone.probability, 1)}</button
+                onclick={() => open(strip, i)}
+                >{to - from >= NARROW ? figures.fixed(100 * zone.probability, 1) : ''}</button
               >
             {/each}
           {:else}
