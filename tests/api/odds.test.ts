@@ -1,11 +1,17 @@
 import { describe, expect, it } from 'vitest';
 import {
+  ChainResponse,
   ExpectedMoveResponse,
+  ExpectedMovesResponse,
   MaxPainResponse,
+  OpenContractsResponse,
   PriceResponse,
   ProbabilitiesResponse,
+  SnapshotResponse,
+  StructuresResponse,
+  TapeResponse,
 } from '../../web/src/lib/server/api/schemas';
-import { post, problemOf } from './client';
+import { get, post, problemOf, request } from './client';
 
 const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });
 
@@ -32,7 +38,8 @@ describe('probabilities', () => {
       { forward: 100, years: 1, vol: 0.2, levels: [100, -5, 120] },
       ProbabilitiesResponse,
     );
-    expect(levels.map(({ touch }) => touch)).toEqual([1, 0, expect.closeTo(0.3422, 3)]);
+    // By hand: N((μ − h)/σ) + e^(2μh/σ²)·N((−μ − h)/σ) with μ = −σ²/2 and h = ln 1.2, so 0.15587 + 0.20850/1.2.
+    expect(levels.map(({ touch }) => touch)).toEqual([1, 0, expect.closeTo(0.32962, 5)]);
     expect(levels[1]).toMatchObject({ above: 1, below: 0 });
   });
   it('make a zone more than levels, ascending, that sum to one', async () => {
@@ -136,5 +143,119 @@ describe('max pain', () => {
     expect((await post('/max-pain', tie, MaxPainResponse)).strike).toBe(1);
     const { errors } = await problemOf('/max-pain', 400, json({ strikes: [] }));
     expect(errors![0]!.path).toBe('strikes');
+  });
+});
+
+describe('what is held of moves, prints and open contracts', () => {
+  it('expected moves of a moment are those of its fits, and of a span those of each session', async () => {
+    const now = await get('/underlyings/MRX40/expected-moves', ExpectedMovesResponse);
+    const { slices } = await get('/underlyings/MRX40/snapshots/latest', SnapshotResponse);
+    expect(now.moves.map(({ expiry, straddle }) => [expiry, straddle])).toEqual(
+      slices.map(({ fit }) => [fit.expiry, fit.straddleMove]),
+    );
+    const span = await get('/underlyings/MRX40/expected-moves?from=2031-03-01T00:00:00Z', ExpectedMovesResponse);
+    const days = [...new Set(span.moves.map(({ day }) => day))];
+    expect(days).toEqual(days.toSorted());
+    expect(days.at(-1)).toBe('2031-03-13');
+    // Of the last day, which has many moments, the last one alone.
+    expect(span.moves.filter(({ day }) => day === '2031-03-13')).toEqual(now.moves);
+    const csv = await (await request('/underlyings/MRX40/expected-moves?format=csv')).text();
+    expect(csv.split('\r\n')[0]).toContain('straddle,deviation');
+    await problemOf('/underlyings/NONE/expected-moves', 404);
+    await problemOf('/underlyings/MRX40/expected-moves?asof=2001-01-01T00:00:00Z', 404);
+  });
+  it('prints come with theory of the curve at their time, the latest first', async () => {
+    const { prints, count, to } = await get('/underlyings/MRX40/prints?most=400', TapeResponse);
+    expect(prints).toHaveLength(400);
+    expect(count).toBeGreaterThan(10_000);
+    const times = prints.map(({ time }) => time);
+    expect(times).toEqual(times.toSorted().reverse());
+    expect(times[0]).toBe(to);
+    const known = prints.filter(({ theoryAt }) => theoryAt !== null);
+    expect(known.length).toBeGreaterThan(390);
+    for (const { time, theoryAt } of known) expect(theoryAt! <= time).toBe(true);
+    // The chain of that moment says the same of the contract.
+    const one = prints.find(({ theory }) => theory !== null)!;
+    const chain = await get(
+      `/underlyings/MRX40/chain?asof=${one.theoryAt}&expiry=${one.expiry}&basis=curve`,
+      ChainResponse,
+    );
+    const contract = chain.contracts.find(({ strike, side }) => strike === one.strike && side === one.side)!;
+    expect(one.theory).toBeCloseTo(contract.theory!, 9);
+    expect([one.bid, one.ask]).toEqual([contract.bid, contract.ask]);
+    const large = await get('/underlyings/MRX40/prints?size=5&legs=several&most=50', TapeResponse);
+    expect(large.prints.length).toBeGreaterThan(0);
+    for (const print of large.prints) {
+      expect(print.size).toBeGreaterThanOrEqual(5);
+      expect(print.group).not.toBeNull();
+    }
+    const before = await get('/underlyings/MRX40/prints?to=2031-03-13T10:00:00Z', TapeResponse);
+    expect(before).toMatchObject({ count: 0, prints: [] });
+    await problemOf('/underlyings/MRX40/prints?size=many', 400);
+  });
+  it('open contracts by strike are those of the chain, and their least by session is worked out from them', async () => {
+    const open = await get('/underlyings/MRX40/open-contracts?expiry=2031-04-17&sessions=3', OpenContractsResponse);
+    expect(open.path.map(({ day }) => day)).toEqual(['2031-03-11', '2031-03-12', '2031-03-13']);
+    const { strike } = await post('/max-pain', { strikes: open.strikes }, MaxPainResponse);
+    expect(open.path.at(-1)!.strike).toBe(strike);
+    const chain = await get('/underlyings/MRX40/chain?expiry=2031-04-17', ChainResponse);
+    const calls = chain.contracts.filter(({ side }) => side === 'call');
+    expect(open.path.at(-1)!.callOpenInterest).toBe(calls.reduce((sum, one) => sum + (one.openInterest ?? 0), 0));
+    await problemOf('/underlyings/MRX40/open-contracts?expiry=2031-04-18', 404);
+    await problemOf('/underlyings/MRX40/open-contracts', 400);
+  });
+});
+
+describe('structures', () => {
+  const legs = [
+    { expiry: '2031-04-17', strike: 4300, side: 'call', quantity: 1 },
+    { expiry: '2031-04-17', strike: 4400, side: 'call', quantity: -1 },
+  ];
+  const send = (method: string, path: string, body?: unknown) =>
+    request(path, { method, ...(body !== undefined && { body: JSON.stringify(body) }) });
+  it('are kept at what they are worth, changed, let go of and brought back', async () => {
+    const { structures } = await post('/structures', { symbol: 'MRX40', legs, note: 'a vertical' }, StructuresResponse);
+    const row = structures.at(-1)!;
+    const chain = await get('/underlyings/MRX40/chain?expiry=2031-04-17', ChainResponse);
+    const of = (strike: number) => chain.contracts.find((one) => one.strike === strike && one.side === 'call')!;
+    const [long, short] = [of(4300), of(4400)];
+    expect(row.value).toBeCloseTo(long.theory! - short.theory!, 9);
+    expect(row.mid).toBeCloseTo(long.mid! - short.mid!, 9);
+    expect(row.now).toMatchObject({ missing: null, multiplier: 10 });
+    expect(row.now!.worst).toBeCloseTo(long.ask! - short.bid!, 9);
+    expect(row.now!.best).toBeCloseTo(long.bid! - short.ask!, 9);
+    expect(row.now!.vega).toBeCloseTo(long.vega! - short.vega!, 9);
+    await send('PUT', `/structures/${row.id}`, { quantity: -4 });
+    const then = '2031-03-12T16:45:00.000Z';
+    const earlier = await get(`/structures?asof=${then}`, StructuresResponse);
+    const seen = earlier.structures.find(({ id }) => id === row.id)!;
+    expect(seen).toMatchObject({ quantity: -4, note: 'a vertical', mid: row.mid, now: { asof: then } });
+    const csv = await (await request('/structures?format=csv')).text();
+    expect(csv).toContain('+1 2031-04-17 4300 call; -1 2031-04-17 4400 call');
+    const left = (await (await send('DELETE', `/structures/${row.id}`)).json()) as { structures: { id: number }[] };
+    expect(left.structures.map(({ id }) => id)).not.toContain(row.id);
+    const { id, value, mid, created, asof } = row;
+    const back = await post(
+      '/structures',
+      { symbol: 'MRX40', legs, quantity: -4, note: row.note, restore: { id, asof, value, mid, created } },
+      StructuresResponse,
+    );
+    expect(back.structures.find((one) => one.id === id)).toMatchObject({ quantity: -4, created, asof });
+    await send('DELETE', `/structures/${id}`);
+    expect((await send('DELETE', `/structures/${id}`)).status).toBe(404);
+  });
+  it('that cannot be priced are not kept, and what is wrong is named by its place', async () => {
+    const count = async () => (await get('/structures', StructuresResponse)).structures.length;
+    const before = await count();
+    const unlisted = { symbol: 'MRX40', legs: [{ ...legs[0], strike: 4301 }] };
+    expect((await problemOf('/structures', 422, json(unlisted))).detail).toContain('has no strike 4301');
+    await problemOf('/structures', 404, json({ symbol: 'NONE', legs }));
+    const { errors } = await problemOf(
+      '/structures',
+      400,
+      json({ symbol: 'MRX40', legs: [{ ...legs[0], quantity: 0 }] }),
+    );
+    expect(errors!.map(({ path }) => path)).toContain('legs.0.quantity');
+    expect(await count()).toBe(before);
   });
 });

@@ -51,7 +51,7 @@ export function namedLaws(
       const law = sample ? sampleLaw(sample.ends, sample.independent) : null;
       const isTooNear = fit.sessions < 1;
       const why = isTooNear ? 'the expiry ends within the session: no past move is so short' : MISSING.past;
-      return { name, law, vol: NaN, missing: sample === undefined ? 'being drawn' : why };
+      return { name, law, vol: NaN, missing: law ? '' : sample === undefined ? 'being drawn' : why };
     }
     const choice = choiceOf(name);
     const vol = name === 'own' ? ownVol : name === 'curve' ? NaN : levelOf(choice, fit);
