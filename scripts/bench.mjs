@@ -247,6 +247,41 @@ function timeTo(page, what) {
   );
 }
 
+const DRAGGED_MS = 4000;
+
+/** Milliseconds between frames while a level of Odds is dragged. @param {import('@playwright/test').Page} page @param {string} url */
+async function dragFrames(page, url) {
+  await page.goto(`${url}/odds?symbol=MRX40&laws=curve,level,realized,past`);
+  const handle = page.getByRole('slider', { name: 'Level 1' });
+  const box = await handle.boundingBox();
+  if (!box) throw new Error('no level to be dragged');
+  await page.waitForLoadState('networkidle');
+  await page.mouse.move(box.x + 6, box.y + 40);
+  await page.mouse.down();
+  const frames = page.evaluate(
+    (/** @type {number} */ lasts) =>
+      new Promise((resolve) => {
+        const { requestAnimationFrame } = /** @type {any} */ (globalThis);
+        /** @type {number[]} */
+        const times = [];
+        const end = performance.now() + lasts;
+        let last = performance.now();
+        const step = (/** @type {number} */ now) => {
+          times.push(now - last);
+          last = now;
+          if (now < end) requestAnimationFrame(step);
+          else resolve(times.slice(2));
+        };
+        requestAnimationFrame(step);
+      }),
+    DRAGGED_MS,
+  );
+  const until = Date.now() + DRAGGED_MS;
+  for (let i = 0; Date.now() < until; i++) await page.mouse.move(box.x + 6 + 60 * Math.sin(i / 10), box.y + 40);
+  await page.mouse.up();
+  return /** @type {Promise<number[]>} */ (frames);
+}
+
 const PLAYED_SECONDS = 8;
 
 /**
@@ -308,6 +343,7 @@ async function benchScreen(url, chromium) {
     contracts,
     ...spread(await measure({ key: 'b', selector: '[data-testid="chain"]', attribute: 'data-basis' })),
   });
+  report('zone_dragged_frame_ms', spread(await dragFrames(page, url)));
   await page.goto(`${url}/surface?symbol=MRX40`);
   const skew = 'section[aria-label="Skew"] [data-testid="plot"]';
   await page.locator(`${skew}[data-drawn]`).waitFor();

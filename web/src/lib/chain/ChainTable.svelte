@@ -221,16 +221,16 @@
     >
       {#if move === 'inside'}<span class="absolute inset-y-0 left-0 w-[3px] bg-implied/60"></span><span
           class="absolute inset-y-0 right-0 w-[3px] bg-implied/60"
-        ></span>{:else if move === 'at'}<span class="absolute left-0 text-[9px] text-implied">◆</span><span
-          class="absolute right-0 text-[9px] text-implied">◆</span
-        >{/if}
+        ></span>{:else if move === 'at' && !callLegs && !putLegs}<span class="absolute left-0 text-[9px] text-implied"
+          >◆</span
+        ><span class="absolute right-0 text-[9px] text-implied">◆</span>{/if}
       {#if callLegs}<span class="absolute left-1 text-[9px] text-ink" data-testid="leg"
           >{figures.signed(callLegs, 0)}</span
         >{/if}{#if putLegs}<span class="absolute right-1 text-[9px] text-ink" data-testid="leg"
           >{figures.signed(putLegs, 0)}</span
         >{/if}
-      {(isLit && lit?.side === 'call') || callMet ? '◂ ' : ''}{figures.strike(strike)}{(isLit && lit?.side === 'put') ||
-      putMet
+      {!callLegs && ((isLit && lit?.side === 'call') || callMet) ? '◂ ' : ''}{figures.strike(strike)}{!putLegs &&
+      ((isLit && lit?.side === 'put') || putMet)
         ? ' ▸'
         : ''}
     </div>

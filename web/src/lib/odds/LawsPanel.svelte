@@ -25,7 +25,12 @@
   const fit = $derived(slice?.fit ?? null);
   const decimals = $derived(bench.decimals);
   const price = $derived(desk.now.price);
-  const deviation = $derived(fit ? fit.atmVol * Math.sqrt(fit.years) : NaN);
+  /** By which the picture is cut: of the expiry, or where it has none of the first law with a vol. */
+  const deviation = $derived.by(() => {
+    if (!fit) return NaN;
+    const vol = fit.atmVol > 0 ? fit.atmVol : (desk.laws.find((one) => one.law && one.vol > 0)?.vol ?? NaN);
+    return vol * Math.sqrt(fit.years);
+  });
   const figure = $derived(
     fit && deviation > 0 && desk.laws.some(({ law }) => law)
       ? lawsFigure({

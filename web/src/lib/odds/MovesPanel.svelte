@@ -132,7 +132,7 @@
   const figure = $derived.by(() => {
     const { tokens } = theme;
     if (isLooking && session) return sessionMovesFigure({ ...session, decimals, tokens });
-    if (!shown || candles.length === 0) return null;
+    if (!shown || !now.day || !(now.price > 0)) return null;
     return priceMovesFigure({ candles, ahead, now, cone, steps, chosen, events, decimals, tokens });
   });
   const sentence = $derived.by((): SentenceText | null => {
@@ -145,6 +145,11 @@
       };
     }
     const { history } = desk;
+    if (candles.length === 0)
+      return {
+        lead: 'No bars are held:',
+        rest: 'what was expected before, and what became of it, cannot be drawn. The cone ahead is by the curve.',
+      };
     if (!history) return null;
     const { stepKind, moveMeasure } = bench.context;
     return insideSentence(
@@ -201,6 +206,8 @@
         </p>{/if}
     </div>
   {:else}
-    <p class="m-auto text-center text-soft">{bench.problem ?? (shown ? 'No bars are held.' : 'Loading …')}</p>
+    <p class="m-auto text-center text-soft">
+      {bench.problem ?? (shown ? 'No price is known at this moment.' : 'Loading …')}
+    </p>
   {/if}
 </section>

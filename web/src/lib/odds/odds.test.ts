@@ -276,6 +276,16 @@ describe('in words', () => {
     expect(whole(zonesSentence(zones, '2031-04-17', [90, 110], 0))).toBe(
       '17 Apr: the laws differ most about under 95, 10.0 % by level and 20.0 % by curve. The curve has two humps, at 90 and 110.',
     );
+    const same = [
+      {
+        words: 'under 95',
+        odds: [
+          { name: 'curve', odds: 0.2 },
+          { name: 'level', odds: 0.2004 },
+        ],
+      },
+    ];
+    expect(zonesSentence(same, '2031-04-17', [90], 0).rest).toBe('the laws agree about these zones.');
     expect(zonesSentence([], '2031-04-17', [90], 0).rest).toBe('there is one law only to go by.');
   });
   it('where open contracts are worth least, as a theory; what a sold straddle has to do', () => {

@@ -65,6 +65,9 @@ export function movesSentence(
   };
 }
 
+/** Odds that differ by less are the same on screen. */
+const SAME_ODDS = 0.001;
+
 /** Which zone the laws differ most about. */
 export function zonesSentence(
   zones: readonly { words: string; odds: readonly { name: string; odds: number }[] }[],
@@ -83,6 +86,7 @@ export function zonesSentence(
       : '';
   const [most] = apart.toSorted((a, b) => b.by - a.by);
   if (!most) return { lead: `${shortDay(expiry)}:`, rest: `there is one law only to go by.${two}` };
+  if (most.by < SAME_ODDS) return { lead: `${shortDay(expiry)}:`, rest: `the laws agree about these zones.${two}` };
   return {
     lead: `${shortDay(expiry)}: the laws differ most about ${most.words},`,
     rest: `${figures.percent(most.low.odds)} by ${most.low.name} and ${figures.percent(most.high.odds)} by ${most.high.name}.${two}`,
