@@ -259,3 +259,26 @@ describe('structures', () => {
     expect(await count()).toBe(before);
   });
 });
+
+describe('a chain on a basis of one’s own', () => {
+  const at = '/underlyings/MRX40/chain?expiry=2031-04-17&basis=';
+  const put = async (query: string) => {
+    const { contracts } = await get(at + query, ChainResponse);
+    return contracts.find(({ strike, side }) => strike === 4000 && side === 'put')!;
+  };
+  it('takes a vol, a shift of the curve, or another historical vol', async () => {
+    const [curve, flat, shifted] = [await put('curve'), await put('manual&vol=0.31'), await put('manual&shift=0.02')];
+    expect(flat.vol).toBe(0.31);
+    expect(shifted.vol).toBeCloseTo(curve.vol! + 0.02, 12);
+    expect((shifted.theory! - curve.theory!) / (2 * curve.vega!)).toBeCloseTo(1, 1);
+    const [usual, other] = [await put('realized'), await put('realized&hv=hv60.pk')];
+    expect(other.vol).not.toBe(usual.vol);
+    expect(curve.touch).toBeGreaterThan(curve.itm!);
+    expect(curve.breakEven).toBeLessThan(curve.itm!);
+  });
+  it('names what is missing or unknown by its place', async () => {
+    const { errors } = await problemOf(`${at}manual`, 400);
+    expect(errors![0]!.path).toBe('vol');
+    expect((await problemOf(`${at}realized&hv=hv20.xx`, 400)).errors![0]!.path).toBe('hv');
+  });
+});

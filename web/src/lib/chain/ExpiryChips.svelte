@@ -1,6 +1,6 @@
 <script lang="ts">
   import { depthColor } from '$lib/charts/depth';
-  import { figures, shortDay } from '$lib/formats';
+  import { borrowedWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
 
@@ -33,7 +33,8 @@
         onclick={() => desk.toggle(expiry)}
       >
         <span class="size-2 flex-none rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"></span>
-        {shortDay(expiry, year)}
+        {shortDay(expiry, year)}{#if fit.borrowed}<span class="text-implied" title={borrowedWords(fit.borrowed)}>⋯</span
+          >{/if}
       </button>
     {/each}
   </div>

@@ -133,14 +133,14 @@ export function cellValue(
     case 'color':
     case 'veta':
     case 'zomma':
-      return higherGreeks(given, side, i, valued.vol[i]!)[id];
+      return valued.vol[i]! > 0 ? higherGreeks(given, side, i, valued.vol[i]!)[id] : NaN;
     default:
       return quoted[id][i]!;
   }
 }
 
 /** Figures that are seen of a small Greek. */
-const SEEN = 3;
+const SEEN = 2;
 
 function textOf(id: ChainColumnId, value: number, price: number, { decimals, times }: CellSettings): string {
   const isMany = times !== 1 && CHAIN_COLUMNS[id].isMoney === true;

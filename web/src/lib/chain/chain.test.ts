@@ -94,6 +94,8 @@ describe('cells', () => {
       ...['none', '–', 'no bid', ''],
     ]);
     expect(at(6).place).toBeNaN();
+    const own = makeValued(faulty, 'own').values[1]!;
+    expect(text(side('call', 6, settings, { ...from, values: own }), 'vanna')).toBe('–');
   });
   it('read IV from the quote in use', () => {
     const of = (quotes: 'bid' | 'mid' | 'ask') => Number(text(side('call', 6, { ...settings, quotes }), 'vol'));

@@ -666,6 +666,9 @@ export const StructuresResponse = z
 export const ChainQuery = AsofQuery.extend({
   expiry: day.optional(),
   basis: z.enum(BASES).optional().describe('curve unless given'),
+  vol: z.coerce.number().positive().max(5).optional().describe('one vol for all strikes, for manual; a decimal'),
+  shift: z.coerce.number().min(-5).max(5).optional().describe('or what is added to every curve'),
+  hv: z.string().optional().describe('the vol of realized, by the names of formulas: hv20.yz unless given, hv60.pk'),
 });
 
 export const ChainContract = z

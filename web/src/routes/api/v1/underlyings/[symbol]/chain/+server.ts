@@ -1,19 +1,40 @@
-import { calendarById } from '@umwelt/core';
-import { endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { calendarById, namedVol } from '@umwelt/core';
+import type { z } from 'zod';
+import { ApiError, endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { adjusted, barsKnownAt, chainAnswer, listAdjustments, listBars, USUAL_VOL, volByBar } from '$lib/server/market';
 import { requestedSnapshot } from '../lookup';
 import type { RequestEvent } from './$types';
 
+const fault = (path: string, message: string) =>
+  new ApiError(400, 'Invalid input', `${path}: ${message}`, { errors: [{ path, message }] });
+
+/** What is typed in place of a vol. */
+function manualOf({ basis, vol, shift }: Pick<z.infer<typeof schemas.ChainQuery>, 'basis' | 'vol' | 'shift'>) {
+  if (vol !== undefined) return { kind: 'vol', value: vol } as const;
+  if (shift !== undefined) return { kind: 'shift', value: shift } as const;
+  if (basis === 'manual') throw fault('vol', 'manual needs vol or shift');
+  return undefined;
+}
+
+/** The name of the historical vol that is asked for. */
+function volNameOf(name: string | undefined): string {
+  if (name !== undefined && !namedVol(name)) throw fault('hv', `there is no historical vol ${name}`);
+  return name ?? USUAL_VOL;
+}
+
 export const GET = endpoint(async (event: RequestEvent) => {
-  const { expiry, basis = 'curve', format } = readQuery(event, schemas.ChainQuery);
+  const query = readQuery(event, schemas.ChainQuery);
+  const { expiry, basis = 'curve', format } = query;
+  const manual = manualOf(query);
+  const volName = volNameOf(query.hv);
   const { underlying, stored } = await requestedSnapshot(event);
   const { symbol } = underlying;
   const [bars, steps] = await Promise.all([listBars(database(), symbol), listAdjustments(database(), [symbol])]);
   const known = barsKnownAt(bars, calendarById(underlying.calendar), stored.snapshot.asof);
-  const realizedVol = volByBar(adjusted(bars.slice(0, known), steps.get(symbol) ?? []), USUAL_VOL).at(-1) ?? NaN;
+  const realizedVol = volByBar(adjusted(bars.slice(0, known), steps.get(symbol) ?? []), volName).at(-1) ?? NaN;
   const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
-  const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol }, expiry);
+  const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol, manual }, expiry);
   if (expiry && answer.expiries.length === 0)
     throw notFound(`${underlying.symbol} has no expiry ${expiry} in this snapshot`);
   return format === 'csv' ? listAnswer(event, 'contracts', answer.contracts) : answer;
