@@ -39,10 +39,11 @@
     return item && item.kind !== 'head' ? item.slice : -1;
   });
 
-  const slice = (at: number) => shown.snapshot.slices[at]!;
+  const snapshot = $derived(bench.shownSnapshot!);
+  const slice = (at: number) => snapshot.slices[at]!;
   const sideOf = (item: { slice: number; index: number }, side: 'call' | 'put') =>
     chainSide(
-      { snapshot: shown.snapshot, slice: slice(item.slice), values: shown.values[item.slice]! },
+      { snapshot, slice: slice(item.slice), values: shown.values[item.slice]! },
       side,
       item.index,
       desk.settings,
@@ -59,7 +60,7 @@
   };
 
   // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
-  const place = $derived(bench.focus ? `${shown.snapshot.symbol} ${bench.focus.expiry} ${bench.focus.strike}` : '');
+  const place = $derived(bench.focus ? `${snapshot.symbol} ${bench.focus.expiry} ${bench.focus.strike}` : '');
   let lastPlace = '';
   $effect(() => {
     if (!place || !scroller) return;

@@ -16,9 +16,9 @@ export class ChainDesk {
     return opened ?? (this.bench.focus ? [this.bench.focus.expiry] : []);
   });
   readonly items: readonly ChainItem[] = $derived.by(() => {
-    const { shown, context } = this.bench;
-    if (!shown) return [];
-    const { slices } = shown.snapshot;
+    const { shownSnapshot, context } = this.bench;
+    if (!shownSnapshot) return [];
+    const { slices } = shownSnapshot;
     return chainItems(slices, (i) => this.opened.includes(slices[i]!.expiry), context.strikeRange, context.rangeSize);
   });
   /** What Greeks and money are multiplied by. */

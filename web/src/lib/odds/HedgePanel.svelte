@@ -6,6 +6,7 @@
   import { hedgeStraddle, type StraddleHedge } from '$lib/workers';
   import type { OddsDesk } from './desk.svelte';
   import { hedgeSentence } from './words';
+  import { hedgeWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -71,6 +72,19 @@
     found ? hedgeFigure({ points: found.points, price, levels, fast: found.fastest, tokens: theme.tokens }) : null,
   );
   const strike = $derived(slice?.strike[index]);
+
+  /** The working of the point that was worked out nearest to a price. */
+  function openWork(at: number): void {
+    const points = found?.points ?? [];
+    const nearest =
+      points[
+        nearestIndex(
+          points.map((point) => point.price),
+          at,
+        )
+      ];
+    if (nearest && strike !== undefined && bench.shown) bench.work = hedgeWork(strike, nearest, bench.shown.basis);
+  }
 </script>
 
 <p class="m-0 px-3 pb-1 text-[11.5px] text-soft">
@@ -92,7 +106,11 @@
           {@const nearer = times === 0 ? held : rungs[times < 0 ? i + 1 : i - 1]!.hedge}
           <tr class="border-b border-line {times === 0 ? 'bg-band font-semibold' : ''}">
             <td class="cell" title="{figures.signed(times, 1)} expected moves">{figures.fixed(at, decimals)}</td>
-            <td class="cell">{figures.signed(held, 2)}</td>
+            <td class="cell"
+              ><button class="cursor-pointer hover:underline" title="the working" onclick={() => openWork(at)}
+                >{figures.signed(held, 2)}</button
+              ></td
+            >
             <td class="cell">{times === 0 ? '' : figures.signed(held - nearer, 2)}</td>
           </tr>
         {/each}

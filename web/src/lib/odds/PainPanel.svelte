@@ -10,6 +10,7 @@
   import { ask } from '$lib/state/api';
   import type { OddsDesk } from './desk.svelte';
   import { painSentence } from './words';
+  import { painWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -78,7 +79,15 @@
   <div class="flex min-h-0 flex-1 gap-2 px-2">
     <Chart {figure} name="max-pain" label="Value of open contracts by settlement price" />
     <aside class="flex w-[168px] flex-none flex-col gap-1 overflow-hidden pt-1 text-[11px] text-soft">
-      <span>last {figures.counted(current.path.length, 'session')}</span>
+      <button
+        class="cursor-pointer text-left hover:text-ink hover:underline"
+        title="the working"
+        onclick={() => (bench.work = painWork(current.strikes, pain, multiplier))}
+        >least at <b class="text-ink">{figures.strike(pain.strike)}</b>, the last {figures.counted(
+          current.path.length,
+          'session',
+        )}</button
+      >
       {#if path}
         <svg width={WIDTH} height={HEIGHT} role="img" aria-label="Where open contracts were worth least, and the price">
           <path d={path.price} fill="none" stroke="var(--ink)" stroke-width="1.2" />

@@ -4,6 +4,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import type { OddsDesk } from './desk.svelte';
+  import { stepWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -53,7 +54,14 @@
                 >{figures.plusMinus(step.move, decimals)}</td
               >
               <td class="cell">{figures.fixed(step.close, decimals)}</td>
-              <td class="cell">{figures.signed(step.times, 2)}</td>
+              <td class="cell"
+                ><button
+                  class="cursor-pointer hover:underline"
+                  title="the working"
+                  onclick={() => (bench.work = stepWork(step, bench.context.moveMeasure))}
+                  >{figures.signed(step.times, 2)}</button
+                ></td
+              >
               <td class="cell text-left!">{OUTCOMES[step.outcome]}</td>
             </tr>
           {:else}

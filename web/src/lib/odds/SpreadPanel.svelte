@@ -7,6 +7,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { choiceOf, compareBases, type ComparedSide } from '$lib/workers';
+  import { spreadWork } from './work';
   import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
 
   const bench = useWorkbench();
@@ -51,6 +52,22 @@
       : null,
   );
   const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));
+
+  function openWork(basis: Basis, gain: number): void {
+    const { shown } = bench;
+    if (!shown || !placed || !compared) return;
+    const { sides } = compared;
+    const parts = placed.map(({ slice, index, ...leg }, i) => {
+      const { bid, ask } = shown.snapshot.slices[slice]![leg.side];
+      return {
+        words: legWords(leg),
+        quantity: leg.quantity,
+        theory: sides[i]![basis].theory[index]!,
+        mid: 0.5 * (bid[index]! + ask[index]!),
+      };
+    });
+    bench.work = spreadWork(basis, parts, gain);
+  }
 
   offerTable(
     'spread-by-basis',
@@ -105,7 +122,16 @@
             <th class="cell pl-3! text-left! font-[inherit]"
               ><button class="cursor-pointer" onclick={() => (bench.context.basis = basis)}>{basis}</button></th
             >
-            <td class="cell">{figures.fixed(priced.value, decimals)}</td>
+            <td class="cell"
+              ><button
+                class="cursor-pointer hover:underline"
+                title="the working"
+                onclick={(event) => {
+                  event.stopPropagation();
+                  openWork(basis, gain);
+                }}>{figures.fixed(priced.value, decimals)}</button
+              ></td
+            >
             <td class="cell">{figures.signed(edge, decimals)}</td>
             <td class="cell">{figures.fixed(priced.delta, 3)}</td>
             <td class="cell">{figures.fixed(priced.theta, decimals + 1)}</td>

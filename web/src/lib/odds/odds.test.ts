@@ -4,6 +4,7 @@ import {
   impliedColumns,
   instantOf,
   lognormalLaw,
+  maxPain,
   priceContract,
   writtenOn,
   type Sample,
@@ -17,7 +18,7 @@ import { beyond, humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './
 import { moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
 import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
 import { hedgeSentence, insideSentence, movesSentence, painSentence, standingWords, zonesSentence } from './words';
-import { eventWork, futureWork, moveWork, zoneWork } from './work';
+import { eventWork, futureWork, hedgeWork, moveWork, painWork, spreadWork, stepWork, zoneWork } from './work';
 
 const snapshot = makeSnapshot();
 const shown = makeValued(snapshot);
@@ -327,5 +328,29 @@ describe('in words', () => {
     );
     expect(future.title).toBe('17 Apr 100 put down 20 % by 14 Mar');
     expect(future.lines.at(-1)!.words).toContain('over it');
+    const step = {
+      from: '2031-02-28',
+      to: '2031-03-07',
+      expiry: '2031-03-07',
+      price: 100,
+      move: 4,
+      close: 106,
+      times: 1.5,
+    };
+    const became = stepWork({ ...step, left: 0, outcome: 'over' }, 'straddle');
+    expect(became.lines.at(-1)!.tex).toMatch(/= 1.5$/);
+    const open = [90, 100, 110].map((strike) => ({ strike, callOpenInterest: 5, putOpenInterest: 7 }));
+    expect(painWork(open, maxPain(open, 10), 10).lines.at(-1)!.tex).toBe('1200');
+    const point = { price: 101, delta: -0.2, gamma: -0.05, value: 6, hedge: 0.2 };
+    expect(hedgeWork(100, point, 'curve').lines[2]!.tex).toBe('0.2');
+    const parts = [
+      { words: 'bought', quantity: 1, theory: 5, mid: 5.2 },
+      { words: 'sold', quantity: -1, theory: 3, mid: 3.1 },
+    ];
+    expect(
+      spreadWork('level', parts, 0.4)
+        .lines.map(({ tex }) => tex)
+        .slice(2, 4),
+    ).toEqual([...['\\sum q V = 2', '2.1 - 2 = 0.1']]);
   });
 });

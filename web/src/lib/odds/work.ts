@@ -1,4 +1,14 @@
-import type { ExpiryFit, FutureOdds, StraddleUsed, Zone } from '@umwelt/core';
+import type {
+  ExpectedStep,
+  ExpiryFit,
+  FutureOdds,
+  HedgePoint,
+  MaxPain,
+  MoveMeasure,
+  OpenStrike,
+  StraddleUsed,
+  Zone,
+} from '@umwelt/core';
 import { figures, shortDay } from '$lib/formats';
 import { number, type Work } from '$lib/working/lines';
 import type { NamedLaw } from './laws';
@@ -142,6 +152,86 @@ export function eventWork(event: {
         words:
           shared > 1 ? `the rest, shared by ${shared} announcements, as one deviation` : 'the rest as one deviation',
         tex: `\\sqrt{${shared > 1 ? `\\tfrac{1}{${shared}}` : ''}(${number(total)} - ${number(ambient)})} = ${number(move)}`,
+      },
+    ],
+  };
+}
+
+/** What became of an expected move. */
+export function stepWork({ from, to, expiry, price, move, close, times }: ExpectedStep, measure: MoveMeasure): Work {
+  const isOver = Number.isFinite(close);
+  return {
+    title: `expected move of ${shortDay(from)} to ${shortDay(to)}`,
+    lines: [
+      { words: `price at the end of ${shortDay(from)}`, tex: `S_0 = ${number(price)}` },
+      {
+        words: `${measure} of ${shortDay(expiry)} then${expiry === to ? '' : ', scaled by the root of the sessions'}`,
+        tex: `m = ${number(move)},\\quad S_0 \\mp m = ${number(price - move)}\\;\\dots\\;${number(price + move)}`,
+      },
+      {
+        words: isOver ? `close of ${shortDay(to)}` : 'the price now, as it is not over',
+        tex: `\\frac{S_1 - S_0}{m} = \\frac{${number(isOver ? close : price + times * move)} - ${number(price)}}{${number(move)}} = ${number(times, 6)}`,
+      },
+    ],
+  };
+}
+
+/** What open contracts are worth where they are worth least. */
+export function painWork(strikes: readonly OpenStrike[], { strike, curve }: MaxPain, multiplier: number): Work {
+  const point = curve.find(({ price }) => price === strike);
+  const over = strikes.filter((one) => one.strike < strike && one.callOpenInterest > 0).length;
+  const under = strikes.filter((one) => one.strike > strike && one.putOpenInterest > 0).length;
+  return {
+    title: `open contracts settled at ${figures.strike(strike)}`,
+    lines: [
+      {
+        words: `${figures.counted(over, 'strike')} with calls in the money, × ${figures.count(multiplier)}`,
+        tex: `\\sum_{K<P} (P - K)\\,OI_c = ${number(point?.callValue ?? NaN)}`,
+      },
+      {
+        words: `${figures.counted(under, 'strike')} with puts in the money`,
+        tex: `\\sum_{K>P} (K - P)\\,OI_p = ${number(point?.putValue ?? NaN)}`,
+      },
+      { words: 'no listed strike gives less', tex: `${number(point?.total ?? NaN)}` },
+    ],
+  };
+}
+
+/** What is held against a sold straddle at a price. */
+export function hedgeWork(strike: number, { price, delta, gamma, value }: HedgePoint, basis: string): Work {
+  return {
+    title: `hedge of the sold ${figures.strike(strike)} straddle at ${figures.significant(price, 6)}`,
+    lines: [
+      { words: `call and put at that price, their vols on the ${basis} basis held`, tex: `C + P = ${number(value)}` },
+      { words: 'delta of both, sold', tex: `-(\\Delta_c + \\Delta_p) = ${number(delta)}` },
+      { words: 'units of the underlying held against it', tex: `${number(-delta)}` },
+      { words: 'by how much they change for a unit of price', tex: `\\Gamma_c + \\Gamma_p = ${number(-gamma)}` },
+    ],
+  };
+}
+
+/** What a spread is worth under a basis, leg by leg. */
+export function spreadWork(
+  basis: string,
+  legs: readonly { words: string; quantity: number; theory: number; mid: number }[],
+  gain: number,
+): Work {
+  const sum = (of: 'theory' | 'mid') => legs.reduce((total, leg) => total + leg.quantity * leg[of], 0);
+  return {
+    title: `the spread on the ${basis} basis`,
+    lines: [
+      ...legs.map(({ words, quantity, theory, mid }) => ({
+        words,
+        tex: `${number(quantity)}\\cdot V = ${number(quantity)}\\cdot${number(theory)},\\quad \\text{mid}\\ ${number(mid)}`,
+      })),
+      { words: 'value', tex: `\\sum q V = ${number(sum('theory'))}` },
+      {
+        words: 'edge: mid less value',
+        tex: `${number(sum('mid'))} - ${number(sum('theory'))} = ${number(sum('mid') - sum('theory'), 6)}`,
+      },
+      {
+        words: 'odds to gain when it expires, at its mid: of the prices between its break-evens',
+        tex: `P = ${number(gain)}`,
       },
     ],
   };

@@ -143,9 +143,13 @@ export class Workbench {
       this.player.span.map((stop) => snapshots[stop]!.asof),
     );
   });
-  readonly focus = $derived(this.shown ? resolveFocus(this.shown.snapshot, this.context) : null);
+  /** The snapshot that is shown: the same one while only its values change, and what hangs on it with it. */
+  readonly shownSnapshot = $derived(this.shown?.snapshot ?? null);
+  readonly focus = $derived(this.shownSnapshot ? resolveFocus(this.shownSnapshot, this.context) : null);
   /** What is lit: the contract pointed at, else the focus. */
-  readonly lit = $derived(this.shown && this.pointed ? resolveFocus(this.shown.snapshot, this.pointed) : this.focus);
+  readonly lit = $derived(
+    this.shownSnapshot && this.pointed ? resolveFocus(this.shownSnapshot, this.pointed) : this.focus,
+  );
   /** What the address says of the bases. */
   private readonly pricingAsked: PricingAsked = $derived.by(() => {
     const { manual, realizedBy, realizedWindow, pastLaw, drift } = this.context;
