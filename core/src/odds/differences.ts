@@ -1,4 +1,4 @@
-import { INV_SQRT_2PI, normalCdf } from '../distributions';
+import { oddsAbove } from './odds-above';
 
 /** The volatilities that odds of a level can be taken from; NaN where there is none. */
 export interface OddsAssumptions {
@@ -40,20 +40,19 @@ export interface Difference {
  */
 export function oddsDifferences(given: OddsAssumptions): Difference[] {
   const { sign, level, spot, forward, years, atmVol, curveVol, curveSlope, ownVol, indexVol, realizedVol } = given;
-  const root = Math.sqrt(years);
-  const d2Of = (vol: number, from: number) => Math.log(from / level) / (vol * root) - 0.5 * vol * root;
-  const flat = (vol: number, from = forward) => normalCdf(sign * d2Of(vol, from));
-  const atLevel = flat(atmVol);
-  const atCurve = flat(curveVol);
-  const d2 = d2Of(curveVol, forward);
-  const sloped = atCurve - sign * root * curveSlope * Math.exp(-0.5 * d2 * d2) * INV_SQRT_2PI;
+  const odds = (vol: number, slope = 0, from = forward) => {
+    const above = oddsAbove(Math.log(level / from), vol, slope, years);
+    return sign > 0 ? above : 1 - above;
+  };
+  const atLevel = odds(atmVol);
+  const atCurve = odds(curveVol);
   const steps: [Cause, number, number][] = [
-    ['drift', flat(atmVol, spot), atLevel],
+    ['drift', odds(atmVol, 0, spot), atLevel],
     ['skew', atLevel, atCurve],
-    ['slope', atCurve, sloped],
-    ['own', atCurve, flat(ownVol)],
-    ['index', atLevel, flat(indexVol)],
-    ['realized', atLevel, flat(realizedVol)],
+    ['slope', atCurve, odds(curveVol, curveSlope)],
+    ['own', atCurve, odds(ownVol)],
+    ['index', atLevel, odds(indexVol)],
+    ['realized', atLevel, odds(realizedVol)],
   ];
   return steps
     .map(([cause, without, withIt]) => ({ cause, without, with: withIt, by: withIt - without }))

@@ -68,11 +68,3 @@ export function deviationMove(forward: number, atmVol: number, years: number): n
 export function straddleShare(deviation: number, discount = 1): number {
   return deviation > 0 ? (discount * 2 * (2 * normalCdf(0.5 * deviation) - 1)) / deviation : NaN;
 }
-
-/** Sessions of a year, by which a year's vol is a day's. */
-const SESSIONS = 252;
-
-/** Move that a vol implies for one session, one deviation as a share of the price: vol ÷ √252. */
-export function dailyMove(vol: number): number {
-  return vol / Math.sqrt(SESSIONS);
-}

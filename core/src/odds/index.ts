@@ -22,7 +22,6 @@ export {
   type Sampling,
 } from './bootstrap';
 export {
-  dailyMove,
   deviationMove,
   STRADDLE_CHOICES,
   straddleMove,

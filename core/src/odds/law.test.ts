@@ -2,10 +2,10 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normalCdf, normalInverse } from '../distributions';
 import { priceContract, touchProbability } from '../models';
+import { sessionMove } from '../realized';
 import { curveVol, fitCurve, flatCurve } from '../surface';
 import {
   curveLaw,
-  dailyMove,
   deviationMove,
   lognormalLaw,
   oddsUnder,
@@ -172,7 +172,7 @@ describe('expected moves', () => {
     }
   });
   it('16 % a year is 1.008 % a day', () => {
-    expect(100 * dailyMove(0.16)).toBeCloseTo(1.008, 3);
+    expect(100 * sessionMove(0.16)).toBeCloseTo(1.008, 3);
   });
 });
 

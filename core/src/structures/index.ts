@@ -3,6 +3,7 @@
  * Imports distributions.
  */
 export {
+  deviationsAt,
   payoffOf,
   priceSpread,
   profitAt,

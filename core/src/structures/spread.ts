@@ -38,6 +38,14 @@ export interface PricedSpread {
 /** How far the 25-delta strikes lie from the forward, in deviations; what half a deviation of variance adds is left out. */
 const WING = normalInverse(0.75);
 
+/** ln(K/F)/(σ_ATM·√T): how many deviations a strike lies from the forward. */
+export function deviationsAt(
+  strike: number,
+  { forward, atmVol, years }: { forward: number; atmVol: number; years: number },
+): number {
+  return Math.log(strike / forward) / (atmVol * Math.sqrt(years));
+}
+
 /** What legs are worth and cost together. */
 export function priceSpread(legs: readonly PricedLeg[]): PricedSpread {
   const sum = (of: (leg: PricedLeg) => number) => legs.reduce((total, leg) => total + leg.quantity * of(leg), 0);

@@ -125,67 +125,32 @@
     inside: 'theory lies inside the spread',
     none: undefined,
   };
-  const GAUGE = { rich: '▲', cheap: '▼', inside: '▮', none: '' };
-  const VERDICTS = { rich: '▲', cheap: '▼', inside: '', none: '' };
+  const MARKS = { rich: '▲', cheap: '▼', inside: '', none: '' };
+  const TONES = { rich: 'text-loss', cheap: 'text-gain', inside: 'text-ink', none: '' };
 </script>
 
 {#snippet cell(id: ChainColumnId, text: string, side: ChainSide, name: 'call' | 'put', at: string, strike: number)}
-  {#if id === 'openInterest'}
-    <div
-      class="cell relative contain-layout contain-size {name}"
-      role="cell"
-      data-cell="{name} {id}"
-      data-expiry={at}
-      data-strike={strike}
-    >
+  <div
+    class="cell relative contain-layout contain-size {name}"
+    class:gauge={id === 'place'}
+    role="cell"
+    data-cell="{name} {id}"
+    data-expiry={at}
+    data-strike={strike}
+    title={id === 'place' ? PLACES[side.verdict] : side.reason || undefined}
+  >
+    {#if id === 'openInterest'}
       <span class="absolute inset-y-[3px] right-0 bg-gain/20" style="width: {100 * side.openShare}%"></span>
       <span class="relative">{text}</span>
-    </div>
-  {:else if id === 'theory'}
-    <div
-      class="cell relative contain-layout contain-size {name}"
-      role="cell"
-      data-cell="{name} {id}"
-      data-expiry={at}
-      data-strike={strike}
-    >
-      <span class="absolute left-0 text-[9px] {side.verdict === 'rich' ? 'text-loss' : 'text-gain'}"
-        >{hasPlace ? '' : VERDICTS[side.verdict]}</span
-      >{text}
-    </div>
-  {:else if id === 'place'}
-    <div
-      class="cell gauge relative contain-layout contain-size {name}"
-      role="cell"
-      data-cell="{name} {id}"
-      data-expiry={at}
-      data-strike={strike}
-      title={PLACES[side.verdict]}
-    >
-      {#if Number.isFinite(side.place)}
-        <!-- From bid to ask, with theory as a bar inside, as a triangle beyond. -->
-        <span
-          class="gauge-mark {side.verdict === 'inside'
-            ? 'text-ink'
-            : side.verdict === 'rich'
-              ? 'text-loss'
-              : 'text-gain'}"
-          style="left: {24 + 52 * side.place}%">{GAUGE[side.verdict]}</span
-        >
-      {/if}
-    </div>
-  {:else}
-    <div
-      class="cell contain-layout contain-size {name}"
-      role="cell"
-      data-cell="{name} {id}"
-      data-expiry={at}
-      data-strike={strike}
-      title={side.reason || undefined}
-    >
-      {text}
-    </div>
-  {/if}
+    {:else if id === 'theory' && !hasPlace}
+      <span class="absolute left-0 text-[9px] {TONES[side.verdict]}">{MARKS[side.verdict]}</span>{text}
+    {:else if id === 'place' && Number.isFinite(side.place)}
+      <!-- From bid to ask, with theory as a bar inside, as a triangle beyond. -->
+      <span class="gauge-mark {TONES[side.verdict]}" style="left: {24 + 52 * side.place}%"
+        >{MARKS[side.verdict] || '▮'}</span
+      >
+    {:else}{text}{/if}
+  </div>
 {/snippet}
 
 {#snippet strikeRow(item: Extract<ChainItem, { kind: 'strike' }>)}

@@ -1,6 +1,4 @@
-import type { BasisChoice } from '@umwelt/core';
 import { MOST_LEGS, type Contract, type Workbench } from '$lib/state';
-import { choiceOf } from '$lib/workers';
 import type { CellSettings } from './cells';
 import { chainItems, type ChainItem } from './rows';
 import { spreadOf, withLeg, type PickedSpread } from './spread';
@@ -48,13 +46,8 @@ export class ChainDesk {
   readonly spread: PickedSpread | string | null = $derived.by(() => {
     const { shown, context } = this.bench;
     if (!shown || context.legs.length === 0) return null;
-    return spreadOf(shown.snapshot, shown.values, context.legs, (slice) => this.choiceAt(slice));
+    return spreadOf(shown.snapshot, shown.values, context.legs, (slice) => this.bench.choiceAt(shown.basis, slice));
   });
-
-  private choiceAt(slice: number): BasisChoice {
-    const { basis, terms } = this.bench.shown!;
-    return choiceOf(basis, terms, slice, this.bench.sampleOf(slice));
-  }
 
   /** Unfolds an expiry and puts the focus there, or folds it. */
   toggle(expiry: string): void {

@@ -1,5 +1,6 @@
 import {
   basisLaw,
+  deviationsAt,
   oddsUnder,
   payoffOf,
   priceSpread,
@@ -77,7 +78,7 @@ export function spreadOf(
     priced.push({
       ...{ quantity, bid: slice[side].bid[i]!, ask: slice[side].ask[i]!, theory: theory[i]!, delta: delta[i]! },
       ...{ gamma: gamma[i]!, theta: theta[i]!, vega: vega[i]! },
-      deviations: Math.log(strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years)),
+      deviations: deviationsAt(strike, fit),
     });
   }
   const spread = priceSpread(priced);

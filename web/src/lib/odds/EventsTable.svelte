@@ -4,15 +4,13 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import { comingMoves } from './events';
+  import type { OddsDesk } from './desk.svelte';
   import { eventWork } from './work';
 
+  let { desk }: { desk: OddsDesk } = $props();
+
   const bench = useWorkbench();
-  const rows = $derived.by(() => {
-    const { current, calendar, shown } = bench;
-    if (!current || !shown) return [];
-    return comingMoves(current.events, current.snapshots, calendar, shown.snapshot.instant, bench.shownExpiries);
-  });
+  const rows = $derived(desk.events);
   const { zone } = $derived(bench.calendar);
 
   const sentence = $derived.by(() => {

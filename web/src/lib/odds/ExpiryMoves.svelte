@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { dailyMove, dayOf, MINUTES_PER_YEAR, STRADDLE_CHOICES, stretchesOf, eventMove } from '@umwelt/core';
-  import { depthColor, timedEvents } from '$lib/charts';
+  import { dayOf, MINUTES_PER_YEAR, sessionMove, STRADDLE_CHOICES } from '@umwelt/core';
+  import { depthColor } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
@@ -15,7 +15,6 @@
   const bench = useWorkbench();
   const theme = useTheme();
   const decimals = $derived(bench.decimals);
-  const YEAR_MS = 365 * 86_400_000;
   /** An expiry that is nearer counts in minutes. */
   const ZERO_DAY_MINUTES = 24 * 60;
 
@@ -29,28 +28,17 @@
       const minutes = fit.years * MINUTES_PER_YEAR;
       return {
         ...{ slice, at, fit, straddle, move, deviation, ratio: move / deviation, low: fit.forward - known },
-        ...{ high: fit.forward + known, share: known / fit.forward, daily: dailyMove(fit.atmVol), minutes },
+        ...{ high: fit.forward + known, share: known / fit.forward, daily: sessionMove(fit.atmVol), minutes },
         isZeroDay: minutes > 0 && minutes < ZERO_DAY_MINUTES,
         isOver: !(fit.years > 0),
       };
     }),
   );
   const open = $derived(desk.history?.steps.find(({ outcome }) => outcome === 'open'));
-  /** The first announcement ahead and what it carries. */
+  /** The first announcement ahead that carries something. */
   const event = $derived.by(() => {
-    const { current, calendar, instant } = bench;
-    const ahead = timedEvents(current?.events ?? [], calendar)
-      .filter(({ kind, at }) => !kind.startsWith('dividend') && at > instant)
-      .sort((a, b) => a.at - b.at);
-    const points = bench.shownExpiries
-      .filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside)
-      .map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years }));
-    const stretch = stretchesOf(
-      points,
-      ahead.map(({ at }) => (at - instant) / YEAR_MS),
-    ).find(({ perEvent }) => perEvent > 0);
-    const first = stretch && ahead.find(({ at }) => (at - instant) / YEAR_MS > stretch.from);
-    return first && stretch ? { title: first.title, day: dayOf(calendar, first.at), move: eventMove(stretch) } : null;
+    const found = desk.events.find(({ move }) => move > 0);
+    return found ? { title: found.title, day: dayOf(bench.calendar, found.at), move: found.move } : null;
   });
   const sentence = $derived(
     movesSentence(

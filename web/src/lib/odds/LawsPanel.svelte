@@ -4,7 +4,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { LAWS, PRICE_AXES, useTheme, useWorkbench, ZONE_PRESETS, type LawName } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
-  import { humpsOf, zonesOf, zoneWords } from './laws';
+  import { humpsOf, zoneWords } from './laws';
   import { zonesSentence } from './words';
   import { zoneWork } from './work';
 
@@ -50,10 +50,12 @@
   const toX = (level: number) => (range ? LAWS_MARGIN.l + (plot * (level - range[0])) / (range[1] - range[0]) : 0);
   const clamp = (level: number) => (range ? Math.min(range[1], Math.max(range[0], level)) : level);
 
-  /** Zones by law, each strip under the axis. */
-  const strips = $derived(
-    fit ? desk.laws.map((one) => ({ ...one, zones: zonesOf(one.law, fit.forward, desk.levels) })) : [],
-  );
+  const strips = $derived(desk.zones);
+  /** Where the curve has its humps: of the expiry, whatever the levels. */
+  const humps = $derived.by(() => {
+    const curve = desk.lawsAt(['curve'], desk.at)[0]?.law;
+    return fit && curve && deviation > 0 ? humpsOf(curve, fit.forward, deviation) : [];
+  });
   const sentence = $derived.by(() => {
     if (!slice || !fit) return null;
     const known = strips.filter(({ law }) => law);
@@ -61,8 +63,6 @@
       words: zoneWords(zone, decimals),
       odds: known.map(({ name, zones: own }) => ({ name, odds: own[i]!.probability })),
     }));
-    const curve = desk.lawsAt(['curve'], desk.at)[0]?.law;
-    const humps = curve && deviation > 0 ? humpsOf(curve, fit.forward, deviation) : [];
     return zonesSentence(zones, slice.expiry, humps, decimals);
   });
 

@@ -40,6 +40,6 @@
   {:else if open === 'record'}<RecordPanel {desk} />
   {:else if open === 'zones'}<ZonesTable {desk} />
   {:else if open === 'strikes'}<StrikesTable {desk} />
-  {:else if open === 'events'}<EventsTable />
+  {:else if open === 'events'}<EventsTable {desk} />
   {:else}<PainPanel {desk} />{/if}
 </section>

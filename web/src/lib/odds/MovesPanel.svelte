@@ -1,5 +1,6 @@
 <script lang="ts">
   import {
+    constantMaturityVol,
     dayOf,
     MOVE_MEASURES,
     nextSession,
@@ -48,27 +49,17 @@
     return days;
   });
 
-  /** Variance at the forward at a time, linear between expiries in total variance, by vol before the first and after the last. */
-  const varianceAt = $derived.by(() => {
-    const points = bench.shownExpiries
+  const term = $derived(
+    bench.shownExpiries
       .filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside)
-      .map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years }));
-    return (years: number) => {
-      const i = points.findIndex((point) => point.years >= years);
-      const [before, after] = [points[i - 1], points[i]];
-      const last = points.at(-1);
-      if (!last) return NaN;
-      if (!after) return (last.variance / last.years) * years;
-      if (!before) return (after.variance / after.years) * years;
-      const share = (years - before.years) / (after.years - before.years);
-      return before.variance + share * (after.variance - before.variance);
-    };
-  });
+      .map(({ years, atmVol }) => ({ years, vol: atmVol })),
+  );
   const cone = $derived([
     0,
-    ...ahead.map((day) =>
-      Math.sqrt(varianceAt(Math.max(0, yearsBetween(bench.instant, sessionClose(bench.calendar, day))))),
-    ),
+    ...ahead.map((day) => {
+      const years = Math.max(0, yearsBetween(bench.instant, sessionClose(bench.calendar, day)));
+      return constantMaturityVol(term, years) * Math.sqrt(years);
+    }),
   ]);
 
   const candles = $derived.by((): Candle[] => {

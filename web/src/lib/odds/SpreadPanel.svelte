@@ -6,7 +6,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import { choiceOf, compareBases, type ComparedSide } from '$lib/workers';
+  import { compareBases, type ComparedSide } from '$lib/workers';
   import { spreadWork } from './work';
   import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
 
@@ -39,8 +39,7 @@
   const views = $derived.by(() => {
     const { shown } = bench;
     if (!shown || !placed || placed.length === 0 || compared?.key !== key) return null;
-    const choice = (basis: Basis, at: number) => choiceOf(basis, shown.terms, at, bench.sampleOf(at));
-    return spreadViews(shown.snapshot, placed, compared.sides, choice);
+    return spreadViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.choiceAt(basis, at));
   });
   const payoff = $derived(bench.shown && placed ? payoffOfLegs(bench.shown.snapshot, placed) : null);
   const sentence = $derived(

@@ -14,19 +14,19 @@
   const decimals = $derived(bench.decimals);
   const slices = $derived(bench.shown?.snapshot.slices ?? []);
 
-  /** Zones of the expiry in focus by law. */
-  const byLaw = $derived(
-    desk.slice
-      ? desk.laws.map((one) => ({ ...one, zones: zonesOf(one.law, desk.slice!.fit.forward, desk.levels) }))
-      : [],
-  );
+  const byLaw = $derived(desk.zones);
   const words = $derived((byLaw.find(({ law }) => law)?.zones ?? []).map((zone) => zoneWords(zone, decimals)));
-  /** The same zones of every expiry on the basis in use: those of a preset are each expiry's own. */
+  /** The law of the basis in use of every expiry, whatever the levels. */
+  const laws = $derived.by(() => {
+    const { basis } = bench.context;
+    return slices.map((_, at) => desk.lawsAt([basis === 'own' ? 'level' : basis], at)[0]);
+  });
+  /** The same zones of every expiry: those of a preset are each expiry's own. */
   const byExpiry = $derived(
     slices.map((slice, at) => {
-      const levels = desk.levelsAt(slice);
-      const [law] = desk.lawsAt([bench.context.basis === 'own' ? 'level' : bench.context.basis], at);
-      return { slice, at, levels, zones: zonesOf(law?.law ?? null, slice.fit.forward, levels), missing: law?.missing };
+      const law = laws[at];
+      const zones = zonesOf(law?.law ?? null, slice.fit.forward, desk.levelsAt(slice));
+      return { slice, at, zones, missing: law?.missing };
     }),
   );
   const isOwnLevels = $derived(bench.context.preset === 'deviation' || bench.context.preset === 'deviations');

@@ -12,9 +12,10 @@ import {
 } from '@umwelt/core';
 import { spreadOf } from '$lib/chain/spread';
 import type { LawName, Workbench } from '$lib/state';
-import { choiceOf, type FittedSlice } from '$lib/workers';
-import { namedLaws, presetLevels, unique, type NamedLaw } from './laws';
-import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type MoveHistory } from './moves';
+import type { FittedSlice } from '$lib/workers';
+import { comingMoves, type ComingEvent } from './events';
+import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
+import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type KnownMoveRow, type MoveHistory } from './moves';
 
 /** Closes that are followed one by one; beyond that every fifth, and the expiry. */
 const MOST_CLOSES = 25;
@@ -41,8 +42,8 @@ export function straddleQuotes({ strike, call, put }: FittedSlice): StraddleQuot
 
 /** What the panels of Odds share. */
 export class OddsDesk {
-  /** What was expected at the end of every session that is held. */
-  private moments = $state.raw<{ symbol: string; asof: string; held: MoveMoment[] } | null>(null);
+  /** What was expected at the end of every session that is held, whichever moment is in view. */
+  private loaded = $state.raw<{ symbol: string; rows: KnownMoveRow[] } | null>(null);
   movesProblem = $state<string | null>(null);
 
   readonly at = $derived.by(() => this.bench.focus?.slice ?? -1);
@@ -56,17 +57,15 @@ export class OddsDesk {
   }
 
   private followMoves(): (() => void) | undefined {
-    const { current, summary, edition } = this.bench;
-    void edition;
-    const first = current?.snapshots[0];
-    if (!current || !summary || !first) return;
-    const { symbol, events } = current;
-    const { asof } = summary;
+    const { current } = this.bench;
+    const [first, last] = [current?.snapshots[0], current?.snapshots.at(-1)];
+    if (!current || !first || !last) return;
+    const { symbol } = current;
     let isWanted = true;
-    loadMoves(symbol, first.asof, asof).then(
+    loadMoves(symbol, first.asof, last.asof).then(
       (rows) => {
         if (!isWanted) return;
-        this.moments = { symbol, asof, held: momentsOf(rows, splitsAfter(events)) };
+        this.loaded = { symbol, rows };
         this.movesProblem = null;
       },
       (error: unknown) => {
@@ -76,16 +75,24 @@ export class OddsDesk {
     return () => (isWanted = false);
   }
 
+  /** What was known at the moment in view; null while it is loaded. */
+  private readonly moments: readonly MoveMoment[] | null = $derived.by(() => {
+    const { current, instant } = this.bench;
+    if (!current || this.loaded?.symbol !== current.symbol) return null;
+    const known = this.loaded.rows.filter(({ asof }) => Date.parse(asof) <= instant);
+    return momentsOf(known, splitsAfter(current.events));
+  });
+
   /** The price in view, and its day. */
   readonly now = $derived.by(() => {
     const { instant, calendar, summary } = this.bench;
     return { day: Number.isFinite(instant) ? dayOf(calendar, instant) : '', price: summary?.price ?? NaN };
   });
 
-  /** What became of what was expected, while that of the moment in view comes that of the one before. */
+  /** What became of what was expected. */
   readonly history: MoveHistory | null = $derived.by(() => {
     const { current, calendar, context } = this.bench;
-    if (!current || this.moments?.symbol !== current.symbol) return null;
+    if (!current || !this.moments) return null;
     const splits = splitsAfter(current.events);
     const { day } = this.now;
     // What closes after the moment in view is not known yet.
@@ -93,18 +100,14 @@ export class OddsDesk {
     const priceOf = pricesOf(current.history, splits);
     const priceAt = (at: string, end: 'am' | 'pm') => (isOver(at) ? priceOf(at, end) : NaN);
     const { stepKind, moveMeasure } = context;
-    return moveHistory(calendar, this.moments.held, stepKind, moveMeasure, priceAt, this.now);
+    return moveHistory(calendar, this.moments, stepKind, moveMeasure, priceAt, this.now);
   });
 
   /** What the last moment of a day expected of one session: its first expiry's move, as its variance is spread evenly. */
   moveOfDay(day: string): number {
-    const moment = this.moments?.held.findLast((one) => one.day === day);
+    const moment = this.moments?.findLast((one) => one.day === day);
     const front = moment?.expiries.find(({ expiry, sessions }) => expiry > day && sessions > 0);
     return front ? front[this.bench.context.moveMeasure] / Math.sqrt(front.sessions) : NaN;
-  }
-
-  private choice(name: Exclude<LawName, 'past'>, at = this.at) {
-    return choiceOf(name, this.bench.shown!.terms, at, this.bench.sampleOf(at));
   }
 
   /** Vol of the contract in focus at the quote in use. */
@@ -117,15 +120,13 @@ export class OddsDesk {
 
   /** The laws that are chosen. */
   readonly laws: NamedLaw[] = $derived.by(() => this.lawsAt(this.bench.context.laws, this.at));
-  /** The law of the basis in use. */
-  readonly inUse: NamedLaw | null = $derived.by(() => this.lawsAt([this.bench.context.basis], this.at)[0] ?? null);
 
   lawsAt(names: readonly LawName[], at: number): NamedLaw[] {
     const { shown } = this.bench;
     const fit = shown?.snapshot.slices[at]?.fit;
     if (!shown || !fit) return [];
     const ownVol = at === this.at ? this.ownVol : NaN;
-    return namedLaws(names, fit, (name) => this.choice(name, at), ownVol, this.bench.sampleOf(at));
+    return namedLaws(names, fit, (name) => this.bench.choiceAt(name, at), ownVol, this.bench.sampleOf(at));
   }
 
   /** Levels of the structure: break-evens of the picked legs, or of the contract in focus. */
@@ -133,7 +134,7 @@ export class OddsDesk {
     const { shown, focus, context } = this.bench;
     if (!shown || !focus) return [];
     if (context.legs.length > 0) {
-      const found = spreadOf(shown.snapshot, shown.values, context.legs, (at) => this.choice(shown.basis, at));
+      const found = spreadOf(shown.snapshot, shown.values, context.legs, (at) => this.bench.choiceAt(shown.basis, at));
       if (typeof found !== 'string' && found.payoff)
         return unique([...found.payoff.breakEvens, ...context.legs.map(({ strike }) => strike)]);
     }
@@ -150,6 +151,19 @@ export class OddsDesk {
     return presetLevels(context.preset, slice.fit, this.now.price, context.levels, this.structureLevels);
   }
   readonly levels: number[] = $derived.by(() => (this.slice ? this.levelsAt(this.slice) : []));
+
+  /** Zones of the expiry in focus by law. */
+  readonly zones = $derived.by(() => {
+    const forward = this.slice?.fit.forward ?? NaN;
+    return this.laws.map((one) => ({ ...one, zones: zonesOf(one.law, forward, this.levels) }));
+  });
+
+  /** Announcements ahead of the moment that is shown, with what they are priced to move. */
+  readonly events: readonly ComingEvent[] = $derived.by(() => {
+    const { current, calendar, shownSnapshot, shownExpiries } = this.bench;
+    if (!current || !shownSnapshot) return [];
+    return comingMoves(current.events, current.snapshots, calendar, shownSnapshot.instant, shownExpiries);
+  });
 
   /** Moves a level; the levels are then typed ones. */
   setLevel(i: number, level: number): void {

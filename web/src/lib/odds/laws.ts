@@ -1,7 +1,6 @@
 import {
   basisLaw,
   lognormalLaw,
-  oddsUnder,
   sampleLaw,
   zoneOdds,
   type BasisChoice,
@@ -124,11 +123,6 @@ export function humpsOf(law: Law, forward: number, deviation: number): number[] 
     if (isApart) kept.push(peak);
   }
   return kept.map((i) => forward * Math.exp(k[i]!));
-}
-
-/** What share of a law lies beyond what a picture shows of it. */
-export function beyond(law: Law, forward: number, [low, high]: readonly [number, number]): number {
-  return oddsUnder(law, forward, low) + 1 - oddsUnder(law, forward, high);
 }
 
 /** Each value once, in the order in which they come. */

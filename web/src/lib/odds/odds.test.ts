@@ -14,7 +14,7 @@ import { ASOF, makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { compareSide, futureOf, hedgeOf } from '$lib/workers/odds';
 import { choiceOf } from '$lib/workers/pricing';
 import { comingMoves } from './events';
-import { beyond, humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './laws';
+import { humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './laws';
 import { moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
 import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
 import { hedgeSentence, insideSentence, movesSentence, painSentence, standingWords, zonesSentence } from './words';
@@ -77,7 +77,6 @@ describe('laws by name', () => {
     expect(zones.map((zone) => zoneWords(zone, 1))).toEqual(['under 95.0', '95.0 … 105.0', 'over 105.0']);
     expect(zoneWords({ from: null, to: null }, 0)).toBe('anywhere');
     expect(zonesOf(null, 100, [95])).toEqual([]);
-    expect(beyond(lognormalLaw(0.1), 100, [50, 200])).toBeLessThan(1e-9);
   });
   it('have one hump, or two where a yes-or-no result lies ahead', () => {
     expect(humpsOf(lognormalLaw(0.1), 100, 0.1)).toEqual([expect.closeTo(100 * Math.exp(-0.005), 0)]);

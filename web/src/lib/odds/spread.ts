@@ -2,6 +2,7 @@ import {
   BASES,
   curveSlope,
   curveVol,
+  deviationsAt,
   expiryTerms,
   oddsDifferences,
   payoffOf,
@@ -82,7 +83,7 @@ export function spreadViews(
           ...{ quantity, bid: quotes[side].bid[index]!, ask: quotes[side].ask[index]!, theory: values.theory[index]! },
           ...{ delta: values.delta[index]!, gamma: values.gamma[index]!, theta: values.theta[index]! },
           vega: values.vega[index]!,
-          deviations: Math.log(strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years)),
+          deviations: deviationsAt(strike, fit),
         };
       }),
     );

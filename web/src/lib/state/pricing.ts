@@ -18,16 +18,15 @@ export function pricingTerms(
   { manual, realizedBy, realizedWindow, pastLaw, drift }: PricingAsked,
 ): PricingTerms {
   const { slices } = snapshot;
-  const realizedVols = slices.map(({ fit }, i) =>
-    realizedWindow > 0 && i > 0 ? NaN : realizedOver(bars, row, realizedWindow || fit.sessions, realizedBy),
-  );
+  const volOver = (sessions: number) => realizedOver(bars, row, sessions, realizedBy);
+  // One window for all is worked out once.
+  const vol = realizedWindow > 0 ? volOver(realizedWindow) : NaN;
   const last = bars.at[row] ?? -1;
   const { close, high, low } = barsTo(bars, last);
   return {
     manual,
     indexVol: indexVolOf(snapshot),
-    // One window for all is worked out once.
-    realizedVols: realizedWindow > 0 ? slices.map(() => realizedVols[0]!) : realizedVols,
+    realizedVols: slices.map(({ fit }) => (realizedWindow > 0 ? vol : volOver(fit.sessions))),
     past: pastLaw === 'lognormal' ? null : { bars: { close, high, low }, sampling: pastLaw, drift },
     usualPast: { bars: { close, high, low }, sampling: 'stretches', drift },
   };

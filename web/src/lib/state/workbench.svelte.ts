@@ -1,7 +1,7 @@
-import { BASES, calendarById, REASONS, type Basis, type ExpiryFit, type Sample } from '@umwelt/core';
+import { BASES, calendarById, REASONS, type Basis, type BasisChoice, type ExpiryFit, type Sample } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
 import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
-import type { PastTerms, PricingTerms } from '$lib/workers/pricing';
+import { choiceOf, type PastTerms, type PricingTerms } from '$lib/workers/pricing';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
 import {
   forgetLoaded,
@@ -363,6 +363,11 @@ export class Workbench {
   /** Paths of the past to an expiry of what is shown; null where none can be drawn, undefined while none are known. */
   sampleOf(slice: number): Sample | null | undefined {
     return this.samples.of === this.shown ? this.samples.by[slice] : undefined;
+  }
+
+  /** What an expiry of what is shown is valued by under a basis. */
+  choiceAt(basis: Basis, slice: number): BasisChoice {
+    return choiceOf(basis, this.shown!.terms, slice, this.sampleOf(slice));
   }
 
   private followGhost(): (() => void) | undefined {

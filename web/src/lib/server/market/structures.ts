@@ -1,4 +1,13 @@
-import { midsOf, priceSpread, sideOf, valueContract, writtenOn, type PricedLeg, type PricedSpread } from '@umwelt/core';
+import {
+  deviationsAt,
+  midsOf,
+  priceSpread,
+  sideOf,
+  valueContract,
+  writtenOn,
+  type PricedLeg,
+  type PricedSpread,
+} from '@umwelt/core';
 import { asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import type { StoredLeg } from '../db/schema';
@@ -36,7 +45,7 @@ function pricedLeg(underlying: Underlying, { snapshot, fits }: StoredSnapshot, l
   const { theory, delta, gamma, theta, vega } = view;
   return {
     ...{ quantity: leg.quantity, bid: quotes.bid[i]!, ask: quotes.ask[i]!, theory, delta, gamma, theta, vega },
-    deviations: Math.log(leg.strike / fit.forward) / (fit.atmVol * Math.sqrt(fit.years)),
+    deviations: deviationsAt(leg.strike, fit),
   };
 }
 

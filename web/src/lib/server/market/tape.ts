@@ -26,7 +26,9 @@ async function withTheory(
   const bySnapshot = new Map<number, (typeof rows)[number][]>();
   for (const row of rows) {
     const asof = moments.findLast((moment) => moment <= row.time)?.getTime() ?? NaN;
-    bySnapshot.set(asof, [...(bySnapshot.get(asof) ?? []), row]);
+    const group = bySnapshot.get(asof);
+    if (group) group.push(row);
+    else bySnapshot.set(asof, [row]);
   }
   const theory = new Map<(typeof rows)[number], { theory: number; bid: number; ask: number; theoryAt: Date }>();
   for (const [asof, group] of bySnapshot) {

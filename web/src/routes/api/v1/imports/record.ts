@@ -1,4 +1,4 @@
-import { ApiError, notFound } from '$lib/server/api';
+import { ApiError, idOf, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { HeaderError, TableError, type ImportSettings } from '$lib/server/ingest';
 import { findImport, type HeldImport } from '$lib/server/jobs';
@@ -18,8 +18,8 @@ export function importAnswer({ faults, ...record }: HeldImport) {
 
 /** The import that a path names. */
 export async function importOf(params: { id: string }): Promise<HeldImport> {
-  const id = Number(params.id);
-  const record = Number.isSafeInteger(id) && id > 0 && id < 2 ** 31 ? await findImport(database(), id) : null;
+  const id = idOf(params.id);
+  const record = id === null ? null : await findImport(database(), id);
   if (!record) throw notFound(`there is no import ${params.id}`);
   return record;
 }

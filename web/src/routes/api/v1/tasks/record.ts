@@ -1,4 +1,4 @@
-import { notFound } from '$lib/server/api';
+import { idOf, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { fileNameOf, findTask, type Task } from '$lib/server/jobs';
 
@@ -21,8 +21,8 @@ export function taskAnswer(task: Task) {
 
 /** The task that a path names. */
 export async function taskOf(params: { id: string }): Promise<Task> {
-  const id = Number(params.id);
-  const task = Number.isSafeInteger(id) && id > 0 && id < 2 ** 31 ? await findTask(database(), id) : null;
+  const id = idOf(params.id);
+  const task = id === null ? null : await findTask(database(), id);
   if (!task) throw notFound(`there is no task ${params.id}`);
   return task;
 }
