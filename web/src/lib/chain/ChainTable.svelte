@@ -131,7 +131,7 @@
 
 {#snippet cell(id: ChainColumnId, text: string, side: ChainSide, name: 'call' | 'put', at: string, strike: number)}
   <div
-    class="cell relative contain-layout contain-size {name}"
+    class="cell relative {name}"
     class:gauge={id === 'place'}
     role="cell"
     data-cell="{name} {id}"

@@ -6,12 +6,35 @@ import { barsTo, indexVolOf, realizedOver, type KnownBars } from './measures';
 /** What the address says of the bases. */
 export type PricingAsked = Pick<Context, 'manual' | 'realizedBy' | 'realizedWindow' | 'pastLaw' | 'drift'>;
 
+interface Worked {
+  bars: KnownBars;
+  row: number;
+  asked: PricingAsked;
+  terms: PricingTerms;
+}
+
+const worked = new WeakMap<LoadedSnapshot, Worked>();
+
 /**
- * What the bases bring along at the moment of a snapshot.
+ * What the bases bring along at the moment of a snapshot: the same object while nothing has changed, so that what
+ * hangs on it need not be worked out anew.
  *
  * @param row the last row of the history that is over then
  */
 export function pricingTerms(
+  snapshot: LoadedSnapshot,
+  bars: KnownBars,
+  row: number,
+  asked: PricingAsked,
+): PricingTerms {
+  const known = worked.get(snapshot);
+  if (known?.bars === bars && known.row === row && known.asked === asked) return known.terms;
+  const terms = workOut(snapshot, bars, row, asked);
+  worked.set(snapshot, { bars, row, asked, terms });
+  return terms;
+}
+
+function workOut(
   snapshot: LoadedSnapshot,
   bars: KnownBars,
   row: number,

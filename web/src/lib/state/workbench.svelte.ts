@@ -46,6 +46,8 @@ const GHOST_SESSIONS = 20;
 /** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */
 const MOST_STEPS = 10;
 const BY_HAND = REASONS.indexOf('by-hand');
+/** What is shown for so long is at rest. */
+const REST_MS = 120;
 const LOOK_OFTEN_MS = 700;
 const LOOK_SELDOM_MS = 15_000;
 
@@ -156,7 +158,7 @@ export class Workbench {
     return { manual: { ...manual }, realizedBy, realizedWindow, pastLaw, drift };
   });
   /** Paths of the past to the expiries that something wants them of, by position in what is shown. */
-  private samples = $state.raw<{ of: Valued | null; by: Readonly<Record<number, Sample | null>> }>({
+  private samples = $state.raw<{ of: PricingTerms | null; by: Readonly<Record<number, Sample | null>> }>({
     of: null,
     by: {},
   });
@@ -174,6 +176,7 @@ export class Workbench {
     });
     $effect(() => this.followSnapshot());
     $effect(() => this.followNeighbours());
+    $effect(() => this.followBases());
     $effect(() => this.followGhost());
     $effect(() => this.followSample());
     $effect(() => this.player.run());
@@ -336,6 +339,28 @@ export class Workbench {
     }
   }
 
+  /** Lets the worker go through the other bases when what is shown has come to rest: a change of basis is likely. */
+  private followBases(): (() => void) | undefined {
+    const { shown } = this;
+    if (!shown || this.player.isPlaying) return;
+    const { snapshot, terms, quotes } = shown;
+    // Paths of the past to every expiry are no work to be done unasked.
+    const likely = BASES.filter((basis) => basis !== 'realized' || !terms.past);
+    let isEnded = false;
+    const work = async () => {
+      for (const basis of likely) {
+        if (isEnded) return;
+        await valueSnapshot(snapshot, basis, terms, quotes);
+      }
+    };
+    // A failure is met when the basis is chosen.
+    const timer = setTimeout(() => void work().catch(() => undefined), REST_MS);
+    return () => {
+      isEnded = true;
+      clearTimeout(timer);
+    };
+  }
+
   /** Paths of the past to the lit expiry, where the odds of `realized` are taken from them. */
   private followSample(): (() => void) | undefined {
     const { shown, lit } = this;
@@ -353,16 +378,17 @@ export class Workbench {
   }
 
   private drawSample(shown: Valued, slice: number, past: PastTerms): (() => void) | undefined {
-    if (untrack(() => this.samples.of === shown && slice in this.samples.by)) return;
+    const { terms } = shown;
+    if (untrack(() => this.samples.of === terms && slice in this.samples.by)) return;
     return this.follow(drawSample(shown.snapshot, shown.snapshot.slices[slice]!.fit, past), (sample) => {
-      const known = this.samples.of === shown ? this.samples.by : {};
-      this.samples = { of: shown, by: { ...known, [slice]: sample } };
+      const known = this.samples.of === terms ? this.samples.by : {};
+      this.samples = { of: terms, by: { ...known, [slice]: sample } };
     });
   }
 
   /** Paths of the past to an expiry of what is shown; null where none can be drawn, undefined while none are known. */
   sampleOf(slice: number): Sample | null | undefined {
-    return this.samples.of === this.shown ? this.samples.by[slice] : undefined;
+    return this.samples.of !== null && this.samples.of === this.shown?.terms ? this.samples.by[slice] : undefined;
   }
 
   /** What an expiry of what is shown is valued by under a basis. */

@@ -41,6 +41,7 @@ export const lookAt = (symbol: string, asof: string): Promise<QuotesLook> => cha
 
 /** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over anew. */
 export function forgetSnapshots(): void {
+  worked.clear();
   void remote?.forget();
 }
 
@@ -53,8 +54,40 @@ export function drawSample(
   return chainWorker().sample({ kind, exercise, price }, fit, past);
 }
 
-/** Values of a snapshot under a basis, from the worker. */
-export async function valueSnapshot(
+/** What was worked out for a snapshot, by basis and quotes. */
+interface Worked {
+  terms: PricingTerms;
+  by: Map<string, Promise<ValuedSlice[]>>;
+}
+
+/** The snapshot in view and those beside it: six bases of a large one take megabytes. */
+const MOST_WORKED = 3;
+const worked = new Map<LoadedSnapshot, Worked>();
+
+/** Values of a snapshot under a basis, from the worker; what was worked out is kept while its terms are the same. */
+export function valueSnapshot(
+  snapshot: LoadedSnapshot,
+  basis: Basis,
+  terms: PricingTerms,
+  quotes: QuoteSide,
+): Promise<ValuedSlice[]> {
+  const found = worked.get(snapshot);
+  const known = found?.terms === terms ? found : { terms, by: new Map<string, Promise<ValuedSlice[]>>() };
+  worked.delete(snapshot);
+  worked.set(snapshot, known);
+  for (const oldest of worked.keys()) if (worked.size > MOST_WORKED) worked.delete(oldest);
+  const name = `${basis} ${quotes}`;
+  let values = known.by.get(name);
+  if (!values) {
+    values = workOut(snapshot, basis, terms, quotes);
+    known.by.set(name, values);
+    // What failed is asked for again.
+    values.catch(() => known.by.delete(name));
+  }
+  return values;
+}
+
+async function workOut(
   snapshot: LoadedSnapshot,
   basis: Basis,
   terms: PricingTerms,
