@@ -10,7 +10,7 @@ import { commandLine, isAlive } from './lib/processes.mjs';
 import { CONTRACTS, longChain } from '../tests/long-chain';
 
 /** The real start script, on a data folder and a port of its own; the build is the one that is there. */
-const SYMBOLS = ['MRX40', 'CAIR', 'LMNQ', 'REFS'];
+const SYMBOLS = ['CAIR', 'NACR', 'QUAY', 'SPAR'];
 let folder: string;
 let port: number;
 const started: ChildProcess[] = [];

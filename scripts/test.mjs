@@ -102,32 +102,40 @@ async function prepare() {
   await worker.stop();
   await database.$client.end();
   for (const copy of ['umwelt_api', 'umwelt_feed']) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
-  return { folder, demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
+  return { demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
 }
 
-async function lookAtSources() {
-  const { ensureBuild } = await import('./lib/build.mjs');
-  await ensureBuild();
+/** What needs neither the demo nor a server. @param {string} folder where reports are written */
+async function lookAtSources(folder) {
   await check('format', ['npx', 'prettier', '--check', '.']);
   await check('lint', ['npm', 'run', 'lint']);
   await check('types', ['npm', 'run', 'types']);
+  await vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json'));
 }
 
 async function main() {
   checkNode();
   await ensureNpmPackages();
   const chromium = await ensureChromium();
-  // Beside each other: one core makes the demo while the other builds and looks at the sources.
-  const [{ folder, demoUrl, apiUrl, feedUrl }] = await Promise.all([prepare(), lookAtSources()]);
-  const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
-  const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
-  // Beside each other: those of the API share a database and go one by one, the start waits most of its time.
-  await Promise.all([
-    vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json')),
-    vitest('API tests', ['tests/api'], env, join(folder, 'api.json')),
-    vitest('start of the application', ['scripts/'], {}, join(folder, 'start.json')),
-  ]);
-  const browserReport = join(folder, 'browser.json');
+  const { ensureBuild } = await import('./lib/build.mjs');
+  const reports = mkdtempSync(join(tmpdir(), 'umwelt-reports-'));
+  cleanUp.push(() => rmSync(reports, { recursive: true, force: true }));
+  const building = ensureBuild();
+  // Beside each other, so that neither core waits: the demo and what asks the API, and what only reads the sources. The
+  // start of the application waits most of its time.
+  const preparing = prepare();
+  const lookingAtSources = building.then(() => lookAtSources(reports));
+  const starting = building.then(() =>
+    vitest('start of the application', ['scripts/'], {}, join(reports, 'start.json')),
+  );
+  const asking = Promise.all([preparing, building]).then(async ([{ demoUrl, apiUrl, feedUrl }]) => {
+    const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
+    const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
+    await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
+    return { demo, api, feed };
+  });
+  const [{ demo, api, feed }] = await Promise.all([asking, lookingAtSources, starting]);
+  const browserReport = join(reports, 'browser.json');
   await suite(
     'browser tests',
     ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],

@@ -24,3 +24,4 @@ export {
   type SideKnown,
   type SideValues,
 } from './value';
+export { basisLevel, spreadOdds, type SpreadOdds } from './spread-odds';

@@ -1,4 +1,3 @@
-import { normalCdf, scaledTail } from '../distributions';
 import {
   americanValues,
   earlyExercise,
@@ -11,6 +10,7 @@ import { binomialValues, priceBinomial } from './binomial';
 import { dividendsOf, escrowDuration, escrowOf } from './escrow';
 import { makeEuropean, makeFirstOrder, priceEuropean } from './european';
 import { CALL, DAYS_PER_YEAR, exerciseOf, isOnForward, PUT, underlyingOf, type Contract, type ModelId } from './model';
+import { touchProbability } from './touch';
 
 /** Units as in docs/conventions.md. A value that does not exist is NaN. */
 export interface ContractValues {
@@ -181,35 +181,4 @@ function higherGreeks(
     veta: (vega * (carryYield + d1 * d1ByYears - half)) / DAYS_PER_YEAR,
     zomma: ((gamma * (d1 * d2 - 1)) / vol) * 0.01,
   };
-}
-
-/**
- * Probability that a geometric Brownian motion reaches a level at any time up to expiry, watched
- * continuously (reflection principle; Shreve, "Stochastic Calculus for Finance II", section 7.3).
- *
- * @param spot price now
- * @param level level to be reached
- * @param drift growth rate of the forward, r − q (0 for a future)
- * @returns 1 when the price is on the level; NaN for a spot or level that is not positive, or without a vol
- */
-export function touchProbability(spot: number, level: number, years: number, drift: number, vol: number): number {
-  if (!(spot > 0 && level > 0) || Number.isNaN(vol)) return NaN;
-  const distance = Math.log(level / spot);
-  if (distance === 0) return 1;
-  const deviation = vol * Math.sqrt(years);
-  const up = Math.sign(distance);
-  if (!(deviation > 0)) return up * drift * years >= Math.abs(distance) ? 1 : 0;
-  const logDrift = drift - 0.5 * vol * vol;
-  const travelled = up * logDrift * years;
-  const h = Math.abs(distance);
-  const ended = normalCdf((travelled - h) / deviation);
-  // The weight e^(2μh/σ²) overflows where the reflected tail vanishes; written with the scaled tail their
-  // product is a single bounded exponential.
-  const z = (travelled + h) / deviation;
-  const gap = (travelled - h) / deviation;
-  const echo =
-    z >= 0
-      ? Math.exp(-0.5 * gap * gap) * scaledTail(Math.min(z, 1e30))
-      : Math.exp((2 * logDrift * distance) / (vol * vol)) * normalCdf(-z);
-  return Math.min(1, ended + echo);
 }

@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import reference from '../../fixtures/reference.json';
-import { makeFirstOrder, priceContract, priceEuropean, touchProbability, type Contract, type ContractValues } from '.';
+import {
+  exitProbability,
+  makeFirstOrder,
+  priceContract,
+  priceEuropean,
+  touchProbability,
+  type Contract,
+  type ContractValues,
+} from '.';
 
 const lognormal = fc.record({
   spot: fc.double({ min: 1, max: 5000, noNaN: true }),
@@ -278,6 +286,71 @@ describe('touch', () => {
           const touch = touchProbability(100, level, 1, drift, vol);
           expect(touch >= 0 && touch <= 1).toBe(true);
         }
+      }
+    }
+  });
+});
+
+describe('leaving a corridor', () => {
+  const deviation = Math.log(110 / 90);
+  it('by images is what it is by sines, where the corridor is as wide as a deviation', () => {
+    // The series change over there: either side of it they agree to what a step of 1e-9 moves.
+    for (const drift of [-0.4, 0, 0.03, 0.5]) {
+      const [under, over] = [1 - 1e-9, 1 + 1e-9].map((step) =>
+        exitProbability(100, [90, 110], 1, drift, deviation * step),
+      );
+      expect(Math.abs(over! - under!)).toBeLessThan(1e-9);
+    }
+  });
+  it('with one level far away is touching the other', () => {
+    for (const vol of [0.1, 0.3]) {
+      expect(exitProbability(100, [1e-9, 110], 1, 0.03, vol)).toBeCloseTo(touchProbability(100, 110, 1, 0.03, vol), 13);
+      expect(exitProbability(100, [93, 1e9], 1, 0.03, vol)).toBeCloseTo(touchProbability(100, 93, 1, 0.03, vol), 13);
+    }
+  });
+  it('has the mirror in the price: a path of 1/S leaves where S does, with the drift turned', () => {
+    for (const vol of [0.05, 0.15, 0.4]) {
+      const here = exitProbability(100, [92, 115], 0.8, 0.04, vol);
+      const mirrored = exitProbability(1 / 100, [1 / 115, 1 / 92], 0.8, vol * vol - 0.04, vol);
+      expect(mirrored).toBeCloseTo(here, 12);
+    }
+  });
+  it('agrees with a random walk that watches between its steps', () => {
+    // The bridge over each step counts either level by itself: with steps much shorter than the corridor both are not reached in one.
+    const [spot, low, high, years, drift, vol, steps, walks] = [100, 90, 112, 0.5, 0.05, 0.2, 60, 20_000];
+    let state = 4321;
+    const uniform = () => ((state = (Math.imul(state, 1664525) + 1013904223) >>> 0) + 0.5) / 4294967296;
+    const dt = years / steps;
+    const [a, b] = [Math.log(low / spot), Math.log(high / spot)];
+    const miss = (x: number, next: number) => 1 - Math.exp((-2 * x * next) / (vol * vol * dt));
+    let stays = 0;
+    for (let w = 0; w < walks; w++) {
+      let x = 0;
+      let survives = 1;
+      for (let i = 0; i < steps && survives > 0; i++) {
+        const z = Math.sqrt(-2 * Math.log(uniform())) * Math.cos(2 * Math.PI * uniform());
+        const next = x + (drift - 0.5 * vol * vol) * dt + vol * Math.sqrt(dt) * z;
+        survives *= next <= a || next >= b ? 0 : miss(x - a, next - a) * miss(b - x, b - next);
+        x = next;
+      }
+      stays += survives;
+    }
+    const found = exitProbability(spot, [low, high], years, drift, vol);
+    expect(Math.abs(1 - stays / walks - found)).toBeLessThan(3.3 * Math.sqrt(0.25 / walks));
+  });
+  it('is certain on a level or beyond, follows the drift without vol, and does not exist without a price', () => {
+    expect(exitProbability(90, [90, 110], 1, 0, 0.2)).toBe(1);
+    expect(exitProbability(120, [90, 110], 1, 0, 0.2)).toBe(1);
+    expect(exitProbability(100, [90, 110], 1, 0.2, 0)).toBe(1);
+    expect(exitProbability(100, [90, 110], 1, 0.02, 0)).toBe(0);
+    expect([exitProbability(0, [90, 110], 1, 0, 0.2), exitProbability(100, [90, 110], 1, 0, NaN)]).toEqual([NaN, NaN]);
+  });
+  it('stays a probability, and more time makes it no smaller', () => {
+    for (const drift of [-3, -0.1, 0.1, 3]) {
+      for (const vol of [0.02, 0.2, 1, 4]) {
+        const exits = [0.01, 0.1, 0.5, 1, 3].map((years) => exitProbability(100, [95, 130], years, drift, vol));
+        expect(exits.every((exit) => exit >= 0 && exit <= 1)).toBe(true);
+        expect(exits.every((exit, i) => i === 0 || exit >= exits[i - 1]! - 1e-12)).toBe(true);
       }
     }
   });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { drawPaths, sampleTouch, shareUnder, type PastBars } from '.';
+import { countedLaw, drawPaths, sampleExit, sampleTouch, shareUnder, walkPaths, type PastBars } from '.';
 
 /** A walk of independent normal steps with a drift, with highs and lows a little beyond the closes. */
 function walk(count: number, deviation: number, drift = 0): PastBars {
@@ -87,6 +87,60 @@ describe('paths of blocks', () => {
     const ended = 1 - shareUnder(sample.ends, 0.1);
     expect(sampleTouch(sample, 0.1, 0) / ended).toBeGreaterThan(1.7);
     expect(sampleTouch(sample, 0.1, 0) / ended).toBeLessThan(2.05);
+  });
+});
+
+describe('paths on the way', () => {
+  it('of stretches are at every length those that would be drawn of it', () => {
+    for (const drift of ['forward', 'none', 'kept'] as const) {
+      const walk = walkPaths(bars, { sampling: 'stretches', drift });
+      for (const sessions of [10, 3, 21]) {
+        const drawn = drawPaths(bars, { ...usual, drift, sessions, start: -0.01 })!;
+        const ends = walk(sessions, -0.01)!.sort();
+        expect(Math.max(...ends.map((end, i) => Math.abs(end - drawn.ends[i]!)))).toBeLessThan(1e-12);
+      }
+    }
+  });
+  it('of blocks walk on: each length has the law that it is drawn with, and the same again when it is asked for later', () => {
+    const given = { sampling: 'blocks', drift: 'forward', paths: 40_000 } as const;
+    const walk = walkPaths(bars, given);
+    const first = walk(7, 0)!;
+    for (const sessions of [7, 12, 23]) {
+      const drawn = drawPaths(bars, { ...usual, ...given, sessions })!;
+      const law = countedLaw(walk(sessions, 0)!);
+      // Kolmogorov and Smirnov: two samples of 40 000 differ by 0.0115 in one of a hundred.
+      const apart = [-0.06, -0.03, -0.01, 0, 0.01, 0.03, 0.06].map((k) => law.under(k) - shareUnder(drawn.ends, k));
+      expect(Math.max(...apart.map(Math.abs))).toBeLessThan(0.0115);
+      expect(mean(walk(sessions, 0)!.map(Math.exp))).toBeCloseTo(1, 12);
+    }
+    expect(walk(7, 0)).toEqual(first);
+    // A longer path begins as a shorter one.
+    expect(walk(8, 0)!.every((end, i) => Math.abs(end - first[i]!) < 0.05)).toBe(true);
+  });
+  it('are none where none can be drawn', () => {
+    expect(walkPaths(bars, { sampling: 'blocks', drift: 'none' })(0, 0)).toBeNull();
+    expect(walkPaths(bars, { sampling: 'stretches', drift: 'none' })(581, 0)).toBeNull();
+    expect(
+      walkPaths({ ...bars, close: bars.close.with(3, NaN) }, { sampling: 'blocks', drift: 'none' })(5, 0),
+    ).toBeNull();
+  });
+});
+
+describe('either of two levels', () => {
+  const sample = drawPaths(bars, { ...usual, sampling: 'blocks', paths: 20_000 })!;
+  it('is reached by no fewer paths than one of them, by no more than both, and by one alone where the other is none', () => {
+    for (const [low, high] of [
+      [-0.02, 0.03],
+      [-0.05, 0.01],
+    ] as const) {
+      const [down, up] = [sampleTouch(sample, low, 0), sampleTouch(sample, high, 0)];
+      const either = sampleExit(sample, [low, high], 0);
+      expect(either).toBeGreaterThanOrEqual(Math.max(down, up));
+      expect(either).toBeLessThanOrEqual(Math.min(1, down + up));
+      expect(sampleExit(sample, [-Infinity, high], 0)).toBeCloseTo(up, 12);
+      expect(sampleExit(sample, [low, Infinity], 0)).toBeCloseTo(down, 12);
+    }
+    expect(sampleExit(sample, [0, 0.1], 0)).toBe(1);
   });
 });
 

@@ -36,6 +36,8 @@ export interface Sample {
   readonly ends: Float64Array;
   readonly highs: Float64Array;
   readonly lows: Float64Array;
+  /** How far each path went up and down, path by path. */
+  readonly reach: { readonly highs: Float64Array; readonly lows: Float64Array };
   /** How many paths do not overlap: of blocks, how many sessions they are drawn from over the length of a path. */
   readonly independent: number;
 }
@@ -116,14 +118,13 @@ export function drawPaths(bars: PastBars, terms: SampleTerms): Sample | null {
   const found = isWhole ? blocksOf(lifted, sessions, false) : drawBlocks(lifted, sessions, paths, seed);
   // Paths that are drawn meet their mean but for chance; what is left is put right at all of them.
   const rest = start + liftOf(found.sum, drift, start);
-  const column = (values: Float64Array) => {
-    for (let i = 0; i < values.length; i++) values[i]! += rest;
-    return values.sort();
-  };
+  const [ends, highs, lows] = [found.sum, found.high, found.low];
+  for (const column of [ends, highs, lows]) for (let i = 0; i < column.length; i++) column[i]! += rest;
   return {
-    ends: column(found.sum),
-    highs: column(found.high),
-    lows: column(found.low),
+    reach: { highs: highs.slice(), lows: lows.slice() },
+    ends: ends.sort(),
+    highs: highs.sort(),
+    lows: lows.sort(),
     independent: (moves.close.length / sessions) | 0,
   };
 }
@@ -149,6 +150,79 @@ function expectedLift(moves: Moves, { sessions, start, drift }: SampleTerms): nu
   return drift === 'forward' ? lift - start : lift;
 }
 
+/** What paths of a past are made of. */
+export type WalkTerms = Pick<SampleTerms, 'sampling' | 'drift' | 'paths' | 'seed'>;
+
+/**
+ * Where the paths of `drawPaths` are after any number of sessions. Those of blocks walk on from one length to the next: a part
+ * of a block is what shorter paths have at their end, so that every length has the law that it would be drawn with.
+ *
+ * @returns ends by sessions and ln(S/F), in no order; null where `drawPaths` has none. Ascending lengths are the quick ones
+ */
+export function walkPaths(
+  bars: PastBars,
+  { sampling, drift, paths = USUAL_PATHS, seed = USUAL_SEED }: WalkTerms,
+): (sessions: number, start: number) => Float64Array | null {
+  const moves = movesOf(bars);
+  const { close } = moves;
+  const isKnown = close.every(Number.isFinite);
+  let walk: BlockWalk | null = null;
+  return (sessions, start) => {
+    if (!isKnown || !(sessions >= 1) || close.length - sessions + 1 < FEWEST_STRETCHES) return null;
+    let ends: Float64Array;
+    if (sampling === 'stretches') ends = blocksOf(moves, sessions, false).sum;
+    else {
+      if (!walk || walk.sessions > sessions) walk = new BlockWalk(close, paths, seed);
+      ends = walk.to(sessions);
+    }
+    const lift = start + liftOf(ends, drift, start);
+    return ends.map((end) => end + lift);
+  };
+}
+
+/** Paths of blocks of five sessions, a session at a time. */
+class BlockWalk {
+  sessions = 0;
+  private readonly ends: Float64Array;
+  private readonly from: Int32Array;
+  private readonly random: () => number;
+
+  constructor(
+    private readonly close: Float64Array,
+    paths: number,
+    seed: number,
+  ) {
+    this.ends = new Float64Array(paths);
+    this.from = new Int32Array(paths);
+    this.random = makeRandom(seed);
+  }
+
+  to(sessions: number): Float64Array {
+    const { close, ends, from, random } = this;
+    const count = close.length;
+    for (; this.sessions < sessions; this.sessions++) {
+      const offset = this.sessions % BLOCK;
+      if (offset === 0) for (let path = 0; path < from.length; path++) from[path] = (random() * count) | 0;
+      for (let path = 0; path < ends.length; path++) {
+        const at = from[path]! + offset;
+        ends[path]! += close[at < count ? at : at - count]!;
+      }
+    }
+    return ends;
+  }
+}
+
+/** Numbers from 0 to 1 by xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003): small, fast, and good enough for draws. */
+function makeRandom(seed: number): () => number {
+  let state = seed | 0 || 1;
+  return () => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return (state >>> 0) / 4_294_967_296;
+  };
+}
+
 /** Sum, highest and lowest of each block side by side, so that a draw looks at one place. */
 function interleaved({ sum, high, low }: Blocks): Float64Array {
   const out = new Float64Array(3 * sum.length);
@@ -160,7 +234,7 @@ function interleaved({ sum, high, low }: Blocks): Float64Array {
   return out;
 }
 
-/** Draws paths of blocks by xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003): small, fast, and good enough for it. */
+/** Draws paths of blocks. */
 function drawBlocks(moves: Moves, sessions: number, paths: number, seed: number): Blocks {
   const whole = Math.floor(sessions / BLOCK);
   const rest = sessions % BLOCK;
@@ -171,20 +245,17 @@ function drawBlocks(moves: Moves, sessions: number, paths: number, seed: number)
       : { sum: new Float64Array(), high: new Float64Array(), low: new Float64Array() },
   );
   const draws = whole + (rest > 0 ? 1 : 0);
-  const share = moves.close.length / 4_294_967_296;
+  const count = moves.close.length;
   const sum = new Float64Array(paths);
   const high = new Float64Array(paths);
   const low = new Float64Array(paths);
-  let state = seed | 0 || 1;
+  const random = makeRandom(seed);
   for (let path = 0; path < paths; path++) {
     let at = 0;
     let highest = 0;
     let lowest = 0;
     for (let i = 0; i < draws; i++) {
-      state ^= state << 13;
-      state ^= state >>> 17;
-      state ^= state << 5;
-      const from = 3 * (((state >>> 0) * share) | 0);
+      const from = 3 * ((random() * count) | 0);
       const blocks = i < whole ? block : last;
       const up = at + blocks[from + 1]!;
       const down = at + blocks[from + 2]!;
@@ -208,4 +279,19 @@ function drawBlocks(moves: Moves, sessions: number, paths: number, seed: number)
 export function sampleTouch({ highs, lows }: Sample, k: number, start: number): number {
   if (k === start) return 1;
   return k > start ? 1 - shareUnder(highs, k) : shareUnder(lows, k);
+}
+
+/**
+ * Share of the paths that reach either of two levels on the way; 1 where they begin on one or beyond.
+ *
+ * @param lower ln(level/F) under the start, −∞ for none
+ * @param upper the same over it, ∞ for none
+ * @param start ln(S/F)
+ */
+export function sampleExit({ reach }: Sample, [lower, upper]: readonly [number, number], start: number): number {
+  if (!(lower < start && start < upper)) return 1;
+  const { highs, lows } = reach;
+  let count = 0;
+  for (let i = 0; i < highs.length; i++) if (highs[i]! > upper || lows[i]! <= lower) count++;
+  return count / highs.length;
 }

@@ -6,20 +6,33 @@
  * Imports distributions, models, surface and time.
  */
 export { oddsAbove } from './odds-above';
-export { curveLaw, lognormalLaw, oddsUnder, sampleLaw, shareUnder, zoneOdds, type Law, type Zone } from './law';
+export {
+  countedLaw,
+  curveLaw,
+  lognormalLaw,
+  oddsUnder,
+  sampleLaw,
+  shareUnder,
+  zoneOdds,
+  type Law,
+  type Zone,
+} from './law';
 export {
   BLOCK,
   drawPaths,
   DRIFTS,
   FEWEST_STRETCHES,
   SAMPLINGS,
+  sampleExit,
   sampleTouch,
   USUAL_PATHS,
+  walkPaths,
   type Drift,
   type PastBars,
   type Sample,
   type SampleTerms,
   type Sampling,
+  type WalkTerms,
 } from './bootstrap';
 export {
   deviationMove,

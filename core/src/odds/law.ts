@@ -68,6 +68,18 @@ export function sampleLaw(sorted: Float64Array, independent = sorted.length): La
   };
 }
 
+/** The law of values in no order, where few levels are asked for: it counts, and has no density. */
+export function countedLaw(values: Float64Array): Law {
+  return {
+    under: (k) => {
+      let count = 0;
+      for (let i = 0; i < values.length; i++) if (values[i]! <= k) count++;
+      return count / values.length;
+    },
+    density: () => NaN,
+  };
+}
+
 /** Share of ascending values that lie at or under another; NaN of none. */
 export function shareUnder(sorted: Float64Array, value: number): number {
   let low = 0;

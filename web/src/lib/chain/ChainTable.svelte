@@ -103,11 +103,11 @@
     else bench.setFocus(contract);
   }
 
-  /** Numbers that have a working, by their columns. */
+  /** The lines of the working that columns lead to; others have the name of theirs. */
   const WORKED: Partial<Record<ChainColumnId, string>> = {
-    ...{ mid: 'mid', cost: 'mid', vol: 'vol', basisVol: 'vol', midVol: 'vol', theory: 'theory', place: 'theory' },
-    ...{ edge: 'edge', edgeBid: 'edge', edgeAsk: 'edge', delta: 'delta', gamma: 'gamma', theta: 'theta', vega: 'vega' },
-    ...{ itm: 'itm', touch: 'touch', breakEven: 'breakEven' },
+    ...{ volume: 'quote', openInterest: 'quote', bidSize: 'quote', askSize: 'quote', last: 'quote', flag: 'quote' },
+    ...{ bid: 'quote', ask: 'quote', cost: 'mid', place: 'theory', edgeBid: 'edge', edgeAsk: 'edge' },
+    ...{ vol: 'own', bidVol: 'own', midVol: 'own', askVol: 'own', basisVol: 'vol', intrinsic: 'time', carry: 'time' },
   };
 
   function openWorking(event: MouseEvent): void {
@@ -115,8 +115,10 @@
     if (!contract || event.ctrlKey || event.metaKey || event.shiftKey) return;
     bench.setFocus(contract);
     bench.pointed = contract;
-    const id = (event.target as Element).closest<HTMLElement>('[data-cell]')!.dataset.cell!.split(' ')[1];
-    bench.openWorking(WORKED[id as ChainColumnId]);
+    const id = (event.target as Element)
+      .closest<HTMLElement>('[data-cell]')!
+      .dataset.cell!.split(' ')[1] as ChainColumnId;
+    bench.openWorking(WORKED[id] ?? id);
   }
 
   const PLACES = {

@@ -4,6 +4,9 @@
   import { borrowedWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { FittedSlice } from '$lib/workers';
+  import { expiryWork } from '$lib/working/expiry';
+  import Worked from '$lib/working/Worked.svelte';
+  import { straddleOf } from './straddle';
 
   let { slice, isOpen, ontoggle }: { slice: FittedSlice; isOpen: boolean; ontoggle: () => void } = $props();
 
@@ -13,26 +16,36 @@
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
 </script>
 
-<button
+<!-- The button does for the keyboard what a click anywhere on the head does. -->
+<!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_static_element_interactions -->
+<div
   class="flex h-full w-full cursor-pointer items-center gap-2.5 overflow-hidden border-y border-line px-2.5 text-left whitespace-nowrap hover:bg-band {isOpen
     ? 'bg-band'
     : 'bg-page'}"
-  aria-expanded={isOpen}
   onclick={ontoggle}
 >
   <span class="size-2.5 flex-none rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"></span>
-  <b class="w-[74px] flex-none">{isOpen ? '▾' : '▸'} {shortDay(slice.expiry, year)}</b>
-  <span class="w-[172px] flex-none text-soft"
-    >{figures.days(fit.days)} d · {figures.counted(fit.sessions, 'session')} · {expiryClass(
-      bench.calendar,
-      slice.expiry,
-    )}</span
+  <button
+    class="w-[246px] flex-none cursor-pointer truncate text-left"
+    aria-expanded={isOpen}
+    onclick={(event) => {
+      event.stopPropagation();
+      ontoggle();
+    }}
+    ><b class="inline-block w-[84px]">{isOpen ? '▾' : '▸'} {shortDay(slice.expiry, year)}</b><span class="text-soft"
+      >{figures.days(fit.days)} d · {figures.counted(fit.sessions, 'session')} · {expiryClass(
+        bench.calendar,
+        slice.expiry,
+      )}</span
+    ></button
   >
-  <span class="flex-none">forward <b class="figures">{figures.fixed(fit.forward, bench.decimals)}</b></span>
-  <span class="flex-none">ATM <b class="figures">{figures.vol(fit.atmVol)}</b></span>
+  {@render figure('forward', figures.fixed(fit.forward, bench.decimals), 'forward')}
+  {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
   <span class="flex-none" title="expected move by the straddle, and as one deviation">
-    move <b class="figures">{figures.plusMinus(fit.straddleMove, bench.decimals)}</b>
-    <span class="text-soft">dev. <span class="figures">{figures.fixed(fit.deviationMove, bench.decimals)}</span></span>
+    {@render figure('move', figures.plusMinus(fit.straddleMove, bench.decimals), 'straddle')}
+    <span class="text-soft"
+      >{@render figure('dev.', figures.fixed(fit.deviationMove, bench.decimals), 'deviation')}</span
+    >
   </span>
   {#if fit.borrowed}
     <span class="text-implied" title={borrowedWords(fit.borrowed)}>⋯ {fit.borrowed.source}</span>
@@ -40,4 +53,15 @@
   <span class="flex-none text-soft" title="contracts that are used, of those that are listed"
     >{figures.count(fit.usable)} of {figures.count(fit.contracts)} used</span
   >
-</button>
+</div>
+
+{#snippet figure(name: string, value: string, at: string)}
+  <span class="flex-none"
+    >{name}
+    <b class="figures"
+      ><Worked open={() => (bench.work = { ...expiryWork(fit, straddleOf(slice, bench.context.straddleChoice)), at })}
+        >{value}</Worked
+      ></b
+    ></span
+  >
+{/snippet}

@@ -2,6 +2,7 @@
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import Worked from '$lib/working/Worked.svelte';
   import type { ChainDesk } from './desk.svelte';
   import { keepPriced } from './priced';
   import { legWords } from './spread';
@@ -30,9 +31,10 @@
   }
 </script>
 
-{#snippet figure(name: string, value: string, title?: string)}
+{#snippet figure(name: string, value: string, at: string, title?: string)}
   <span class="flex-none whitespace-nowrap" {title}
-    ><span class="text-soft">{name}</span> <b class="figures">{value}</b></span
+    ><span class="text-soft">{name}</span>
+    <b class="figures"><Worked open={() => (bench.work = desk.spreadWork(at))}>{value}</Worked></b></span
   >
 {/snippet}
 
@@ -56,26 +58,42 @@
   {#if typeof spread === 'string'}
     <span class="text-loss" role="alert">{spread}</span>
   {:else if spread}
-    {@render figure('value', figures.fixed(spread.value, decimals), `theory on the ${bench.shown?.basis} basis`)}
+    {@render figure(
+      'value',
+      figures.fixed(spread.value, decimals),
+      'value',
+      `theory on the ${bench.shown?.basis} basis`,
+    )}
     {@render figure(
       'costs',
       `${figures.fixed(spread.worst, decimals)} / ${figures.fixed(spread.mid, decimals)} / ${figures.fixed(spread.best, decimals)}`,
+      'mid',
       'worst, mid and best: positive where money is paid, for a unit of the underlying',
     )}
-    {@render figure('delta', figures.fixed(spread.delta * times, 3))}
-    {@render figure('gamma', figures.fixed(spread.gamma * times, figures.gammaDecimals(bench.shown?.snapshot.price)))}
-    {@render figure('theta', figures.fixed(spread.theta * times, decimals + 1))}
-    {@render figure('vega', figures.fixed(spread.vega * times, decimals + 1))}
-    {@render figure('skew', figures.signed(spread.skew * times, 3), 'for a point of 25-delta risk reversal')}
-    {@render figure('bend', figures.signed(spread.curvature * times, 3), 'for a point of 25-delta butterfly')}
+    {@render figure('delta', figures.fixed(spread.delta * times, 3), 'delta')}
+    {@render figure(
+      'gamma',
+      figures.fixed(spread.gamma * times, figures.gammaDecimals(bench.shown?.snapshot.price)),
+      'gamma',
+    )}
+    {@render figure('theta', figures.fixed(spread.theta * times, decimals + 1), 'theta')}
+    {@render figure('vega', figures.fixed(spread.vega * times, decimals + 1), 'vega')}
+    {@render figure('skew', figures.signed(spread.skew * times, 3), 'skew', 'for a point of 25-delta risk reversal')}
+    {@render figure(
+      'bend',
+      figures.signed(spread.curvature * times, 3),
+      'curvature',
+      'for a point of 25-delta butterfly',
+    )}
     {#if spread.payoff}
-      {@render figure('gains', money(spread.payoff.maxProfit), 'at most, when it expires, at its mid')}
-      {@render figure('loses', money(spread.payoff.maxLoss), 'at most, when it expires, at its mid')}
+      {@render figure('gains', money(spread.payoff.maxProfit), 'even', 'at most, when it expires, at its mid')}
+      {@render figure('loses', money(spread.payoff.maxLoss), 'even', 'at most, when it expires, at its mid')}
       {@render figure(
         'even at',
         spread.payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' · ') || '–',
+        'even',
       )}
-      {@render figure('odds', figures.percent(spread.oddsOfProfit), `to gain, on the ${bench.shown?.basis} basis`)}
+      {@render figure('odds', figures.percent(spread.odds.gain), 'gain', `to gain, on the ${bench.shown?.basis} basis`)}
     {/if}
   {/if}
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}

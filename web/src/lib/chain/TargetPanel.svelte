@@ -4,7 +4,9 @@
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns, type DataTable } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
   import { LADDER, metOn, TARGET_WORDS, type Met } from './target';
+  import { targetWork } from './work';
 
   const bench = useWorkbench();
 
@@ -30,6 +32,13 @@
     const price = bench.shown?.snapshot.price ?? NaN;
     const risk = (one.side === 'put' ? one.strike : price) - one.credit;
     return { risk, share: one.credit / risk };
+  }
+  function openWork(one: Met, asked: number): void {
+    if (!slice || !bench.shown) return;
+    const { snapshot, basis } = bench.shown;
+    const { days } = slice.fit;
+    const given = { days, price: snapshot.price, expiry: slice.expiry, basis };
+    bench.work = targetWork(one, bench.context.targetKind, asked, given);
   }
   const creditOf = (one: Met) => one.spread?.credit ?? one.credit;
   const worstOf = (one: Met) => one.spread?.worst ?? one.worst;
@@ -75,26 +84,28 @@
   );
 </script>
 
-{#snippet half(one: Met | null)}
+{#snippet half(one: Met | null, odds: number)}
   {#if one}
     {@const { risk, share } = returns(one)}
-    <td class="cell font-semibold"
-      >{figures.strike(one.strike)}{one.spread ? `/${figures.strike(one.spread.bought)}` : ''}</td
-    >
-    <td class="cell">{figures.fixed(100 * one.odds, 1)}</td>
-    <td class="cell">{figures.fixed(creditOf(one), bench.decimals)}</td>
-    <td
-      class="cell"
-      title="worst {figures.fixed(worstOf(one), bench.decimals)}; risk of one contract {figures.fixed(
-        risk * multiplier,
-        0,
-      )}">{figures.fixed(100 * share, 1)}</td
-    >
-    <td class="cell">{figures.fixed(100 * annualized(share, slice?.fit.days ?? NaN), 0)}</td>
-    <td class="cell">{figures.fixed(100 * Math.abs(one.delta), 1)}</td>
-    <td class="cell text-soft">{figures.signed(100 * (Math.abs(one.delta) - one.itm), 1)}</td>
-    <td class="cell">{figures.fixed(100 * one.touch, 1)}</td>
-    <td class="cell text-soft">{figures.signed(100 * (2 * one.itm - one.touch), 1)}</td>
+    {@const cells = [
+      `${figures.strike(one.strike)}${one.spread ? `/${figures.strike(one.spread.bought)}` : ''}`,
+      figures.fixed(100 * one.odds, 1),
+      figures.fixed(creditOf(one), bench.decimals),
+      figures.fixed(100 * share, 1),
+      figures.fixed(100 * annualized(share, slice?.fit.days ?? NaN), 0),
+      figures.fixed(100 * Math.abs(one.delta), 1),
+      figures.signed(100 * (Math.abs(one.delta) - one.itm), 1),
+      figures.fixed(100 * one.touch, 1),
+      figures.signed(100 * (2 * one.itm - one.touch), 1),
+    ]}
+    {#each cells as text, i (i)}
+      <td
+        class="cell {i === 0 ? 'font-semibold' : i === 6 || i === 8 ? 'text-soft' : ''}"
+        title={i === 3
+          ? `worst ${figures.fixed(worstOf(one), bench.decimals)}; risk of one contract ${figures.fixed(risk * multiplier, 0)}`
+          : undefined}><Worked open={() => openWork(one, odds)}>{text}</Worked></td
+      >
+    {/each}
   {:else}
     <td class="cell text-soft" colspan="9">no strike is so safe and bid for</td>
   {/if}
@@ -162,13 +173,13 @@
           aria-selected={odds === bench.context.target}
           onclick={() => (bench.context.target = odds)}
         >
-          {@render half(put)}
+          {@render half(put, odds)}
           <th class="cell text-center! text-target"
             ><button class="cursor-pointer font-semibold" onclick={() => (bench.context.target = odds)}
               >{figures.fixed(odds, odds % 1 ? 1 : 0)} %</button
             ></th
           >
-          {@render half(call)}
+          {@render half(call, odds)}
         </tr>
       {/each}
     </tbody>

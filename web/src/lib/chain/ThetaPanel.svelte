@@ -3,7 +3,9 @@
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
   import { decayRows } from './theta';
+  import { decayWork } from './work';
 
   const bench = useWorkbench();
   const shown = $derived(bench.shown);
@@ -56,15 +58,13 @@
             ></th
           >
           <td class="cell">{figures.days(row.days)}</td>
-          <td class="cell">{figures.vol(row.vol)}</td>
-          <td class="cell">{figures.fixed(row.theory, decimals)}</td>
-          <td class="cell">{figures.fixed(row.delta, 3)}</td>
-          <td class="cell">{figures.fixed(row.theta, decimals + 1)}</td>
-          <td class="cell">{figures.fixed(row.theta * multiplier, 2)}</td>
-          <td class="cell">{figures.fixed(100 * row.share, 2)}</td>
-          <td class="cell">{figures.fixed(row.vega, decimals + 1)}</td>
-          <td class="cell">{figures.signed(row.volChange, 2)}</td>
-          <td class="cell">{figures.fixed(row.move, decimals)}</td>
+          {#each [figures.vol(row.vol), figures.fixed(row.theory, decimals), figures.fixed(row.delta, 3), figures.fixed(row.theta, decimals + 1), figures.fixed(row.theta * multiplier, 2), figures.fixed(100 * row.share, 2), figures.fixed(row.vega, decimals + 1), figures.signed(row.volChange, 2), figures.fixed(row.move, decimals)] as text, i (i)}
+            <td class="cell"
+              ><Worked open={() => focus && (bench.work = decayWork(row, focus.strike, focus.side, multiplier))}
+                >{text}</Worked
+              ></td
+            >
+          {/each}
         </tr>
       {:else}
         <tr><td class="p-3 text-soft" colspan="11">No expiry lists this strike.</td></tr>

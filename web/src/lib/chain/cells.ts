@@ -70,6 +70,19 @@ export function higherGreeks(
   );
 }
 
+/** The price that an expiry is exercised against: of a future, or without a price, its forward. */
+export function underlyingIn(
+  { kind, price }: Pick<LoadedSnapshot, 'kind' | 'price'>,
+  { forward }: Pick<FittedSlice['fit'], 'forward'>,
+): number {
+  return kind === 'future' || !(price > 0) ? forward : price;
+}
+
+/** What a contract is worth if it is exercised now. */
+export function intrinsicOf(side: 'call' | 'put', underlying: number, strike: number): number {
+  return Math.max(0, (side === 'call' ? 1 : -1) * (underlying - strike));
+}
+
 /** What stands in a cell as a number, in the units of conventions.md and for one unit of the underlying. */
 export function cellValue(
   id: Exclude<ChainColumnId, 'flag'>,
@@ -85,9 +98,8 @@ export function cellValue(
   const [bid, ask] = [quoted.bid[i]!, quoted.ask[i]!];
   const mid = 0.5 * (bid + ask);
   const theory = valued.theory[i]!;
-  const { price } = snapshot;
-  const underlying = snapshot.kind === 'future' || !(price > 0) ? slice.fit.forward : price;
-  const intrinsic = Math.max(0, (side === 'call' ? 1 : -1) * (underlying - slice.strike[i]!));
+  const underlying = underlyingIn(snapshot, slice.fit);
+  const intrinsic = intrinsicOf(side, underlying, slice.strike[i]!);
   switch (id) {
     case 'mid':
     case 'cost':

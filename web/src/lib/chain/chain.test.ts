@@ -178,8 +178,8 @@ describe('a picked spread', () => {
     // Odds of profit are those of ending over the break-even: near the odds of the strikes around it.
     const even = found.payoff!.breakEvens[0]!;
     expect(even).toBeCloseTo(100 + found.mid, 12);
-    expect(found.oddsOfProfit).toBeLessThan(call.itm[6]!);
-    expect(found.oddsOfProfit).toBeGreaterThan(call.itm[9]!);
+    expect(found.odds.gain).toBeLessThan(call.itm[6]!);
+    expect(found.odds.gain).toBeGreaterThan(call.itm[9]!);
   });
   it('on the level has the difference of two cumulative normals', () => {
     const level = (slice: number) => choiceOf('level', valued.terms, slice, undefined);
@@ -189,11 +189,14 @@ describe('a picked spread', () => {
     const { forward, years, rate, atmVol: vol } = given.slice.fit;
     const above = (strike: number) =>
       priceContract({ model: 'black-76', side: 'call', forward, strike, years, rate, vol }).itm;
-    expect(found.oddsOfProfit).toBeCloseTo(above(low) - above(high), 9);
+    expect(found.odds.gain).toBeCloseTo(above(low) - above(high), 9);
   });
   it('over two expiries has no payoff; with a leg that is not listed it says so', () => {
     const calendar = [leg(1, 100), { ...leg(-1, 100), expiry: snapshot.slices[0]!.expiry }];
-    expect(spreadOf(snapshot, valued.values, calendar, choice)).toMatchObject({ payoff: null, oddsOfProfit: NaN });
+    expect(spreadOf(snapshot, valued.values, calendar, choice)).toMatchObject({
+      payoff: null,
+      odds: { gain: NaN, itm: NaN, touch: NaN },
+    });
     expect(spreadOf(snapshot, valued.values, [leg(1, 101)], choice)).toBe('17 Apr 101 is not listed at this moment.');
   });
   it('that is kept gains by its mids, for all of them', () => {

@@ -1,8 +1,11 @@
+import { basisLevel } from '@umwelt/core';
 import { MOST_LEGS, type Contract, type Workbench } from '$lib/state';
 import type { CellSettings } from './cells';
 import { chainItems, type ChainItem } from './rows';
 import { spreadOf, withLeg, type PickedSpread } from './spread';
+import type { Work } from '$lib/working/lines';
 import { metOn, type Met } from './target';
+import { spreadWork } from './work';
 
 /** What the panels of the Chain share. */
 export class ChainDesk {
@@ -48,6 +51,19 @@ export class ChainDesk {
     if (!shown || context.legs.length === 0) return null;
     return spreadOf(shown.snapshot, shown.values, context.legs, (slice) => this.bench.choiceAt(shown.basis, slice));
   });
+
+  /** How a number of the picked legs comes about; null where there are none. */
+  spreadWork(at: string): Work | null {
+    const { shown } = this.bench;
+    const { spread } = this;
+    if (!shown || !spread || typeof spread === 'string') return null;
+    const { snapshot, basis } = shown;
+    const { legs, payoff, odds, slice, ...priced } = spread;
+    const values = legs.map((leg) => shown.values[leg.slice]![leg.side]);
+    const vol = slice ? basisLevel(this.bench.choiceAt(basis, legs[0]!.slice), slice.fit) : NaN;
+    const move = slice ? slice.fit.forward * vol * Math.sqrt(slice.fit.years) : NaN;
+    return spreadWork({ basis, vol, move, snapshot, legs, values, priced, payoff, odds }, at);
+  }
 
   /** Unfolds an expiry and puts the focus there, or folds it. */
   toggle(expiry: string): void {

@@ -5,7 +5,7 @@
 export { ChainDesk } from './desk.svelte';
 export { CHAIN_COLUMNS, CHAIN_SETS, setOfColumns, type ChainColumnId } from './columns';
 export { higherGreeks } from './cells';
-export { levelOf, oddsOfGain, spreadOf, type PickedSpread } from './spread';
+export { spreadOf, type PickedSpread } from './spread';
 export { default as ChainTable } from './ChainTable.svelte';
 export { default as ColumnChoice } from './ColumnChoice.svelte';
 export { default as RangeChoice } from './RangeChoice.svelte';

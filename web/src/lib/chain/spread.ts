@@ -1,13 +1,16 @@
 import {
-  basisLaw,
   deviationsAt,
-  oddsUnder,
+  expiryTerms,
   payoffOf,
   priceSpread,
+  spreadOdds,
+  writtenOn,
   type BasisChoice,
   type Payoff,
-  type PricedLeg,
+  type PayoffLeg,
   type PricedSpread,
+  type SideValues,
+  type SpreadOdds,
 } from '@umwelt/core';
 import { figures, shortDay } from '$lib/formats';
 import type { SpreadLeg } from '$lib/state/context';
@@ -35,22 +38,87 @@ export function legWords({ expiry, strike, side, quantity }: SpreadLeg, year?: s
   return `${figures.signed(quantity, 0)} ${shortDay(expiry, year)} ${figures.strike(strike)} ${side}`;
 }
 
-/** Picked legs as one, at the moment in view. */
-export interface PickedSpread extends PricedSpread {
-  /** What it pays when it expires, at its mid; null where its legs expire apart or a leg has no quote. */
-  payoff: Payoff | null;
-  /** Odds that it then gains, on the basis in use; NaN where they cannot be told. */
-  oddsOfProfit: number;
-  /** The expiry of all legs; null where they are several. */
-  slice: FittedSlice | null;
+/** A leg where it is listed. */
+export interface PlacedLeg extends SpreadLeg {
+  slice: number;
+  index: number;
 }
 
-/** Odds that the price ends where legs gain. */
-export function oddsOfGain(fit: FittedSlice['fit'], choice: BasisChoice, vol: number, { gains }: Payoff): number {
-  const law = basisLaw(fit, choice, vol);
-  if (!law) return NaN;
-  const under = (level: number) => (level === Infinity ? 1 : level <= 0 ? 0 : oddsUnder(law, fit.forward, level));
-  return gains.reduce((sum, { from, to }) => sum + under(to) - under(from), 0);
+/** Where a leg is listed in a snapshot; null where it is not. */
+function placeLeg({ slices }: LoadedSnapshot, leg: SpreadLeg): PlacedLeg | null {
+  const slice = slices.findIndex(({ expiry, strike }) => expiry === leg.expiry && strike.includes(leg.strike));
+  return slice < 0 ? null : { ...leg, slice, index: slices[slice]!.strike.indexOf(leg.strike) };
+}
+
+/** Where legs are listed; null where one is not. */
+export function placedLegs(snapshot: LoadedSnapshot, legs: readonly SpreadLeg[]): PlacedLeg[] | null {
+  const placed = legs.map((leg) => placeLeg(snapshot, leg));
+  return placed.every((leg) => leg !== null) ? placed : null;
+}
+
+/** What is known of a side of an expiry, by strike. */
+export type LegValues = Pick<SideValues, 'theory' | 'delta' | 'gamma' | 'theta' | 'vega'>;
+
+/** What legs are worth and cost together. */
+export function priceLegs(
+  { slices }: LoadedSnapshot,
+  legs: readonly PlacedLeg[],
+  valuesOf: (leg: PlacedLeg, i: number) => LegValues,
+): PricedSpread {
+  return priceSpread(
+    legs.map((leg, i) => {
+      const { quantity, side, strike, index } = leg;
+      const { fit, ...quotes } = slices[leg.slice]!;
+      const { theory, delta, gamma, theta, vega } = valuesOf(leg, i);
+      return {
+        ...{ quantity, bid: quotes[side].bid[index]!, ask: quotes[side].ask[index]!, theory: theory[index]! },
+        ...{ delta: delta[index]!, gamma: gamma[index]!, theta: theta[index]!, vega: vega[index]! },
+        deviations: deviationsAt(strike, fit),
+      };
+    }),
+  );
+}
+
+/** Legs of one expiry by what they pay there. */
+export const payoffLegs = (legs: readonly SpreadLeg[]): PayoffLeg[] =>
+  legs.map(({ quantity, side, strike }) => ({ quantity, strike, sign: side === 'call' ? 1 : -1 }));
+
+/** What legs pay when they expire, at their mid; null where they expire apart or a leg has no quote. */
+export function payoffOfLegs({ slices }: LoadedSnapshot, legs: readonly PlacedLeg[]): Payoff | null {
+  const [first] = legs;
+  if (!first || legs.some(({ slice }) => slice !== first.slice)) return null;
+  const mid = legs.reduce((sum, { slice, index, side, quantity }) => {
+    const quotes = slices[slice]![side];
+    return sum + quantity * 0.5 * (quotes.bid[index]! + quotes.ask[index]!);
+  }, 0);
+  return Number.isFinite(mid) ? payoffOf(payoffLegs(legs), mid) : null;
+}
+
+const UNKNOWN_ODDS: SpreadOdds = { itm: NaN, touch: NaN, gain: NaN };
+
+/** Odds of legs on a basis; NaN where they expire apart or a leg has no quote. */
+export function oddsOfLegs(
+  snapshot: LoadedSnapshot,
+  legs: readonly PlacedLeg[],
+  payoff: Payoff | null,
+  choice: BasisChoice,
+): SpreadOdds {
+  const slice = snapshot.slices[legs[0]?.slice ?? -1];
+  if (!payoff || !slice) return UNKNOWN_ODDS;
+  const { fit } = slice;
+  const { spot } = expiryTerms(writtenOn(snapshot, snapshot), fit);
+  return spreadOdds(payoffLegs(legs), payoff, { fit, spot, choice });
+}
+
+/** Picked legs as one, at the moment in view. */
+export interface PickedSpread extends PricedSpread {
+  legs: readonly PlacedLeg[];
+  /** What it pays when it expires, at its mid; null where its legs expire apart or a leg has no quote. */
+  payoff: Payoff | null;
+  /** On the basis in use; NaN where they cannot be told. */
+  odds: SpreadOdds;
+  /** The expiry of all legs; null where they are several. */
+  slice: FittedSlice | null;
 }
 
 /**
@@ -65,46 +133,19 @@ export function spreadOf(
   legs: readonly SpreadLeg[],
   choiceAt: (slice: number) => BasisChoice,
 ): PickedSpread | string {
-  const priced: PricedLeg[] = [];
-  const slices = new Set<number>();
-  for (const { expiry, strike, side, quantity } of legs) {
-    const at = snapshot.slices.findIndex((one) => one.expiry === expiry && one.strike.includes(strike));
-    const slice = snapshot.slices[at];
-    if (!slice) return `${shortDay(expiry)} ${figures.strike(strike)} is not listed at this moment.`;
-    const i = slice.strike.indexOf(strike);
-    slices.add(at);
-    const { theory, delta, gamma, theta, vega } = values[at]![side];
-    const { fit } = slice;
-    priced.push({
-      ...{ quantity, bid: slice[side].bid[i]!, ask: slice[side].ask[i]!, theory: theory[i]!, delta: delta[i]! },
-      ...{ gamma: gamma[i]!, theta: theta[i]!, vega: vega[i]! },
-      deviations: deviationsAt(strike, fit),
-    });
+  const placed: PlacedLeg[] = [];
+  for (const leg of legs) {
+    const found = placeLeg(snapshot, leg);
+    if (!found) return `${shortDay(leg.expiry)} ${figures.strike(leg.strike)} is not listed at this moment.`;
+    placed.push(found);
   }
-  const spread = priceSpread(priced);
-  const [only] = slices;
-  const slice = slices.size === 1 && only !== undefined ? snapshot.slices[only]! : null;
-  const isPriced = slice !== null && Number.isFinite(spread.mid);
-  const payoff = isPriced
-    ? payoffOf(
-        legs.map(({ quantity, side, strike }) => ({ quantity, strike, sign: side === 'call' ? 1 : -1 })),
-        spread.mid,
-      )
-    : null;
-  const choice = only === undefined ? null : choiceAt(only);
-  const vol = choice && slice ? levelOf(choice, slice.fit) : NaN;
+  const payoff = payoffOfLegs(snapshot, placed);
+  const [first] = placed;
+  const isOne = first !== undefined && placed.every(({ slice }) => slice === first.slice);
   return {
-    ...spread,
-    payoff,
-    oddsOfProfit: payoff && choice && slice ? oddsOfGain(slice.fit, choice, vol, payoff) : NaN,
-    slice,
+    ...priceLegs(snapshot, placed, (leg) => values[leg.slice]![leg.side]),
+    ...{ legs: placed, payoff },
+    odds: first ? oddsOfLegs(snapshot, placed, payoff, choiceAt(first.slice)) : UNKNOWN_ODDS,
+    slice: isOne ? snapshot.slices[first.slice]! : null,
   };
-}
-
-/** The one vol that a basis has for a whole expiry: that at the money, where each contract has its own. */
-export function levelOf({ basis, realizedVol, indexVol, manual }: BasisChoice, { atmVol }: FittedSlice['fit']): number {
-  if (basis === 'realized') return realizedVol;
-  if (basis === 'index') return indexVol;
-  if (basis === 'manual') return manual?.kind === 'vol' ? manual.value : atmVol + (manual?.value ?? NaN);
-  return atmVol;
 }

@@ -4,6 +4,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { eventWork } from './work';
 
@@ -75,17 +76,16 @@
           >
           <td class="cell">{row.before ? shortDay(row.before) : 'now'} – {shortDay(row.after)}</td>
           <td class="cell font-semibold"
-            ><button
-              class="cursor-pointer hover:underline"
-              title="the working"
-              onclick={() => (bench.work = eventWork(row))}
+            ><Worked open={() => (bench.work = eventWork(row))}
               >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1
                 ? ` of ${row.shared}`
-                : ''}</button
+                : ''}</Worked
             ></td
           >
-          <td class="cell">{figures.vol(row.ambientVol)}</td>
-          <td class="cell">{figures.vol(row.stretchVol)}</td>
+          <td class="cell"><Worked open={() => (bench.work = eventWork(row))}>{figures.vol(row.ambientVol)}</Worked></td
+          >
+          <td class="cell"><Worked open={() => (bench.work = eventWork(row))}>{figures.vol(row.stretchVol)}</Worked></td
+          >
           <td class="cell pr-3!"
             >{row.past
               .slice(0, 4)

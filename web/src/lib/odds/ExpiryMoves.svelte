@@ -6,9 +6,11 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import { expiryWork } from '$lib/working/expiry';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { standingWords, movesSentence } from './words';
-  import { moveWork } from './work';
+  import { stepWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -59,6 +61,13 @@
     if (!has(call)) return 'no call is quoted';
     if (!has(put)) return 'no put is quoted';
     return 'no strike has both sides quoted';
+  }
+
+  function openAt(
+    { fit, straddle }: (typeof rows)[number],
+    at: 'straddle' | 'deviation' | 'ratio' | 'levels' | 'daily',
+  ) {
+    bench.work = { ...expiryWork(fit, straddle), at };
   }
 
   const NAMES = ['days', 'straddle', 'deviation', 'ratio', 'low', 'high', 'share', 'daily'] as const;
@@ -134,37 +143,33 @@
                     .join(' and ')}, mids`
                 : whyNot(row.slice)}
             >
-              {#if row.straddle}<button
-                  class="cursor-pointer hover:underline"
-                  onclick={(click) => {
-                    click.stopPropagation();
-                    bench.work = { ...moveWork(fit, row.straddle), at: 'straddle' };
-                  }}
+              {#if row.straddle}<Worked open={() => openAt(row, 'straddle')}
                   ><span class="text-[10.5px] font-normal text-soft"
                     >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span
                   >
-                  {figures.plusMinus(row.move, decimals)}</button
+                  {figures.plusMinus(row.move, decimals)}</Worked
                 >{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
             </td>
             <td class="cell"
-              ><button
-                class="cursor-pointer hover:underline"
-                onclick={(click) => {
-                  click.stopPropagation();
-                  bench.work = { ...moveWork(fit, row.straddle), at: 'deviation' };
-                }}>{figures.plusMinus(row.deviation, decimals)}</button
+              ><Worked open={() => openAt(row, 'deviation')}>{figures.plusMinus(row.deviation, decimals)}</Worked></td
+            >
+            <td class="cell"><Worked open={() => openAt(row, 'ratio')}>{figures.fixed(row.ratio, 2)}</Worked></td>
+            <td class="cell"
+              ><Worked open={() => openAt(row, 'levels')}
+                >{figures.fixed(row.low, decimals)} … {figures.fixed(row.high, decimals)}</Worked
               ></td
             >
-            <td class="cell">{figures.fixed(row.ratio, 2)}</td>
-            <td class="cell">{figures.fixed(row.low, decimals)} … {figures.fixed(row.high, decimals)}</td>
-            <td class="cell">{figures.fixed(100 * row.share, 2)}</td>
-            <td class="cell">{figures.fixed(100 * row.daily, 2)}</td>
+            <td class="cell"><Worked open={() => openAt(row, 'levels')}>{figures.fixed(100 * row.share, 2)}</Worked></td
+            >
+            <td class="cell"><Worked open={() => openAt(row, 'daily')}>{figures.fixed(100 * row.daily, 2)}</Worked></td>
             <td class="cell pr-3!">
-              {#if open && open.expiry === fit.expiry}<span
-                  class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
-                  title={standingWords(open)}
-                  >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
-                  {open.times < 0 ? 'down' : 'up'}</span
+              {#if open && open.expiry === fit.expiry}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
+                  ><Worked
+                    title={standingWords(open)}
+                    open={() => (bench.work = stepWork(open, bench.context.moveMeasure))}
+                    >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
+                    {open.times < 0 ? 'down' : 'up'}</Worked
+                  ></span
                 >{/if}
             </td>
           {/if}

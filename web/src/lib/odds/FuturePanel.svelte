@@ -4,8 +4,9 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/workers';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
-  import { futureWork } from './work';
+  import { dayWork, futureWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -30,7 +31,7 @@
     let isWanted = true;
     const request = {
       ...{ slice: focus.slice, index: focus.index, side: focus.side, basis: shown.basis, shares },
-      moments: closes.map(({ years }) => years),
+      closes: closes.map(({ years, sessions }) => ({ years, sessions })),
     };
     void followContract(shown.snapshot, request, shown.terms, shown.quotes).then((found) => {
       if (isWanted) future = { key: wanted, found };
@@ -77,6 +78,12 @@
     if (!close || !cell || !view || !focus || !bench.shown) return;
     bench.work = futureWork(close, shares[j]!, view.mid, cell, { ...focus, basis: bench.shown.basis });
   }
+  function openDay(): void {
+    const [close] = desk.closes;
+    if (close && found && view && focus && bench.shown) {
+      bench.work = dayWork(found, close, view, { ...focus, basis: bench.shown.basis });
+    }
+  }
   const weekday = (day: string) =>
     new Date(`${day}T00:00:00Z`).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' });
 
@@ -94,10 +101,10 @@
   );
 </script>
 
-{#snippet pair(name: string, value: string, title?: string)}
+{#snippet pair(name: string, value: string, open: () => void, title?: string)}
   <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-0.5" {title}>
     <dt class="text-soft">{name}</dt>
-    <dd class="figures m-0">{value}</dd>
+    <dd class="figures m-0"><Worked {open}>{value}</Worked></dd>
   </div>
 {/snippet}
 
@@ -130,9 +137,7 @@
               >{weekday(day)} {shortDay(day)}</th
             >
             {#each found.rows[i] ?? [] as { odds }, j (j)}<td class="cell"
-                ><button class="cursor-pointer hover:underline" title="the working" onclick={() => openWork(i, j)}
-                  >{figures.fixed(100 * odds, 1)}</button
-                ></td
+                ><Worked open={() => openWork(i, j)}>{figures.fixed(100 * odds, 1)}</Worked></td
               >{/each}
           </tr>
         {/each}
@@ -143,6 +148,7 @@
     {@render pair(
       isLast ? 'recovers by expiry' : 'recovers tomorrow',
       figures.percent(found.recovery),
+      openDay,
       isLast
         ? 'odds to be worth at least today’s mid when it expires'
         : 'odds to be worth at least today’s mid at tomorrow’s close, after a day’s decay',
@@ -150,14 +156,18 @@
     {@render pair(
       isLast ? 'if nothing moves' : 'tomorrow, nothing moves',
       figures.fixed(found.tomorrow, decimals),
+      openDay,
       `now ${figures.fixed(found.now, decimals)} on the ${bench.shown?.basis} basis`,
     )}
     {@render pair(
       isLast ? 'move to keep its value' : 'move to make a day good',
       figures.signed(found.move, decimals),
+      openDay,
       `theta over delta would say ${figures.signed(view ? -view.theta / view.delta : NaN, decimals)}`,
     )}
-    {@render pair('touch · 2×itm', `${figures.percent(view?.touch)} · ${figures.percent(2 * (view?.itm ?? NaN))}`)}
+    {@render pair('touch · 2×itm', `${figures.percent(view?.touch)} · ${figures.percent(2 * (view?.itm ?? NaN))}`, () =>
+      bench.openWorking('touch'),
+    )}
   </dl>
 {:else}
   <p class="m-auto px-6 text-center text-soft">{missing}</p>

@@ -4,6 +4,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { nearestIndex, useTheme, useWorkbench } from '$lib/state';
   import { hedgeStraddle, type StraddleHedge } from '$lib/workers';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { hedgeSentence } from './words';
   import { hedgeWork } from './work';
@@ -74,7 +75,7 @@
   const strike = $derived(slice?.strike[index]);
 
   /** The working of the point that was worked out nearest to a price. */
-  function openWork(at: number): void {
+  function openWork(at: number, nearer?: number): void {
     const points = found?.points ?? [];
     const nearest =
       points[
@@ -83,7 +84,9 @@
           at,
         )
       ];
-    if (nearest && strike !== undefined && bench.shown) bench.work = hedgeWork(strike, nearest, bench.shown.basis);
+    if (nearest && strike !== undefined && bench.shown) {
+      bench.work = hedgeWork(strike, nearest, bench.shown.basis, nearer);
+    }
   }
 </script>
 
@@ -105,13 +108,16 @@
         {#each rungs as { times, at, hedge: held }, i (times)}
           {@const nearer = times === 0 ? held : rungs[times < 0 ? i + 1 : i - 1]!.hedge}
           <tr class="border-b border-line {times === 0 ? 'bg-band font-semibold' : ''}">
-            <td class="cell" title="{figures.signed(times, 1)} expected moves">{figures.fixed(at, decimals)}</td>
             <td class="cell"
-              ><button class="cursor-pointer hover:underline" title="the working" onclick={() => openWork(at)}
-                >{figures.signed(held, 2)}</button
+              ><Worked open={() => openWork(at)} title="{figures.signed(times, 1)} expected moves: the working"
+                >{figures.fixed(at, decimals)}</Worked
               ></td
             >
-            <td class="cell">{times === 0 ? '' : figures.signed(held - nearer, 2)}</td>
+            <td class="cell"><Worked open={() => openWork(at)}>{figures.signed(held, 2)}</Worked></td>
+            <td class="cell"
+              >{#if times !== 0}<Worked open={() => openWork(at, nearer)}>{figures.signed(held - nearer, 2)}</Worked
+                >{/if}</td
+            >
           </tr>
         {/each}
       </tbody>

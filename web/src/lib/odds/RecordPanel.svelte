@@ -3,8 +3,9 @@
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
-  import { stepWork } from './work';
+  import { insideWork, stepWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -49,19 +50,11 @@
             {@const isBreach = step.outcome === 'over' || step.outcome === 'under'}
             <tr class="border-b border-line {isBreach ? 'text-loss' : ''}">
               <th class="cell text-left! font-normal">{shortDay(step.from)} – {shortDay(step.to)}</th>
-              <td class="cell">{figures.fixed(step.price, decimals)}</td>
-              <td class="cell" title="read from the expiry of {shortDay(step.expiry)}"
-                >{figures.plusMinus(step.move, decimals)}</td
-              >
-              <td class="cell">{figures.fixed(step.close, decimals)}</td>
-              <td class="cell"
-                ><button
-                  class="cursor-pointer hover:underline"
-                  title="the working"
-                  onclick={() => (bench.work = stepWork(step, bench.context.moveMeasure))}
-                  >{figures.signed(step.times, 2)}</button
-                ></td
-              >
+              {#each [figures.fixed(step.price, decimals), figures.plusMinus(step.move, decimals), figures.fixed(step.close, decimals), figures.signed(step.times, 2)] as text, i (i)}
+                <td class="cell" title={i === 1 ? `read from the expiry of ${shortDay(step.expiry)}` : undefined}
+                  ><Worked open={() => (bench.work = stepWork(step, bench.context.moveMeasure))}>{text}</Worked></td
+                >
+              {/each}
               <td class="cell text-left!">{OUTCOMES[step.outcome]}</td>
             </tr>
           {:else}
@@ -85,12 +78,16 @@
           </tr>
         </thead>
         <tbody>
-          {#each history.bySessions as { label, count, inside } (label)}
+          {#each history.bySessions as span (span.label)}
+            {@const { label, count, inside } = span}
+            {@const open = () => (bench.work = insideWork(span, bench.context.moveMeasure, fair))}
             <tr class="border-b border-line">
               <th class="cell text-left! font-normal">{label}</th>
               <td class="cell">{figures.count(count)}</td>
-              <td class="cell">{count > 0 ? figures.percent(inside / count) : '–'}</td>
-              <td class="cell">{count > 0 ? figures.signed(100 * (inside / count - fair), 1) : ''}</td>
+              <td class="cell"><Worked {open}>{count > 0 ? figures.percent(inside / count) : '–'}</Worked></td>
+              <td class="cell"
+                ><Worked {open}>{count > 0 ? figures.signed(100 * (inside / count - fair), 1) : ''}</Worked></td
+              >
             </tr>
           {/each}
         </tbody>

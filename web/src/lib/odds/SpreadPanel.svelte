@@ -1,14 +1,14 @@
 <script lang="ts">
-  import type { Basis } from '@umwelt/core';
-  import { legWords } from '$lib/chain/spread';
+  import { legWords, payoffOfLegs, placedLegs } from '$lib/chain/spread';
+  import { spreadWork } from '$lib/chain/work';
   import { offerTable } from '$lib/exports';
   import { figures, oddsSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
-  import { spreadWork } from './work';
-  import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
+  import Worked from '$lib/working/Worked.svelte';
+  import { spreadDifferences, spreadViews, type SpreadView } from './spread';
 
   const bench = useWorkbench();
   const decimals = $derived(bench.decimals);
@@ -45,27 +45,62 @@
   const sentence = $derived(
     views && payoff && bench.shown && placed
       ? oddsSentence(
-          views.map(({ basis, gain }) => ({ basis, view: { itm: gain } })),
+          views.map(({ basis, odds }) => ({ basis, view: { itm: odds.gain } })),
           spreadDifferences(bench.shown.snapshot, placed, bench.shown.terms),
         )
       : null,
   );
+  /** Columns, by the line of the working that they lead to. */
+  const COLUMNS: { at: string; label: string; title: string; text: (view: SpreadView) => string }[] = [
+    {
+      ...{ at: 'vol', label: 'vol', title: 'of the whole expiry: at the forward, where each contract has its own' },
+      text: ({ vol }) => figures.vol(vol),
+    },
+    {
+      ...{ at: 'value', label: 'value', title: 'theory of the legs together' },
+      text: ({ priced }) => figures.fixed(priced.value, decimals),
+    },
+    {
+      ...{ at: 'edge', label: 'edge', title: 'mid less value' },
+      text: ({ edge }) => figures.signed(edge, decimals),
+    },
+    {
+      ...{ at: 'delta', label: 'delta', title: 'per unit of price' },
+      text: ({ priced }) => figures.fixed(priced.delta, 3),
+    },
+    {
+      ...{ at: 'theta', label: 'theta', title: 'a day' },
+      text: ({ priced }) => figures.fixed(priced.theta, decimals),
+    },
+    {
+      ...{ at: 'vega', label: 'vega', title: 'a vol point' },
+      text: ({ priced }) => figures.fixed(priced.vega, decimals),
+    },
+    {
+      ...{ at: 'itm', label: 'itm %', title: 'odds that a leg ends in the money' },
+      text: ({ odds }) => figures.fixed(100 * odds.itm, 1),
+    },
+    {
+      ...{ at: 'touch', label: 'touch %', title: 'odds that the price meets a break-even on the way' },
+      text: ({ odds }) => figures.fixed(100 * odds.touch, 1),
+    },
+    {
+      ...{ at: 'gain', label: 'gains %', title: 'odds to gain when it expires, at its mid' },
+      text: ({ odds }) => figures.fixed(100 * odds.gain, 1),
+    },
+    {
+      ...{ at: 'move', label: '±1 σ', title: 'one deviation on this basis' },
+      text: ({ move }) => figures.fixed(move, decimals),
+    },
+  ];
   const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));
 
-  function openWork(basis: Basis, gain: number): void {
+  function openWork({ basis, vol, move, priced, odds }: SpreadView, at: string): void {
     const { shown } = bench;
     if (!shown || !placed || !compared) return;
-    const { sides } = compared;
-    const parts = placed.map(({ slice, index, ...leg }, i) => {
-      const { bid, ask } = shown.snapshot.slices[slice]![leg.side];
-      return {
-        words: legWords(leg),
-        quantity: leg.quantity,
-        theory: sides[i]![basis].theory[index]!,
-        mid: 0.5 * (bid[index]! + ask[index]!),
-      };
-    });
-    bench.work = spreadWork(basis, parts, gain);
+    const values = compared.sides.map((side) => side[basis]);
+    const given = { snapshot: shown.snapshot, legs: placed, values, payoff };
+    bench.work = spreadWork({ ...given, basis, vol, move, priced, odds }, at);
   }
 
   offerTable(
@@ -75,10 +110,11 @@
       views && {
         columns: [
           { name: 'basis', type: 'text' },
-          ...numberColumns(['value', 'edge', 'delta', 'theta', 'vega', 'skew', 'gain', 'move']),
+          ...numberColumns(['vol', 'value', 'edge', 'delta', 'theta', 'vega', 'skew', 'itm', 'touch', 'gain', 'move']),
         ],
-        rows: views.map(({ basis, priced, edge, gain, move }) => [
-          ...[basis, priced.value, edge, priced.delta, priced.theta, priced.vega, priced.skew, gain, move],
+        rows: views.map(({ basis, vol, priced, edge, odds, move }) => [
+          ...[basis, vol, priced.value, edge, priced.delta, priced.theta, priced.vega, priced.skew],
+          ...[odds.itm, odds.touch, odds.gain, move],
         ]),
       },
   );
@@ -101,17 +137,12 @@
       <thead>
         <tr>
           <th class="head-cell pl-3! text-left!">basis</th>
-          <th class="head-cell">value</th>
-          <th class="head-cell" title="mid less value">edge</th>
-          <th class="head-cell">delta</th>
-          <th class="head-cell" title="a day">theta</th>
-          <th class="head-cell" title="a vol point">vega</th>
-          <th class="head-cell" title="odds to gain when it expires, at its mid, per cent">gains %</th>
-          <th class="head-cell pr-3!" title="one deviation on this basis">±1 σ</th>
+          {#each COLUMNS as { label, title, at } (at)}<th class="head-cell last:pr-3!" {title}>{label}</th>{/each}
         </tr>
       </thead>
       <tbody>
-        {#each views as { basis, priced, edge, gain, move } (basis)}
+        {#each views as view (view.basis)}
+          {@const { basis } = view}
           <tr
             class="cursor-pointer border-b border-line hover:bg-band {basis === bench.context.basis
               ? 'bg-band font-semibold'
@@ -121,22 +152,9 @@
             <th class="cell pl-3! text-left! font-[inherit]"
               ><button class="cursor-pointer" onclick={() => (bench.context.basis = basis)}>{basis}</button></th
             >
-            <td class="cell"
-              ><button
-                class="cursor-pointer hover:underline"
-                title="the working"
-                onclick={(event) => {
-                  event.stopPropagation();
-                  openWork(basis, gain);
-                }}>{figures.fixed(priced.value, decimals)}</button
-              ></td
-            >
-            <td class="cell">{figures.signed(edge, decimals)}</td>
-            <td class="cell">{figures.fixed(priced.delta, 3)}</td>
-            <td class="cell">{figures.fixed(priced.theta, decimals + 1)}</td>
-            <td class="cell">{figures.fixed(priced.vega, decimals + 1)}</td>
-            <td class="cell">{figures.fixed(100 * gain, 1)}</td>
-            <td class="cell pr-3!">{figures.fixed(move, decimals)}</td>
+            {#each COLUMNS as { at, text } (at)}
+              <td class="cell last:pr-3!"><Worked open={() => openWork(view, at)}>{text(view)}</Worked></td>
+            {/each}
           </tr>
         {/each}
       </tbody>

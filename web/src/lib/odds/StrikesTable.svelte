@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { BASES } from '@umwelt/core';
+  import { BASES, type Basis } from '@umwelt/core';
   import { tick } from 'svelte';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
 
   let { desk }: { desk: OddsDesk } = $props();
@@ -51,9 +52,9 @@
   });
 
   /** The working of a contract’s number, with what the other bases say. */
-  function openAt(strike: number): void {
+  function openAt(strike: number, basis: Basis): void {
     bench.setFocus({ expiry: desk.slice!.expiry, strike, side });
-    bench.openWorking(quantity);
+    bench.openWorking(quantity, basis);
   }
 
   offerTable(
@@ -118,11 +119,9 @@
             ></th
           >
           {#each cells as value, b (b)}
-            <td
-              class="cell {b === used ? 'font-semibold' : ''}"
-              ondblclick={() => openAt(strike)}
-              title="double click: the working"
-              >{figures.fixed(value, digits)}{#if b !== used && Number.isFinite(value - cells[used]!)}<span
+            <td class="cell {b === used ? 'font-semibold' : ''}"
+              ><Worked open={() => openAt(strike, BASES[b]!)}>{figures.fixed(value, digits)}</Worked
+              >{#if b !== used && Number.isFinite(value - cells[used]!)}<span
                   class="inline-block w-[42px] text-[10.5px] text-soft"
                   >{figures.signed(value - cells[used]!, digits)}</span
                 >{/if}</td

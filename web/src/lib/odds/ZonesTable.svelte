@@ -2,10 +2,12 @@
   import { depthColor, lawStyle } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, type LawName } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { zonesOf, zoneWords } from './laws';
+  import { zoneWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -29,6 +31,17 @@
       return { slice, at, zones, missing: law?.missing };
     }),
   );
+  function openLaw(name: LawName, i: number): void {
+    const used = byLaw.find((one) => one.name === name);
+    if (!used?.law || !desk.slice) return;
+    const others = byLaw.flatMap((one) => (one.zones[i] ? [{ name: one.name, odds: one.zones[i].probability }] : []));
+    bench.work = zoneWork(used.zones[i]!, desk.slice.fit, used, others, decimals);
+  }
+  function openExpiry(at: number, i: number): void {
+    const [row, used] = [byExpiry.find((one) => one.at === at), laws[at]];
+    if (!row || !used?.law) return;
+    bench.work = zoneWork(row.zones[i]!, row.slice.fit, used, [], decimals);
+  }
   const isOwnLevels = $derived(bench.context.preset === 'deviation' || bench.context.preset === 'deviations');
 
   offerTable(
@@ -77,7 +90,9 @@
                   style="width: {100 * Math.max(0, Math.min(1, odds || 0))}%; background: {lawStyle(name, theme.tokens)
                     .color}"
                 ></span>
-                <span class="relative">{figures.fixed(100 * odds, 1)}</span>
+                <span class="relative"
+                  ><Worked open={() => openLaw(name, i)}>{figures.fixed(100 * odds, 1)}</Worked></span
+                >
               </td>
             {/each}
           </tr>
@@ -114,7 +129,9 @@
               ></th
             >
             {#each zones as zone, i (i)}
-              <td class="cell" title={zoneWords(zone, decimals)}>{figures.fixed(100 * zone.probability, 1)}</td>
+              <td class="cell" title={zoneWords(zone, decimals)}
+                ><Worked open={() => openExpiry(at, i)}>{figures.fixed(100 * zone.probability, 1)}</Worked></td
+              >
             {:else}
               <td class="cell text-left! text-soft" colspan={Math.max(1, words.length)}>{missing}</td>
             {/each}

@@ -4,15 +4,14 @@ import {
   nextSession,
   payoffOf,
   sessionClose,
-  straddleUsed,
   yearsBetween,
   type MoveMoment,
-  type StraddleQuote,
   type StraddleUsed,
 } from '@umwelt/core';
 import { spreadOf } from '$lib/chain/spread';
+import { straddleOf } from '$lib/chain/straddle';
 import type { LawName, Workbench } from '$lib/state';
-import type { FittedSlice } from '$lib/workers';
+import type { CloseAhead, FittedSlice } from '$lib/workers';
 import { comingMoves, type ComingEvent } from './events';
 import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
 import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type KnownMoveRow, type MoveHistory } from './moves';
@@ -23,21 +22,8 @@ const FIRST_CLOSES = 10;
 const WEEK = 5;
 
 /** A coming close. */
-export interface ComingClose {
+export interface ComingClose extends CloseAhead {
   day: string;
-  /** Years from now; the last is the expiry itself. */
-  years: number;
-}
-
-/** Quotes of the straddles of an expiry, strikes ascending. */
-export function straddleQuotes({ strike, call, put }: FittedSlice): StraddleQuote[] {
-  const [calls, puts] = [midsOf(call), midsOf(put)];
-  const isQuoted = (side: FittedSlice['call'], i: number) => side.bid[i]! > 0 && side.ask[i]! >= side.bid[i]!;
-  return Array.from(strike, (level, i) => ({
-    strike: level,
-    callMid: isQuoted(call, i) ? calls[i]! : NaN,
-    putMid: isQuoted(put, i) ? puts[i]! : NaN,
-  }));
 }
 
 /** What the panels of Odds share. */
@@ -175,7 +161,7 @@ export class OddsDesk {
 
   /** The straddles that the expected move of an expiry is made of. */
   straddleOf(slice: FittedSlice): StraddleUsed | null {
-    return straddleUsed(straddleQuotes(slice), slice.fit.forward, this.bench.context.straddleChoice);
+    return straddleOf(slice, this.bench.context.straddleChoice);
   }
 
   /** Closes that come before the expiry in focus, and the expiry. */
@@ -188,9 +174,9 @@ export class OddsDesk {
     // Tomorrow's close is the first: what is left of today is no day.
     let day = nextSession(calendar, dayOf(calendar, instant));
     for (; day < expiry; day = nextSession(calendar, day)) {
-      all.push({ day, years: yearsBetween(instant, sessionClose(calendar, day)) });
+      all.push({ day, years: yearsBetween(instant, sessionClose(calendar, day)), sessions: all.length + 1 });
     }
-    all.push({ day: expiry, years: fit.years });
+    all.push({ day: expiry, years: fit.years, sessions: fit.sessions });
     if (all.length <= MOST_CLOSES) return all;
     return all.filter((_, i) => i < FIRST_CLOSES || (i + 1) % WEEK === 0 || i === all.length - 1);
   });

@@ -1,4 +1,5 @@
 import {
+  basisLevel,
   basisLaw,
   lognormalLaw,
   sampleLaw,
@@ -9,7 +10,6 @@ import {
   type Sample,
   type Zone,
 } from '@umwelt/core';
-import { levelOf } from '$lib/chain/spread';
 import { figures } from '$lib/formats';
 import type { LawName, ZonePreset } from '$lib/state/context';
 
@@ -53,7 +53,7 @@ export function namedLaws(
       return { name, law, vol: NaN, missing: law ? '' : sample === undefined ? 'being drawn' : why };
     }
     const choice = choiceOf(name);
-    const vol = name === 'own' ? ownVol : name === 'curve' ? NaN : levelOf(choice, fit);
+    const vol = name === 'own' ? ownVol : name === 'curve' ? NaN : basisLevel(choice, fit);
     const isOneVol = name === 'own' || name === 'level' || (name === 'manual' && choice.manual?.kind !== 'shift');
     const isKnown = fit.forward > 0 && fit.years > 0;
     const law = isOneVol && isKnown && vol > 0 ? lognormalLaw(vol * Math.sqrt(fit.years)) : basisLaw(fit, choice, vol);

@@ -16,9 +16,12 @@ import { choiceOf } from '$lib/workers/pricing';
 import { comingMoves } from './events';
 import { humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './laws';
 import { moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
-import { payoffOfLegs, placedLegs, spreadDifferences, spreadViews } from './spread';
+import { payoffOfLegs, placedLegs } from '$lib/chain/spread';
+import { spreadWork } from '$lib/chain/work';
+import { expiryWork } from '$lib/working/expiry';
+import { spreadDifferences, spreadViews } from './spread';
 import { hedgeSentence, insideSentence, movesSentence, painSentence, standingWords, zonesSentence } from './words';
-import { eventWork, futureWork, hedgeWork, moveWork, painWork, spreadWork, stepWork, zoneWork } from './work';
+import { dayWork, eventWork, futureWork, hedgeWork, insideWork, painWork, stepWork, zoneWork } from './work';
 
 const snapshot = makeSnapshot();
 const shown = makeValued(snapshot);
@@ -160,7 +163,11 @@ describe('what the worker works out', () => {
   it('follows a contract to its expiry, where its odds are those of the curve', () => {
     const request = {
       ...{ slice: 1, index: 7, side: 'call' as const, basis: 'curve' as const },
-      moments: [1 / 365, 0.03, fit.years],
+      closes: [
+        { years: 1 / 365, sessions: 1 },
+        { years: 0.03, sessions: 7 },
+        { years: fit.years, sessions: fit.sessions },
+      ],
       shares: [0.5, 0.1, -0.1, -0.5],
     };
     const found = futureOf(snapshot, volsOf(1, 'call'), request, shown.terms, 'mid')!;
@@ -209,12 +216,26 @@ describe('a spread under every basis', () => {
       ...{ model: 'black-76', side: 'call', forward: fit.forward, strike: even!, years: fit.years, rate: fit.rate },
       vol: fit.atmVol,
     });
-    expect(level.gain).toBeCloseTo(itm, 9);
+    expect(level.odds.gain).toBeCloseTo(itm, 9);
     const curve = views.find(({ basis }) => basis === 'curve')!;
     const found = spreadDifferences(snapshot, legs, shown.terms);
     const by = Object.fromEntries(found.map((one) => [one.cause, one]));
-    expect(by['slope']!.with).toBeCloseTo(curve.gain, 9);
-    expect(by['skew']!.without).toBeCloseTo(level.gain, 9);
+    expect(by['slope']!.with).toBeCloseTo(curve.odds.gain, 9);
+    expect(by['skew']!.without).toBeCloseTo(level.odds.gain, 9);
+  });
+  it('shows how it comes about, leg by leg', () => {
+    const views = spreadViews(snapshot, legs, sides, choice);
+    const [view] = views;
+    const given = { ...view!, snapshot, legs, values: sides.map((side) => side[view!.basis]) };
+    const work = spreadWork({ ...given, payoff: payoffOfLegs(snapshot, legs) }, 'touch');
+    const line = (key: string) => work.lines.find((one) => one.key === key)!.tex;
+    const ending = (tex: string) => Number(/(-?[\d.]+)$/.exec(tex)![1]);
+    expect(ending(line('value'))).toBeCloseTo(view!.priced.value, 6);
+    expect(ending(line('worst'))).toBeCloseTo(view!.priced.worst, 6);
+    expect(ending(line('edge'))).toBeCloseTo(view!.edge, 5);
+    expect(ending(line('touch'))).toBeCloseTo(view!.odds.touch, 6);
+    expect(ending(line('move'))).toBeCloseTo(view!.move, 5);
+    expect(work.at).toBe('touch');
   });
   it('has no odds where its legs expire apart, and is not there where one is not listed', () => {
     const apart = placedLegs(snapshot, [leg(1, 100), { ...leg(-1, 100), expiry: snapshot.slices[0]!.expiry }])!;
@@ -309,9 +330,9 @@ describe('in words', () => {
   });
   it('workings end with their number', () => {
     const straddle = { move: 9.1, parts: [{ strike: 100, callMid: 5, putMid: 4.1, weight: 1 }] };
-    const lines = moveWork(fit, straddle).lines;
+    const lines = expiryWork(fit, straddle).lines;
     expect(lines.find(({ key }) => key === 'straddle')!.tex).toMatch(/= 9.1$/);
-    expect(moveWork(fit, null).lines.find(({ key }) => key === 'straddle')!.words).toContain('no strike');
+    expect(expiryWork(fit, null).lines.find(({ key }) => key === 'straddle')!.words).toContain('no strike');
     const [used] = namedLaws(['level'], fit, choice, NaN, null);
     const [zone] = zonesOf(used!.law, fit.forward, [95]);
     const work = zoneWork(zone!, fit, used!, [{ name: 'curve', odds: 0.3 }], 2);
@@ -342,14 +363,14 @@ describe('in words', () => {
     expect(painWork(open, maxPain(open, 10), 10).lines.at(-1)!.tex).toBe('1200');
     const point = { price: 101, delta: -0.2, gamma: -0.05, value: 6, hedge: 0.2 };
     expect(hedgeWork(100, point, 'curve').lines[2]!.tex).toBe('0.2');
-    const parts = [
-      { words: 'bought', quantity: 1, theory: 5, mid: 5.2 },
-      { words: 'sold', quantity: -1, theory: 3, mid: 3.1 },
-    ];
-    expect(
-      spreadWork('level', parts, 0.4)
-        .lines.map(({ tex }) => tex)
-        .slice(2, 4),
-    ).toEqual([...['\\sum q V = 2', '2.1 - 2 = 0.1']]);
+    expect(hedgeWork(100, point, 'curve', 0.1).lines.at(-1)!.tex).toBe('0.2 - 0.1 = 0.1');
+    expect(insideWork({ label: '1 to 5', count: 8, inside: 6 }, 'deviation', 0.6827).lines.at(-1)!.tex).toBe('0.0673');
+    const day = dayWork(
+      { now: 5, tomorrow: 4.9, recovery: 0.4, move: 0.25 },
+      { day: '2031-03-14', years: 0.003 },
+      { theta: -0.1, delta: 0.5, mid: 5.1 },
+      { expiry: '2031-04-17', strike: 100, side: 'call', basis: 'curve' },
+    );
+    expect(day.lines[2]!.tex).toContain('x = 0.25,\\quad -\\Theta/\\Delta = 0.2');
   });
 });

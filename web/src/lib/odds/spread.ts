@@ -1,63 +1,32 @@
 import {
   BASES,
+  basisLevel,
   curveSlope,
   curveVol,
-  deviationsAt,
   expiryTerms,
   oddsDifferences,
-  payoffOf,
-  priceSpread,
   writtenOn,
   type Basis,
   type BasisChoice,
   type Difference,
-  type Payoff,
   type PricedSpread,
+  type SpreadOdds,
 } from '@umwelt/core';
-import { levelOf, oddsOfGain } from '$lib/chain/spread';
-import type { SpreadLeg } from '$lib/state/context';
-import type { ComparedSide, FittedSlice, LoadedSnapshot, PricingTerms } from '$lib/workers';
+import { oddsOfLegs, payoffOfLegs, priceLegs, type PlacedLeg } from '$lib/chain/spread';
+import type { ComparedSide, LoadedSnapshot, PricingTerms } from '$lib/workers';
 
 /** A spread under one basis. */
 export interface SpreadView {
   basis: Basis;
+  /** The vol of the whole expiry on it: that at the forward, where each contract has its own. */
+  vol: number;
   priced: PricedSpread;
   /** Mid less value. */
   edge: number;
-  /** Odds to gain when it expires, at its mid; NaN over several expiries. */
-  gain: number;
-  /** One deviation on the vol of the basis. */
+  /** NaN over several expiries. */
+  odds: SpreadOdds;
+  /** One deviation on the vol. */
   move: number;
-}
-
-/** A leg where it is listed. */
-export interface PlacedLeg extends SpreadLeg {
-  slice: number;
-  index: number;
-}
-
-/** Where legs are listed in a snapshot; null where one is not. */
-export function placedLegs({ slices }: LoadedSnapshot, legs: readonly SpreadLeg[]): PlacedLeg[] | null {
-  const placed = legs.map((leg): PlacedLeg | null => {
-    const slice = slices.findIndex(({ expiry, strike }) => expiry === leg.expiry && strike.includes(leg.strike));
-    return slice < 0 ? null : { ...leg, slice, index: slices[slice]!.strike.indexOf(leg.strike) };
-  });
-  return placed.every((leg) => leg !== null) ? placed : null;
-}
-
-/** What legs pay when they expire, at their mid; null where they expire apart or a leg has no quote. */
-export function payoffOfLegs({ slices }: LoadedSnapshot, legs: readonly PlacedLeg[]): Payoff | null {
-  const [first] = legs;
-  if (!first || legs.some(({ slice }) => slice !== first.slice)) return null;
-  const mid = legs.reduce((sum, { slice, index, side, quantity }) => {
-    const quotes = slices[slice]![side];
-    return sum + quantity * 0.5 * (quotes.bid[index]! + quotes.ask[index]!);
-  }, 0);
-  if (!Number.isFinite(mid)) return null;
-  return payoffOf(
-    legs.map(({ quantity, side, strike }) => ({ quantity, strike, sign: side === 'call' ? 1 : -1 })),
-    mid,
-  );
 }
 
 /**
@@ -73,26 +42,16 @@ export function spreadViews(
   choiceOf: (basis: Basis, slice: number) => BasisChoice,
 ): SpreadView[] {
   const payoff = payoffOfLegs(snapshot, legs);
-  const slice: FittedSlice = snapshot.slices[legs[0]!.slice]!;
+  const at = legs[0]!.slice;
+  const { fit } = snapshot.slices[at]!;
   return BASES.map((basis) => {
-    const priced = priceSpread(
-      legs.map(({ slice: at, index, side, quantity, strike }, i) => {
-        const { fit, ...quotes } = snapshot.slices[at]!;
-        const values = sides[i]![basis];
-        return {
-          ...{ quantity, bid: quotes[side].bid[index]!, ask: quotes[side].ask[index]!, theory: values.theory[index]! },
-          ...{ delta: values.delta[index]!, gamma: values.gamma[index]!, theta: values.theta[index]! },
-          vega: values.vega[index]!,
-          deviations: deviationsAt(strike, fit),
-        };
-      }),
-    );
-    const choice = choiceOf(basis, legs[0]!.slice);
-    const level = levelOf(choice, slice.fit);
+    const priced = priceLegs(snapshot, legs, (_, i) => sides[i]![basis]);
+    const choice = choiceOf(basis, at);
+    const vol = basisLevel(choice, fit);
     return {
-      ...{ basis, priced, edge: priced.mid - priced.value },
-      gain: payoff ? oddsOfGain(slice.fit, choice, level, payoff) : NaN,
-      move: slice.fit.forward * level * Math.sqrt(slice.fit.years),
+      ...{ basis, vol, priced, edge: priced.mid - priced.value },
+      odds: oddsOfLegs(snapshot, legs, payoff, choice),
+      move: fit.forward * vol * Math.sqrt(fit.years),
     };
   });
 }

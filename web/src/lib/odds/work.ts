@@ -6,46 +6,12 @@ import type {
   MaxPain,
   MoveMeasure,
   OpenStrike,
-  StraddleUsed,
   Zone,
 } from '@umwelt/core';
 import { figures, shortDay } from '$lib/formats';
-import { number, type Work } from '$lib/working/lines';
+import { number, signed, type Work } from '$lib/working/lines';
 import type { NamedLaw } from './laws';
 import { zoneWords } from './laws';
-
-/** How the expected moves of an expiry come about. */
-export function moveWork(fit: ExpiryFit, straddle: StraddleUsed | null): Work {
-  const { forward, atmVol, years } = fit;
-  const deviation = forward * atmVol * Math.sqrt(years);
-  const parts = (straddle?.parts ?? []).map(({ strike, callMid, putMid, weight }) => ({
-    words: `straddle at ${figures.strike(strike)}: mids of its call and put, weighted ${figures.percent(weight)}`,
-    tex: `${number(callMid)} + ${number(putMid)} = ${number(callMid + putMid)}`,
-  }));
-  const sum = (straddle?.parts ?? [])
-    .map(({ callMid, putMid, weight }) => `${number(weight, 6)}\\cdot${number(callMid + putMid)}`)
-    .join(' + ');
-  return {
-    title: `expected moves of ${shortDay(fit.expiry)}`,
-    lines: [
-      { words: 'forward of the expiry', tex: `F = ${number(forward)}` },
-      ...parts,
-      ...(straddle
-        ? [{ key: 'straddle', words: 'by the straddle', tex: `${sum} = ${number(straddle.move)}` }]
-        : [{ key: 'straddle', words: 'by the straddle: no strike has both sides quoted', tex: '\\text{–}' }]),
-      {
-        key: 'deviation',
-        words: 'one deviation on the vol at the forward',
-        tex: `F\\,\\sigma\\sqrt T = ${number(forward)}\\cdot${number(atmVol)}\\cdot\\sqrt{${number(years, 7)}} = ${number(deviation)}`,
-      },
-      {
-        key: 'ratio',
-        words: 'common practice: 0.8; without skew √(2/π) and a little less',
-        tex: `\\frac{${number(straddle?.move ?? NaN)}}{${number(deviation)}} = ${number((straddle?.move ?? NaN) / deviation, 5)}`,
-      },
-    ],
-  };
-}
 
 /** How the odds of a zone come about under a law, and what the others say. */
 export function zoneWork(
@@ -176,6 +142,55 @@ export function stepWork({ from, to, expiry, price, move, close, times }: Expect
   };
 }
 
+/** How often moves stayed inside, against a fair one. */
+export function insideWork(
+  { label, count, inside }: { label: string; count: number; inside: number },
+  measure: MoveMeasure,
+  fair: number,
+): Work {
+  return {
+    title: `moves with ${label} sessions left`,
+    lines: [
+      {
+        words: 'of every expiry at the end of every session that is held, those that ended within their expected move',
+        tex: `\\frac{${inside}}{${count}} = ${number(inside / count, 6)}`,
+      },
+      {
+        words:
+          measure === 'straddle'
+            ? 'a normal law ends within its mean absolute move, √(2/π) deviations, so often'
+            : 'a normal law ends within one deviation so often',
+        tex: `${measure === 'straddle' ? '2N(\\sqrt{2/\\pi}) - 1' : '2N(1) - 1'} = ${number(fair, 6)}`,
+      },
+      { words: 'inside, less that', tex: number(inside / count - fair, 6) },
+    ],
+  };
+}
+
+/** What a day does to a contract, and what makes it good. */
+export function dayWork(
+  { now, tomorrow, recovery, move }: { now: number; tomorrow: number; recovery: number; move: number },
+  { day, years }: { day: string; years: number },
+  { theta, delta, mid }: { theta: number; delta: number; mid: number },
+  { expiry, strike, side, basis }: { expiry: string; strike: number; side: 'call' | 'put'; basis: string },
+): Work {
+  return {
+    title: `${shortDay(expiry)} ${figures.strike(strike)} ${side} by ${shortDay(day)}`,
+    lines: [
+      { words: `worth now, on the vol of the ${basis} basis`, tex: `V(S, 0) = ${number(now)}` },
+      { words: `at that close, the price and the vol held`, tex: `V(S, ${number(years, 6)}) = ${number(tomorrow)}` },
+      {
+        words: 'the move of the underlying until then that keeps what it is worth now',
+        tex: `V(S + x, t) = V(S, 0) \\;\\Rightarrow\\; x = ${number(move)},\\quad -\\Theta/\\Delta = ${number(-theta / delta)}`,
+      },
+      {
+        words: `odds that it is worth its mid then, by the law of the ${basis} basis`,
+        tex: `P(V(S_t, t) \\ge ${number(mid)}) = ${number(recovery)}`,
+      },
+    ],
+  };
+}
+
 /** What open contracts are worth where they are worth least. */
 export function painWork(strikes: readonly OpenStrike[], { strike, curve }: MaxPain, multiplier: number): Work {
   const point = curve.find(({ price }) => price === strike);
@@ -197,8 +212,17 @@ export function painWork(strikes: readonly OpenStrike[], { strike, curve }: MaxP
   };
 }
 
-/** What is held against a sold straddle at a price. */
-export function hedgeWork(strike: number, { price, delta, gamma, value }: HedgePoint, basis: string): Work {
+/**
+ * What is held against a sold straddle at a price.
+ *
+ * @param nearer what is held at the rung nearer to the price, where the trade from it is asked for
+ */
+export function hedgeWork(
+  strike: number,
+  { price, delta, gamma, value }: HedgePoint,
+  basis: string,
+  nearer?: number,
+): Work {
   return {
     title: `hedge of the sold ${figures.strike(strike)} straddle at ${figures.significant(price, 6)}`,
     lines: [
@@ -206,33 +230,14 @@ export function hedgeWork(strike: number, { price, delta, gamma, value }: HedgeP
       { words: 'delta of both, sold', tex: `-(\\Delta_c + \\Delta_p) = ${number(delta)}` },
       { words: 'units of the underlying held against it', tex: `${number(-delta)}` },
       { words: 'by how much they change for a unit of price', tex: `\\Gamma_c + \\Gamma_p = ${number(-gamma)}` },
-    ],
-  };
-}
-
-/** What a spread is worth under a basis, leg by leg. */
-export function spreadWork(
-  basis: string,
-  legs: readonly { words: string; quantity: number; theory: number; mid: number }[],
-  gain: number,
-): Work {
-  const sum = (of: 'theory' | 'mid') => legs.reduce((total, leg) => total + leg.quantity * leg[of], 0);
-  return {
-    title: `the spread on the ${basis} basis`,
-    lines: [
-      ...legs.map(({ words, quantity, theory, mid }) => ({
-        words,
-        tex: `${number(quantity)}\\cdot V = ${number(quantity)}\\cdot${number(theory)},\\quad \\text{mid}\\ ${number(mid)}`,
-      })),
-      { words: 'value', tex: `\\sum q V = ${number(sum('theory'))}` },
-      {
-        words: 'edge: mid less value',
-        tex: `${number(sum('mid'))} - ${number(sum('theory'))} = ${number(sum('mid') - sum('theory'), 6)}`,
-      },
-      {
-        words: 'odds to gain when it expires, at its mid: of the prices between its break-evens',
-        tex: `P = ${number(gain)}`,
-      },
+      ...(nearer === undefined
+        ? []
+        : [
+            {
+              words: 'traded on the way from the rung that is nearer to the price',
+              tex: `${number(-delta)} - ${signed(nearer)} = ${number(-delta - nearer)}`,
+            },
+          ]),
     ],
   };
 }

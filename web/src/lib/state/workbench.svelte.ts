@@ -485,12 +485,16 @@ export class Workbench {
     this.pointed = null;
   }
 
-  /** Opens the working of the lit contract, at a number of it; where a view holds no contract nothing opens. */
-  openWorking(at?: string): void {
+  /**
+   * Opens the working of the lit contract, at a number of it; where a view holds no contract nothing opens.
+   *
+   * @param basis the one in use unless given
+   */
+  openWorking(at?: string, basis?: Basis): void {
     const { shown, lit, calendar } = this;
     if (!shown || !lit || !this.showsContract) return;
     const closeUp = closeUpOf(shown, lit, this.sampleOf(lit.slice));
-    this.work = contractWork({ shown, focus: lit, closeUp, zone: calendar.zone }, at);
+    this.work = contractWork({ shown, focus: lit, closeUp, zone: calendar.zone }, at, basis);
   }
 
   setFocus(contract: Partial<Contract>): void {

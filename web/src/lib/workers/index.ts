@@ -13,7 +13,7 @@ export {
   valueSnapshot,
 } from './client';
 export { choiceOf, type PastTerms, type PricingTerms } from './pricing';
-export type { ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
+export type { CloseAhead, ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
 export type { QuotesLook } from './chain.worker';
 export { contradictionsOf, quotedExpiries, type Contradictions } from './contradictions';
 export { snapshotOfAnswer, type FittedSlice, type LoadedSnapshot, type Summary, type ValuedSlice } from './snapshot';

@@ -1,8 +1,8 @@
 import {
   BASES,
   contractPrice,
+  countedLaw,
   curveLaw,
-  drawPaths,
   expiryTerms,
   fastestHedge,
   futureOdds,
@@ -12,11 +12,11 @@ import {
   midsOf,
   moveToKeep,
   oddsWorth,
-  sampleLaw,
   straddleHedge,
   surfaceAt,
   surfaceOf,
   valueSlice,
+  walkPaths,
   writtenOn,
   type Basis,
   type BasisChoice,
@@ -109,6 +109,9 @@ function lawsOnTheWay(
     slice.fit.curve && !slice.fit.expiryAside && slice.fit.years > 0 ? [slice.fit.curve] : [],
   );
   const surface = choice.basis === 'curve' && fit.curve ? surfaceOf(used) : null;
+  const past = choice.basis === 'realized' ? terms.past : null;
+  const walk = past && walkPaths(past.bars, past);
+  let latest: { sessions: number; law: Law } | null = null;
   return (elapsed) => {
     const forward = forwardAt(elapsed);
     if (surface && fit.curve) {
@@ -120,14 +123,25 @@ function lawsOnTheWay(
       };
       return { law, forward };
     }
-    if (choice.basis === 'realized' && terms.past) {
-      const { bars, sampling, drift: by } = terms.past;
-      const start = Math.log(spot / forward);
-      const sample = drawPaths(bars, { sessions: sessionsBy(elapsed), start, sampling, drift: by });
-      return { law: sample ? sampleLaw(sample.ends, sample.independent) : lognormalLaw(NaN), forward };
+    if (walk) {
+      // What is known of the expiry by sorted paths stays what it says there.
+      if (elapsed >= fit.years && choice.sample) return { law: countedLaw(choice.sample.ends), forward: fit.forward };
+      const sessions = sessionsBy(elapsed);
+      if (latest?.sessions !== sessions) {
+        const ends = walk(sessions, Math.log(spot / forward));
+        latest = { sessions, law: ends ? countedLaw(ends) : lognormalLaw(NaN) };
+      }
+      return { law: latest.law, forward };
     }
     return { law: lognormalLaw(vol * Math.sqrt(elapsed)), forward };
   };
+}
+
+/** A coming close. */
+export interface CloseAhead {
+  /** From now; that of the expiry is its time. */
+  years: number;
+  sessions: number;
 }
 
 /** A contract that is followed to its expiry. */
@@ -136,8 +150,8 @@ export interface FutureRequest {
   index: number;
   side: 'call' | 'put';
   basis: Basis;
-  /** Years from now to each coming close, the last the expiry. */
-  moments: readonly number[];
+  /** Coming closes, the last the expiry. */
+  closes: readonly CloseAhead[];
   /** Gains and losses of its mid, as shares. */
   shares: readonly number[];
 }
@@ -146,7 +160,7 @@ export interface FutureRequest {
 export function futureOf(
   snapshot: LoadedSnapshot,
   vols: SideVols,
-  { slice: at, index, side, basis, moments, shares }: FutureRequest,
+  { slice: at, index, side, basis, closes, shares }: FutureRequest,
   terms: PricingTerms,
   quotes: QuoteSide,
 ): ContractFuture | null {
@@ -159,6 +173,7 @@ export function futureOf(
   const on = writtenOn(snapshot, snapshot);
   const vol = valueSlice(slice.strike, fit, on, choice, known, signOf(side)).vol[index]!;
   const mid = mids[index]!;
+  const moments = closes.map(({ years }) => years);
   const [tomorrow] = moments;
   if (!(vol > 0) || !(mid > 0) || tomorrow === undefined || !(fit.years > 0)) return null;
   const contract = contractAt(snapshot, at, index, side, vol);
@@ -168,7 +183,14 @@ export function futureOf(
       const years = Math.max(0, fit.years - elapsed);
       return contractPrice({ ...contract, spot: price, years }, 'fast');
     },
-    law: lawsOnTheWay(snapshot, at, choice, terms, vol, (elapsed) => moments.findIndex((one) => one >= elapsed) + 1),
+    law: lawsOnTheWay(
+      snapshot,
+      at,
+      choice,
+      terms,
+      vol,
+      (elapsed) => closes.find(({ years }) => years >= elapsed)?.sessions ?? fit.sessions,
+    ),
   };
   const spot = contract.spot!;
   return {

@@ -1,4 +1,5 @@
 import {
+  annualized,
   curveSlope,
   curveVol,
   expiryTerms,
@@ -6,16 +7,20 @@ import {
   MINUTES_PER_YEAR,
   normalCdf,
   normalDensity,
+  reasonName,
   touchProbability,
   writtenOn,
   type Basis,
   type ContractView,
+  type SideQuotes,
 } from '@umwelt/core';
-import { CURVE_WORDS, figures, longMoment, shortDay } from '$lib/formats';
+import { higherGreeks, intrinsicOf, underlyingIn } from '$lib/chain/cells';
+import { CURVE_WORDS, figures, longMoment, reasonWords, shortDay } from '$lib/formats';
 import type { CloseUp } from '$lib/frame/close-up';
 import type { Focus } from '$lib/state/focus';
 import type { Valued } from '$lib/state/workbench.svelte';
 import { spanWords } from './european';
+import { forwardWords } from './expiry';
 import { number, signed, type Work, type WorkingLine } from './lines';
 
 interface Given {
@@ -47,21 +52,56 @@ function volWords(basis: Basis, { shown, focus }: Given): string {
   }
 }
 
+/** What is quoted of a contract beside bid and ask. */
+function quotesAt({ bidSize, askSize, last }: SideQuotes, i: number) {
+  return { bidSize: bidSize[i]!, askSize: askSize[i]!, last: last[i]! };
+}
+
+/** What the quotes say by themselves: their vols, and what of the price is time. */
+function quoteLines({ shown, focus, closeUp }: Given): WorkingLine[] {
+  const { snapshot, values } = shown;
+  const { fit } = snapshot.slices[focus.slice]!;
+  const { bid, mid, ask } = values[focus.slice]![focus.side === 'call' ? 'callVols' : 'putVols'];
+  const i = focus.index;
+  const underlying = underlyingIn(snapshot, fit);
+  const intrinsic = intrinsicOf(focus.side, underlying, focus.strike);
+  const time = closeUp.mid - intrinsic;
+  const minus =
+    focus.side === 'call'
+      ? `${number(underlying)} - ${number(focus.strike)}`
+      : `${number(focus.strike)} - ${number(underlying)}`;
+  return [
+    {
+      key: 'own',
+      words: 'implied vols: those at which the model gives bid, mid and ask',
+      tex: `V(\\sigma) = \\text{quote}:\\quad ${number(bid[i]!)},\\; ${number(mid[i]!)},\\; ${number(ask[i]!)}`,
+    },
+    {
+      key: 'time',
+      words: `intrinsic value, time value, and what that is of the underlying as a year of simple interest`,
+      tex: `\\max(0, ${minus}) = ${number(intrinsic)},\\quad ${number(closeUp.mid)} - ${number(intrinsic)} = ${number(time)},\\quad \\frac{${number(time)}}{${number(underlying)}}\\cdot\\frac{365}{${number(fit.days, 6)}} = ${number(annualized(time / underlying, fit.days), 5)}`,
+    },
+  ];
+}
+
 function inputLines(given: Given, view: ContractView): WorkingLine[] {
   const { shown, focus, closeUp, zone } = given;
   const { snapshot, basis } = shown;
   const { fit } = snapshot.slices[focus.slice]!;
   const at = longMoment(snapshot.instant, zone);
+  const quoted = quotesAt(snapshot.slices[focus.slice]![focus.side], focus.index);
   const spot = snapshot.price;
   const carried = spot / fit.discount;
-  const source =
-    fit.forwardSource === 'parity'
-      ? `by put–call parity, D(F − K) = C − P, over the strikes near the money, ± ${number(fit.forwardUncertainty, 3)}`
-      : 'by carry, as parity has too few quotes';
+  const sizes = (size: number) => figures.count(size);
   return [
     {
+      key: 'quote',
+      words: `quotes held of ${at}: ${sizes(quoted.bidSize)} bid for and ${sizes(quoted.askSize)} offered, the last trade at ${figures.fixed(quoted.last, 2)}; ${sizes(closeUp.volume)} traded in the session, ${sizes(closeUp.openInterest)} open${closeUp.reason === 0 ? '' : `; not used: ${reasonWords(reasonName(closeUp.reason))}`}`,
+      tex: `\\text{bid} = ${number(closeUp.bid)},\\quad \\text{ask} = ${number(closeUp.ask)}`,
+    },
+    {
       key: 'mid',
-      words: `quotes held of ${at}`,
+      words: 'the middle of them',
       tex: `\\text{mid} = \\tfrac12(\\text{bid} + \\text{ask}) = \\tfrac12(${number(closeUp.bid)} + ${number(closeUp.ask)}) = ${number(closeUp.mid)}`,
     },
     {
@@ -71,7 +111,7 @@ function inputLines(given: Given, view: ContractView): WorkingLine[] {
     },
     {
       key: 'forward',
-      words: `forward ${source}; the price ${Number.isFinite(spot) ? `is ${figures.fixed(spot, 2)}, at the rate alone it would lead to ${figures.fixed(carried, 2)}` : 'is not known'}`,
+      words: `${forwardWords(fit)}; the price ${Number.isFinite(spot) ? `is ${figures.fixed(spot, 2)}, at the rate alone it would lead to ${figures.fixed(carried, 2)}` : 'is not known'}`,
       tex: `F = ${number(fit.forward)},\\quad \\ln(F/S) = ${number(Math.log(fit.forward / spot), 6)}`,
     },
     {
@@ -130,6 +170,29 @@ function priceLines({ shown, focus, closeUp }: Given, view: ContractView): Worki
   ];
 }
 
+/** Greeks of the second order and third, as what they are the change of. */
+const HIGHER = [
+  {
+    key: 'vanna',
+    words: 'change of delta for a vol point',
+    tex: '\\tfrac{1}{100}\\,\\partial\\Delta/\\partial\\sigma',
+  },
+  {
+    key: 'volga',
+    words: 'change of vega for a vol point',
+    tex: '\\tfrac{1}{100}\\,\\partial\\mathcal V/\\partial\\sigma',
+  },
+  { key: 'charm', words: 'change of delta in a day', tex: '\\tfrac{1}{365}\\,\\partial\\Delta/\\partial t' },
+  { key: 'speed', words: 'change of gamma for a unit of price', tex: '\\partial\\Gamma/\\partial S' },
+  { key: 'color', words: 'change of gamma in a day', tex: '\\tfrac{1}{365}\\,\\partial\\Gamma/\\partial t' },
+  { key: 'veta', words: 'change of vega in a day', tex: '\\tfrac{1}{365}\\,\\partial\\mathcal V/\\partial t' },
+  {
+    key: 'zomma',
+    words: 'change of gamma for a vol point',
+    tex: '\\tfrac{1}{100}\\,\\partial\\Gamma/\\partial\\sigma',
+  },
+] as const;
+
 function greekLines({ shown, focus }: Given, view: ContractView): WorkingLine[] {
   const { snapshot } = shown;
   const { fit } = snapshot.slices[focus.slice]!;
@@ -137,6 +200,7 @@ function greekLines({ shown, focus }: Given, view: ContractView): WorkingLine[] 
   const s = view.vol * Math.sqrt(fit.years);
   const d1 = Math.log(fit.forward / focus.strike) / s + s / 2;
   const minus = focus.side === 'call' ? '' : '-';
+  const higher = higherGreeks({ snapshot, slice: snapshot.slices[focus.slice]! }, focus.side, focus.index, view.vol);
   const early = snapshot.exercise === 'american' ? '; with early exercise where that pays' : '';
   return [
     {
@@ -159,6 +223,16 @@ function greekLines({ shown, focus }: Given, view: ContractView): WorkingLine[] 
       words: 'vega: for a point of vol',
       tex: `\\mathcal V = \\frac{1}{100}\\,\\frac{\\partial V}{\\partial\\sigma} = \\tfrac{1}{100}\\,S e^{-qT} n(d_1)\\sqrt T \\;\\to\\; ${number(view.vega)}`,
     },
+    {
+      key: 'rho',
+      words: 'rho: for a percentage point of the rate',
+      tex: `\\rho = \\frac{1}{100}\\,\\frac{\\partial V}{\\partial r} = ${number(view.rho)}`,
+    },
+    ...HIGHER.map(({ key, words, tex }) => ({
+      key,
+      words: `${key}: ${words}`,
+      tex: `${tex} = ${number(higher[key])}`,
+    })),
   ];
 }
 
@@ -224,19 +298,23 @@ function oddsLines(given: Given, view: ContractView): WorkingLine[] {
 }
 
 /**
- * How the numbers of a contract come about on the basis in use, and what they are on the others.
+ * How the numbers of a contract come about on a basis, and what they are on the others.
  *
  * @param at the number that was asked for: a key of a view
+ * @param basis the one in use unless given
  */
-export function contractWork(given: Given, at?: string): Work {
-  const { shown, focus, closeUp } = given;
-  const view = closeUp.chosen;
+export function contractWork(asked: Given, at?: string, basis = asked.shown.basis): Work {
+  const { focus, closeUp } = asked;
+  const { view } = closeUp.views.find((one) => one.basis === basis)!;
+  const shown = { ...asked.shown, basis };
+  const given = { ...asked, shown };
   const isKnown = view.vol > 0 && shown.snapshot.slices[focus.slice]!.fit.years > 0;
   const fixed = (value: number, decimals: number) => figures.fixed(value, decimals);
   return {
     title: `${shortDay(focus.expiry)} ${figures.strike(focus.strike)} ${focus.side}, on the ${shown.basis} basis`,
     lines: [
       ...inputLines(given, view),
+      ...quoteLines(given),
       ...(isKnown ? [...priceLines(given, view), ...greekLines(given, view), ...oddsLines(given, view)] : []),
     ],
     others: {

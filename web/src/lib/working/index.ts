@@ -5,4 +5,5 @@ export { spanWords, workingLines, type Sources } from './european';
 export { number, signed, type Work, type WorkingLine } from './lines';
 export { contractWork } from './contract';
 export { default as Derivation } from './Derivation.svelte';
+export { default as Worked } from './Worked.svelte';
 export { default as WorkingDialog } from './WorkingDialog.svelte';

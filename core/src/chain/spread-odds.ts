@@ -1,0 +1,84 @@
+import { exitProbability, touchProbability } from '../models';
+import { oddsUnder, sampleExit } from '../odds';
+import type { Payoff, PayoffLeg } from '../structures';
+import { curveVol } from '../surface';
+import type { ExpiryFit } from './derive';
+import { basisLaw, type BasisChoice } from './value';
+
+/** How likely legs that expire together come to something, on a basis. */
+export interface SpreadOdds {
+  /** A leg ends in the money. */
+  itm: number;
+  /** The price meets a break-even on the way. */
+  touch: number;
+  /** They gain when they expire. */
+  gain: number;
+}
+
+/** The one vol that a basis has for a whole expiry: that at the money, where each contract has its own. */
+export function basisLevel({ basis, realizedVol, indexVol, manual }: BasisChoice, { atmVol }: ExpiryFit): number {
+  if (basis === 'realized') return realizedVol;
+  if (basis === 'index') return indexVol;
+  if (basis === 'manual') return manual?.kind === 'vol' ? manual.value : atmVol + (manual?.value ?? NaN);
+  return atmVol;
+}
+
+/** The vol of a basis at a level of the price: of the curve where it has one. */
+function volAt(level: number, fit: ExpiryFit, choice: BasisChoice): number {
+  const { curve, forward } = fit;
+  if (!curve) return basisLevel(choice, fit);
+  if (choice.basis === 'curve') return curveVol(curve, Math.log(level / forward));
+  if (choice.basis === 'manual' && choice.manual?.kind === 'shift') {
+    return curveVol(curve, Math.log(level / forward)) + choice.manual.value;
+  }
+  return basisLevel(choice, fit);
+}
+
+/**
+ * Odds that the price meets the nearest of some levels on either side before expiry. With two vols for two levels either is
+ * reached by its own, and both by the mean of the two.
+ */
+function touchOdds(levels: readonly number[], spot: number, fit: ExpiryFit, choice: BasisChoice): number {
+  const lower = levels.findLast((level) => level <= spot) ?? 0;
+  const upper = levels.find((level) => level >= spot) ?? Infinity;
+  if (lower <= 0 && upper === Infinity) return NaN;
+  const { forward, years } = fit;
+  if (choice.basis === 'realized' && choice.sample !== undefined) {
+    const start = Math.log(spot / forward);
+    const [low, high] = [lower > 0 ? Math.log(lower / forward) : -Infinity, Math.log(upper / forward)];
+    return choice.sample ? sampleExit(choice.sample, [low, high], start) : NaN;
+  }
+  const drift = Math.log(forward / spot) / years;
+  const reach = (level: number, vol: number) => touchProbability(spot, level, years, drift, vol);
+  if (lower <= 0) return reach(upper, volAt(upper, fit, choice));
+  if (upper === Infinity) return reach(lower, volAt(lower, fit, choice));
+  const [under, over] = [volAt(lower, fit, choice), volAt(upper, fit, choice)];
+  const mean = 0.5 * (under + over);
+  const both = reach(lower, mean) + reach(upper, mean) - exitProbability(spot, [lower, upper], years, drift, mean);
+  const [down, up] = [reach(lower, under), reach(upper, over)];
+  return Math.min(1, Math.max(down, up, down + up - Math.max(0, both)));
+}
+
+/**
+ * Odds of legs that expire together, on a basis.
+ *
+ * @param payoff what they pay at the cost that is asked about
+ * @param spot the price that leads to the forward of the expiry
+ */
+export function spreadOdds(
+  legs: readonly PayoffLeg[],
+  payoff: Payoff,
+  { fit, spot, choice }: { fit: ExpiryFit; spot: number; choice: BasisChoice },
+): SpreadOdds {
+  const law = basisLaw(fit, choice, basisLevel(choice, fit));
+  if (!law) return { itm: NaN, touch: NaN, gain: NaN };
+  const under = (level: number) => (level === Infinity ? 1 : level <= 0 ? 0 : oddsUnder(law, fit.forward, level));
+  const ofSign = (sign: number) => legs.filter((leg) => leg.sign === sign).map(({ strike }) => strike);
+  // Nothing is in the money between the highest put and the lowest call.
+  const [put, call] = [Math.max(0, ...ofSign(-1)), Math.min(Infinity, ...ofSign(1))];
+  return {
+    itm: put < call ? 1 - under(call) + under(put) : 1,
+    touch: touchOdds(payoff.breakEvens, spot, fit, choice),
+    gain: payoff.gains.reduce((sum, { from, to }) => sum + under(to) - under(from), 0),
+  };
+}
