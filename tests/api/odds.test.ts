@@ -189,6 +189,22 @@ describe('what is held of moves, prints and open contracts', () => {
       expect(print.size).toBeGreaterThanOrEqual(5);
       expect(print.group).not.toBeNull();
     }
+    // All of them lie above, below, or on theory; what is above alone is what all say of it.
+    const [all, above, below] = await Promise.all(
+      ['all', 'above', 'below'].map((against) =>
+        get(`/underlyings/MRX40/prints?most=5000&size=5&against=${against}`, TapeResponse),
+      ),
+    );
+    expect(above!.count + below!.count).toBeLessThanOrEqual(all!.count);
+    expect([all!.balance.above, all!.balance.below]).toEqual([above!.balance.above, below!.balance.below]);
+    expect(above!.balance.below).toBe(0);
+    for (const { price, theory } of above!.prints) expect(price).toBeGreaterThan(theory!);
+    const contracts = (side: typeof above) => side!.prints.reduce((sum, print) => sum + print.size, 0);
+    expect(above!.prints).toHaveLength(above!.count);
+    expect(contracts(above)).toBe(above!.balance.above);
+    // Legs of one trade keep their name, also where others are left out.
+    const names = new Map(all!.prints.map((print) => [JSON.stringify({ ...print, group: null }), print.group]));
+    for (const print of above!.prints) expect(print.group).toBe(names.get(JSON.stringify({ ...print, group: null })));
     const before = await get('/underlyings/MRX40/prints?to=2031-03-13T10:00:00Z', TapeResponse);
     expect(before).toMatchObject({ count: 0, prints: [] });
     await problemOf('/underlyings/MRX40/prints?size=many', 400);

@@ -110,6 +110,22 @@ test('expiries stack, strikes are narrowed, quantities multiply, and a print lea
   // Twenty contracts of ten units.
   await expect.poll(async () => numberOf(await theta.textContent()) / one).toBeCloseTo(200, 0);
 
+  // Every number leads to how it comes about: what is quoted, what is worked out, and the head of an expiry.
+  const working = page.getByRole('dialog');
+  await page.locator('[data-cell="call theta"][data-strike="4200"]').first().dblclick();
+  await expect(working).toContainText('what a calendar day takes');
+  await page.keyboard.press('Escape');
+  await page.locator('[data-cell="call mid"][data-strike="4200"]').first().dblclick();
+  await expect(working).toContainText('open');
+  await page.keyboard.press('Escape');
+  await page
+    .getByTestId('chain')
+    .getByRole('button', { name: /^4 \d{3}\.\d\d$/ })
+    .first()
+    .click();
+  await expect(working).toContainText('put–call parity');
+  await page.keyboard.press('Escape');
+
   await page.getByRole('button', { name: '▴ Theta board' }).click();
   const board = page.getByTestId('theta-board');
   await expect(board.locator('tbody tr')).not.toHaveCount(0);
@@ -120,10 +136,10 @@ test('expiries stack, strikes are narrowed, quantities multiply, and a print lea
   const [daily, vega, undo] = [cells[4]!, cells[7]!, cells[8]!].map((text) => numberOf(text));
   expect(Math.abs(undo! + daily! / vega!)).toBeLessThan(0.011);
 
-  await page.getByRole('button', { name: '▴ Tape' }).click();
+  await page.getByRole('button', { name: '◂ Tape' }).click();
   const tape = page.getByTestId('tape');
   await expect(page.getByTestId('tape-count')).toContainText('prints');
-  await page.getByRole('button', { name: 'above theory' }).click();
+  await page.getByRole('button', { name: 'above', exact: true }).click();
   await page.getByLabel('Smallest size').fill('40');
   await page.keyboard.press('Tab');
   await expect(page).toHaveURL(/against=above&size=40/);
@@ -134,8 +150,13 @@ test('expiries stack, strikes are narrowed, quantities multiply, and a print lea
     })
     .toBe(true);
   const print = tape.locator('[role="rowgroup"]').getByRole('button').first();
-  const words = (await print.textContent())!.trim();
+  const words = (await print.textContent())!.replace(/[⌐△▽]/g, '').replace(/\s+/g, ' ').trim();
+  const side = (await print.locator('span').getAttribute('aria-label'))!;
   await print.click();
   await page.mouse.move(5, 400);
-  await expect(page.getByTestId('lit')).toHaveText(words);
+  await expect(page.getByTestId('lit')).toHaveText(`${words} ${side}`);
+  // Each print leads to how far it was from theory.
+  await tape.locator('[role="rowgroup"]').getByRole('button', { name: '▲' }).first().click();
+  await expect(page.getByRole('dialog')).toContainText('theory on the curve of that moment');
+  await page.keyboard.press('Escape');
 });

@@ -9,7 +9,7 @@ test('how far the market expects the price to move, and how often that held', as
   // The straddle is what it is made of: mids, weighted by distance from the forward.
   const row = page.getByTestId('expiry-moves').getByRole('row', { name: /17 Apr/ });
   await row.getByRole('button', { name: /±/ }).first().click();
-  const working = page.getByRole('dialog', { name: /expected moves of 17 Apr/ });
+  const working = page.getByRole('dialog', { name: /17 Apr: forward, vol and expected moves/ });
   await expect(working.getByTestId('working')).toContainText('straddle at 4 200');
   await page.keyboard.press('Escape');
   const cells = (await row.locator('td').allTextContents()).map((text) => text.trim());
@@ -90,4 +90,32 @@ test('a contract by strike and basis, on its way, its event, open contracts and 
   await expect(rungs).toHaveCount(7);
   const held = (await rungs.locator('td:nth-child(2)').allTextContents()).map((text) => numberOf(text));
   expect(held).toEqual(held.toSorted((a, b) => a - b));
+
+  // A sold condor under every basis: what ends outside its break-evens has touched one of them.
+  await open(
+    page,
+    '/odds?symbol=MRX40&expiry=2031-04-17&strike=4200&right=spread&left=record&legs=-1c4400@2031-04-17,1c4500@2031-04-17,-1p3950@2031-04-17,1p3850@2031-04-17',
+  );
+  const views = page.getByTestId('spread-by-basis').locator('tbody tr');
+  await expect(views).toHaveCount(6);
+  for (const view of await views.all()) {
+    const numbers = (await view.locator('td').allTextContents()).map((text) => numberOf(text));
+    const [itm, touch, gain] = numbers.slice(6, 9) as [number, number, number];
+    // Ends in the money beyond the short strikes, loses beyond the break-evens that lie further out.
+    expect(100 - gain).toBeLessThanOrEqual(itm);
+    expect(touch).toBeGreaterThanOrEqual(100 - gain);
+  }
+  await views.first().locator('td').nth(7).getByRole('button').click();
+  await expect(page.getByRole('dialog', { name: /the spread on the .* basis/ })).toContainText('absorbing barriers');
+  await page.keyboard.press('Escape');
+  // What became of a move, and how many did.
+  await page.getByTestId('move-steps').locator('tbody tr').nth(1).getByRole('button').nth(1).click();
+  await expect(page.getByRole('dialog', { name: /expected move of/ })).toContainText(
+    'scaled by the root of the sessions',
+  );
+  await page.keyboard.press('Escape');
+  await page.getByTestId('move-record').locator('tbody tr').first().getByRole('button').first().click();
+  await expect(page.getByRole('dialog', { name: /1 to 5 sessions left/ })).toContainText(
+    'ends within its mean absolute',
+  );
 });

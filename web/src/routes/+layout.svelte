@@ -40,6 +40,7 @@
 
   const view = $derived(page.url.pathname.slice(1));
   const hasCloseUp = $derived(view === 'chain' || view === 'surface');
+  const hasTape = $derived(view === 'chain' && bench.context.hasTape);
 
   $effect(() => {
     bench.showsContract = hasCloseUp || view === 'odds';
@@ -89,23 +90,29 @@
     <div class="flex min-h-0 flex-1 gap-2 p-2">
       <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
       {#if hasCloseUp}
-        {#if isFolded}
-          <button
-            class="panel w-7 cursor-pointer items-center pt-3 text-soft hover:text-ink"
-            title="Open the close-up"
-            aria-label="Open the close-up"
-            onclick={() => fold(false)}
-          >
-            <PanelRightOpen size={16} />
-          </button>
-        {:else}
-          <div class="flex w-[274px] flex-none xl:w-[292px]">
-            {#if bench.frame}<PlayedContract />{:else}<CloseUp
-                onfold={() => fold(true)}
-                onbases={() => (showsBases = true)}
-              />{/if}
-          </div>
-        {/if}
+        <div class="flex flex-none flex-col gap-2 {isFolded && !hasTape ? 'w-7' : 'w-[274px] xl:w-[292px]'}">
+          {#if isFolded}
+            <button
+              class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {hasTape ? 'h-10' : 'flex-1'}"
+              title="Open the close-up"
+              aria-label="Open the close-up"
+              onclick={() => fold(false)}
+            >
+              <PanelRightOpen size={16} />
+            </button>
+          {:else}
+            <div class="flex min-h-0 flex-1">
+              {#if bench.frame}<PlayedContract />{:else}<CloseUp
+                  onfold={() => fold(true)}
+                  onbases={() => (showsBases = true)}
+                />{/if}
+            </div>
+          {/if}
+          {#if hasTape}
+            <!-- Only those who look at the tape load it. -->
+            {#await import('$lib/chain/TapePanel.svelte') then { default: TapePanel }}<TapePanel />{/await}
+          {/if}
+        </div>
       {/if}
     </div>
     <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />

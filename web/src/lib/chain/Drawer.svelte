@@ -1,7 +1,6 @@
 <script lang="ts">
   import { DRAWERS, useWorkbench, type Drawer } from '$lib/state';
   import PricedPanel from './PricedPanel.svelte';
-  import TapePanel from './TapePanel.svelte';
   import TargetPanel from './TargetPanel.svelte';
   import ThetaPanel from './ThetaPanel.svelte';
 
@@ -11,7 +10,6 @@
   const bench = useWorkbench();
   const NAMES: Record<Drawer, string> = {
     none: 'Nothing',
-    tape: 'Tape',
     target: 'Target odds',
     theta: 'Theta board',
     priced: 'Priced spreads',
@@ -31,11 +29,19 @@
       >{open === panel ? '▾' : '▴'} {NAMES[panel]}</button
     >
   {/each}
+  <span class="flex-1"></span>
+  <button
+    class="cursor-pointer rounded px-2 py-0.5 text-[12px] {bench.context.hasTape
+      ? 'bg-ink font-semibold text-panel'
+      : 'text-soft hover:text-ink'}"
+    aria-expanded={bench.context.hasTape}
+    title="prints of the session beside the chain, each against theory at its time"
+    onclick={() => (bench.context.hasTape = !bench.context.hasTape)}>{bench.context.hasTape ? '▸' : '◂'} Tape</button
+  >
 </div>
 {#if open !== 'none'}
   <section class="flex h-[228px] flex-none flex-col pt-0.5" aria-label={NAMES[open]}>
-    {#if open === 'tape'}<TapePanel />
-    {:else if open === 'target'}<TargetPanel />
+    {#if open === 'target'}<TargetPanel />
     {:else if open === 'theta'}<ThetaPanel />
     {:else}<PricedPanel {edition} />{/if}
   </section>

@@ -1,9 +1,12 @@
 <script lang="ts">
+  import X from '@lucide/svelte/icons/x';
   import { offerTable } from '$lib/exports';
   import { clockTime, figures, shortDay } from '$lib/formats';
   import { TAPE_LEGS, TAPE_SIDES, useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
-  import { distanceOf, loadTape, printsAgainst, tapeBalance, tapeTable, type Print, type Tape } from './tape';
+  import Worked from '$lib/working/Worked.svelte';
+  import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
+  import { printWork } from './work';
 
   const bench = useWorkbench();
   const ROW = 20;
@@ -12,12 +15,12 @@
   let problem = $state<string | null>(null);
 
   $effect(() => {
-    const { symbol, tapeSize, tapeLegs } = bench.context;
+    const { symbol, tapeSize, tapeLegs, tapeSides } = bench.context;
     const to = bench.summary?.asof ?? null;
     void bench.edition;
     if (!symbol || !to) return;
     let isWanted = true;
-    loadTape(symbol, to, tapeSize, tapeLegs).then(
+    loadTape(symbol, to, { size: tapeSize, legs: tapeLegs, against: tapeSides }).then(
       (found) => {
         if (!isWanted) return;
         tape = found;
@@ -31,8 +34,7 @@
   });
 
   const current = $derived(tape?.symbol === bench.context.symbol ? tape : null);
-  const prints = $derived(printsAgainst(current?.prints ?? [], bench.context.tapeSides));
-  const balance = $derived(tapeBalance(prints));
+  const prints = $derived(current?.prints ?? []);
   const decimals = $derived(bench.decimals);
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
 
@@ -40,7 +42,7 @@
   let scrolled = $state(0);
   let height = $state(0);
   const slots = $derived(rowsInView(scrolled, height, ROW, prints.length));
-  const TEMPLATE = '62px 56px 136px 64px 64px 72px 72px 1fr';
+  const TEMPLATE = '52px 28px minmax(0, 1fr) 48px 54px';
 
   offerTable(
     'tape',
@@ -51,119 +53,132 @@
   function choose({ expiry, strike, side }: Print): void {
     bench.setFocus({ expiry, strike, side });
   }
-  /** Where in the spread of its time it was traded. */
-  function placeWords({ price, bid, ask }: Print): string {
-    if (bid === null || ask === null) return '';
-    if (price >= ask) return price > ask ? 'over the ask' : 'at the ask';
-    if (price <= bid) return price < bid ? 'under the bid' : 'at the bid';
-    return 'between';
-  }
+  /** What is known of a print that has no column of its own. */
+  const about = (print: Print) =>
+    [
+      `theory ${figures.fixed(print.theory, decimals)} on the curve of the last moment held at its time`,
+      placeWords(print),
+      ...(print.group ? [`leg of ${print.group}`] : []),
+    ].join(', ');
 </script>
 
-<div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
-  <div class="toggle-group" role="group" aria-label="Legs">
-    {#each TAPE_LEGS as legs (legs)}
-      <button
-        aria-pressed={bench.context.tapeLegs === legs}
-        title={{ all: 'every print', single: 'trades of one leg', several: 'legs of one trade' }[legs]}
-        onclick={() => (bench.context.tapeLegs = legs)}>{legs === 'several' ? 'multi-leg' : legs}</button
-      >
-    {/each}
+<section class="panel min-h-0 flex-1" aria-label="Tape">
+  <header class="flex items-center gap-2 px-3 pt-1.5">
+    <h2 class="text-[13px] font-bold">Tape</h2>
+    <span class="flex-1"></span>
+    <label class="flex items-center gap-1 text-[11.5px] text-soft"
+      >size from
+      <input
+        class="figures w-12 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+        type="number"
+        min="0"
+        step="1"
+        aria-label="Smallest size"
+        value={bench.context.tapeSize || ''}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => (bench.context.tapeSize = Math.max(0, Math.round(event.currentTarget.valueAsNumber || 0)))}
+      /></label
+    >
+    <button
+      class="cursor-pointer text-soft hover:text-ink"
+      aria-label="Close the tape"
+      onclick={() => (bench.context.hasTape = false)}><X size={14} /></button
+    >
+  </header>
+  <div class="flex items-center justify-between px-3 py-1 text-[11px]">
+    <div class="toggle-group" role="group" aria-label="Legs">
+      {#each TAPE_LEGS as legs (legs)}
+        <button
+          aria-pressed={bench.context.tapeLegs === legs}
+          title={{ all: 'every print', single: 'trades of one leg', several: 'legs of one trade' }[legs]}
+          onclick={() => (bench.context.tapeLegs = legs)}>{legs === 'several' ? 'multi-leg' : legs}</button
+        >
+      {/each}
+    </div>
+    <div class="toggle-group" role="group" aria-label="Against theory">
+      {#each TAPE_SIDES as sides (sides)}
+        <button
+          aria-pressed={bench.context.tapeSides === sides}
+          title={sides === 'all' ? 'wherever it was traded' : `traded ${sides} theory`}
+          onclick={() => (bench.context.tapeSides = sides)}>{sides}</button
+        >
+      {/each}
+    </div>
   </div>
-  <div class="toggle-group" role="group" aria-label="Against theory">
-    {#each TAPE_SIDES as sides (sides)}
-      <button aria-pressed={bench.context.tapeSides === sides} onclick={() => (bench.context.tapeSides = sides)}
-        >{sides === 'all' ? 'all' : `${sides} theory`}</button
-      >
-    {/each}
-  </div>
-  <label class="flex items-center gap-1 text-soft"
-    >size from
-    <input
-      class="figures w-14 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
-      type="number"
-      min="0"
-      step="1"
-      aria-label="Smallest size"
-      value={bench.context.tapeSize || ''}
-      onkeydown={(event) => event.stopPropagation()}
-      onchange={(event) => (bench.context.tapeSize = Math.max(0, Math.round(event.currentTarget.valueAsNumber || 0)))}
-    /></label
-  >
-  <span class="min-w-0 flex-1 truncate text-right text-soft" data-testid="tape-count">
+  <p class="m-0 px-3 pb-1 text-[11px] text-soft" data-testid="tape-count">
     {#if problem}<span class="text-loss" role="alert">{problem}</span>
     {:else if !current}Loading …
-    {:else if current.count === 0}No print is held of this session.
+    {:else if current.count === 0}No such print is held of this session.
     {:else}
-      {figures.count(prints.length)}{prints.length < current.count ? ` of ${figures.count(current.count)}` : ''} prints ·
-      above {figures.count(balance.above)} below {figures.count(balance.below)} contracts · on average {figures.signed(
-        balance.mean,
-        decimals,
-      )}
+      {prints.length < current.count ? `the last ${figures.count(prints.length)} of ` : ''}{figures.count(
+        current.count,
+      )} prints; {figures.count(current.balance.above)} contracts above theory, {figures.count(current.balance.below)} below,
+      on average {figures.signed(current.balance.mean ?? NaN, decimals)}
     {/if}
-  </span>
-</div>
-<div
-  class="min-h-0 flex-1 overflow-auto contain-strict"
-  bind:this={scroller}
-  bind:clientHeight={height}
-  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
-  onpointerleave={() => (bench.pointed = null)}
-  role="table"
-  aria-label="Tape"
-  data-testid="tape"
->
+  </p>
   <div
-    class="sticky top-0 z-10 grid border-b border-line bg-panel"
-    style="grid-template-columns: {TEMPLATE}"
-    role="row"
+    class="min-h-0 flex-1 overflow-x-hidden overflow-y-auto contain-strict"
+    bind:this={scroller}
+    bind:clientHeight={height}
+    onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
+    onpointerleave={() => (bench.pointed = null)}
+    role="table"
+    aria-label="Tape"
+    data-testid="tape"
   >
-    {#each ['time', 'size', 'contract', 'price', 'theory', 'distance', 'place', ''] as head, i (i)}
-      <div
-        class="head-cell static! border-0! {i === 2 || i === 6 ? 'text-left!' : ''}"
-        role="columnheader"
-        title={head === 'theory' ? 'on the curve of the last moment held at its time' : undefined}
-      >
-        {head}
-      </div>
-    {/each}
-  </div>
-  <div class="dense relative" style="height: {ROW * prints.length}px" role="rowgroup">
-    {#each slots as index, slot (slot)}
-      {@const print = prints[index]}
-      {#if print}
-        {@const distance = distanceOf(print)}
-        {@const isFocus =
-          print.expiry === bench.focus?.expiry &&
-          print.strike === bench.focus.strike &&
-          print.side === bench.focus.side}
-        <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+    <div
+      class="dense sticky top-0 z-10 grid border-b border-line bg-panel"
+      style="grid-template-columns: {TEMPLATE}"
+      role="row"
+    >
+      {#each ['time', 'size', 'contract', 'price', '− theory'] as head, i (head)}
         <div
-          class="absolute inset-x-0 top-0 grid cursor-pointer items-center border-b border-line hover:bg-band {isFocus
-            ? 'bg-band'
-            : ''}"
-          style="grid-template-columns: {TEMPLATE}; height: {ROW}px; transform: translateY({ROW * index}px)"
-          role="row"
-          onclick={() => choose(print)}
-          onpointerenter={() => (bench.pointed = { expiry: print.expiry, strike: print.strike, side: print.side })}
+          class="head-cell static! border-0! {i === 2 ? 'text-left!' : ''}"
+          role="columnheader"
+          title={i === 4 ? 'distance from theory at its time' : undefined}
         >
-          <div class="cell" role="cell">{clockTime(print.time, bench.calendar.zone)}</div>
-          <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
-          <div class="cell text-left!" role="cell">
-            <button class="cursor-pointer" onclick={() => choose(print)}
-              >{shortDay(print.expiry, year)} {figures.strike(print.strike)} {print.side}</button
-            >
-          </div>
-          <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>
-          <div class="cell text-soft" role="cell">{figures.fixed(print.theory, decimals)}</div>
-          <div class="cell {distance > 0 ? 'text-loss' : distance < 0 ? 'text-gain' : ''}" role="cell">
-            {distance > 0 ? '▲' : distance < 0 ? '▼' : ''}
-            {figures.signed(distance, decimals)}
-          </div>
-          <div class="cell text-left! text-soft" role="cell">{placeWords(print)}</div>
-          <div class="cell text-left! text-soft" role="cell">{print.group ? `⌐ leg of ${print.group}` : ''}</div>
+          {head}
         </div>
-      {/if}
-    {/each}
+      {/each}
+    </div>
+    <div class="dense relative" style="height: {ROW * prints.length}px" role="rowgroup">
+      {#each slots as index, slot (slot)}
+        {@const print = prints[index]}
+        {#if print}
+          {@const distance = distanceOf(print)}
+          {@const isFocus =
+            print.expiry === bench.focus?.expiry &&
+            print.strike === bench.focus.strike &&
+            print.side === bench.focus.side}
+          <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+          <div
+            class="absolute inset-x-0 top-0 grid cursor-pointer items-center border-b border-line hover:bg-band {isFocus
+              ? 'bg-band'
+              : ''}"
+            style="grid-template-columns: {TEMPLATE}; height: {ROW}px; transform: translateY({ROW * index}px)"
+            role="row"
+            title={about(print)}
+            onclick={() => choose(print)}
+            onpointerenter={() => (bench.pointed = { expiry: print.expiry, strike: print.strike, side: print.side })}
+          >
+            <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.calendar.zone)}</div>
+            <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
+            <div class="cell truncate text-left!" role="cell">
+              <button class="cursor-pointer" onclick={() => choose(print)}
+                >{print.group ? '⌐' : ''}{shortDay(print.expiry, year)}
+                {figures.strike(print.strike)}
+                <span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span></button
+              >
+            </div>
+            <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>
+            <div class="cell {distance > 0 ? 'text-loss' : distance < 0 ? 'text-gain' : ''}" role="cell">
+              <Worked open={() => (bench.work = printWork(print, bench.calendar.zone))}
+                >{distance > 0 ? '▲' : distance < 0 ? '▼' : ''}{figures.signed(distance, decimals)}</Worked
+              >
+            </div>
+          </div>
+        {/if}
+      {/each}
+    </div>
   </div>
-</div>
+</section>

@@ -8,7 +8,8 @@ import { readOwnSets } from './column-sets';
 import { gainOf, type PricedStructure } from './priced';
 import { chainItems, placeInMove, strikesWithin } from './rows';
 import { legWords, spreadOf, withLeg, type PickedSpread } from './spread';
-import { distanceOf, printsAgainst, tapeBalance, tapeTable, type Print } from './tape';
+import { distanceOf, placeWords, tapeTable, type Print } from './tape';
+import { decayWork, printWork, targetWork } from './work';
 import { metOn } from './target';
 import { decayRows } from './theta';
 
@@ -240,14 +241,44 @@ describe('the tape', () => {
     ...{ group: null, bid: 4.9, ask: 5.1, theoryAt: null },
   });
   const prints = [print(5.1, 10), print(4.9, 30), print(5, 5), print(5, 7, null)];
-  it('tells what is above and below theory at its time', () => {
+  it('tells how far from theory at its time, and where in the spread', () => {
     expect(distanceOf(prints[0]!)).toBeCloseTo(0.1, 12);
-    expect(printsAgainst(prints, 'above')).toEqual([prints[0]]);
-    expect(printsAgainst(prints, 'below')).toEqual([prints[1]]);
-    expect(printsAgainst(prints, 'all')).toBe(prints);
-    const { above, below, mean } = tapeBalance(prints);
-    expect([above, below]).toEqual([10, 30]);
-    expect(mean).toBeCloseTo(-2 / 45, 12);
     expect(tapeTable(prints).rows[3]![7]).toBeNaN();
+    expect(prints.slice(0, 3).map(placeWords)).toEqual(['at the ask', 'at the bid', 'between bid and ask']);
+    expect([placeWords({ price: 5.2, bid: 4.9, ask: 5.1 }), placeWords({ price: 4.8, bid: 4.9, ask: 5.1 })]).toEqual([
+      ...['over the ask', 'under the bid'],
+    ]);
+    expect(placeWords({ price: 5, bid: null, ask: 5.1 })).toBe('nothing was quoted then');
+    expect(printWork(prints[1]!, 'UTC').lines.at(-1)!.tex).toBe('4.9 - 5 = -0.1');
+  });
+});
+
+describe('workings of the boards', () => {
+  it('of a strike that is safe enough end with what the rules of thumb are wrong by', () => {
+    const met = { index: 3, strike: 106, side: 'call' as const, odds: 0.14, delta: 0.18, itm: 0.14, touch: 0.3 };
+    const alone = { ...met, credit: 2, worst: 1.9, spread: null };
+    const about = { days: 73, price: 100, expiry: '2031-04-17', basis: 'curve' };
+    const lines = targetWork(alone, 'itm', 15, about).lines.map(({ tex }) => tex);
+    expect(lines[2]).toBe('100 - 2 = 98');
+    expect(lines[3]).toContain('0.0204082\\cdot\\frac{365}{73} = 0.102041');
+    expect(lines[4]).toMatch(/= 0.04$/);
+    expect(lines[5]).toMatch(/= -0.02$/);
+    const spread = {
+      sold: 106,
+      bought: 110,
+      width: 4,
+      credit: 0.8,
+      worst: 0.7,
+      risk: 3.2,
+      returnOnRisk: 0.25,
+      annualized: 1.25,
+    };
+    expect(targetWork({ ...alone, spread }, 'itm', 15, about).lines[2]!.tex).toBe('4 - 0.8 = 3.2');
+  });
+  it('of a day end with the move that undoes it', () => {
+    const [row] = decayRows(snapshot, valued.values, 100, 'call');
+    const lines = decayWork(row!, 100, 'call', 50).lines.map(({ tex }) => tex);
+    expect(Number(/(-?[\d.]+)$/.exec(lines[1]!)![1])).toBeCloseTo(50 * row!.theta, 5);
+    expect(Number(/(-?[\d.]+)$/.exec(lines.at(-1)!)![1])).toBeCloseTo(-row!.theta / Math.abs(row!.delta), 5);
   });
 });

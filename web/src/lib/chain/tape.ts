@@ -10,10 +10,13 @@ export type Print = Tape['prints'][number];
 /** Prints that are loaded at most. */
 export const MOST_PRINTS = 5000;
 
-/** The last prints of the session up to a moment; without one up to the latest. */
-export function loadTape(symbol: string, to: string | null, size: number, legs: TapeLegs): Promise<Tape> {
-  const query = new URLSearchParams({ most: String(MOST_PRINTS), legs });
-  if (to) query.set('to', to);
+/** The last prints of the session up to a moment that are meant. */
+export function loadTape(
+  symbol: string,
+  to: string,
+  { size, legs, against }: { size: number; legs: TapeLegs; against: TapeSides },
+): Promise<Tape> {
+  const query = new URLSearchParams({ to, legs, against, most: String(MOST_PRINTS) });
   if (size > 0) query.set('size', String(size));
   return ask(`/underlyings/${encodeURIComponent(symbol)}/prints?${query}`);
 }
@@ -23,24 +26,12 @@ export function distanceOf({ price, theory }: Pick<Print, 'price' | 'theory'>): 
   return price - (theory ?? NaN);
 }
 
-/** Those above or below theory. */
-export function printsAgainst(prints: readonly Print[], sides: TapeSides): readonly Print[] {
-  if (sides === 'all') return prints;
-  return prints.filter((print) => (sides === 'above' ? distanceOf(print) > 0 : distanceOf(print) < 0));
-}
-
-/** What was traded above and below theory: contracts, and by how much on average, weighted by size. */
-export function tapeBalance(prints: readonly Print[]): { above: number; below: number; mean: number } {
-  let [above, below, sum, size] = [0, 0, 0, 0];
-  for (const print of prints) {
-    const distance = distanceOf(print);
-    if (!Number.isFinite(distance)) continue;
-    if (distance > 0) above += print.size;
-    if (distance < 0) below += print.size;
-    sum += distance * print.size;
-    size += print.size;
-  }
-  return { above, below, mean: sum / size };
+/** Where in the spread of its time a print was. */
+export function placeWords({ price, bid, ask }: Pick<Print, 'price' | 'bid' | 'ask'>): string {
+  if (bid === null || ask === null) return 'nothing was quoted then';
+  if (price >= ask) return price > ask ? 'over the ask' : 'at the ask';
+  if (price <= bid) return price < bid ? 'under the bid' : 'at the bid';
+  return 'between bid and ask';
 }
 
 /** The prints as a file. */

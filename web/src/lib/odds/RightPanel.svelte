@@ -20,7 +20,7 @@
   const SHORT = { contract: 'The contract', spread: 'The spread', hedge: 'Sold straddle' } as const;
 </script>
 
-<section class="panel flex-[8]" aria-label={SHORT[open]}>
+<section class="panel flex-[9]" aria-label={SHORT[open]}>
   <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Right panel">
     {#each ODDS_RIGHT as panel (panel)}
       {#if open === panel}

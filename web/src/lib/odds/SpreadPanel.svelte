@@ -77,20 +77,20 @@
       text: ({ priced }) => figures.fixed(priced.vega, decimals),
     },
     {
-      ...{ at: 'itm', label: 'itm %', title: 'odds that a leg ends in the money' },
+      ...{ at: 'itm', label: 'itm', title: 'odds that a leg ends in the money, per cent' },
       text: ({ odds }) => figures.fixed(100 * odds.itm, 1),
     },
     {
-      ...{ at: 'touch', label: 'touch %', title: 'odds that the price meets a break-even on the way' },
+      ...{ at: 'touch', label: 'touch', title: 'odds that the price meets a break-even on the way, per cent' },
       text: ({ odds }) => figures.fixed(100 * odds.touch, 1),
     },
     {
-      ...{ at: 'gain', label: 'gains %', title: 'odds to gain when it expires, at its mid' },
+      ...{ at: 'gain', label: 'gain', title: 'odds to gain when it expires, at its mid, per cent' },
       text: ({ odds }) => figures.fixed(100 * odds.gain, 1),
     },
     {
       ...{ at: 'move', label: '±1 σ', title: 'one deviation on this basis' },
-      text: ({ move }) => figures.fixed(move, decimals),
+      text: ({ move }) => figures.fixed(move, 1),
     },
   ];
   const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));

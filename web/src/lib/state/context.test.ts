@@ -81,6 +81,7 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   strikeRange: fc.constantFrom(...STRIKE_RANGES),
   rangeSize: fc.integer({ min: 1, max: 100 }),
   drawer: fc.constantFrom(...DRAWERS),
+  hasTape: fc.boolean(),
   isTargeting: fc.boolean(),
   targetKind: fc.constantFrom(...ODDS_KINDS),
   target: fc.integer({ min: 1, max: 120 }).map((n) => n / 2),

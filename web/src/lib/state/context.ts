@@ -89,7 +89,7 @@ export const STRIKE_RANGES = ['all', 'strikes', 'percent', 'deviations'] as cons
 export type StrikeRange = (typeof STRIKE_RANGES)[number];
 
 /** What stands under the chain. */
-export const DRAWERS = ['none', 'tape', 'target', 'theta', 'priced'] as const;
+export const DRAWERS = ['none', 'target', 'theta', 'priced'] as const;
 export type Drawer = (typeof DRAWERS)[number];
 
 /** Which prints the tape shows. */
@@ -186,6 +186,8 @@ export interface Context {
   strikeRange: StrikeRange;
   rangeSize: number;
   drawer: Drawer;
+  /** Whether the tape stands beside the chain. */
+  hasTape: boolean;
   /** Odds that strikes are looked for by, and whether those that meet them are lit. */
   isTargeting: boolean;
   targetKind: OddsKind;
@@ -509,6 +511,7 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   units: oneOf('units', UNITS, 'unit'),
   times: numberIn('times', [-1e6, 1e6], 1, true),
   drawer: oneOf('drawer', DRAWERS, 'none'),
+  hasTape: flag('tape', 'on'),
   isTargeting: flag('targeting', 'on'),
   targetKind: oneOf('target-of', ODDS_KINDS, 'itm'),
   target: numberIn('target', [0.5, 60], 15),

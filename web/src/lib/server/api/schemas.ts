@@ -555,6 +555,7 @@ export const TapeRequestQuery = z.object({
   to: moment.optional().describe('the latest print unless given'),
   size: z.coerce.number().min(0).optional().describe('the smallest size'),
   legs: z.enum(['all', 'single', 'several']).optional().describe('several: legs of one trade'),
+  against: z.enum(['all', 'above', 'below']).optional().describe('those over theory at their time, or under it'),
   most: z.coerce.number().int().min(1).max(MOST_PRINTS).optional().describe('2000 unless given'),
   format: z.enum(['json', 'csv']).optional(),
 });
@@ -565,6 +566,13 @@ export const TapeResponse = z
     from: moment,
     to: moment,
     count: number.describe('of those that meet the query'),
+    balance: z
+      .object({
+        above: number.describe('contracts over theory'),
+        below: number,
+        mean: orNull.describe('distance from theory, weighted by size'),
+      })
+      .describe('of all that meet the query'),
     prints: z
       .array(
         z.object({

@@ -1,10 +1,13 @@
-import { valueSlice, writtenOn, type ExpiryFit } from '@umwelt/core';
-import { and, between, desc, eq, gte, sql } from 'drizzle-orm';
-import { tables, type Queryable } from '../db';
+import { valueSlice, writtenOn } from '@umwelt/core';
+import { and, between, desc, eq, sql } from 'drizzle-orm';
+import pg from 'pg';
+import { atOneMoment, readColumns, tables, type Database, type Queryable, type Session } from '../db';
+import { listBorrowings } from './borrowings';
+import { isoDay } from './held-view';
 import { findAsof, loadValued, type StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
-const { prints, snapshots } = tables;
+const { measures, prints } = tables;
 
 /** Which prints are wanted. */
 export interface TapeQuery {
@@ -13,110 +16,176 @@ export interface TapeQuery {
   /** The smallest size. */
   size: number;
   legs: 'all' | 'single' | 'several';
+  /** Those over theory at their time, or under it. */
+  against: 'all' | 'above' | 'below';
   most: number;
 }
 
-/** Theory of prints, each by the curve of the last moment that is held at its time. */
-async function withTheory(
-  database: Queryable,
+/** What was known of a contract at a moment. */
+interface Known {
+  theory: number;
+  bid: number;
+  ask: number;
+}
+
+/** A side of an expiry at a moment, by strike. */
+interface SideBook {
+  index: ReadonlyMap<number, number>;
+  theory: Float64Array;
+  bid: Float64Array;
+  ask: Float64Array;
+}
+
+/** Theory and quotes of all contracts of a moment, each side valued when it is first asked for. */
+class Book {
+  private readonly sides = new Map<string, SideBook | null>();
+
+  constructor(
+    private readonly underlying: Underlying,
+    private readonly stored: StoredSnapshot,
+  ) {}
+
+  at(expiry: string, strike: number, isCall: boolean): Known | null {
+    const key = isCall ? expiry : `${expiry} put`;
+    let side = this.sides.get(key);
+    if (side === undefined) this.sides.set(key, (side = this.value(expiry, isCall)));
+    const i = side?.index.get(strike);
+    return side && i !== undefined ? { theory: side.theory[i]!, bid: side.bid[i]!, ask: side.ask[i]! } : null;
+  }
+
+  private value(expiry: string, isCall: boolean): SideBook | null {
+    const { snapshot, fits } = this.stored;
+    const slice = snapshot.slices.find((one) => one.expiry === expiry);
+    const fit = slice && fits.find((one) => one.expiry === expiry && one.settlement === slice.settlement);
+    if (!slice || !fit) return null;
+    const { strike } = slice;
+    const nothing = new Float64Array(strike.length).fill(NaN);
+    const { theory } = valueSlice(
+      strike,
+      fit,
+      writtenOn(snapshot, this.underlying),
+      { basis: 'curve', realizedVol: NaN, indexVol: NaN },
+      { own: nothing, mid: nothing },
+      isCall ? 1 : -1,
+    );
+    const { bid, ask } = isCall ? slice.call : slice.put;
+    return { index: new Map(Array.from(strike, (level, i) => [level, i])), theory, bid, ask };
+  }
+}
+
+/** Moments of a few sessions of quarters of an hour. */
+const MOST_BOOKS = 200;
+/** Books that were opened, with the transaction that wrote their measures last: another one, and they are opened anew. */
+const books = new Map<string, { writtenBy: string; book: Book }>();
+
+/** The books of moments, in their order; those of an underlying that borrows curves hang on others and are not kept. */
+async function openBooks(
+  database: Database,
   underlying: Underlying,
-  rows: readonly (typeof prints.$inferSelect)[],
-  moments: readonly Date[],
-) {
-  const bySnapshot = new Map<number, (typeof rows)[number][]>();
-  for (const row of rows) {
-    const asof = moments.findLast((moment) => moment <= row.time)?.getTime() ?? NaN;
-    const group = bySnapshot.get(asof);
-    if (group) group.push(row);
-    else bySnapshot.set(asof, [row]);
-  }
-  const theory = new Map<(typeof rows)[number], { theory: number; bid: number; ask: number; theoryAt: Date }>();
-  for (const [asof, group] of bySnapshot) {
-    const stored = Number.isNaN(asof) ? null : await loadValued(database, underlying.symbol, new Date(asof));
-    if (!stored) continue;
-    for (const row of group) {
-      const found = valueOf(underlying, stored, row);
-      if (found) theory.set(row, { ...found, theoryAt: new Date(asof) });
+  moments: readonly { asof: Date; writtenBy: string }[],
+): Promise<(Book | null)[]> {
+  const isBorrowing = (await listBorrowings(database, underlying.symbol)).length > 0;
+  const opened: (Book | null)[] = [];
+  for (const { asof, writtenBy } of moments) {
+    const key = `${underlying.symbol} ${asof.getTime()}`;
+    const found = books.get(key);
+    if (found?.writtenBy === writtenBy && !isBorrowing) {
+      opened.push(found.book);
+      continue;
     }
+    const stored = await loadValued(database, underlying.symbol, asof);
+    const book = stored && new Book(underlying, stored);
+    opened.push(book);
+    books.delete(key);
+    if (book && !isBorrowing) books.set(key, { writtenBy, book });
+    for (const oldest of books.keys()) if (books.size > MOST_BOOKS) books.delete(oldest);
   }
-  return rows.map((row) => ({ row, at: theory.get(row) ?? null }));
+  return opened;
 }
 
-const VALUES = new WeakMap<StoredSnapshot, Map<string, Float64Array>>();
+/** The moments that prints of a span are held against: one may come before the first of the span. */
+async function momentsOf(session: Session, symbol: string, from: Date, to: Date) {
+  const first = (await findAsof(session, symbol, from)) ?? from;
+  return session
+    .select({ asof: measures.asof, writtenBy: sql<string>`xmin::text` })
+    .from(measures)
+    .where(and(eq(measures.symbol, symbol), between(measures.asof, first, to)))
+    .orderBy(measures.asof);
+}
 
-/** Values of a side of an expiry on its curve, kept as long as the snapshot is. */
-function sideTheory(underlying: Underlying, stored: StoredSnapshot, fit: ExpiryFit, at: number, side: 'call' | 'put') {
-  const kept = VALUES.get(stored) ?? new Map<string, Float64Array>();
-  VALUES.set(stored, kept);
-  const key = `${at} ${side}`;
-  const found = kept.get(key);
-  if (found) return found;
-  const { strike } = stored.snapshot.slices[at]!;
-  const nothing = new Float64Array(strike.length).fill(NaN);
-  const choice = { basis: 'curve', realizedVol: NaN, indexVol: NaN } as const;
-  const { theory } = valueSlice(
-    strike,
-    fit,
-    writtenOn(stored.snapshot, underlying),
-    choice,
-    { own: nothing, mid: nothing },
-    side === 'call' ? 1 : -1,
+const SECOND = 1000;
+
+/** The prints of a query as columns, the latest first, with the names of the trades of several legs and the moments around. */
+async function readPrints(session: Session, symbol: string, { from, to, size, legs }: TapeQuery) {
+  const literal = (value: string) => pg.escapeLiteral(value);
+  const wanted = `FROM prints WHERE symbol = ${literal(symbol)} AND size >= ${Number(size)}
+    AND time BETWEEN ${literal(from.toISOString())} AND ${literal(to.toISOString())}
+    ${legs === 'all' ? '' : legs === 'single' ? `AND "group" = ''` : `AND "group" <> ''`}`;
+  const order = 'ORDER BY time DESC, id DESC';
+  const [time, expiry, strike, isCall, price, sizes, isLeg] = (await readColumns(
+    session,
+    `SELECT extract(epoch FROM time)::float8, (expiry - DATE '1970-01-01')::float8, strike, (side = 'call')::int::float8,
+      price, size, ("group" <> '')::int::float8 ${wanted} ${order}`,
+    7,
+  )) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+  const groups = await session.execute<{ group: string }>(
+    sql.raw(`SELECT "group" ${wanted} AND "group" <> '' ${order}`),
   );
-  kept.set(key, theory);
-  return theory;
-}
-
-function valueOf(underlying: Underlying, stored: StoredSnapshot, row: typeof prints.$inferSelect) {
-  const { slices } = stored.snapshot;
-  const at = slices.findIndex((slice) => slice.expiry === row.expiry && slice.strike.includes(row.strike));
-  const slice = slices[at];
-  const fit = slice && stored.fits.find((one) => one.expiry === slice.expiry && one.settlement === slice.settlement);
-  if (!slice || !fit || row.side === null) return null;
-  const i = slice.strike.indexOf(row.strike);
-  const quotes = row.side === 'call' ? slice.call : slice.put;
-  return { theory: sideTheory(underlying, stored, fit, at, row.side)[i]!, bid: quotes.bid[i]!, ask: quotes.ask[i]! };
-}
-
-/** Prints of an underlying, the latest first, each against the curve of its time; how many more there are. */
-export async function listTape(database: Queryable, underlying: Underlying, query: TapeQuery) {
-  const { from, to, size, legs, most } = query;
-  const { symbol } = underlying;
-  const wanted = and(
-    eq(prints.symbol, symbol),
-    between(prints.time, from, to),
-    gte(prints.size, size),
-    legs === 'all' ? undefined : legs === 'single' ? eq(prints.group, '') : sql`${prints.group} <> ''`,
-  );
-  const [rows, [counted], first, held] = await Promise.all([
-    database.select().from(prints).where(wanted).orderBy(desc(prints.time), desc(prints.id)).limit(most),
-    database
-      .select({ count: sql<number>`count(*)::int` })
-      .from(prints)
-      .where(wanted),
-    // A print may come before the first moment of the span.
-    findAsof(database, symbol, from),
-    database
-      .select({ asof: snapshots.asof })
-      .from(snapshots)
-      .where(and(eq(snapshots.symbol, symbol), between(snapshots.asof, from, to)))
-      .orderBy(snapshots.asof),
-  ]);
-  const moments = [...(first ? [first] : []), ...held.map(({ asof }) => asof)];
-  const valued = await withTheory(database, underlying, rows, moments);
+  const columns = { time, expiry, strike, isCall, price, sizes, isLeg };
   return {
-    count: counted?.count ?? 0,
-    prints: valued.map(({ row, at }) => ({
-      time: row.time.toISOString(),
-      expiry: row.expiry,
-      strike: row.strike,
-      side: row.side,
-      price: row.price,
-      size: row.size,
-      group: row.group || null,
-      theory: at?.theory ?? null,
-      bid: at?.bid ?? null,
-      ask: at?.ask ?? null,
-      theoryAt: at?.theoryAt.toISOString() ?? null,
+    ...columns,
+    groups: groups.rows.map(({ group }) => group),
+    moments: await momentsOf(session, symbol, from, to),
+  };
+}
+
+/**
+ * Prints of an underlying, the latest first, each against the curve of its time: at most so many of those that are meant, with
+ * how many there are and how all of them lie against theory.
+ */
+export async function listTape(database: Database, underlying: Underlying, query: TapeQuery) {
+  const { against, most } = query;
+  const { moments, groups, time, expiry, strike, isCall, price, sizes, isLeg } = await atOneMoment(
+    database,
+    (session) => readPrints(session, underlying.symbol, query),
+  );
+  const opened = await openBooks(database, underlying, moments);
+  const meant: { i: number; leg: number; known: Known | null; at: number }[] = [];
+  const balance = { above: 0, below: 0 };
+  let [sum, weight, legs] = [0, 0, 0];
+  // Both are in order of time, prints backwards.
+  let at = moments.length - 1;
+  for (let i = 0; i < time.length; i++) {
+    const leg = legs;
+    legs += isLeg[i]!;
+    const when = Math.round(SECOND * time[i]!);
+    while (at >= 0 && moments[at]!.asof.getTime() > when) at--;
+    const known = opened[at]?.at(isoDay(expiry[i]!), strike[i]!, isCall[i] === 1) ?? null;
+    const distance = price[i]! - (known?.theory ?? NaN);
+    if (against === 'above' ? !(distance > 0) : against === 'below' && !(distance < 0)) continue;
+    if (distance > 0) balance.above += sizes[i]!;
+    if (distance < 0) balance.below += sizes[i]!;
+    if (!Number.isNaN(distance)) {
+      sum += distance * sizes[i]!;
+      weight += sizes[i]!;
+    }
+    meant.push({ i, leg, known, at });
+  }
+  return {
+    count: meant.length,
+    balance: { ...balance, mean: weight > 0 ? sum / weight : null },
+    prints: meant.slice(0, most).map(({ i, leg, known, at: moment }) => ({
+      time: new Date(Math.round(SECOND * time[i]!)).toISOString(),
+      expiry: isoDay(expiry[i]!),
+      strike: strike[i]!,
+      side: isCall[i] === 1 ? ('call' as const) : ('put' as const),
+      price: price[i]!,
+      size: sizes[i]!,
+      group: isLeg[i] === 1 ? groups[leg]! : null,
+      theory: known?.theory ?? null,
+      bid: known?.bid ?? null,
+      ask: known?.ask ?? null,
+      theoryAt: known ? moments[moment]!.asof.toISOString() : null,
     })),
   };
 }

@@ -16,8 +16,8 @@ export const GET = endpoint(async (event: RequestEvent) => {
   const from = query.from
     ? new Date(query.from)
     : new Date(instantOf(calendar, dayOf(calendar, to.getTime()), '00:00'));
-  const { size = 0, legs = 'all', most = USUAL_MOST } = query;
-  const { count, prints } = await listTape(database(), underlying, { from, to, size, legs, most });
+  const { size = 0, legs = 'all', against = 'all', most = USUAL_MOST } = query;
+  const { prints, ...whole } = await listTape(database(), underlying, { from, to, size, legs, against, most });
   if (query.format === 'csv') return listAnswer(event, 'prints', prints);
-  return { symbol, from: from.toISOString(), to: to.toISOString(), count, prints };
+  return { symbol, from: from.toISOString(), to: to.toISOString(), ...whole, prints };
 });
