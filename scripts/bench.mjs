@@ -324,13 +324,6 @@ async function openPage(chromium) {
 /** @param {string} url @param {string} chromium */
 async function benchScreen(url, chromium) {
   const { browser, page } = await openPage(chromium);
-  await page.goto(`${url}/chain?symbol=MRX40`);
-  await page.getByTestId('chain').waitFor();
-  const contracts = await page.evaluate(async () => {
-    const answer = await fetch('/api/v1/underlyings/MRX40/snapshots/latest');
-    const snapshot = /** @type {{ measures: { contracts: number } }} */ (await answer.json());
-    return snapshot.measures.contracts;
-  });
   const measure = async (/** @type {Parameters<typeof timeTo>[1]} */ what) => {
     const times = [];
     for (let i = 0; i < STEPS; i++) {
@@ -339,19 +332,28 @@ async function benchScreen(url, chromium) {
     }
     return times;
   };
-  report('basis_to_painted_cells_ms', {
-    contracts,
-    ...spread(await measure({ key: 'b', selector: '[data-testid="chain"]', attribute: 'data-basis' })),
-  });
+  for (const symbol of ['MRX40', 'BENCH0']) {
+    await page.goto(`${url}/chain?symbol=${symbol}`);
+    await page.getByTestId('chain').waitFor();
+    await page.waitForLoadState('networkidle');
+    const contracts = await page.evaluate(async (name) => {
+      const answer = await fetch(`/api/v1/underlyings/${name}/snapshots/latest`);
+      const snapshot = /** @type {{ measures: { contracts: number } }} */ (await answer.json());
+      return snapshot.measures.contracts;
+    }, symbol);
+    const times = await measure({ key: 'b', selector: '[data-testid="chain"]', attribute: 'data-basis' });
+    report('basis_to_painted_cells_ms', { contracts, ...spread(times) });
+  }
+  await page.goto(`${url}/chain?symbol=MRX40`);
+  await page.getByTestId('chain').waitFor();
+  report('draw_100000_paths_in_worker_ms', spread(await timeDraws(page)));
   report('zone_dragged_frame_ms', spread(await dragFrames(page, url)));
   await page.goto(`${url}/surface?symbol=MRX40`);
   const skew = 'section[aria-label="Skew"] [data-testid="plot"]';
   await page.locator(`${skew}[data-drawn]`).waitFor();
   await page.waitForLoadState('networkidle');
-  report('asof_step_to_repainted_skew_ms', {
-    contracts,
-    ...spread(await measure({ key: '[', selector: skew, attribute: 'data-drawn' })),
-  });
+  const steps = await measure({ key: '[', selector: skew, attribute: 'data-drawn' });
+  report('asof_step_to_repainted_skew_ms', spread(steps));
   for (const [name, view] of [
     ['skew', ''],
     ['skew_with_bands', '&axis=standardized&band=shown&layers=realized,band'],
@@ -370,6 +372,67 @@ async function benchScreen(url, chromium) {
   await browser.close();
 }
 
+/**
+ * Imports a chain that is made up.
+ *
+ * @param {import('../web/src/lib/server/db').Database} database
+ * @param {string} folder
+ * @param {Extent} extent
+ */
+async function importChain(database, folder, extent) {
+  const { diskSource, importFile, memorySource } = await import('../web/src/lib/server/ingest/index.ts');
+  await importFile(database, memorySource('names.csv', names(extent.to)));
+  const path = join(folder, 'session.csv');
+  await writeChain(path, extent);
+  const record = await importFile(database, diskSource(path));
+  if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);
+  return record;
+}
+
+/** One snapshot of 2 000 contracts. */
+const TWO_THOUSAND = { from: 0, to: 1, sessions: 1, expiries: 20, strikes: 50 };
+const DRAWS = 12;
+
+/**
+ * Milliseconds to draw 100 000 paths of blocks in the worker of a page, with the way there and back: in the words of the
+ * library that the page talks to it by.
+ *
+ * @param {import('@playwright/test').Page} page
+ */
+function timeDraws(page) {
+  return page.evaluate(async (draws) => {
+    const { Worker } = /** @type {any} */ (globalThis);
+    const [entry] = performance.getEntriesByType('resource').filter(({ name }) => name.includes('chain.worker'));
+    if (!entry) throw new Error('the page has started no worker');
+    const worker = new Worker(entry.name, { type: 'module' });
+    const answer = await fetch('/api/v1/underlyings/MRX40/snapshots/latest');
+    const { slices } = /** @type {any} */ (await answer.json());
+    const fit = slices.find((/** @type {any} */ one) => one.fit.sessions >= 20).fit;
+    const times = [];
+    for (let draw = 0; draw < draws; draw++) {
+      // Each another past: what was drawn once is kept.
+      const close = Float64Array.from({ length: 260 }, (_, i) => 100 * Math.exp(0.01 * Math.sin(i * (1 + draw / 7))));
+      const bars = { close, high: close.map((x) => 1.004 * x), low: close.map((x) => 0.996 * x) };
+      const given = [
+        { kind: 'index', exercise: 'european', price: fit.forward },
+        fit,
+        { bars, sampling: 'blocks', drift: 'forward' },
+      ];
+      const started = performance.now();
+      const drawn = new Promise((resolve) => (worker.onmessage = (/** @type {any} */ event) => resolve(event.data)));
+      worker.postMessage({
+        ...{ id: String(draw), type: 'APPLY', path: ['sample'] },
+        argumentList: given.map((value) => ({ type: 'RAW', value })),
+      });
+      const { value } = /** @type {any} */ (await drawn);
+      if (value.ends.length !== 100_000) throw new Error('no paths were drawn');
+      times.push(performance.now() - started);
+    }
+    worker.terminate();
+    return times.slice(1);
+  }, DRAWS);
+}
+
 const REBUILT = { from: 0, to: 500, sessions: 1, expiries: 20, strikes: 50 };
 
 /**
@@ -379,13 +442,8 @@ const REBUILT = { from: 0, to: 500, sessions: 1, expiries: 20, strikes: 50 };
  * @param {string} folder
  */
 async function benchRebuild(database, folder) {
-  const { diskSource, importFile, memorySource, rebuildDerived } =
-    await import('../web/src/lib/server/ingest/index.ts');
-  await importFile(database, memorySource('names.csv', names(REBUILT.to)));
-  const path = join(folder, 'session.csv');
-  await writeChain(path, REBUILT);
-  const record = await importFile(database, diskSource(path));
-  if (record.status !== 'done') throw new Error(`the import ended ${record.status}: ${record.detail}`);
+  const { rebuildDerived } = await import('../web/src/lib/server/ingest/index.ts');
+  const record = await importChain(database, folder, REBUILT);
   const started = performance.now();
   const snapshots = await rebuildDerived(database);
   report('rebuild_one_session_of_500', {
@@ -494,6 +552,7 @@ async function main() {
       report('demo_ready', { firstUnderlyingsSeconds: first, allSeconds: seconds() });
     }
     await worker.stop();
+    if (runs('screen')) await importChain(database, folder, TWO_THOUSAND);
     if (runs('import')) await benchImport(database, folder);
     if (runs('volume')) await fillYear(database, folder);
     if (runs('universe')) {

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { priceContract } from '@umwelt/core';
 import { z } from 'zod';
 import {
+  IntradayBarsResponse,
   ImportRecord,
   ImportPreview,
   SnapshotsResponse,
@@ -460,8 +461,31 @@ describe('the tape, positions, bars inside a day', () => {
 
   it('bars with times are of a session, not of a day', async () => {
     await makeUnderlying('MINU');
-    const file = 'symbol,time,open,high,low,close\nMINU,2031-01-06T10:00Z,1,2,1,2\nMINU,2031-01-06T10:15Z,2,2,1,1\n';
-    expect(await importText(file)).toMatchObject({ what: 'bars', counts: { added: 2 } });
+    const file = [
+      'symbol,time,open,high,low,close,volume',
+      'MINU,2031-01-06T10:00Z,5,6,4,5.5,10',
+      'MINU,2031-01-06T10:05Z,5.5,7,5,6,20',
+      'MINU,2031-01-06T10:15Z,6,6.5,3,4,5',
+      'MINU,2031-01-07T10:00Z,4,4,4,4,1',
+    ].join('\n');
+    expect(await importText(file)).toMatchObject({ what: 'bars', counts: { added: 4 } });
+    // Read as quarters of an hour of a session, up to the moment that is asked for.
+    const inside = (asof: string) => get(`/underlyings/MINU/intraday-bars?asof=${asof}`, IntradayBarsResponse);
+    const first = { time: '2031-01-06T10:00:00.000Z', open: 5, high: 7, low: 4, close: 6, volume: 30 };
+    expect(await inside('2031-01-06T10:15:00Z')).toEqual({
+      symbol: 'MINU',
+      day: '2031-01-06',
+      minutes: 15,
+      bars: [first],
+    });
+    expect((await inside('2031-01-06T10:30:00Z')).bars).toEqual([
+      first,
+      { time: '2031-01-06T10:15:00.000Z', open: 6, high: 6.5, low: 3, close: 4, volume: 5 },
+    ]);
+    expect((await inside('2031-01-08T10:30:00Z')).bars).toEqual([]);
+    const csv = await (await request('/underlyings/MINU/intraday-bars?asof=2031-01-06T10:30:00Z&format=csv')).text();
+    expect(csv.split('\r\n')[0]).toBe('time,open,high,low,close,volume');
+    await problemOf('/underlyings/MINU/intraday-bars', 404);
   });
 
   it('a renamed underlying is not measured anew, one of another kind is', async () => {

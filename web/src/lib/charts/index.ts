@@ -21,7 +21,7 @@ export { pathFigure, strokeOf, type PathLine } from './history';
 export { aroundFigure } from './around';
 export { coneFigure, coneSentence } from './cone';
 export { LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from './laws';
-export { priceMovesFigure, sessionMovesFigure, type Candle } from './price-moves';
+export { priceMovesFigure, sessionMovesFigure, type Bar, type Candle } from './price-moves';
 export { painFigure } from './pain';
 export { hedgeFigure } from './hedge';
 export { performanceFigure } from './performance';

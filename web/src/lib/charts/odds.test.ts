@@ -60,12 +60,17 @@ describe('the price with its expected moves', () => {
 
 describe('inside a session', () => {
   it('has bars from price to price against the close before and its move', () => {
-    const points = [100, 101, 99].map((price, i) => ({ time: `0${i}:00`, price }));
-    const { data, layout } = sessionMovesFigure({ points, base: 98, move: 4, decimals: 2, tokens });
-    const [over, under, base, up, down] = traces(data);
+    const bars = [
+      { time: '10:00', open: 100, high: 101.5, low: 99.5, close: 101 },
+      { time: '10:15', open: 101, high: 101, low: 98.5, close: 99 },
+    ];
+    const { data, layout, table } = sessionMovesFigure({ bars, base: 98, move: 4, decimals: 2, tokens });
+    const [over, under, base, wicks, up, down] = traces(data);
     expect([over!.y[0], under!.y[0], base!.y[0]]).toEqual([102, 94, 98]);
-    expect([up!.x, down!.x]).toEqual([['01:00'], ['02:00']]);
-    expect((layout.xaxis as { categoryarray: string[] }).categoryarray).toEqual(['00:00', '01:00', '02:00']);
+    expect([up!.x, down!.x]).toEqual([[0], [1]]);
+    expect(wicks!.y).toEqual([...[99.5, 100, null, 101, 101.5, null], ...[98.5, 99, null, 101, 101, null]]);
+    expect((layout.xaxis as { ticktext: string[] }).ticktext).toEqual(['10:00', '10:15']);
+    expect(table!().rows[1]).toEqual(['10:15', 101, 101, 98.5, 99]);
   });
 });
 

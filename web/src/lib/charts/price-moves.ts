@@ -5,13 +5,17 @@ import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, MONO, type Figure } from './figure';
 
-/** A bar of a session. */
-export interface Candle {
-  day: string;
+/** Prices of a span of time. */
+export interface Bar {
   open: number;
   high: number;
   low: number;
   close: number;
+}
+
+/** A bar of a session. */
+export interface Candle extends Bar {
+  day: string;
 }
 
 export interface PriceMovesInput {
@@ -52,28 +56,7 @@ export function priceMovesFigure(input: PriceMovesInput): Figure {
   const placeOf = (day: string) => at.get(day) ?? days.findIndex((one) => one >= day);
   const today = at.get(now.day)!;
   const drawn = candles.filter(({ day }) => at.has(day));
-  const bodies = (isUp: boolean): Data => {
-    const those = drawn.filter(({ open, close }) => close >= open === isUp);
-    return {
-      type: 'bar',
-      x: those.map(({ day }) => at.get(day)!),
-      base: those.map(({ open, close }) => Math.min(open, close)),
-      y: those.map(({ open, close }) => Math.max(Math.abs(close - open), 1e-9)),
-      width: CANDLE,
-      marker: { color: isUp ? tokens.panel : tokens.ink, line: { color: tokens.ink, width: 0.8 } },
-      customdata: those.map(({ day, open, high, low, close }) => [shortDay(day), open, high, low, close]),
-      hovertemplate:
-        '%{customdata[0]}<br>open %{customdata[1]}, high %{customdata[2]}, low %{customdata[3]}, close %{customdata[4]}<extra></extra>',
-    } as Data;
-  };
-  const wicks = drawn.flatMap(({ day, high, low }) => {
-    const x = at.get(day)!;
-    return [
-      { x, y: low },
-      { x, y: high },
-      { x: null, y: null },
-    ];
-  });
+  const drawnAt = drawn.map((candle) => ({ ...candle, at: at.get(candle.day)!, name: shortDay(candle.day) }));
   const seen = steps.filter(({ from }) => at.has(from));
   const isBreach = ({ outcome }: ExpectedStep) => outcome === 'over' || outcome === 'under';
   const edges = (wanted: (step: ExpectedStep) => boolean, color: string, width: number): Data => {
@@ -173,9 +156,7 @@ export function priceMovesFigure(input: PriceMovesInput): Figure {
     data: [
       ...band(2, 0.08),
       ...band(1, 0.14),
-      line(wicks, tokens.ink, 0.9),
-      bodies(true),
-      bodies(false),
+      ...candleTraces(drawnAt, tokens),
       edges((step) => !isBreach(step), tokens.gain, 1.3),
       edges(isBreach, tokens.loss, 2),
       marks,
@@ -231,67 +212,94 @@ function ticksOf(days: readonly string[]): { at: number; text: string }[] {
   return places.filter((_, i) => i % every === 0).map((i) => ({ at: i, text: shortDay(days[i]!) }));
 }
 
+/** Bars as candles: wicks from low to high, hollow bodies where the price rose. */
+function candleTraces(candles: readonly (Bar & { at: number; name: string })[], tokens: Tokens): Data[] {
+  const bodies = (isUp: boolean): Data => {
+    const those = candles.filter(({ open, close }) => close >= open === isUp);
+    return {
+      type: 'bar',
+      x: those.map(({ at }) => at),
+      base: those.map(({ open, close }) => Math.min(open, close)),
+      y: those.map(({ open, close }) => Math.max(Math.abs(close - open), 1e-9)),
+      width: CANDLE,
+      marker: { color: isUp ? tokens.panel : tokens.ink, line: { color: tokens.ink, width: 0.8 } },
+      customdata: those.map(({ name, open, high, low, close }) => [name, open, high, low, close]),
+      hovertemplate:
+        '%{customdata[0]}<br>open %{customdata[1]}, high %{customdata[2]}, low %{customdata[3]}, close %{customdata[4]}<extra></extra>',
+    } as Data;
+  };
+  // Lines lie over bars: they end at the bodies, so that hollow ones stay so.
+  const wicks = candles.flatMap(({ at, open, high, low, close }) => [
+    { x: at, y: low },
+    { x: at, y: Math.min(open, close) },
+    { x: null, y: null },
+    { x: at, y: Math.max(open, close) },
+    { x: at, y: high },
+    { x: null, y: null },
+  ]);
+  return [line(wicks, tokens.ink, 0.9), bodies(true), bodies(false)];
+}
+
 /** Prices inside a session against what the close before expected of it. */
 export function sessionMovesFigure({
-  points,
+  bars,
   base,
   move,
   decimals,
   tokens,
 }: {
-  points: readonly { time: string; price: number }[];
+  /** A quarter of an hour each, in order of time. */
+  bars: readonly (Bar & { time: string })[];
   /** The close before. */
   base: number;
   move: number;
   decimals: number;
   tokens: Tokens;
 }): Figure {
-  const values = [...points.map(({ price }) => price), base - move, base + move].filter(Number.isFinite);
+  const values = [...bars.flatMap(({ high, low }) => [high, low]), base - move, base + move].filter(Number.isFinite);
   const [low, high] = [Math.min(...values), Math.max(...values)];
   const pad = 0.06 * (high - low || 1);
-  const x = points.map(({ time }) => time);
+  const last = bars.length - 1;
   const level = (y: number, color: string, dash: 'solid' | 'dot', name: string): Data =>
     ({
       type: 'scatter',
       mode: 'lines',
-      x: [x[0]!, x.at(-1)!],
+      x: [-0.5, last + 0.5],
       y: [y, y],
       line: { color, width: 1.3, dash },
       hovertemplate: `${name} ${figures.fixed(y, decimals)}<extra></extra>`,
     }) as Data;
-  // Bars of a quarter of an hour, each from the price before to its own.
-  const bars = points.slice(1).map(({ time, price }, i) => ({ time, from: points[i]!.price, to: price }));
-  const body = (isUp: boolean): Data => {
-    const those = bars.filter(({ from, to }) => to >= from === isUp);
-    return {
-      type: 'bar',
-      x: those.map(({ time }) => time),
-      base: those.map(({ from, to }) => Math.min(from, to)),
-      y: those.map(({ from, to }) => Math.max(Math.abs(to - from), 1e-9)),
-      marker: { color: isUp ? tokens.panel : tokens.ink, line: { color: tokens.ink, width: 0.8 } },
-      customdata: those.map(({ to }) => [figures.fixed(to, decimals)]),
-      hovertemplate: '%{x}: %{customdata[0]}<extra></extra>',
-    } as Data;
-  };
+  const every = Math.max(1, Math.ceil(bars.length / MOST_TICKS));
+  const ticks = [...bars.keys()].filter((i) => i % every === 0);
   return {
     data: [
       level(base + move, tokens.gain, 'solid', 'one move over'),
       level(base - move, tokens.gain, 'solid', 'one move under'),
       level(base, tokens.faint, 'dot', 'close before'),
-      body(true),
-      body(false),
+      ...candleTraces(
+        bars.map((bar, at) => ({ ...bar, at, name: bar.time })),
+        tokens,
+      ),
     ],
     layout: {
       ...baseLayout(tokens),
       margin: { l: 46, r: 10, t: 6, b: 22 },
       barmode: 'overlay',
-      bargap: 0.35,
-      xaxis: { ...baseAxis(tokens), type: 'category', categoryorder: 'array', categoryarray: x, nticks: 9 },
+      xaxis: {
+        ...baseAxis(tokens),
+        range: [-0.7, last + 0.7],
+        tickvals: ticks,
+        ticktext: ticks.map((i) => bars[i]!.time),
+        showgrid: false,
+      },
       yaxis: { ...baseAxis(tokens), range: [low - pad, high + pad], tickformat: '~f' },
     },
     table: () => ({
-      columns: [{ name: 'time', type: 'text' }, ...numberColumns(['price'], (value) => figures.fixed(value, decimals))],
-      rows: points.map(({ time, price }) => [time, price]),
+      columns: [
+        { name: 'time', type: 'text' },
+        ...numberColumns(['open', 'high', 'low', 'close'], (value) => figures.fixed(value, decimals)),
+      ],
+      rows: bars.map((bar) => [bar.time, bar.open, bar.high, bar.low, bar.close]),
     }),
   };
 }

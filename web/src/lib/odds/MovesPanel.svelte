@@ -14,7 +14,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench, valueOf } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
-  import { splitsAfter } from './moves';
+  import { barsBetween, loadInside, type IntradayBar } from './moves';
   import { insideSentence } from './words';
 
   let { desk }: { desk: OddsDesk } = $props();
@@ -65,11 +65,10 @@
   const candles = $derived.by((): Candle[] => {
     const { current, lastBar } = bench;
     if (!current) return [];
-    const splits = splitsAfter(current.events);
     const rows = current.history.slice(0, lastBar + 1).filter((row) => row.close !== null);
     const first = rows.length - PAST[bench.context.stepKind];
     return rows.slice(Math.max(0, first)).map((row) => {
-      const factor = splits(row.date);
+      const factor = desk.splits(row.date);
       const of = (name: string) => valueOf(row, name) / factor;
       return { day: row.date, open: of('open'), high: of('high'), low: of('low'), close: of('close') };
     });
@@ -94,8 +93,8 @@
     return move > 0 ? { expiry: slice.expiry, move, color: depthColor(days, theme.tokens) } : null;
   });
 
-  /** Moments of the day in view, where there are enough of them to be looked into. */
-  const inside = $derived.by(() => {
+  /** Prices of the day in view at the moments that are held. */
+  const held = $derived.by(() => {
     const { current, calendar, instant } = bench;
     if (!current || !now.day) return [];
     return current.snapshots.flatMap(({ asof, price }) => {
@@ -103,7 +102,27 @@
       return price !== null && at <= instant && dayOf(calendar, at) === now.day ? [{ asof, price }] : [];
     });
   });
-  const canLookInside = $derived(inside.length > 3);
+  let loaded = $state.raw<{ asof: string; bars: IntradayBar[] } | null>(null);
+  $effect(() => {
+    const { symbol } = bench.context;
+    const asof = bench.summary?.asof;
+    void bench.edition;
+    if (!symbol || !asof || bench.player.isPlaying) return;
+    let isWanted = true;
+    loadInside(symbol, asof).then(
+      (bars) => {
+        if (isWanted) loaded = { asof, bars };
+      },
+      // Without them the moments are what there is.
+      () => undefined,
+    );
+    return () => (isWanted = false);
+  });
+  /** Bars inside the session: those that are held, else what lies between the moments. */
+  const inside = $derived(
+    loaded && loaded.asof === bench.summary?.asof && loaded.bars.length > 0 ? loaded.bars : barsBetween(held),
+  );
+  const canLookInside = $derived(inside.length > 2);
   const session = $derived.by(() => {
     if (!canLookInside) return null;
     const { calendar } = bench;
@@ -114,8 +133,8 @@
     return {
       base,
       move: known,
-      open: inside[0]!.price,
-      points: inside.map(({ asof, price }) => ({ time: clockTime(asof, calendar.zone).slice(0, 5), price })),
+      open: inside[0]!.open,
+      bars: inside.map(({ time, ...bar }) => ({ ...bar, time: clockTime(time, calendar.zone).slice(0, 5) })),
     };
   });
   const isLooking = $derived(isInside && session !== null);

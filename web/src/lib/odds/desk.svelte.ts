@@ -61,29 +61,31 @@ export class OddsDesk {
     return () => (isWanted = false);
   }
 
-  /** What was known at the moment in view; null while it is loaded. */
-  private readonly moments: readonly MoveMoment[] | null = $derived.by(() => {
-    const { current, instant } = this.bench;
-    if (!current || this.loaded?.symbol !== current.symbol) return null;
-    const known = this.loaded.rows.filter(({ asof }) => Date.parse(asof) <= instant);
-    return momentsOf(known, splitsAfter(current.events));
-  });
-
   /** The price in view, and its day. */
   readonly now = $derived.by(() => {
     const { instant, calendar, summary } = this.bench;
     return { day: Number.isFinite(instant) ? dayOf(calendar, instant) : '', price: summary?.price ?? NaN };
   });
 
+  /** New shares for an old one from a day to the moment in view. */
+  readonly splits = $derived.by(() => splitsAfter(this.bench.current?.events ?? [], this.now.day));
+
+  /** What was known at the moment in view; null while it is loaded. */
+  private readonly moments: readonly MoveMoment[] | null = $derived.by(() => {
+    const { current, instant } = this.bench;
+    if (!current || this.loaded?.symbol !== current.symbol) return null;
+    const known = this.loaded.rows.filter(({ asof }) => Date.parse(asof) <= instant);
+    return momentsOf(known, this.splits);
+  });
+
   /** What became of what was expected. */
   readonly history: MoveHistory | null = $derived.by(() => {
     const { current, calendar, context } = this.bench;
     if (!current || !this.moments) return null;
-    const splits = splitsAfter(current.events);
     const { day } = this.now;
     // What closes after the moment in view is not known yet.
     const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.instant);
-    const priceOf = pricesOf(current.history, splits);
+    const priceOf = pricesOf(current.history, this.splits);
     const priceAt = (at: string, end: 'am' | 'pm') => (isOver(at) ? priceOf(at, end) : NaN);
     const { stepKind, moveMeasure } = context;
     return moveHistory(calendar, this.moments, stepKind, moveMeasure, priceAt, this.now);

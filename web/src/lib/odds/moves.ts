@@ -27,15 +27,33 @@ export async function loadMoves(symbol: string, from: string, asof: string): Pro
   return answer.moves;
 }
 
-/** New shares for an old one between a day and the last that is known: prices before are divided by it. */
-export function splitsAfter(events: readonly MarketEvent[]): (day: string) => number {
+export type IntradayBar = z.infer<typeof schemas.IntradayBarsResponse>['bars'][number];
+
+/** Bars of a quarter of an hour of the session of a moment, up to it. */
+export async function loadInside(symbol: string, asof: string): Promise<IntradayBar[]> {
+  const answer = await ask<{ bars: IntradayBar[] }>(
+    `/underlyings/${encodeURIComponent(symbol)}/intraday-bars?asof=${encodeURIComponent(asof)}`,
+  );
+  return answer.bars;
+}
+
+/** Bars between the prices of moments, each from the price before to its own. */
+export function barsBetween(moments: readonly { asof: string; price: number }[]): IntradayBar[] {
+  return moments.slice(1).map(({ price: close }, i) => {
+    const { asof: time, price: open } = moments[i]!;
+    return { time, open, high: Math.max(open, close), low: Math.min(open, close), close, volume: null };
+  });
+}
+
+/** New shares for an old one between a day and that of the moment in view: prices before are divided by it. */
+export function splitsAfter(events: readonly MarketEvent[], until: string): (day: string) => number {
   const splits = events.flatMap(({ date, kind, amount }) =>
-    kind === 'dividend split' && amount !== null && amount > 0 ? [{ date, amount }] : [],
+    kind === 'dividend split' && amount !== null && amount > 0 && date <= until ? [{ date, amount }] : [],
   );
   return (day) => splits.reduce((factor, { date, amount }) => (date > day ? factor * amount : factor), 1);
 }
 
-/** Moments with their moves, on the footing of today’s shares; expiries that are set aside expect nothing. */
+/** Moments with their moves, on the footing of the shares of the moment in view; expiries that are set aside expect nothing. */
 export function momentsOf(rows: readonly KnownMoveRow[], splits: (day: string) => number): MoveMoment[] {
   const moments: { day: string; price: number; expiries: MoveMoment['expiries'][number][] }[] = [];
   for (const row of rows) {
@@ -56,7 +74,7 @@ export function momentsOf(rows: readonly KnownMoveRow[], splits: (day: string) =
   return moments;
 }
 
-/** Opens and closes by day, on the footing of today’s shares. */
+/** Opens and closes by day, on the same footing. */
 export function pricesOf(history: readonly HistoryRow[], splits: (day: string) => number): PriceAt {
   const byDay = new Map(history.map((row) => [row.date, row]));
   return (day, end) => {

@@ -15,7 +15,7 @@ import { compareSide, futureOf, hedgeOf } from '$lib/workers/odds';
 import { choiceOf } from '$lib/workers/pricing';
 import { comingMoves } from './events';
 import { humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './laws';
-import { moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
+import { barsBetween, moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
 import { payoffOfLegs, placedLegs } from '$lib/chain/spread';
 import { spreadWork } from '$lib/chain/work';
 import { expiryWork } from '$lib/working/expiry';
@@ -105,9 +105,19 @@ describe('moves of the past', () => {
     { ...row('2031-03-07', '2031-03-21', 10, 101), isAside: true },
   ];
   const events = [{ date: '2031-03-03', start: null, title: 'Split', kind: 'dividend split', amount: 2 }];
+  it('inside a session lie between its moments, where no bars are held', () => {
+    const prices = [100, 102, 99].map((price, i) => ({ asof: `2031-03-13T10:${15 * i}:00Z`, price }));
+    expect(barsBetween(prices)).toEqual([
+      { time: prices[0]!.asof, open: 100, high: 102, low: 100, close: 102, volume: null },
+      { time: prices[1]!.asof, open: 102, high: 102, low: 99, close: 99, volume: null },
+    ]);
+    expect(barsBetween(prices.slice(0, 1))).toEqual([]);
+  });
   it('stand on the footing of today’s shares, without what is set aside', () => {
-    const splits = splitsAfter(events);
+    const splits = splitsAfter(events, '2031-03-13');
     expect([splits('2031-02-28'), splits('2031-03-03')]).toEqual([2, 1]);
+    // Seen from before it, a split has not happened.
+    expect(splitsAfter(events, '2031-02-28')('2031-02-27')).toBe(1);
     const moments = momentsOf(rows, splits);
     expect(moments.map(({ price, expiries }) => [price, expiries.length])).toEqual([
       [100, 2],

@@ -183,6 +183,13 @@ const paths: ZodOpenApiPathsObject = {
     query: schemas.OpenContractsQuery,
     response: schemas.OpenContractsResponse,
   }),
+  '/underlyings/{symbol}/intraday-bars': get({
+    summary: 'Bars of a quarter of an hour of a session, of whatever finer ones are held',
+    path: Symbol_,
+    query: schemas.IntradayBarsQuery,
+    response: schemas.IntradayBarsResponse,
+    csv: true,
+  }),
   '/underlyings/{symbol}/prints': get({
     summary: 'The tape: trades with their distance from theory at their time',
     path: Symbol_,

@@ -550,6 +550,29 @@ export const OpenContractsResponse = z
 
 const MOST_PRINTS = 20_000;
 
+export const IntradayBarsQuery = z.object({
+  asof: moment.optional().describe('bars of its day that begin before it; the latest moment held unless given'),
+  format: z.enum(['json', 'csv']).optional(),
+});
+
+export const IntradayBarsResponse = z
+  .object({
+    symbol: z.string(),
+    day,
+    minutes: number,
+    bars: z.array(
+      z.object({
+        time: moment.describe('its beginning'),
+        open: number,
+        high: number,
+        low: number,
+        close: number,
+        volume: orNull,
+      }),
+    ),
+  })
+  .meta({ id: 'IntradayBars' });
+
 export const TapeRequestQuery = z.object({
   from: moment.optional().describe('the day of `to` unless given'),
   to: moment.optional().describe('the latest print unless given'),

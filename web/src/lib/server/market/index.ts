@@ -13,6 +13,7 @@ export {
 } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
 export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
+export { BAR_MINUTES, listIntradayBars } from './intraday';
 export { listExpectedMoves, listOpenContracts } from './moves';
 export { latestPrint, listTape } from './tape';
 export { changeStructure, dropStructure, keepStructure, listStructures, restoreStructure } from './structures';
