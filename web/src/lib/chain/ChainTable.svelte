@@ -128,6 +128,8 @@
     none: undefined,
   };
   const MARKS = { rich: '▲', cheap: '▼', inside: '', none: '' };
+  /** Where theory stands in the gauge, whose bid and ask leave room for what lies beyond. */
+  const gaugeAt = ({ place }: ChainSide) => Math.round(10 * (24 + 52 * place)) / 10;
   const TONES = { rich: 'text-loss', cheap: 'text-gain', inside: 'text-ink', none: '' };
 </script>
 
@@ -135,6 +137,8 @@
   <div
     class="cell relative {name}"
     class:gauge={id === 'place'}
+    class:gauge-inside={id === 'place' && side.verdict === 'inside'}
+    style:--theory={id === 'place' && side.verdict === 'inside' ? `${gaugeAt(side)}%` : undefined}
     role="cell"
     data-cell="{name} {id}"
     data-expiry={at}
@@ -146,11 +150,9 @@
       <span class="relative">{text}</span>
     {:else if id === 'theory' && !hasPlace}
       <span class="absolute left-0 text-[9px] {TONES[side.verdict]}">{MARKS[side.verdict]}</span>{text}
-    {:else if id === 'place' && Number.isFinite(side.place)}
-      <!-- From bid to ask, with theory as a bar inside, as a triangle beyond. -->
-      <span class="gauge-mark {TONES[side.verdict]}" style="left: {24 + 52 * side.place}%"
-        >{MARKS[side.verdict] || '▮'}</span
-      >
+    {:else if id === 'place' && MARKS[side.verdict]}
+      <!-- Theory beyond the spread; inside it is drawn as a ground, too. -->
+      <span class="gauge-mark {TONES[side.verdict]}" style="left: {gaugeAt(side)}%">{MARKS[side.verdict]}</span>
     {:else}{text}{/if}
   </div>
 {/snippet}
@@ -294,11 +296,10 @@
 </div>
 
 <style>
-  /* The spread from bid to ask, drawn as a ground so that it costs no elements. */
+  /* The spread from bid to ask, and theory inside it, drawn as grounds: they cost no elements and no layout. */
   .gauge {
-    background-image:
-      linear-gradient(var(--soft), var(--soft)), linear-gradient(var(--soft), var(--soft)),
-      linear-gradient(var(--soft), var(--soft));
+    --spread: linear-gradient(var(--soft), var(--soft));
+    background-image: var(--spread), var(--spread), var(--spread);
     background-position:
       50% 50%,
       24% 50%,
@@ -308,6 +309,20 @@
       1px 10px,
       1px 10px;
     background-repeat: no-repeat;
+  }
+
+  .gauge-inside {
+    background-image: linear-gradient(var(--ink), var(--ink)), var(--spread), var(--spread), var(--spread);
+    background-position:
+      var(--theory) 50%,
+      50% 50%,
+      24% 50%,
+      76% 50%;
+    background-size:
+      4px 8px,
+      52% 1px,
+      1px 10px,
+      1px 10px;
   }
 
   .gauge-mark {

@@ -4,6 +4,7 @@
   import { borrowedWords, figures, shortDay } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { FittedSlice } from '$lib/workers';
+  import { provideArea } from '$lib/working/area';
   import { expiryWork } from '$lib/working/expiry';
   import Worked from '$lib/working/Worked.svelte';
   import { straddleOf } from './straddle';
@@ -11,6 +12,8 @@
   let { slice, isOpen, ontoggle }: { slice: FittedSlice; isOpen: boolean; ontoggle: () => void } = $props();
 
   const bench = useWorkbench();
+  // An expiry is one stop for the tab key; its numbers stand in the working of each of its contracts, too.
+  provideArea();
   const theme = useTheme();
   const fit = $derived(slice.fit);
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));

@@ -4,11 +4,14 @@
   import { clockTime, figures, shortDay } from '$lib/formats';
   import { TAPE_LEGS, TAPE_SIDES, useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
+  import { provideArea } from '$lib/working/area';
   import Worked from '$lib/working/Worked.svelte';
   import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
   import { printWork } from './work';
 
   const bench = useWorkbench();
+  // A print is one stop for the tab key: its contract.
+  provideArea();
   const ROW = 20;
 
   let tape = $state.raw<Tape | null>(null);

@@ -5,6 +5,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns, type DataTable } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { LADDER, metOn, TARGET_WORDS, type Met } from './target';
   import { targetWork } from './work';
 
@@ -133,7 +134,7 @@
     /> wide</label
   >
 </div>
-<div class="min-h-0 flex-1 overflow-auto">
+<WorkedArea label="Strikes by odds" class="min-h-0 flex-1 overflow-auto">
   <table class="dense w-full border-collapse" data-testid="target-odds">
     <thead>
       <tr>
@@ -184,4 +185,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</WorkedArea>

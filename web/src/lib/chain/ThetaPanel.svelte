@@ -4,6 +4,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { decayRows } from './theta';
   import { decayWork } from './work';
 
@@ -29,7 +30,7 @@
   {figures.strike(focus?.strike)}
   {focus?.side} in every expiry that lists it, on the {shown?.basis} basis: what a day costs, and what makes it good
 </p>
-<div class="min-h-0 flex-1 overflow-auto">
+<WorkedArea label="Decay by expiry" class="min-h-0 flex-1 overflow-auto">
   <table class="dense w-full border-collapse" data-testid="theta-board">
     <thead>
       <tr>
@@ -71,4 +72,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</WorkedArea>

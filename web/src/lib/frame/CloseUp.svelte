@@ -5,6 +5,8 @@
   import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
+  import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { basesTable, closeUpOf, differencesOf } from './close-up';
 
   let { onfold, onbases }: { onfold: () => void; onbases: () => void } = $props();
@@ -83,9 +85,7 @@
   <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-1">
     <dt class="text-soft">{name}</dt>
     <dd class="figures m-0">
-      {#if key}<button class="cursor-pointer hover:underline" title="the working" onclick={() => bench.openWorking(key)}
-          >{value}</button
-        >{:else}{value}{/if}
+      {#if key}<Worked open={() => bench.openWorking(key)}>{value}</Worked>{:else}{value}{/if}
     </dd>
   </div>
 {/snippet}
@@ -152,47 +152,45 @@
       >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, six volatilities; odds in %</h3>
-    <table
-      class="dense w-full table-fixed border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"
-      data-testid="bases"
-    >
-      <thead>
-        <tr class="border-b border-line text-[11px] text-soft">
-          <th class="w-[42px] pl-2 text-left font-normal"></th>
-          {#each contract.views as { basis } (basis)}
-            <th
-              class="px-[1px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
-              aria-selected={basis === shown?.basis}
-            >
-              <button
-                class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
-                title="Use the {basis} basis everywhere"
-                aria-label={basis}
-                onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
+    <WorkedArea label="The contract by basis">
+      <table
+        class="dense w-full table-fixed border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"
+        data-testid="bases"
+      >
+        <thead>
+          <tr class="border-b border-line text-[11px] text-soft">
+            <th class="w-[42px] pl-2 text-left font-normal"></th>
+            {#each contract.views as { basis } (basis)}
+              <th
+                class="px-[1px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
+                aria-selected={basis === shown?.basis}
               >
-            </th>
-          {/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each rows as { name, key, title, cells } (key)}
-          <tr class="border-b border-line" data-row={key}>
-            <th class="py-0.5 pl-2 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th>
-            {#each cells as cell, i (i)}
-              {@const { basis } = contract.views[i]!}
-              <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
                 <button
-                  class="cursor-pointer hover:underline"
-                  title={basis === shown?.basis ? 'the working' : `use the ${basis} basis everywhere`}
-                  onclick={() => (basis === shown?.basis ? bench.openWorking(key) : (bench.context.basis = basis))}
-                  >{cell}</button
+                  class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
+                  title="Use the {basis} basis everywhere"
+                  aria-label={basis}
+                  onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
                 >
-              </td>
+              </th>
             {/each}
           </tr>
-        {/each}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {#each rows as { name, key, title, cells } (key)}
+            <tr class="border-b border-line" data-row={key}>
+              <th class="py-0.5 pl-2 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th
+              >
+              {#each cells as cell, i (i)}
+                {@const { basis } = contract.views[i]!}
+                <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
+                  <Worked open={() => bench.openWorking(key, basis)}>{cell}</Worked>
+                </td>
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </WorkedArea>
     {#if sentence}<div class="px-3 pt-2.5"><Sentence {sentence} /></div>{/if}
     <h3 class="px-3 pt-3 text-[12px] font-semibold text-soft">A day, a point, and the expiry</h3>
     <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pb-3 xl:gap-x-3">

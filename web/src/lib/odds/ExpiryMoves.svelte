@@ -8,6 +8,7 @@
   import { numberColumns } from '$lib/tables';
   import { expiryWork } from '$lib/working/expiry';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { standingWords, movesSentence } from './words';
   import { stepWork } from './work';
@@ -84,7 +85,7 @@
   );
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto">
+<WorkedArea label="Expected moves by expiry" class="min-h-0 flex-1 overflow-auto">
   <table class="dense w-full border-collapse" data-testid="expiry-moves">
     <thead>
       <tr>
@@ -177,5 +178,5 @@
       {/each}
     </tbody>
   </table>
-</div>
+</WorkedArea>
 <div class="flex-none p-2 pt-1"><Sentence {sentence} /></div>

@@ -5,6 +5,7 @@
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/workers';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { dayWork, futureWork } from './work';
 
@@ -122,7 +123,7 @@
   /> %
 </div>
 {#if found}
-  <div class="min-h-0 flex-1 overflow-auto">
+  <WorkedArea label="Odds by close" class="min-h-0 flex-1 overflow-auto">
     <table class="dense w-full border-collapse" data-testid="contract-future">
       <thead>
         <tr>
@@ -143,7 +144,7 @@
         {/each}
       </tbody>
     </table>
-  </div>
+  </WorkedArea>
   <dl class="m-0 grid flex-none grid-cols-2 gap-x-3 px-3 pt-1 pb-2 text-[11.5px]">
     {@render pair(
       isLast ? 'recovers by expiry' : 'recovers tomorrow',

@@ -4,6 +4,7 @@
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { insideWork, stepWork } from './work';
 
@@ -33,7 +34,7 @@
 
 {#if history}
   <div class="grid min-h-0 flex-1 grid-cols-[3fr_2fr] gap-3 px-2 pb-2">
-    <div class="min-h-0 overflow-auto">
+    <WorkedArea label="What became of each" class="min-h-0 overflow-auto">
       <table class="dense w-full border-collapse" data-testid="move-steps">
         <thead>
           <tr>
@@ -62,8 +63,8 @@
           {/each}
         </tbody>
       </table>
-    </div>
-    <div class="min-h-0 overflow-auto">
+    </WorkedArea>
+    <WorkedArea label="How many stayed inside" class="min-h-0 overflow-auto">
       <table class="dense w-full border-collapse" data-testid="move-record">
         <thead>
           <tr>
@@ -98,7 +99,7 @@
           'session',
         )}: they overlap, so that they say less than as many would.
       </p>
-    </div>
+    </WorkedArea>
   </div>
 {:else}
   <p class="m-auto text-soft">{desk.movesProblem ?? 'Following the moves of the past …'}</p>

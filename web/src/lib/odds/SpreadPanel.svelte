@@ -8,6 +8,7 @@
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { spreadDifferences, spreadViews, type SpreadView } from './spread';
 
   const bench = useWorkbench();
@@ -132,7 +133,7 @@
     {#if payoff}· even at {payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' and ') || '–'} · gains
       {money(payoff.maxProfit)}, loses {money(payoff.maxLoss)} at most{/if}
   </p>
-  <div class="min-h-0 flex-1 overflow-auto">
+  <WorkedArea label="The spread by basis" class="min-h-0 flex-1 overflow-auto">
     <table class="dense w-full border-collapse" data-testid="spread-by-basis">
       <thead>
         <tr>
@@ -159,7 +160,7 @@
         {/each}
       </tbody>
     </table>
-  </div>
+  </WorkedArea>
   <div class="flex-none p-2 pt-1">
     {#if sentence}<Sentence {sentence} />{:else}<p class="m-0 text-[11.5px] text-soft">
         Legs that expire apart, or are not quoted, pay nothing that odds could be told of.

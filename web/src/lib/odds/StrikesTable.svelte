@@ -7,6 +7,7 @@
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
 
   let { desk }: { desk: OddsDesk } = $props();
@@ -45,7 +46,7 @@
   const used = $derived(BASES.indexOf(bench.context.basis));
   const digits = $derived(quantity === 'delta' ? 3 : 1);
 
-  let scroller = $state<HTMLElement>();
+  let scroller = $state<HTMLDivElement>();
   $effect(() => {
     void [bench.focus?.strike, rows.length > 0];
     void tick().then(() => scroller?.querySelector('[data-focus="true"]')?.scrollIntoView({ block: 'nearest' }));
@@ -93,7 +94,7 @@
     >{quantity === 'delta' ? 'delta by basis' : 'odds in % by basis'}; small: less the basis in use</span
   >
 </div>
-<div class="min-h-0 flex-1 overflow-auto" bind:this={scroller}>
+<WorkedArea label="Odds by strike" class="min-h-0 flex-1 overflow-auto" bind:element={scroller}>
   <table class="dense w-full border-collapse" data-testid="odds-by-strike">
     <thead>
       <tr>
@@ -134,4 +135,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</WorkedArea>

@@ -5,6 +5,7 @@
   import { useTheme, useWorkbench, type LawName } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { zonesOf, zoneWords } from './laws';
   import { zoneWork } from './work';
@@ -68,7 +69,7 @@
 </script>
 
 <div class="grid min-h-0 flex-1 grid-cols-2 gap-3 px-2 pb-2">
-  <div class="min-h-0 overflow-auto">
+  <WorkedArea label="Zones by law" class="min-h-0 overflow-auto">
     <table class="dense w-full border-collapse" data-testid="zones-by-law">
       <thead>
         <tr>
@@ -101,8 +102,8 @@
         {/each}
       </tbody>
     </table>
-  </div>
-  <div class="min-h-0 overflow-auto">
+  </WorkedArea>
+  <WorkedArea label="Zones by expiry" class="min-h-0 overflow-auto">
     <table class="dense w-full border-collapse" data-testid="zones-by-expiry">
       <thead>
         <tr>
@@ -139,5 +140,5 @@
         {/each}
       </tbody>
     </table>
-  </div>
+  </WorkedArea>
 </div>
