@@ -29,7 +29,7 @@
 >
   <span class="size-2.5 flex-none rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"></span>
   <button
-    class="w-[246px] flex-none cursor-pointer truncate text-left"
+    class="w-[284px] flex-none cursor-pointer truncate text-left"
     aria-expanded={isOpen}
     onclick={(event) => {
       event.stopPropagation();
