@@ -209,6 +209,32 @@ describe('what is held of moves, prints and open contracts', () => {
     expect(before).toMatchObject({ count: 0, prints: [] });
     await problemOf('/underlyings/MRX40/prints?size=many', 400);
   });
+  it('prints follow the curve of their time when that is fitted anew', async () => {
+    const tape = () => get('/underlyings/LEEW/prints?most=500', TapeResponse);
+    const before = await tape();
+    const one = before.prints.find(({ theory }) => theory !== null)!;
+    const { expiry, strike, side, theoryAt } = one;
+    // What is nearest to the forward weighs most in the curve.
+    const { slices } = await get(`/underlyings/LEEW/snapshots/${theoryAt}`, SnapshotResponse);
+    const slice = slices.find(({ fit }) => fit.expiry === expiry)!;
+    const near = slice.strike.reduce((best, level) =>
+      Math.abs(level - slice.fit.forward!) < Math.abs(best - slice.fit.forward!) ? level : best,
+    );
+    const what = {
+      ...{ asof: theoryAt, expiry, settlement: 'pm', strike: near },
+      side: near > slice.fit.forward! ? 'call' : 'put',
+    };
+    await post('/underlyings/LEEW/verdicts', { ...what, verdict: 'aside' }, SnapshotResponse);
+    const after = (await tape()).prints.find(
+      ({ time, price, size }) => time === one.time && price === one.price && size === one.size,
+    )!;
+    expect(after.theory).not.toBe(one.theory);
+    const chain = await get(`/underlyings/LEEW/chain?asof=${theoryAt}&expiry=${expiry}&basis=curve`, ChainResponse);
+    const contract = chain.contracts.find((each) => each.strike === strike && each.side === side)!;
+    expect(after.theory).toBeCloseTo(contract.theory!, 9);
+    await post('/underlyings/LEEW/verdicts', { ...what, verdict: null }, SnapshotResponse);
+    expect(await tape()).toEqual(before);
+  });
   it('open contracts by strike are those of the chain, and their least by session is worked out from them', async () => {
     const open = await get('/underlyings/MRX40/open-contracts?expiry=2031-04-17&sessions=3', OpenContractsResponse);
     expect(open.path.map(({ day }) => day)).toEqual(['2031-03-11', '2031-03-12', '2031-03-13']);

@@ -128,8 +128,8 @@
     none: undefined,
   };
   const MARKS = { rich: '▲', cheap: '▼', inside: '', none: '' };
-  /** Where theory stands in the gauge, whose bid and ask leave room for what lies beyond. */
-  const gaugeAt = ({ place }: ChainSide) => Math.round(10 * (24 + 52 * place)) / 10;
+  /** Where theory stands in the gauge, whose bid and ask leave room for what lies beyond; a spread of nothing is its middle. */
+  const gaugeAt = ({ place }: ChainSide) => (Number.isFinite(place) ? Math.round(10 * (24 + 52 * place)) / 10 : 50);
   const TONES = { rich: 'text-loss', cheap: 'text-gain', inside: 'text-ink', none: '' };
 </script>
 

@@ -4,8 +4,11 @@
   import { exactMoment, figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
+  import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { changePriced, dropPriced, gainOf, loadPriced, restorePriced, type PricedStructure } from './priced';
   import { legWords } from './spread';
+  import { keptWork } from './work';
 
   /** @prop edition raised when one was kept */
   let { edition }: { edition: number } = $props();
@@ -109,7 +112,7 @@
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
   {#if gone}<button class="btn btn-xs" onclick={() => undo(gone!)}><Undo size={11} /> bring it back</button>{/if}
 </div>
-<div class="min-h-0 flex-1 overflow-auto">
+<WorkedArea label="Spreads that are kept" class="min-h-0 flex-1 overflow-auto">
   <table class="dense w-full border-collapse" data-testid="priced">
     <thead>
       <tr>
@@ -158,14 +161,21 @@
           >
           <td class="cell">{figures.fixed(row.mid, decimals)}</td>
           {#if now}
-            <td class="cell font-semibold">{figures.fixed(now.value, decimals)}</td>
-            <td class="cell">{figures.fixed(now.worst, decimals)}</td>
-            <td class="cell">{figures.fixed(now.mid, decimals)}</td>
-            <td class="cell">{figures.fixed(now.best, decimals)}</td>
-            <td class="cell {gain < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(gain, 0)}</td>
-            <td class="cell">{figures.fixed(scaled(row, now.delta), 2)}</td>
-            <td class="cell">{figures.fixed(scaled(row, now.theta), 1)}</td>
-            <td class="cell">{figures.fixed(scaled(row, now.vega), 1)}</td>
+            {@const cells = [
+              { at: 'value', text: figures.fixed(now.value, decimals), look: 'font-semibold' },
+              { at: 'mid', text: figures.fixed(now.worst, decimals) },
+              { at: 'mid', text: figures.fixed(now.mid, decimals) },
+              { at: 'mid', text: figures.fixed(now.best, decimals) },
+              { at: 'gain', text: figures.signed(gain, 0), look: gain < 0 ? 'text-loss' : 'text-gain' },
+              { at: 'delta', text: figures.fixed(scaled(row, now.delta), 2) },
+              { at: 'theta', text: figures.fixed(scaled(row, now.theta), 1) },
+              { at: 'vega', text: figures.fixed(scaled(row, now.vega), 1) },
+            ]}
+            {#each cells as { at, text, look }, i (i)}
+              <td class="cell {look ?? ''}"
+                ><Worked open={() => (bench.work = keptWork(row, wordsOf(row), at))}>{text}</Worked></td
+              >
+            {/each}
           {:else}
             <td class="cell text-left! text-loss" colspan="8">{row.now?.missing ?? 'nothing is held of it'}</td>
           {/if}
@@ -196,4 +206,4 @@
       {/each}
     </tbody>
   </table>
-</div>
+</WorkedArea>

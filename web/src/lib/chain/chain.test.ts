@@ -9,7 +9,7 @@ import { gainOf, type PricedStructure } from './priced';
 import { chainItems, placeInMove, strikesWithin } from './rows';
 import { legWords, spreadOf, withLeg, type PickedSpread } from './spread';
 import { distanceOf, placeWords, tapeTable, type Print } from './tape';
-import { decayWork, printWork, targetWork } from './work';
+import { decayWork, keptWork, printWork, targetWork } from './work';
 import { metOn } from './target';
 import { decayRows } from './theta';
 
@@ -208,6 +208,9 @@ describe('a picked spread', () => {
     } as unknown as PricedStructure;
     expect(gainOf(row)).toBe(-150);
     expect(gainOf({ ...row, now: null })).toBeNaN();
+    const work = keptWork(row, 'a spread', 'gain');
+    expect(work.lines.find(({ key }) => key === 'gain')!.tex).toBe('(2.5 - 2)\\cdot(-3)\\cdot100 = -150');
+    expect(keptWork({ ...row, now: null }, 'a spread', 'gain').lines).toEqual([]);
   });
 });
 
