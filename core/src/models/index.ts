@@ -3,8 +3,8 @@
  * `european.ts` is the one lognormal kernel (batches and single contracts), `normalized.ts` its price where small,
  * `bachelier.ts` the normal one; `american.ts` prices early exercise from its boundary (`boundary.ts`, on the tables of
  * `collocation.ts`), `binomial.ts` in a tree, `certain.ts` either without vol, `escrow.ts` takes cash dividends out of the
- * spot, `differences.ts` makes Greeks of what a method says of a moved contract, `look-inside.ts` shows boundaries and trees, `touch.ts` says how likely levels are
- * reached on the way. `contract.ts` dispatches by model id and adds the higher Greeks.
+ * spot, `differences.ts` makes Greeks of what a method says of a moved contract, `look-inside.ts` shows
+ * boundaries and trees, `touch.ts` says how likely levels are reached on the way. `contract.ts` dispatches by model id and adds the higher Greeks.
  * Imports distributions only.
  */
 export {

@@ -6,7 +6,7 @@
   import { numberColumns, type DataTable } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
-  import { LADDER, metOn, TARGET_WORDS, type Met } from './target';
+  import { LADDER, metOn, returnsOf, TARGET_WORDS, type Met } from './target';
   import { targetWork } from './work';
 
   const bench = useWorkbench();
@@ -27,13 +27,7 @@
     });
   });
 
-  /** What is risked for the credit of a contract by itself: a put's strike in cash, a call's share. */
-  function returns(one: Met): { risk: number; share: number } {
-    if (one.spread) return { risk: one.spread.risk, share: one.spread.returnOnRisk };
-    const price = bench.shown?.snapshot.price ?? NaN;
-    const risk = (one.side === 'put' ? one.strike : price) - one.credit;
-    return { risk, share: one.credit / risk };
-  }
+  const returns = (one: Met) => returnsOf(one, bench.shown?.snapshot.price ?? NaN);
   function openWork(one: Met, asked: number): void {
     if (!slice || !bench.shown) return;
     const { snapshot, basis } = bench.shown;
@@ -41,7 +35,6 @@
     const given = { days, price: snapshot.price, expiry: slice.expiry, basis };
     bench.work = targetWork(one, bench.context.targetKind, asked, given);
   }
-  const creditOf = (one: Met) => one.spread?.credit ?? one.credit;
   const worstOf = (one: Met) => one.spread?.worst ?? one.worst;
 
   const NAMES = [
@@ -71,11 +64,11 @@
         rows: rows.flatMap(({ odds, put, call }) =>
           [put, call].flatMap((one) => {
             if (!one) return [];
-            const { risk, share } = returns(one);
+            const { credit, risk, share } = returns(one);
             return [
               [
                 ...[slice.expiry, odds / 100, one.side === 'call' ? 'C' : 'P', one.strike, one.spread?.bought ?? null],
-                ...[one.odds, one.delta, one.itm, one.touch, creditOf(one), worstOf(one), risk, share],
+                ...[one.odds, one.delta, one.itm, one.touch, credit, worstOf(one), risk, share],
                 annualized(share, slice.fit.days),
               ],
             ];
@@ -87,11 +80,11 @@
 
 {#snippet half(one: Met | null, odds: number)}
   {#if one}
-    {@const { risk, share } = returns(one)}
+    {@const { credit, risk, share } = returns(one)}
     {@const cells = [
       `${figures.strike(one.strike)}${one.spread ? `/${figures.strike(one.spread.bought)}` : ''}`,
       figures.fixed(100 * one.odds, 1),
-      figures.fixed(creditOf(one), bench.decimals),
+      figures.fixed(credit, bench.decimals),
       figures.fixed(100 * share, 1),
       figures.fixed(100 * annualized(share, slice?.fit.days ?? NaN), 0),
       figures.fixed(100 * Math.abs(one.delta), 1),

@@ -1,4 +1,4 @@
-import { basisLevel } from '@umwelt/core';
+import { basisLevel, deviationMove } from '@umwelt/core';
 import { MOST_LEGS, type Contract, type Workbench } from '$lib/state';
 import type { CellSettings } from './cells';
 import { chainItems, type ChainItem } from './rows';
@@ -61,7 +61,7 @@ export class ChainDesk {
     const { legs, payoff, odds, slice, ...priced } = spread;
     const values = legs.map((leg) => shown.values[leg.slice]![leg.side]);
     const vol = slice ? basisLevel(this.bench.choiceAt(basis, legs[0]!.slice), slice.fit) : NaN;
-    const move = slice ? slice.fit.forward * vol * Math.sqrt(slice.fit.years) : NaN;
+    const move = slice ? deviationMove(slice.fit.forward, vol, slice.fit.years) : NaN;
     return spreadWork({ basis, vol, move, snapshot, legs, values, priced, payoff, odds }, at);
   }
 

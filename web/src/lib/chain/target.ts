@@ -37,6 +37,16 @@ export function metOn(
   };
 }
 
+/** What is taken in, and what is risked for it: a spread's width less it, else a put's strike in cash, or the underlying that covers a call. */
+export function returnsOf(
+  { side, strike, spread, ...alone }: Pick<Met, 'side' | 'strike' | 'spread' | 'credit'>,
+  price: number,
+): { credit: number; risk: number; share: number } {
+  const credit = spread?.credit ?? alone.credit;
+  const risk = spread?.risk ?? (side === 'put' ? strike : price) - credit;
+  return { credit, risk, share: credit / risk };
+}
+
 export const TARGET_WORDS: Record<OddsKind, string> = {
   itm: 'to end in the money',
   touch: 'to touch the strike',

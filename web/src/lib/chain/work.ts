@@ -5,7 +5,7 @@ import type { LoadedSnapshot } from '$lib/workers';
 import { number, signed, type Work, type WorkingLine } from '$lib/working/lines';
 import { gainOf, type PricedStructure } from './priced';
 import { legWords, type LegValues, type PlacedLeg } from './spread';
-import { TARGET_WORDS, type Met } from './target';
+import { returnsOf, TARGET_WORDS, type Met } from './target';
 import type { Print } from './tape';
 import type { DecayRow } from './theta';
 
@@ -119,9 +119,7 @@ export function targetWork(
   { days, price, expiry, basis }: { days: number; price: number; expiry: string; basis: string },
 ): Work {
   const { side, strike, odds, delta, itm, touch, spread } = met;
-  const credit = spread?.credit ?? met.credit;
-  const risk = spread?.risk ?? (side === 'put' ? strike : price) - credit;
-  const share = credit / risk;
+  const { credit, risk, share } = returnsOf(met, price);
   return {
     title: `${shortDay(expiry)} ${figures.strike(strike)} ${side} for at most ${figures.fixed(asked, 1)} %`,
     lines: [

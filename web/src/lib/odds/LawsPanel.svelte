@@ -6,7 +6,6 @@
   import type { OddsDesk } from './desk.svelte';
   import { humpsOf, zoneWords } from './laws';
   import { zonesSentence } from './words';
-  import { zoneWork } from './work';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -135,12 +134,6 @@
     const next = LAWS.filter((one) => (one === name ? !laws.includes(one) : laws.includes(one)));
     if (next.length > 0) bench.context.laws = next;
   }
-
-  function open(strip: (typeof strips)[number], i: number): void {
-    if (!fit || !strip.law) return;
-    const others = strips.flatMap(({ name, zones }) => (zones[i] ? [{ name, odds: zones[i].probability }] : []));
-    bench.work = zoneWork(strip.zones[i]!, fit, strip, others, decimals);
-  }
 </script>
 
 <section class="panel flex-[12]" aria-label="Where it may end">
@@ -247,7 +240,7 @@
                   to - Math.max(from, i === 0 ? 56 : 0),
                 )}px"
                 title="{zoneWords(zone, decimals)}: {figures.percent(zone.probability, 2)} by {strip.name}; the working"
-                onclick={() => open(strip, i)}
+                onclick={() => (bench.work = desk.zoneWork(strip.name, i))}
                 >{to - from >= NARROW ? figures.fixed(100 * zone.probability, 1) : ''}</button
               >
             {/each}

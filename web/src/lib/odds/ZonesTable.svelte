@@ -2,7 +2,7 @@
   import { depthColor, lawStyle } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useTheme, useWorkbench, type LawName } from '$lib/state';
+  import { useTheme, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
@@ -32,12 +32,6 @@
       return { slice, at, zones, missing: law?.missing };
     }),
   );
-  function openLaw(name: LawName, i: number): void {
-    const used = byLaw.find((one) => one.name === name);
-    if (!used?.law || !desk.slice) return;
-    const others = byLaw.flatMap((one) => (one.zones[i] ? [{ name: one.name, odds: one.zones[i].probability }] : []));
-    bench.work = zoneWork(used.zones[i]!, desk.slice.fit, used, others, decimals);
-  }
   function openExpiry(at: number, i: number): void {
     const [row, used] = [byExpiry.find((one) => one.at === at), laws[at]];
     if (!row || !used?.law) return;
@@ -92,7 +86,8 @@
                     .color}"
                 ></span>
                 <span class="relative"
-                  ><Worked open={() => openLaw(name, i)}>{figures.fixed(100 * odds, 1)}</Worked></span
+                  ><Worked open={() => (bench.work = desk.zoneWork(name, i))}>{figures.fixed(100 * odds, 1)}</Worked
+                  ></span
                 >
               </td>
             {/each}

@@ -8,12 +8,14 @@ import {
   type MoveMoment,
   type StraddleUsed,
 } from '@umwelt/core';
-import { spreadOf } from '$lib/chain/spread';
+import { payoffOfLegs, placedLegs } from '$lib/chain/spread';
 import { straddleOf } from '$lib/chain/straddle';
 import type { LawName, Workbench } from '$lib/state';
 import type { CloseAhead, FittedSlice } from '$lib/workers';
 import { comingMoves, type ComingEvent } from './events';
 import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
+import type { Work } from '$lib/working/lines';
+import { zoneWork } from './work';
 import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type KnownMoveRow, type MoveHistory } from './moves';
 
 /** Closes that are followed one by one; beyond that every fifth, and the expiry. */
@@ -122,9 +124,9 @@ export class OddsDesk {
     const { shown, focus, context } = this.bench;
     if (!shown || !focus) return [];
     if (context.legs.length > 0) {
-      const found = spreadOf(shown.snapshot, shown.values, context.legs, (at) => this.bench.choiceAt(shown.basis, at));
-      if (typeof found !== 'string' && found.payoff)
-        return unique([...found.payoff.breakEvens, ...context.legs.map(({ strike }) => strike)]);
+      const placed = placedLegs(shown.snapshot, context.legs);
+      const payoff = placed && payoffOfLegs(shown.snapshot, placed);
+      if (payoff) return unique([...payoff.breakEvens, ...context.legs.map(({ strike }) => strike)]);
     }
     const slice = shown.snapshot.slices[focus.slice]!;
     const mid = midsOf(slice[focus.side])[focus.index]!;
@@ -145,6 +147,17 @@ export class OddsDesk {
     const forward = this.slice?.fit.forward ?? NaN;
     return this.laws.map((one) => ({ ...one, zones: zonesOf(one.law, forward, this.levels) }));
   });
+
+  /** How the odds of a zone of the expiry in focus come about by a law; null where it has none. */
+  zoneWork(name: LawName, i: number): Work | null {
+    const used = this.zones.find((one) => one.name === name);
+    const zone = used?.zones[i];
+    if (!used?.law || !zone || !this.slice) return null;
+    const others = this.zones.flatMap((one) =>
+      one.zones[i] ? [{ name: one.name, odds: one.zones[i].probability }] : [],
+    );
+    return zoneWork(zone, this.slice.fit, used, others, this.bench.decimals);
+  }
 
   /** Announcements ahead of the moment that is shown, with what they are priced to move. */
   readonly events: readonly ComingEvent[] = $derived.by(() => {

@@ -3,6 +3,7 @@ import {
   basisLevel,
   curveSlope,
   curveVol,
+  deviationMove,
   expiryTerms,
   oddsDifferences,
   writtenOn,
@@ -51,7 +52,7 @@ export function spreadViews(
     return {
       ...{ basis, vol, priced, edge: priced.mid - priced.value },
       odds: oddsOfLegs(snapshot, legs, payoff, choice),
-      move: fit.forward * vol * Math.sqrt(fit.years),
+      move: deviationMove(fit.forward, vol, fit.years),
     };
   });
 }

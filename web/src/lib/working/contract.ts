@@ -15,6 +15,7 @@ import {
   type SideQuotes,
 } from '@umwelt/core';
 import { higherGreeks, intrinsicOf, underlyingIn } from '$lib/chain/cells';
+import { CHAIN_COLUMNS } from '$lib/chain/columns';
 import { CURVE_WORDS, figures, longMoment, reasonWords, shortDay } from '$lib/formats';
 import type { CloseUp } from '$lib/frame/close-up';
 import type { Focus } from '$lib/state/focus';
@@ -174,21 +175,18 @@ function priceLines({ shown, focus, closeUp }: Given, view: ContractView): Worki
 const HIGHER = [
   {
     key: 'vanna',
-    words: 'change of delta for a vol point',
     tex: '\\tfrac{1}{100}\\,\\partial\\Delta/\\partial\\sigma',
   },
   {
     key: 'volga',
-    words: 'change of vega for a vol point',
     tex: '\\tfrac{1}{100}\\,\\partial\\mathcal V/\\partial\\sigma',
   },
-  { key: 'charm', words: 'change of delta in a day', tex: '\\tfrac{1}{365}\\,\\partial\\Delta/\\partial t' },
-  { key: 'speed', words: 'change of gamma for a unit of price', tex: '\\partial\\Gamma/\\partial S' },
-  { key: 'color', words: 'change of gamma in a day', tex: '\\tfrac{1}{365}\\,\\partial\\Gamma/\\partial t' },
-  { key: 'veta', words: 'change of vega in a day', tex: '\\tfrac{1}{365}\\,\\partial\\mathcal V/\\partial t' },
+  { key: 'charm', tex: '\\tfrac{1}{365}\\,\\partial\\Delta/\\partial t' },
+  { key: 'speed', tex: '\\partial\\Gamma/\\partial S' },
+  { key: 'color', tex: '\\tfrac{1}{365}\\,\\partial\\Gamma/\\partial t' },
+  { key: 'veta', tex: '\\tfrac{1}{365}\\,\\partial\\mathcal V/\\partial t' },
   {
     key: 'zomma',
-    words: 'change of gamma for a vol point',
     tex: '\\tfrac{1}{100}\\,\\partial\\Gamma/\\partial\\sigma',
   },
 ] as const;
@@ -228,9 +226,9 @@ function greekLines({ shown, focus }: Given, view: ContractView): WorkingLine[] 
       words: 'rho: for a percentage point of the rate',
       tex: `\\rho = \\frac{1}{100}\\,\\frac{\\partial V}{\\partial r} = ${number(view.rho)}`,
     },
-    ...HIGHER.map(({ key, words, tex }) => ({
+    ...HIGHER.map(({ key, tex }) => ({
       key,
-      words: `${key}: ${words}`,
+      words: `${key}: ${CHAIN_COLUMNS[key].title}`,
       tex: `${tex} = ${number(higher[key])}`,
     })),
   ];

@@ -1,4 +1,4 @@
-import { sessionMove, SESSIONS_PER_YEAR, type ExpiryFit, type StraddleUsed } from '@umwelt/core';
+import { deviationMove, sessionMove, SESSIONS_PER_YEAR, type ExpiryFit, type StraddleUsed } from '@umwelt/core';
 import { CURVE_WORDS, figures, shortDay } from '$lib/formats';
 import { number, type Work } from './lines';
 
@@ -12,7 +12,7 @@ export function forwardWords({ forwardSource, forwardUncertainty }: ExpiryFit): 
 /** How the forward, the vol and the expected moves of an expiry come about. */
 export function expiryWork(fit: ExpiryFit, straddle: StraddleUsed | null): Work {
   const { forward, atmVol, years } = fit;
-  const deviation = forward * atmVol * Math.sqrt(years);
+  const deviation = deviationMove(forward, atmVol, years);
   // Levels lie where the straddle says; without one where the deviation does.
   const [used, measure] = straddle ? [straddle.move, 'straddle'] : [deviation, 'deviation'];
   const parts = (straddle?.parts ?? []).map(({ strike, callMid, putMid, weight }) => ({
