@@ -1,19 +1,18 @@
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { playWorld, stirOf } from './market';
-import { LAST_QUARTER, quarterInstant, sessionDays, type Session } from './path';
+import { chainsOf, trueForwards } from './chains';
+import { playWorld } from './market';
+import { quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
-import { contractOf, plantFaults, plantStale, quotesAt, type Quote } from './quotes';
-import { Random } from './random';
-import { momentOf, ratesOf } from './smile';
+import { contractOf, type Quote } from './quotes';
+import { ratesOf } from './smile';
 import { UNDERLYINGS } from './underlyings';
-import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
+import { CALENDAR, CLOCK, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 5;
+export const DEMO_VERSION = 6;
 
-const STALE_SESSIONS = 5;
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
 const OFFSET_MS = -3_600_000;
@@ -72,41 +71,38 @@ function addChain(file: CsvFile, symbol: string, asof: string, price: number, qu
   }
 }
 
-/** Chains of a session as they are told: at its last quarter, on full days at each. */
-function tellSession(spec: UnderlyingSpec, session: Session, before: Session) {
-  const quarters = CLOCK.fullDays.includes(session.day)
-    ? Array.from({ length: QUARTERS }, (_, q) => q)
-    : [LAST_QUARTER];
-  return quarters.map((quarter) => {
-    const moment = momentOf(session, before, quarter);
-    const share = (quarter + 1) / QUARTERS;
-    return { moment, quarter, quotes: quotesAt(spec, moment, stirOf(moment.price, before), share) };
-  });
-}
-
-async function writeChain(folder: string, spec: UnderlyingSpec, sessions: readonly Session[], tape: CsvFile) {
+async function writeChain(
+  folder: string,
+  spec: UnderlyingSpec,
+  sessions: readonly Session[],
+  tape: CsvFile,
+  truth: Truth,
+): Promise<string> {
   const { symbol } = spec;
   const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
-  /** The chain from which one contract stands still, and its price. */
-  let then: { quotes: Quote[]; price: number; day: string } | null = null;
-  for (let i = 0; i < sessions.length; i++) {
-    const session = sessions[i]!;
-    if (session.day === spec.missingDay || (spec.expires !== undefined && session.day >= spec.expires)) continue;
-    let told = new Map<string, number>();
-    for (const { moment, quarter, quotes } of tellSession(spec, session, sessions[Math.max(0, i - 1)]!)) {
-      if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
-      const pristine = quarter === LAST_QUARTER ? quotes.map((quote) => ({ ...quote })) : [];
-      plantFaults(quotes, moment.price, new Random(`${symbol} ${moment.asof} faults`));
-      if (then) plantStale(quotes, then.quotes, then.price, new Random(`${symbol} ${then.day} stale`));
-      if (quarter === LAST_QUARTER && i % STALE_SESSIONS === 0) {
-        then = { quotes: pristine, price: moment.price, day: session.day };
-      }
-      addChain(file, symbol, clock(moment.asof), moment.price, quotes);
-      await file.flush();
+  let told = new Map<string, number>();
+  const print = (session: Session, quarter: number, quotes: Quote[]) => {
+    if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
+  };
+  for (const { moment, quotes, faults } of chainsOf(spec, sessions, print)) {
+    const asof = clock(moment.asof);
+    addChain(file, symbol, asof, moment.price, quotes);
+    await file.flush();
+    for (const [expiry, forward] of trueForwards(spec, moment, quotes)) {
+      truth.forwards.add([asof, symbol, expiry, forward].join(','));
+    }
+    for (const { kind, expiry, strike, side } of faults) {
+      truth.faults.add([asof, symbol, kind, expiry, money(strike), side].join(','));
     }
   }
   await file.end();
   return file.path;
+}
+
+/** What the market had in mind, and what is wrong with its quotes: for tests alone, nothing imports it. */
+interface Truth {
+  forwards: CsvFile;
+  faults: CsvFile;
 }
 
 /** Prints of a quarter: what each contract's volume has gained since the one before; volume never falls. */
@@ -149,7 +145,8 @@ export const DEMO_FILES = UNDERLYINGS.length + 6;
 
 /**
  * Makes the demo world: one file per kind in the open formats, and a chain file per underlying. Each is handed out when
- * it is written, in the order in which they are to be imported, so that what has been read can be removed.
+ * it is written, in the order in which they are to be imported, so that what has been read can be removed. Beside them, in
+ * `truth/`, stands what only the generator knows: the forwards that the quotes were made with, and the faults planted in them.
  *
  * @param folder is created when it is missing
  * @param skip tells of an underlying that need not be written
@@ -224,11 +221,16 @@ export async function* writeDemo(
     ),
   );
   const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,group');
+  mkdirSync(join(folder, 'truth'), { recursive: true });
+  const truth = {
+    forwards: new CsvFile(join(folder, 'truth', 'forwards.csv'), 'asof,symbol,expiry,forward'),
+    faults: new CsvFile(join(folder, 'truth', 'faults.csv'), 'asof,symbol,kind,expiry,strike,side'),
+  };
   for (const spec of UNDERLYINGS) {
     if (skip(spec.symbol)) continue;
-    yield { path: await writeChain(folder, spec, paths.get(spec.symbol)!, tape), symbol: spec.symbol };
-    await tape.flush();
+    yield { path: await writeChain(folder, spec, paths.get(spec.symbol)!, tape, truth), symbol: spec.symbol };
+    for (const file of [tape, truth.forwards, truth.faults]) await file.flush();
   }
-  await tape.end();
+  for (const file of [tape, truth.forwards, truth.faults]) await file.end();
   yield { path: tape.path, symbol: null };
 }

@@ -1,4 +1,11 @@
-import { americanExpiry, makeFirstOrder, MILLISECONDS_PER_DAY, normalInverse, priceEuropean } from '@umwelt/core';
+import {
+  americanExpiry,
+  impliedVols,
+  makeFirstOrder,
+  MILLISECONDS_PER_DAY,
+  normalInverse,
+  priceEuropean,
+} from '@umwelt/core';
 import { roundTo } from './path';
 import { hashOf, Random, uniformAt } from './random';
 import { expiriesAt, smileOf, volAt, type Moment, type Smile } from './smile';
@@ -63,26 +70,50 @@ function valuesOf(smile: Smile, strikes: readonly number[], hash: number, spot: 
   for (const { multiple, weight } of smile.humps.length > 0 ? smile.humps : ONE_OUTCOME) {
     input.spot.fill(smile.forward * multiple);
     priceEuropean(input, out, count);
-    if (spot !== null) exerciseEarly(smile, spot * multiple, multiple, strike, vol, input.sign, out.price);
     for (let i = 0; i < count; i++) {
       price[i]! += weight * out.price[i]!;
       vega[i]! += weight * out.vega[i]!;
     }
   }
+  if (spot !== null) {
+    if (smile.humps.length > 0) volsOf(smile, strike, price, input.sign, vol);
+    exerciseEarly(smile, spot, strike, vol, input.sign, price);
+  }
   return { price, vega };
+}
+
+/**
+ * The vols that European prices of several outcomes stand for, call and put alike: whoever may exercise early does not know
+ * the outcome before the others.
+ */
+function volsOf(
+  { forward, rate, years }: Smile,
+  strike: Float64Array,
+  price: Float64Array,
+  sign: Float64Array,
+  vol: Float64Array,
+): void {
+  const count = price.length;
+  const column = (value: number) => new Float64Array(count).fill(value);
+  const undiscounted = price.map((one) => one * Math.exp(rate * years));
+  impliedVols(column(forward), strike, column(years), undiscounted, sign, vol, count);
+  const half = count / 2;
+  for (let i = 0; i < half; i++) {
+    const outside = strike[i]! < forward ? half + i : i;
+    vol[i] = vol[half + i] = vol[outside]!;
+  }
 }
 
 /** Puts American prices in the place of European ones. */
 function exerciseEarly(
   { forward, rate, years }: Smile,
   spot: number,
-  multiple: number,
   strike: Float64Array,
   vol: Float64Array,
   sign: Float64Array,
   price: Float64Array,
 ): void {
-  const carryYield = rate - Math.log((forward * multiple) / spot) / years;
+  const carryYield = rate - Math.log(forward / spot) / years;
   const expiry = americanExpiry({ spot, years, rate, yield: carryYield }, Math.min(...vol), Math.max(...vol));
   for (let i = 0; i < price.length; i++) price[i] = expiry.price(sign[i]!, strike[i]!, vol[i]!);
 }
@@ -252,24 +283,35 @@ export function volumesOf(
 export const contractOf = ({ expiry, strike, side }: Pick<Quote, 'expiry' | 'strike' | 'side'>) =>
   `${expiry} ${strike} ${side}`;
 
+/** A fault that was planted, and what it says. */
+export interface Fault extends Pick<Quote, 'expiry' | 'strike' | 'side'> {
+  kind: 'crossed' | 'zero-bid' | 'outlier' | 'stale';
+}
+
 /** Faults that a feed has now and then, planted so that checks can be seen to work: crossed, nobody's bid, wrong side. */
-export function plantFaults(quotes: Quote[], price: number, random: Random): void {
+export function plantFaults(quotes: Quote[], price: number, random: Random): Fault[] {
   const pick = () => quotes[random.below(quotes.length)]!;
   const crossed = pick();
   [crossed.bid, crossed.ask] = [crossed.ask, crossed.bid];
   const empty = pick();
   empty.bid = 0;
   empty.bidSize = 0;
+  const faults = [faultOf('crossed', crossed), faultOf('zero-bid', empty)];
   // On the side in the money, where a price is far from what the other side says of the same strike.
   const inside = quotes.filter(({ strike, side, bid, ask }) => {
     const depth = side === 'C' ? price / strike - 1 : strike / price - 1;
     return depth > 0.01 && depth < 0.08 && bid > 1 && ask > bid;
   });
   const wrong = inside[random.below(inside.length)];
-  if (!wrong) return;
+  if (!wrong) return faults;
   const lift = 0.02 * price;
   wrong.bid = Number((wrong.bid + lift).toFixed(4));
   wrong.ask = Number((wrong.ask + lift).toFixed(4));
+  return [...faults, faultOf('outlier', wrong)];
+}
+
+function faultOf(kind: Fault['kind'], { expiry, strike, side }: Quote): Fault {
+  return { kind, expiry, strike, side };
 }
 
 /**
@@ -277,15 +319,16 @@ export function plantFaults(quotes: Quote[], price: number, random: Random): voi
  *
  * @param then the chain of that session
  */
-export function plantStale(quotes: Quote[], then: readonly Quote[], price: number, random: Random): void {
+export function plantStale(quotes: Quote[], then: readonly Quote[], price: number, random: Random): Fault[] {
   const alive = then.filter(({ strike, bid, ask }) => Math.abs(strike / price - 1) < 0.05 && bid > 0.5 && ask > bid);
   const old = alive[random.below(Math.max(1, alive.length))];
   const stale = quotes.find(
     ({ expiry, strike, side }) => expiry === old?.expiry && strike === old.strike && side === old.side,
   );
-  if (!old || !stale) return;
+  if (!old || !stale) return [];
   stale.bid = old.bid;
   stale.ask = old.ask;
   stale.volume = 0;
   stale.last = old.last;
+  return [faultOf('stale', stale)];
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { parityForward } from '../implied';
 import { priceContract } from '../models';
 import { calendarById, expiryInstant, instantOf, yearsBetween } from '../time';
 import {
@@ -81,12 +82,54 @@ describe('a chain with early exercise', () => {
     }
     expect(fit.atmVol).toBeCloseTo(0.25 - 0.15 * Math.log(forward / 100), 2);
   });
-  it('taken as European the same quotes would say another forward', () => {
+  it('taken as European the same quotes say another forward, or none', () => {
     const { slice, years } = sliceOf('2032-03-18', 0);
     const snapshot = { symbol: 'TEST', asof, price: 100, slices: [slice] };
     const forward = 100 * Math.exp(RATE * years);
-    const european = deriveSlice(slice, snapshot, { ...terms, exercise: 'european' });
-    expect(Math.abs(european.forward - forward)).toBeGreaterThan(5 * european.forwardUncertainty);
+    const quotes = {
+      strike: slice.strike,
+      ...{ callBid: slice.call.bid, callAsk: slice.call.ask, putBid: slice.put.bid, putAsk: slice.put.ask },
+    };
+    const european = parityForward(quotes, Math.exp(-RATE * years), forward);
+    if (european) expect(Math.abs(european.forward - forward)).toBeGreaterThan(5 * european.uncertainty);
+    expect(Math.abs(deriveSlice(slice, snapshot, terms).forward - forward)).toBeLessThan(0.005);
+  });
+  it('puts that are about to be exercised do not pull the forward, however narrow their spreads are', () => {
+    // Deep puts a third of a tick over what exercising earns, quoted closer than anything else.
+    const { slice, years } = sliceOf('2031-09-18', 0, 0.08);
+    const forward = 100 * Math.exp(RATE * years);
+    const narrow = slice.put.bid.map((bid, i) => (slice.strike[i]! >= 120 ? slice.strike[i]! - 100 : bid));
+    const pulled = {
+      ...slice,
+      put: {
+        ...slice.put,
+        bid: narrow,
+        ask: slice.put.ask.map((ask, i) => (slice.strike[i]! >= 120 ? narrow[i]! + 0.01 : ask)),
+      },
+    };
+    const fit = deriveSlice(pulled, { symbol: 'TEST', asof, price: 100, slices: [pulled] }, terms);
+    expect(fit.forwardSource).toBe('parity');
+    expect(Math.abs(fit.forward - forward)).toBeLessThan(fit.forwardUncertainty);
+  });
+  it('an expiry of which everything is about to be exercised has the forward by carry', () => {
+    const { slice } = sliceOf('2031-03-20', 0);
+    const deep = Float64Array.from(slice.strike, (_, i) => 140 + i);
+    const side = (bids: Float64Array, ask: number) => ({ ...slice.put, bid: bids, ask: bids.map((bid) => bid + ask) });
+    const all = {
+      ...slice,
+      strike: deep,
+      call: side(
+        deep.map(() => 0.01),
+        0.01,
+      ),
+      put: side(
+        deep.map((k) => k - 100),
+        0.01,
+      ),
+    };
+    const fit = deriveSlice(all, { symbol: 'TEST', asof, price: 100, slices: [all] }, terms);
+    expect(fit.forwardSource).toBe('carry');
+    expect(fit.forward).toBeCloseTo(100 * Math.exp(RATE * fit.years), 9);
   });
 
   const { slice } = sliceOf('2031-09-18', 0.05);

@@ -1,12 +1,15 @@
 import {
+  combineForwards,
   impliedAmericanVol,
-  impliedVol,
+  impliedVols,
+  NEAREST_STRIKES,
   parityForward,
-  type EarlyPremium,
-  type ImpliedVolResult,
+  parityStrikes,
+  type ForwardEstimate,
   type ParityForward,
+  type ParityStrike,
 } from '../implied';
-import { americanExpiry, escrowOf, lognormalUndiscounted, type AmericanExpiry, type CashDividend } from '../models';
+import { americanExpiry, escrowOf, type AmericanExpiry, type CashDividend } from '../models';
 import { instantOf, yearsBetween, type Calendar } from '../time';
 import { expiryTerms, isEarly, type Forward } from './american';
 import {
@@ -39,49 +42,153 @@ export function carryForward({ price, asof }: Snapshot, terms: MarketTerms, expi
   return (price - escrowOf({ dividends, years, rate })(0)) * Math.exp(rate * years);
 }
 
-/** Where nothing better is known. */
-const USUAL_VOL = 0.3;
-/** Near the money vols differ little: three boundaries between these shares of one of them do. */
-const UNDER = 0.7;
-const OVER = 1.4;
-const NEAR_VOLS = 3;
-
-const volOrNone = (found: ImpliedVolResult) => ('vol' in found ? found.vol : NaN);
-
-/**
- * By how much early exercise raises the call over the put at a strike, by the vols that their own mids imply.
- *
- * @param known vols by signed strike, from a pass before; those of this one are put there
- */
-function earlyPremium(on: WrittenOn, at: Forward, known: Map<number, number>): EarlyPremium {
-  let expiry: AmericanExpiry | undefined;
-  const isEarlyOn = { call: isEarly(on, at, 1), put: isEarly(on, at, -1) };
-  const premiumOf = (sign: number, strike: number, mid: number): number => {
-    if (!isEarlyOn[sign > 0 ? 'call' : 'put']) return 0;
-    const european = { ...at, model: 'black-76', side: sign > 0 ? 'call' : 'put', strike } as const;
-    const guess = known.get(sign * strike) ?? volOrNone(impliedVol({ ...european, price: mid }));
-    const usual = guess > 0 ? guess : USUAL_VOL;
-    expiry ??= americanExpiry(expiryTerms(on, at), UNDER * usual, OVER * usual, NEAR_VOLS);
-    const { vol } = impliedAmericanVol(expiry, sign, strike, mid, guess);
-    if (!(vol > 0)) return NaN;
-    known.set(sign * strike, vol);
-    const deviation = vol * Math.sqrt(at.years);
-    return mid - at.discount * lognormalUndiscounted(sign, at.forward, strike, deviation);
-  };
-  return (strike, call, put) => premiumOf(1, strike, call) - premiumOf(-1, strike, put);
+/** What a strike's two sides say of the forward. */
+interface SidesAtStrike {
+  /** Vol of the call less that of the put, at a guess of the forward. */
+  gap: number;
+  /** By how much that moves when each mid is off by half its spread. */
+  noise: number;
+  /** By how much that changes with the forward. */
+  slope: number;
 }
 
-/** Passes that take early exercise out of the quotes; each leaves some tenth of the error before. */
-const MOST_PASSES = 4;
+/** Vols lie between these shares of the lowest and the highest European ones; boundaries are solved at so many of them. */
+const UNDER = 0.8;
+const OVER = 1.15;
+const NEAR_VOLS = 4;
+/** Further than this from the middle of the vols the boundaries are not interpolated well. */
+const WIDEST = 2;
+/** Where nothing better is known. */
+const USUAL_VOL = 0.3;
+/** Share by which a vol is moved to see what a price gains. */
+const VOL_STEP = 0.01;
+/** Share by which the forward is moved to see what a price gains. */
+const FORWARD_STEP = 1e-3;
+
+/** Both sides of some strikes as American contracts, at one forward after the other. */
+class EarlySides {
+  /** Vols by side: where the next search begins. */
+  private readonly vols: Record<1 | -1, Float64Array>;
+  private readonly range: readonly [number, number];
+
+  constructor(
+    private readonly strikes: readonly ParityStrike[],
+    private readonly on: WrittenOn,
+    private readonly terms: Omit<Forward, 'forward'>,
+    start: number,
+  ) {
+    const count = strikes.length;
+    const column = (value: number) => new Float64Array(count).fill(value);
+    const [forward, years] = [column(start), column(terms.years)];
+    const strike = Float64Array.from(strikes, (one) => one.strike);
+    const european = (sign: number, mids: (one: ParityStrike) => number) => {
+      const price = Float64Array.from(strikes, (one) => mids(one) / terms.discount);
+      const out = column(NaN);
+      impliedVols(forward, strike, years, price, column(sign), out, count);
+      return out;
+    };
+    this.vols = { 1: european(1, ({ call }) => call), '-1': european(-1, ({ put }) => put) };
+    const known = [...this.vols[1], ...this.vols[-1]].filter((vol) => vol > 0).sort((a, b) => a - b);
+    const middle = known[known.length >> 1] ?? USUAL_VOL;
+    this.range = [
+      UNDER * Math.max(known[0] ?? 0, middle / WIDEST),
+      OVER * Math.min(known.at(-1) ?? middle, middle * WIDEST),
+    ];
+  }
+
+  private expiryAt(forward: number): AmericanExpiry {
+    return americanExpiry(expiryTerms(this.on, { ...this.terms, forward }), ...this.range, NEAR_VOLS);
+  }
+
+  /** At a forward: a strike by its index; null where a side has no vol or says nothing but that it is exercised. */
+  at(forward: number): (i: number) => SidesAtStrike | null {
+    const at = { ...this.terms, forward };
+    const isEarlyOn = { 1: isEarly(this.on, at, 1), '-1': isEarly(this.on, at, -1) };
+    const [here, there] = [this.expiryAt(forward), this.expiryAt(forward * (1 + FORWARD_STEP))];
+    const { spot } = here.terms;
+    const side = (sign: 1 | -1, i: number, strike: number, mid: number, half: number) => {
+      // What is within its spread of being exercised at once has no time value to be read.
+      if (isEarlyOn[sign] && mid - sign * (spot - strike) < 2 * half) return null;
+      const { vol } = impliedAmericanVol(here, sign, strike, mid, this.vols[sign][i]!);
+      if (!(vol > 0)) return null;
+      this.vols[sign][i] = vol;
+      const vega = (here.price(sign, strike, vol * (1 + VOL_STEP)) - mid) / (vol * VOL_STEP);
+      const gain = (there.price(sign, strike, vol) - mid) / (forward * FORWARD_STEP);
+      return vega > 0 ? { vol, noise: half / vega, slope: -gain / vega } : null;
+    };
+    return (i) => {
+      const { strike, call, put, callHalf, putHalf } = this.strikes[i]!;
+      const ofCall = side(1, i, strike, call, callHalf);
+      const ofPut = ofCall && side(-1, i, strike, put, putHalf);
+      return (
+        ofPut && {
+          gap: ofCall.vol - ofPut.vol,
+          noise: Math.hypot(ofCall.noise, ofPut.noise),
+          slope: ofCall.slope - ofPut.slope,
+        }
+      );
+    };
+  }
+}
+
+/** Passes until the forward stands: the first, over few strikes, comes near it; each leaves some hundredth of the error before. */
+const MOST_PASSES = 5;
+const FIRST_STRIKES = 5;
 /** A pass that moves the forward by less than this share of its uncertainty is the last. */
-const SETTLED = 0.5;
+const SETTLED = 0.2;
+
+function middleForward(estimates: readonly ForwardEstimate[]): number {
+  const sorted = estimates.map(({ forward }) => forward).sort((a, b) => a - b);
+  return sorted[sorted.length >> 1]!;
+}
 
 /**
- * The forward of an expiry by put–call parity. Of American contracts the early-exercise premia of both sides are removed
- * first; they hang on the forward, so that is done again until it stands.
+ * The forward of American contracts: at each strike the one by which call and put have the same vol, early exercise
+ * considered. What two quotes say of it is known by their spreads over their vegas, so that one which is mostly worth what it
+ * is exercised for says little.
+ */
+function earlyForward(
+  strikes: readonly ParityStrike[],
+  on: WrittenOn,
+  terms: Omit<Forward, 'forward'>,
+  start: number,
+  carry: ForwardEstimate | undefined,
+): ParityForward | null {
+  const sides = new EarlySides(strikes, on, terms, start);
+  let forward = start;
+  let found: ParityForward | null = null;
+  for (let pass = 0; pass < MOST_PASSES; pass++) {
+    const sidesOf = sides.at(forward);
+    const estimates: ForwardEstimate[] = [];
+    for (let i = 0; i < strikes.length; i++) {
+      const now = sidesOf(i);
+      // A call is worth more on a higher forward, so that its vol falls, and that of a put rises.
+      if (now && now.slope < 0) {
+        estimates.push({ forward: forward - now.gap / now.slope, width: now.noise / -now.slope });
+      }
+      if (estimates.length === (pass === 0 ? FIRST_STRIKES : NEAREST_STRIKES)) break;
+    }
+    if (estimates.length < 2) return null;
+    found = combineForwards(estimates, carry);
+    // Far from the forward strikes need not agree yet.
+    const next = found?.forward ?? middleForward(estimates);
+    const moved = Math.abs(next - forward);
+    forward = next;
+    if (!(forward > 0)) return null;
+    if (pass > 0 && moved < SETTLED * (found?.uncertainty ?? estimates[0]!.width)) break;
+  }
+  return found;
+}
+
+/** How well carry is known without quotes: what lending and dividends may be off by, a year, and the price itself (our own choice). */
+const CARRY_DOUBT = 0.05;
+const LEAST_DOUBT = 0.0005;
+
+/**
+ * The forward of an expiry by put–call parity, of American contracts with early exercise considered.
  *
  * @param carry forward by carry: strikes near it take part
- * @returns null where fewer than two strikes have both sides
+ * @returns null where fewer than two strikes say the same
  */
 export function forwardByParity(
   slice: SliceQuotes,
@@ -97,20 +204,12 @@ export function forwardByParity(
     putAsk: slice.put.ask,
   };
   const near = Number.isFinite(carry) ? carry : slice.strike[slice.strike.length >> 1]!;
-  let found = parityForward(quotes, discount, near);
+  const known = carry > 0 ? { forward: carry, width: carry * (CARRY_DOUBT * years + LEAST_DOUBT) } : undefined;
+  const plain = parityForward(quotes, discount, near, known);
   // Carry is the better guess: parity by itself takes early exercise for carry.
-  let forward = carry > 0 ? carry : (found?.forward ?? NaN);
+  const forward = carry > 0 ? carry : (plain?.forward ?? NaN);
   const on = writtenOn(snapshot, terms);
-  const known = new Map<number, number>();
-  for (let pass = 0; pass < MOST_PASSES && found; pass++) {
-    const at = { years, rate, discount, forward };
-    if (!isEarly(on, at, 1) && !isEarly(on, at, -1)) break;
-    const next = parityForward(quotes, discount, near, earlyPremium(on, at, known));
-    if (!next || !(next.forward > 0)) break;
-    const moved = Math.abs(next.forward - forward);
-    found = next;
-    forward = next.forward;
-    if (moved < SETTLED * next.uncertainty) break;
-  }
-  return found;
+  const at = { years, rate, discount, forward };
+  if (!isEarly(on, at, 1) && !isEarly(on, at, -1)) return plain;
+  return earlyForward(parityStrikes(quotes, near), on, at, forward, known);
 }

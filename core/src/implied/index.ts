@@ -7,5 +7,14 @@ export { impliedDeviation, impliedVols } from './lognormal';
 export { impliedVol, type ImpliedVolRequest, type ImpliedVolResult } from './contract';
 export { impliedAmericanVol, impliedAmericanVols, type SidePrices } from './expiry';
 export { impliedNormalVol } from './normal';
-export { parityForward, type EarlyPremium, type ParityForward, type ParityQuotes } from './forward';
+export {
+  combineForwards,
+  NEAREST_STRIKES,
+  parityForward,
+  parityStrikes,
+  type ForwardEstimate,
+  type ParityForward,
+  type ParityQuotes,
+  type ParityStrike,
+} from './forward';
 export { REASONS, quoteReason, reasonName, type Reason, type ReasonCode, WIDE_SPREAD } from './reasons';

@@ -1,0 +1,102 @@
+import type { MarketTerms, Snapshot, SliceQuotes } from '@umwelt/core';
+import { emptySide, expiryInstant } from '@umwelt/core';
+import { stirOf } from './market';
+import { LAST_QUARTER, type Session } from './path';
+import { plantFaults, plantStale, quotesAt, type Fault, type Quote } from './quotes';
+import { Random } from './random';
+import { momentOf, ratesOf, smileOf, type Moment } from './smile';
+import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
+
+/** The chain of an underlying at a moment, as it is told, and what it was before faults were planted. */
+export interface ToldChain {
+  session: Session;
+  quarter: number;
+  moment: Moment;
+  quotes: Quote[];
+  /** The quotes without the faults. */
+  clean: Quote[];
+  faults: Fault[];
+}
+
+/** A contract stands still from every so manieth session on, until the next one does. */
+const STALE_SESSIONS = 5;
+
+/**
+ * The chains of an underlying through the year: one a session, on full days each quarter of an hour.
+ *
+ * @param beforeFaults is shown the quotes of a moment while nothing is wrong with them, and may change them
+ */
+export function* chainsOf(
+  spec: UnderlyingSpec,
+  sessions: readonly Session[],
+  beforeFaults?: (session: Session, quarter: number, quotes: Quote[]) => void,
+): Generator<ToldChain> {
+  const { symbol } = spec;
+  /** The chain from which one contract stands still, and its price. */
+  let then: { quotes: Quote[]; price: number; day: string } | null = null;
+  for (let i = 0; i < sessions.length; i++) {
+    const session = sessions[i]!;
+    const before = sessions[Math.max(0, i - 1)]!;
+    if (session.day === spec.missingDay || (spec.expires !== undefined && session.day >= spec.expires)) continue;
+    const isFull = CLOCK.fullDays.includes(session.day);
+    for (let quarter = isFull ? 0 : LAST_QUARTER; quarter < QUARTERS; quarter++) {
+      const moment = momentOf(session, before, quarter);
+      const quotes = quotesAt(spec, moment, stirOf(moment.price, before), (quarter + 1) / QUARTERS);
+      beforeFaults?.(session, quarter, quotes);
+      const clean = quotes.map((quote) => ({ ...quote }));
+      const faults = plantFaults(quotes, moment.price, new Random(`${symbol} ${moment.asof} faults`));
+      if (then) faults.push(...plantStale(quotes, then.quotes, then.price, new Random(`${symbol} ${then.day} stale`)));
+      if (quarter === LAST_QUARTER && i % STALE_SESSIONS === 0) {
+        then = { quotes: clean, price: moment.price, day: session.day };
+      }
+      yield { session, quarter, moment, quotes, clean, faults };
+    }
+  }
+}
+
+/** The forwards that the market of a moment had in mind, by expiry: what parity should find. */
+export function trueForwards(spec: UnderlyingSpec, moment: Moment, quotes: readonly Quote[]): Map<string, number> {
+  const expiries = new Set(quotes.map(({ expiry }) => expiry));
+  return new Map([...expiries].map((expiry) => [expiry, smileOf(spec, moment, expiry).forward]));
+}
+
+/** Quotes as the core takes them: one slice an expiry, strikes ascending. */
+export function snapshotOf(symbol: string, { asof, price }: Moment, quotes: readonly Quote[]): Snapshot {
+  const byExpiry = new Map<string, Quote[]>();
+  for (const quote of quotes) {
+    const own = byExpiry.get(quote.expiry);
+    if (own) own.push(quote);
+    else byExpiry.set(quote.expiry, [quote]);
+  }
+  const slices = [...byExpiry].map(([expiry, own]): SliceQuotes => {
+    const strike = Float64Array.from(new Set(own.map((quote) => quote.strike))).sort();
+    const at = new Map(Array.from(strike, (level, i) => [level, i]));
+    const slice = { expiry, settlement: 'pm' as const, strike, call: emptySide(at.size), put: emptySide(at.size) };
+    for (const quote of own) {
+      const side = quote.side === 'C' ? slice.call : slice.put;
+      const i = at.get(quote.strike)!;
+      side.bid[i] = quote.bid;
+      side.ask[i] = quote.ask;
+      side.bidSize[i] = quote.bidSize;
+      side.askSize[i] = quote.askSize;
+      side.last[i] = quote.last ?? NaN;
+      side.volume[i] = quote.volume;
+      side.openInterest[i] = quote.openInterest;
+    }
+    return slice;
+  });
+  const life = ({ expiry }: SliceQuotes) => expiryInstant(CALENDAR, expiry, 'pm');
+  return { symbol, asof, price, slices: slices.sort((a, b) => life(a) - life(b)) };
+}
+
+/** What is known beside the quotes of a day. */
+export function termsOf({ kind, exercise, currency, dividends }: UnderlyingSpec, day: string): MarketTerms {
+  const curve = ratesOf(day).filter((node) => node.currency === currency);
+  return {
+    kind,
+    exercise,
+    calendar: CALENDAR,
+    rates: { days: curve.map(({ days }) => days), rate: curve.map(({ rate }) => rate) },
+    dividends,
+  };
+}
