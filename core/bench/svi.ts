@@ -81,8 +81,9 @@ measure(
       const fitted = surface.map(({ given, years }) => ({
         points: fitPoints(given, years),
         curve: fitCurve(given, years, 100)!.curve,
+        shape: 'own' as const,
       }));
-      for (const curve of withoutCalendarArbitrage(fitted)) curves += curveVol(curve, 0);
+      for (const { curve } of withoutCalendarArbitrage(fitted)) curves += curveVol(curve, 0);
     }
   },
   () => curves,

@@ -1,5 +1,5 @@
 import { americanExpiry, earlyExercise, type AmericanExpiry, type ExpiryTerms } from '../models';
-import type { ExpiryFit } from './derive';
+import type { ExpiryFit } from './fit';
 import type { WrittenOn } from './snapshot';
 
 /** The forward of an expiry. */

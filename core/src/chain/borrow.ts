@@ -1,6 +1,6 @@
 import { deviationMove } from '../odds';
 import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree, type BorrowTerms } from '../surface';
-import type { ExpiryFit } from './derive';
+import type { ExpiryFit } from './fit';
 
 /** Where the curve of an expiry is taken from. */
 export interface Borrowing extends BorrowTerms {

@@ -170,8 +170,11 @@ function earlyForward(
     }
     if (estimates.length < 2) return null;
     found = combineForwards(estimates, carry);
+    const isOnCarry = (one: ForwardEstimate) =>
+      carry !== undefined && Math.abs(one.forward - carry.forward) <= Math.hypot(one.width, carry.width);
     // Far from the forward strikes need not agree yet.
-    const next = found?.forward ?? middleForward(estimates);
+    const near = estimates.filter(isOnCarry);
+    const next = found?.forward ?? middleForward(near.length > 0 ? near : estimates);
     const moved = Math.abs(next - forward);
     forward = next;
     if (!(forward > 0)) return null;

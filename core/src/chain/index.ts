@@ -8,9 +8,13 @@ export { emptySide, sideOf, writtenOn } from './snapshot';
 export { borrowFit, lenderOf, type BorrowedFrom, type Borrowing, type BorrowingFit } from './borrow';
 export { expiryTerms } from './american';
 export { cashDividends } from './forward';
-export { deriveSlice, deriveSnapshot, METHOD_VERSION, refitSlice } from './derive';
+export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
+export { refitSlice } from './fit';
+export type { PastExpiry, PastSession } from './forwards';
+export { quotedStraddle, straddleQuotes } from './straddles';
 export { impliedColumns, type SideVols } from './vols';
-export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext, SnapshotFit, SnapshotMeasures } from './derive';
+export type { SnapshotFit, SnapshotMeasures } from './derive';
+export type { ExpiryAside, ExpiryFit, ForwardSource, SnapshotContext } from './fit';
 export {
   BASES,
   basisLaw,

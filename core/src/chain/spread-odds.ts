@@ -2,7 +2,7 @@ import { exitProbability, touchProbability } from '../models';
 import { oddsUnder, sampleExit } from '../odds';
 import type { Payoff, PayoffLeg } from '../structures';
 import { curveVol } from '../surface';
-import type { ExpiryFit } from './derive';
+import type { ExpiryFit } from './fit';
 import { basisLaw, type BasisChoice } from './value';
 
 /** How likely legs that expire together come to something, on a basis. */

@@ -1,7 +1,7 @@
 import { impliedAmericanVols, impliedVols, quoteReason, REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
 import { americanOn, isEarly } from './american';
-import type { ExpiryFit } from './derive';
+import type { ExpiryFit } from './fit';
 import type { SideQuotes, WrittenOn } from './snapshot';
 
 /** Implied vols of a side and why a contract has none, aligned with the strikes. */

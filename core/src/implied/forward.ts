@@ -125,8 +125,10 @@ export function combineForwards(estimates: readonly ForwardEstimate[], carry?: F
       ({ forward, width }) => Math.abs(forward - centre.forward) <= Math.hypot(width, centre.width),
     );
     const away = votes.reduce((sum, { forward, width }) => sum + Math.abs(forward - centre.forward) / width, 0);
-    if (votes.length < most || (votes.length === most && away >= nearest)) continue;
-    [agreed, most, nearest] = [votes.filter((one) => one !== carry), votes.length, away];
+    // Of two opinions that as many hold, the one that carry is with.
+    const weight = votes.length + (carry && votes.includes(carry) ? 0.5 : 0);
+    if (weight < most || (weight === most && away >= nearest)) continue;
+    [agreed, most, nearest] = [votes.filter((one) => one !== carry), weight, away];
   }
   if (most < 0.5 * voters.length) return null;
   const middle = averaged(agreed);

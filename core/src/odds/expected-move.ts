@@ -1,38 +1,56 @@
 import { normalCdf } from '../distributions';
 
-/** Mids of both sides at a strike; NaN where one is missing. */
+/** The straddle at a strike, read as European; NaN where a side is missing or not to be used. */
 export interface StraddleQuote {
   readonly strike: number;
   readonly callMid: number;
   readonly putMid: number;
+  /** Vol of its mids; of the one side alone where the other is missing. NaN for neither. */
+  readonly vol: number;
 }
 
-/** Whether the two strikes that bracket the forward are weighted, or the nearest stands alone. */
-export const STRADDLE_CHOICES = ['bracket', 'nearest'] as const;
+/** Whether the straddle is priced at the forward itself, or those at the strikes around it are taken as they are quoted. */
+export const STRADDLE_CHOICES = ['forward', 'bracket', 'nearest'] as const;
 export type StraddleChoice = (typeof STRADDLE_CHOICES)[number];
+
+/** The forward of an expiry, its time and its discount. */
+export interface StraddleTerms {
+  readonly forward: number;
+  readonly years: number;
+  readonly discount: number;
+}
 
 /** The straddles that an expected move is made of, and how much of each. */
 export interface StraddleUsed {
+  choice: StraddleChoice;
   move: number;
+  /** At the forward, where the straddle is priced there; NaN else. */
+  vol: number;
   parts: (StraddleQuote & { weight: number })[];
 }
 
 /**
- * Expected move by the at-the-money straddle: of the two strikes that bracket the forward, weighted linearly by distance; of
- * the nearest strike alone where the forward sits on it or is not bracketed, or where that is the choice.
+ * Expected move by the at-the-money straddle.
  *
- * @param quotes strikes ascending; those without both mids are passed over
- * @returns null without any complete straddle
+ * - `forward`: the vols of the mids at the two strikes that bracket the forward, interpolated to it by distance, priced there.
+ * - `bracket`: the prices at these two strikes, weighted by distance. A straddle is dearer the further its strike lies from
+ *   the forward, so with coarse strikes this is too much.
+ * - `nearest`: the price at the nearest strike alone, which is too much for the same reason.
+ *
+ * Where the forward sits on a strike or is not bracketed, the nearest strike stands alone.
+ *
+ * @param quotes strikes ascending; those without both mids (for `forward`: without any) are passed over
+ * @returns null without a strike that can be used
  */
 export function straddleUsed(
   quotes: readonly StraddleQuote[],
-  forward: number,
-  choice: StraddleChoice = 'bracket',
+  { forward, years, discount }: StraddleTerms,
+  choice: StraddleChoice,
 ): StraddleUsed | null {
   let below: StraddleQuote | undefined;
   let above: StraddleQuote | undefined;
   for (const quote of quotes) {
-    if (!Number.isFinite(quote.callMid + quote.putMid)) continue;
+    if (!(choice === 'forward' ? quote.vol > 0 : Number.isFinite(quote.callMid + quote.putMid))) continue;
     if (quote.strike <= forward) below = quote;
     else above ??= quote;
   }
@@ -44,13 +62,18 @@ export function straddleUsed(
     { quote: below, weight: 1 - weight },
     { quote: above, weight },
   ].flatMap(({ quote, weight: part }) => (quote && part > 0 ? [{ ...quote, weight: part }] : []));
-  const move = parts.reduce((sum, { weight: part, callMid, putMid }) => sum + part * (callMid + putMid), 0);
-  return { move, parts };
+  const weighed = (value: (quote: StraddleQuote) => number) =>
+    parts.reduce((sum, part) => sum + part.weight * value(part), 0);
+  if (choice !== 'forward') {
+    return { choice, move: weighed(({ callMid, putMid }) => callMid + putMid), vol: NaN, parts };
+  }
+  const vol = weighed((quote) => quote.vol);
+  return { choice, move: straddleAtForward(forward, vol * Math.sqrt(years), discount), vol, parts };
 }
 
-/** The move of {@link straddleUsed} alone; NaN without any complete straddle. */
-export function straddleMove(quotes: readonly StraddleQuote[], forward: number): number {
-  return straddleUsed(quotes, forward)?.move ?? NaN;
+/** Price of the European straddle struck at the forward: D·F·2(2N(s/2) − 1), s its deviation. */
+function straddleAtForward(forward: number, deviation: number, discount: number): number {
+  return discount * forward * 2 * (2 * normalCdf(0.5 * deviation) - 1);
 }
 
 /** Expected move as one standard deviation, F·σ·√T. */
@@ -66,5 +89,5 @@ export function deviationMove(forward: number, atmVol: number, years: number): n
  * @param discount of the straddle's price
  */
 export function straddleShare(deviation: number, discount = 1): number {
-  return deviation > 0 ? (discount * 2 * (2 * normalCdf(0.5 * deviation) - 1)) / deviation : NaN;
+  return deviation > 0 ? straddleAtForward(1, deviation, discount) / deviation : NaN;
 }

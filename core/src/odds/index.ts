@@ -37,11 +37,11 @@ export {
 export {
   deviationMove,
   STRADDLE_CHOICES,
-  straddleMove,
   straddleShare,
   straddleUsed,
   type StraddleChoice,
   type StraddleQuote,
+  type StraddleTerms,
   type StraddleUsed,
 } from './expected-move';
 export {

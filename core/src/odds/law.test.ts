@@ -134,28 +134,66 @@ describe('zones', () => {
 
 describe('expected moves', () => {
   const quotes = [
-    { strike: 90, callMid: 12, putMid: 1.5 },
-    { strike: 100, callMid: 5, putMid: 4 },
-    { strike: 105, callMid: 3, putMid: 6.5 },
-    { strike: 110, callMid: 1.5, putMid: NaN },
+    { strike: 90, callMid: 12, putMid: 1.5, vol: 0.3 },
+    { strike: 100, callMid: 5, putMid: 4, vol: 0.28 },
+    { strike: 105, callMid: 3, putMid: 6.5, vol: 0.27 },
+    { strike: 110, callMid: 1.5, putMid: NaN, vol: 0.26 },
   ];
+  const at = (forward: number) => ({ forward, years: 0.16, discount: 0.99 });
   it('say which straddles they are made of', () => {
-    expect(straddleUsed(quotes, 101)).toEqual({
+    expect(straddleUsed(quotes, at(101), 'bracket')).toEqual({
+      choice: 'bracket',
       move: expect.closeTo(0.8 * 9 + 0.2 * 9.5, 12) as number,
+      vol: NaN,
       parts: [
         { ...quotes[1]!, weight: expect.closeTo(0.8, 12) as number },
         { ...quotes[2]!, weight: expect.closeTo(0.2, 12) as number },
       ],
     });
-    expect(straddleUsed(quotes, 101, 'nearest')).toEqual({ move: 9, parts: [{ ...quotes[1]!, weight: 1 }] });
-    expect(straddleUsed(quotes, 104, 'nearest')!.parts[0]!.strike).toBe(105);
+    const nearest = straddleUsed(quotes, at(101), 'nearest')!;
+    expect([nearest.move, nearest.parts]).toEqual([9, [{ ...quotes[1]!, weight: 1 }]]);
+    expect(straddleUsed(quotes, at(104), 'nearest')!.parts[0]!.strike).toBe(105);
   });
   it('stand on the strike itself, and on the last one where the forward is not bracketed', () => {
-    expect(straddleUsed(quotes, 100)!.parts).toEqual([{ ...quotes[1]!, weight: 1 }]);
-    expect(straddleUsed(quotes, 120)!.parts).toEqual([{ ...quotes[2]!, weight: 1 }]);
-    expect(straddleUsed(quotes, 80)!.parts).toEqual([{ ...quotes[0]!, weight: 1 }]);
-    expect(straddleUsed([quotes[3]!], 110)).toBeNull();
-    expect(straddleUsed([], 100)).toBeNull();
+    const partsAt = (forward: number) => straddleUsed(quotes, at(forward), 'bracket')!.parts;
+    expect(partsAt(100)).toEqual([{ ...quotes[1]!, weight: 1 }]);
+    expect(partsAt(120)).toEqual([{ ...quotes[2]!, weight: 1 }]);
+    expect(partsAt(80)).toEqual([{ ...quotes[0]!, weight: 1 }]);
+    expect(straddleUsed([quotes[3]!], at(110), 'bracket')).toBeNull();
+    expect(straddleUsed([], at(100), 'forward')).toBeNull();
+  });
+  it('at the forward: vols interpolated to it, and the price of a straddle there, by hand', () => {
+    const found = straddleUsed(quotes, at(101), 'forward')!;
+    expect(found.vol).toBeCloseTo(0.8 * 0.28 + 0.2 * 0.27, 14);
+    // D·F·2(2N(s/2) − 1) is a call and a put struck at the forward.
+    const price = (side: 'call' | 'put') =>
+      priceContract({
+        ...({ model: 'black-76', side, forward: 101, strike: 101, years: 0.16 } as const),
+        rate: -Math.log(0.99) / 0.16,
+        vol: found.vol,
+      }).price;
+    expect(found.move).toBeCloseTo(price('call') + price('put'), 10);
+    // A strike with one side only has its say.
+    expect(straddleUsed(quotes, at(108), 'forward')!.parts.map(({ strike }) => strike)).toEqual([105, 110]);
+  });
+  it('coarse strikes make the bracket too large, and leave the one at the forward as it is', () => {
+    const vol = 0.08;
+    const years = 0.08;
+    for (const step of [0.2, 1, 2.5, 5]) {
+      const terms = { forward: 100 + 0.5 * step, years, discount: 1 };
+      const listed = [100 - step, 100, 100 + step].map((strike) => {
+        const price = (side: 'call' | 'put') =>
+          priceContract({ model: 'black-76', side, forward: terms.forward, strike, years, rate: 0, vol }).price;
+        return { strike, callMid: price('call'), putMid: price('put'), vol };
+      });
+      const fair = straddleUsed(listed, terms, 'forward')!.move;
+      expect(fair / deviationMove(terms.forward, vol, years)).toBeCloseTo(straddleShare(vol * Math.sqrt(years)), 12);
+      const over = straddleUsed(listed, terms, 'bracket')!.move / fair;
+      // Away from the forward by h deviations a straddle is dearer by about h²/2 (the density at its middle).
+      const h = (0.5 * step) / (terms.forward * vol * Math.sqrt(years));
+      expect(over).toBeGreaterThan(1 + 0.3 * h * h);
+      expect(over).toBeLessThan(1 + 0.51 * h * h + 1e-9);
+    }
   });
   it('by straddle are about 0.8 deviations: √(2/π), less s²/24 of it', () => {
     for (const [vol, years] of [

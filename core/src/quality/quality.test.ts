@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { REASONS, reasonName } from '../implied';
 import { curveVol, naturalCurve } from '../surface';
-import { brokenForwards, findAside, type JudgedSide } from './aside';
+import { findAside, type JudgedSide } from './aside';
+import { brokenForwards, commonYield, type JudgedForward } from './forwards';
 import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, underlyingParts } from './score';
 
 const curve = naturalCurve({ theta: 0.004, rho: -0.4, phi: 9 }, 0.1, 100);
@@ -68,26 +69,76 @@ describe('contracts that cannot be meant', () => {
 });
 
 describe('forwards that cannot be meant', () => {
-  const expiries = (dividendYield: number, lift: Record<number, number> = {}) =>
+  const RATE = 0.04;
+  const VOL = 0.3;
+  const expiries = (dividendYield: number, lift: Record<number, number> = {}): JudgedForward[] =>
     [0.05, 0.1, 0.25, 0.5, 0.8].map((years, i) => ({
       years,
-      carry: 100 * Math.exp(0.04 * years),
-      forward: 100 * Math.exp((0.04 - dividendYield) * years) * (1 + (lift[i] ?? 0)),
+      carry: 100 * Math.exp(RATE * years),
+      forward: 100 * Math.exp((RATE - dividendYield) * years) * (1 + (lift[i] ?? 0)),
       uncertainty: 0.05,
-      atmVol: 0.3,
+      ...{ sold: [], bought: [], mostCarry: 100 * Math.exp(RATE * years), leastCarry: NaN, wasBroken: null },
     }));
+  const none = [false, false, false, false, false];
   it('stand apart from the yield that the others imply', () => {
-    expect(brokenForwards(expiries(0))).toEqual([false, false, false, false, false]);
-    expect(brokenForwards(expiries(0.03))).toEqual([false, false, false, false, false]);
-    expect(brokenForwards(expiries(0.03, { 2: 0.06 }))).toEqual([false, false, true, false, false]);
-    expect(brokenForwards(expiries(0.03, { 2: -0.06 }))).toEqual([false, false, true, false, false]);
+    expect(brokenForwards(expiries(0), VOL)).toEqual(none);
+    expect(brokenForwards(expiries(0.03), VOL)).toEqual(none);
+    expect(brokenForwards(expiries(0.03, { 2: 0.07 }), VOL)).toEqual([false, false, true, false, false]);
+    expect(brokenForwards(expiries(0.03, { 2: -0.07 }), VOL)).toEqual([false, false, true, false, false]);
   });
   it('an uncertain one may be further off, and of two nobody can tell', () => {
-    const [a, b, c, d, e] = expiries(0.03, { 2: 0.06 });
-    const isBroken = brokenForwards([a!, b!, { ...c!, uncertainty: 2 }, d!, e!]);
-    expect(isBroken[2]).toBe(false);
-    expect(brokenForwards([a!, c!])).toEqual([false, false]);
-    expect(brokenForwards([a!, b!, { ...c!, forward: NaN }, d!])).toEqual([false, false, false, false]);
+    const [a, b, c, d, e] = expiries(0.03, { 2: -0.06 }) as [JudgedForward, ...JudgedForward[]] & JudgedForward[];
+    expect(brokenForwards([a, b!, { ...c!, uncertainty: 2 }, d!, e!], VOL)[2]).toBe(false);
+    expect(brokenForwards([a, { ...c!, uncertainty: 1 }], VOL)).toEqual([false, false]);
+    expect(brokenForwards([a, b!, { ...c!, forward: NaN }, d!], VOL)).toEqual([false, false, false, false]);
+  });
+  it('over what holding costs is told of one alone, under it by the session before', () => {
+    const [, , over] = expiries(0, { 2: 0.05 });
+    expect(brokenForwards([over!], VOL)).toEqual([true]);
+    const [, , under] = expiries(0, { 2: -0.05 });
+    expect(brokenForwards([under!], VOL)).toEqual([false]);
+    const past = [0.05, 0.1, 0.5].map((years) => ({ years, value: 0, error: 0.001 }));
+    expect(brokenForwards([under!], VOL, past)).toEqual([true]);
+  });
+  describe('by what can be traded against carry', () => {
+    const traded = (offs: readonly number[], wasBroken: boolean | null, forward = NaN): boolean => {
+      const [one] = expiries(0) as [JudgedForward];
+      const sold = offs.map((off) => one.mostCarry * (1 + off));
+      return brokenForwards([{ ...one, forward, sold, wasBroken }], VOL)[0]!;
+    };
+    it('at most of its strikes', () => {
+      expect(traded([0.03, 0.02, 0.05], null)).toBe(true);
+      expect(traded([0.03, -0.02, -0.01], null)).toBe(false);
+      // A single strike is a quote that cannot be meant, not an expiry.
+      expect(traded([0.03], null)).toBe(false);
+    });
+    it('two bad quotes do not break an expiry that was whole, four strikes do', () => {
+      expect(traded([0.03, 0.02], false)).toBe(false);
+      expect(traded([0.03, 0.02, -0.01], false)).toBe(false);
+      expect(traded([0.03, 0.02, 0.02, -0.01], false)).toBe(true);
+    });
+    it('one that was broken stays so until it has clearly come back', () => {
+      expect(traded([0.03, -0.02, -0.02, -0.02], true)).toBe(true);
+      expect(traded([], true)).toBe(true);
+      expect(traded([-0.01, -0.02, -0.02], true)).toBe(false);
+      const [{ carry }] = expiries(0) as [JudgedForward];
+      expect(traded([-0.01, -0.02, -0.02], true, carry)).toBe(false);
+      expect(traded([-0.01, -0.02, -0.02], true, 0.991 * carry)).toBe(true);
+    });
+  });
+});
+
+describe('the yield that expiries say together', () => {
+  it('is that of most of them, with what is usual where they disagree', () => {
+    const known = [0.019, 0.021, 0.02, 0.3].map((value, i) => ({ years: 0.1 * (i + 1), value, error: 0.002 }));
+    const { value, error } = commonYield(known);
+    expect(value).toBeCloseTo(0.02, 3);
+    expect(error).toBeLessThan(0.004);
+    expect(commonYield([]).value).toBe(0);
+    // What is hardly known leaves the usual: nothing, and a few per cent.
+    const vague = commonYield([{ years: 0.1, value: 0.2, error: 0.3 }]);
+    expect(vague.value).toBeLessThan(0.01);
+    expect(vague.error).toBeCloseTo(0.03, 2);
   });
 });
 

@@ -3,12 +3,18 @@ import { curveVariance, flatCurve, lowestGap, sviOf, type Curve } from './curve'
 import { FEWEST_NATURAL, GOOD, judged, lossOfCurve } from './fit';
 import { mixtureOver, type Mixture } from './mixture';
 import type { FitPoints } from './points';
+import type { CurveShape } from './shape';
 import { isButterflyFree, lastWell, type Svi } from './svi';
 
-/** A curve with what it was fitted to. */
-export interface FittedCurve {
-  readonly points: FitPoints;
+/** A curve, and where its shape comes from. */
+export interface ShapedCurve {
   readonly curve: Curve;
+  readonly shape: CurveShape;
+}
+
+/** A curve with what it was fitted to. */
+export interface FittedCurve extends ShapedCurve {
+  readonly points: FitPoints;
 }
 
 /** What rounding leaves of two curves that touch. */
@@ -19,11 +25,11 @@ export function isCrossed(near: Curve, far: Curve): boolean {
   return lowestGap(near, far).value < TOUCH;
 }
 
-/** A curve that misses its own quotes by more half spreads than this, or says one vol only, holds up no other. */
+/** A curve that misses its own quotes by more half spreads than this, or has no shape of its own, holds up no other. */
 const MOST_MISSED = 2;
 
-function isSound({ points, curve }: FittedCurve): boolean {
-  return curve.kind !== 'flat' && judged(curve, points).errorInHalfSpreads <= MOST_MISSED;
+function isSound({ points, curve, shape }: FittedCurve): boolean {
+  return shape === 'own' && curve.kind !== 'flat' && judged(curve, points).errorInHalfSpreads <= MOST_MISSED;
 }
 
 /**
@@ -35,22 +41,24 @@ function isSound({ points, curve }: FittedCurve): boolean {
  * @param fitted ascending in years
  * @returns the curves, in the same order
  */
-export function withoutCalendarArbitrage(fitted: readonly FittedCurve[]): Curve[] {
+export function withoutCalendarArbitrage(fitted: readonly FittedCurve[]): ShapedCurve[] {
   const sound = fitted.map(isSound);
-  const curves = fitted.map(({ curve }) => curve);
+  const curves = fitted.map(({ curve, shape }): ShapedCurve => ({ curve, shape }));
   let before: Curve | undefined;
   fitted.forEach(({ points, curve }, i) => {
     if (!sound[i]) return;
-    curves[i] = before && isCrossed(before, curve) ? fitOver(before, points, curve) : curve;
-    before = curves[i];
+    if (before && isCrossed(before, curve)) curves[i] = { curve: fitOver(before, points, curve), shape: 'own' };
+    before = curves[i]!.curve;
   });
   fitted.forEach(({ points, curve }, i) => {
     if (sound[i]) return;
-    const near = curves[i - 1];
-    const next = curves.slice(i + 1).find((_, n) => sound[i + 1 + n]);
+    const near = curves[i - 1]?.curve;
+    const next = curves.slice(i + 1).find((_, n) => sound[i + 1 + n])?.curve;
     const isClear = !(near && isCrossed(near, curve)) && !(next && isCrossed(curve, next));
     if (isClear) return;
-    curves[i] = next ? fitBetween(near, next, points, curve) : near ? fitOver(near, points, curve) : curve;
+    const made = next ? fitBetween(near, next, points, curve) : near ? fitOver(near, points, curve) : curve;
+    const isFitted = !next && points.count >= FEWEST_NATURAL;
+    curves[i] = { curve: made, shape: isFitted || made.kind === 'flat' ? 'own' : 'neighbour' };
   });
   return curves;
 }
@@ -109,7 +117,8 @@ function fitOver(near: Curve, points: FitPoints, curve: Curve): Curve {
 function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   const { years, forward } = curve;
   const asCurve = (svi: Svi): Curve => ({
-    kind: points.count < FEWEST_NATURAL ? curve.kind : 'svi',
+    // What is lifted as it is stays of its kind.
+    kind: svi[1] === 0 ? 'flat' : 'svi',
     years,
     forward,
     parameters: svi,

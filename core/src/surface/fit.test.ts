@@ -1,12 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { normalCdf } from '../distributions';
+import { normalCdf, normalInverse } from '../distributions';
 import {
   curveAt,
   curveDensityFactor,
+  curveUncertainty,
   curveVariance,
   curveVol,
+  deltaSkew,
   fitCurve,
+  fitCurveTo,
   fitPoints,
   fitRawSvi,
   flatCurve,
@@ -15,6 +18,7 @@ import {
   judged,
   lowestGap,
   naturalCurve,
+  shapedLike,
   SVI_FIT,
   SVI_FIT_LENGTH,
   withoutCalendarArbitrage,
@@ -217,6 +221,7 @@ function outPrice(curve: Curve, k: number): number {
   const d1 = -k / s + 0.5 * s;
   return sign * (normalCdf(sign * d1) - Math.exp(k) * normalCdf(sign * (d1 - s)));
 }
+const own = (curve: Curve) => ({ curve, shape: 'own' as const });
 /** What a longer option may be worth less than a shorter one: nobody can earn so small a share of the forward. */
 const EARNED = 4e-8;
 
@@ -232,8 +237,9 @@ describe('without arbitrage', () => {
           .map(({ given, years }) => ({
             points: fitPoints(given, years),
             curve: fitCurve(given, years, 100)!.curve,
+            shape: 'own' as const,
           }));
-        const curves = withoutCalendarArbitrage(fitted);
+        const curves = withoutCalendarArbitrage(fitted).map(({ curve }) => curve);
         curves.forEach((curve, i) => {
           const size = Math.sqrt(curveVariance(curve, 0));
           const before = curves[i - 1];
@@ -252,8 +258,11 @@ describe('without arbitrage', () => {
   });
   it('curves that keep clear of each other are left as they are', () => {
     const curves = [0.1, 0.2, 0.5].map((years) => naturalCurve({ theta: 0.04 * years, rho: -0.4, phi: 3 }, years, 100));
-    const fitted = curves.map((curve) => ({ curve, points: fitPoints(pointsOf(curve, 15), curve.years) }));
-    withoutCalendarArbitrage(fitted).forEach((curve, i) => expect(curve).toBe(curves[i]));
+    const fitted = curves.map((curve) => ({ ...own(curve), points: fitPoints(pointsOf(curve, 15), curve.years) }));
+    withoutCalendarArbitrage(fitted).forEach(({ curve, shape }, i) => {
+      expect(curve).toBe(curves[i]);
+      expect(shape).toBe('own');
+    });
   });
   it('an expiry that misses its own quotes moves no other one, and takes their shape', () => {
     const [front, next, last] = [0.02, 0.1, 0.3].map((years) =>
@@ -261,26 +270,88 @@ describe('without arbitrage', () => {
     ) as [Curve, Curve, Curve];
     const wild = pointsOf(front, 10);
     const fitted = [
-      { curve: naturalCurve({ theta: 0.02, rho: 0.8, phi: 9 }, 0.02, 100), points: fitPoints(wild, 0.02) },
-      ...[next, last].map((curve) => ({ curve, points: fitPoints(pointsOf(curve, 15), curve.years) })),
+      { ...own(naturalCurve({ theta: 0.02, rho: 0.8, phi: 9 }, 0.02, 100)), points: fitPoints(wild, 0.02) },
+      ...[next, last].map((curve) => ({ ...own(curve), points: fitPoints(pointsOf(curve, 15), curve.years) })),
     ];
     const [first, second, third] = withoutCalendarArbitrage(fitted);
-    expect([second, third]).toEqual([next, last]);
-    expect(isCrossed(first!, next)).toBe(false);
-    expect(isArbitrageFree(first!)).toBe(true);
-    expect(Math.abs(curveVol(first!, 0) - 0.2)).toBeLessThan(0.02);
+    expect([second!.curve, third!.curve]).toEqual([next, last]);
+    expect(first!.shape).toBe('neighbour');
+    expect(isCrossed(first!.curve, next)).toBe(false);
+    expect(isArbitrageFree(first!.curve)).toBe(true);
+    expect(Math.abs(curveVol(first!.curve, 0) - 0.2)).toBeLessThan(0.02);
   });
   it('a crossing within the noise is taken out within the spread', () => {
     const near = naturalCurve({ theta: 0.01, rho: -0.6, phi: 8 }, 0.25, 100);
     const far = naturalCurve({ theta: 0.0105, rho: -0.2, phi: 8 }, 0.27, 100);
     expect(isCrossed(near, far)).toBe(true);
     const fitted = [near, far].map((curve) => ({
-      curve,
+      ...own(curve),
       points: fitPoints(pointsOf(curve, 21, 1.2, 0.01), curve.years),
     }));
     const [first, second] = withoutCalendarArbitrage(fitted);
-    expect(first).toBe(near);
-    expect(lowestGap(first!, second!).value).toBeGreaterThanOrEqual(-1e-9);
-    expect(judged(second!, fitted[1]!.points).errorInHalfSpreads).toBeLessThan(1);
+    expect(first!.curve).toBe(near);
+    expect(second!.shape).toBe('own');
+    expect(lowestGap(near, second!.curve).value).toBeGreaterThanOrEqual(-1e-9);
+    expect(judged(second!.curve, fitted[1]!.points).errorInHalfSpreads).toBeLessThan(1);
+  });
+  it('a flat curve that has to be lifted stays flat, or says that its shape is another’s', () => {
+    const near = naturalCurve({ theta: 0.02, rho: -0.5, phi: 5 }, 0.1, 100);
+    const few = fitPoints({ logMoneyness: [-0.02, 0.03], vol: [0.3, 0.31], halfSpread: [0.05, 0.05], count: 2 }, 0.2);
+    const fitted = [
+      { ...own(near), points: fitPoints(pointsOf(near, 15), 0.1) },
+      { ...own(flatCurve(0.305, 0.2, 100)), points: few },
+    ];
+    const [, second] = withoutCalendarArbitrage(fitted);
+    expect(isCrossed(near, second!.curve)).toBe(false);
+    expect(second!.shape === 'own').toBe(second!.curve.kind === 'flat');
+  });
+});
+
+describe('shapes of another session', () => {
+  const shape = naturalCurve({ theta: 0.01, rho: -0.5, phi: 6 }, 0.1, 100);
+  it('stand at the level that two points say, with the skew of the other', () => {
+    const given = { logMoneyness: [-0.05, 0.02], vol: [-0.05, 0.02].map((k) => 1.2 * curveVol(shape, k)) };
+    const curve = shapedLike(shape, fitPoints({ ...given, halfSpread: [0.01, 0.01], count: 2 }, 0.096), 0.096, 101)!;
+    for (const k of [-0.2, 0, 0.1]) expect(curveVol(curve, k)).toBeCloseTo(1.2 * curveVol(shape, k), 12);
+    expect(curve).toMatchObject({ kind: 'svi', years: 0.096, forward: 101 });
+    expect(isArbitrageFree(curve)).toBe(true);
+  });
+  it('are not taken from what has none', () => {
+    const points = fitPoints({ logMoneyness: [0], vol: [0.3], halfSpread: [0.01], count: 1 }, 0.1);
+    expect(shapedLike(flatCurve(0.2, 0.1, 100), points, 0.1, 100)).toBeNull();
+  });
+});
+
+describe('how well a curve is known', () => {
+  const curve = naturalCurve({ theta: 0.01, rho: -0.4, phi: 6 }, 0.1, 100);
+  /** Vols off by normal misses of a fifth of their half spreads; seeded, so that the test cannot flicker. */
+  const noisy = (half: number, count: number, seed: number) => {
+    const given = pointsOf(curve, count, 1, half);
+    let state = seed;
+    const uniform = () => ((state = (state * 48_271) % 2_147_483_647) + 0.5) / 2_147_483_648;
+    const vol = Array.from(given.vol, (one) => one + 0.2 * half * normalInverse(uniform()));
+    return fitPoints({ ...given, vol, halfSpread: vol.map(() => half) }, curve.years);
+  };
+  it('errors are as large as they are said to be', () => {
+    const off = { atm: [] as number[], skew: [] as number[] };
+    for (let seed = 1; seed <= 300; seed++) {
+      const points = noisy(0.01, 15, 7919 * seed);
+      const fit = fitCurveTo(points, 100)!.curve;
+      const known = curveUncertainty(points, fit, 'own');
+      off.atm.push((curveVol(fit, 0) - curveVol(curve, 0)) / known.atmVol);
+      off.skew.push((deltaSkew(fit, 0.25).riskReversal - deltaSkew(curve, 0.25).riskReversal) / known.riskReversal25);
+    }
+    const rms = (values: number[]) => Math.sqrt(values.reduce((sum, one) => sum + one * one, 0) / values.length);
+    // 300 draws: within a tenth of 1 or so by chance; a fit of three parameters is known a little better than one of four.
+    for (const values of [off.atm, off.skew]) {
+      expect(rms(values)).toBeGreaterThan(0.75);
+      expect(rms(values)).toBeLessThan(1.25);
+    }
+  });
+  it('wider quotes and fewer of them are known less, a shape that is not their own not at all', () => {
+    const error = (half: number, count: number) => curveUncertainty(noisy(half, count, 11), curve, 'own').atmVol;
+    expect(error(0.02, 15)).toBeGreaterThan(1.5 * error(0.01, 15));
+    expect(error(0.01, 40)).toBeLessThan(0.8 * error(0.01, 10));
+    expect(curveUncertainty(noisy(0.01, 3, 11), curve, 'past').riskReversal25).toBeNaN();
   });
 });

@@ -23,7 +23,9 @@ export {
 export { fitCurve, fitCurveTo, judged, type CurveFit } from './fit';
 export { fitPoints, type CurvePoints, type FitPoints } from './points';
 export type { VarianceAt } from './svi';
-export { isCrossed, withoutCalendarArbitrage, type FittedCurve } from './calendar';
+export { isCrossed, withoutCalendarArbitrage, type FittedCurve, type ShapedCurve } from './calendar';
+export { CURVE_SHAPES, shapedLike, type CurveShape } from './shape';
+export { curveUncertainty, type CurveUncertainty } from './uncertainty';
 export {
   callDelta,
   deltaSkew,
@@ -44,7 +46,7 @@ export {
   type TimedMeasures,
 } from './measures';
 export { quantileRows, reaches, standardizedVols } from './past';
-export { constantMaturityVol, forwardVol, termState, type TermPoint, type TermState } from './term';
+export { constantMaturityVol, forwardVol, maturityShares, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
 export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';
 export { logCumulative, logDensity, surfaceAt, surfaceOf, surfaceVol, type Surface } from './surface';
@@ -58,5 +60,13 @@ export {
   type GridRequest,
   type GridTerms,
 } from './grid';
-export { stripVariance, varianceIndex, type Strip, type StripQuotes, type TimedStrip } from './variance-index';
+export {
+  STRIP_MARKS,
+  stripVariance,
+  varianceIndex,
+  type Strip,
+  type StripQuotes,
+  type StripSide,
+  type TimedStrip,
+} from './variance-index';
 export { ARBITRAGE_KINDS, findArbitrage, type Arbitrage, type QuotedExpiry, type QuotedSide } from './arbitrage';

@@ -49,9 +49,10 @@ export function timedMeasures(expiry: MeasuredExpiry): TimedMeasures {
  * @param expiries ascending in years
  */
 export function maturityMeasures(expiries: readonly MeasuredExpiry[], years: number): TimedMeasures {
+  // An expiry that has no such vol is passed over.
   const at = (vol: (one: MeasuredExpiry) => number) =>
     constantMaturityVol(
-      expiries.map((one) => ({ years: one.years, vol: vol(one) })),
+      expiries.map((one) => ({ years: one.years, vol: vol(one) })).filter((point) => Number.isFinite(point.vol)),
       years,
     );
   const atmVol = at((one) => one.atmVol);

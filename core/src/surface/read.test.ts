@@ -10,6 +10,7 @@ import {
   naturalCurve,
   eventMove,
   stretchesOf,
+  STRIP_MARKS,
   stripVariance,
   surfaceAt,
   surfaceOf,
@@ -122,6 +123,12 @@ function quoted(curve: Curve, strike: Float64Array, half: number, rate = 0.03) {
   return { call: side('call'), put: side('put') };
 }
 
+/** A side of a strip as it is quoted, zero being no bid; some quotes marked otherwise. */
+function stripSide(mid: ArrayLike<number>, marks: Record<number, number> = {}) {
+  const mark = Array.from(mid, (price, i) => marks[i] ?? (price > 0 ? STRIP_MARKS.used : STRIP_MARKS.noBid));
+  return { mid, mark };
+}
+
 describe('the variance index', () => {
   it('of the published example: two strips, 35 924 and 46 394 minutes (white paper, from memory)', () => {
     const strips = [
@@ -129,41 +136,77 @@ describe('the variance index', () => {
       { minutes: 35_924, variance: 0.01846292 },
     ];
     expect(varianceIndex(strips)).toBeCloseTo(13.69, 2);
-    expect(varianceIndex(strips.slice(1))).toBeNaN();
+    // Outside the expiries it is flat in vol, as constant-maturity vols are.
+    expect(varianceIndex(strips, 10)).toBeCloseTo(100 * Math.sqrt(0.01846292), 10);
+    expect(varianceIndex(strips.slice(1))).toBeCloseTo(100 * Math.sqrt(0.01846292), 10);
+    expect(varianceIndex([])).toBeNaN();
   });
   it('of a flat market is its vol, with strikes fine and wide enough', () => {
     const strike = Float64Array.from({ length: 1201 }, (_, i) => 20 + 0.25 * i);
     for (const vol of [0.15, 0.3]) {
       const { call, put } = quoted(flatCurve(vol, 0.1, 100.4), strike, 0);
-      const strip = stripVariance(
-        { strike, callBid: call.bid, callAsk: call.ask, putBid: put.bid, putAsk: put.ask },
-        100.4,
-        0.03,
-        0.1,
-      )!;
+      const strip = stripVariance({ strike, call: stripSide(call.bid), put: stripSide(put.bid) }, 100.4, 0.03, 0.1)!;
       expect(Math.sqrt(strip.variance)).toBeCloseTo(vol, 3);
       expect(strip.middle).toBe(100.25);
     }
   });
-  it('by hand: five strikes, and two without a bid end a side', () => {
-    const strike = [80, 85, 90, 95, 100, 105, 110, 115];
-    const callBid = [20, 15, 10.5, 6.4, 3, 1.2, 0, 0.1];
-    const putBid = [0.1, 0, 0, 0.5, 2, 5, 9, 14];
-    const quotes = { strike, callBid, callAsk: callBid, putBid, putAsk: putBid };
+  const strike = [80, 85, 90, 95, 100, 105, 110, 115, 120];
+  const calls = [20, 15, 10.5, 6.4, 3, 1.2, 0, 0.1, 0.05];
+  const puts = [0.1, 0, 0.2, 0.5, 2, 5, 9, 14, 19];
+  const [NO_BID, GAP] = [STRIP_MARKS.noBid, STRIP_MARKS.gap];
+  it('by hand: seven strikes, and two without a bid end a side', () => {
     // K₀ = 100 at 2.5; puts 95; calls 105, 115: the single zero at 110 is passed over, the two puts are not.
-    expect(stripVariance(quotes, 101, 0, 0.1)).toBeNull();
-    const more = { ...quotes, putBid: [0.1, 0, 0.2, 0.5, 2, 5, 9, 14], putAsk: [0.1, 0, 0.2, 0.5, 2, 5, 9, 14] };
-    const strip = stripVariance(more, 101, 0, 0.1)!;
-    // 80 (to 90: 10), 90 (7.5), 95 (5), 100 (5), 105 (7.5), 115 (10)
+    const few = { strike, call: stripSide(calls), put: stripSide([0.1, 0, 0, 0.5, 2, 5, 9, 14, 19]) };
+    expect(stripVariance(few, 101, 0, 0.1)!.strikes).toBe(5);
+    const fewer = { ...few, call: stripSide([20, 15, 10.5, 6.4, 3, 1.2, 0, 0.1, 0]) };
+    expect(stripVariance(fewer, 101, 0, 0.1)).toBeNull();
+    const strip = stripVariance({ strike, call: stripSide(calls), put: stripSide(puts) }, 101, 0, 0.1)!;
+    // 80 (to 90: 10), 90 (7.5), 95 (5), 100 (5), 105 (7.5), 115 (7.5), 120 (5)
     const sum =
       (10 * 0.1) / 80 ** 2 +
       (7.5 * 0.2) / 90 ** 2 +
       (5 * 0.5) / 95 ** 2 +
       (5 * 2.5) / 100 ** 2 +
       (7.5 * 1.2) / 105 ** 2 +
-      (10 * 0.1) / 115 ** 2;
-    expect(strip.strikes).toBe(6);
+      (7.5 * 0.1) / 115 ** 2 +
+      (5 * 0.05) / 120 ** 2;
+    expect(strip.strikes).toBe(7);
     expect(strip.variance).toBeCloseTo((2 * sum - 0.01 ** 2) / 0.1, 12);
+  });
+  it('what cannot be meant is a gap that ends nothing, however many stand beside each other', () => {
+    const puts1 = stripSide(puts, { 2: GAP, 3: GAP });
+    const strip = stripVariance({ strike, call: stripSide(calls), put: puts1 }, 101, 0, 0.1)!;
+    // 80 (to 100: 20), 100 (12.5), 105 (7.5), 115 (7.5), 120 (5): the put at 80 is still there.
+    const sum =
+      (20 * 0.1) / 80 ** 2 +
+      (12.5 * 2.5) / 100 ** 2 +
+      (7.5 * 1.2) / 105 ** 2 +
+      (7.5 * 0.1) / 115 ** 2 +
+      (5 * 0.05) / 120 ** 2;
+    expect(strip.strikes).toBe(5);
+    expect(strip.variance).toBeCloseTo((2 * sum - 0.01 ** 2) / 0.1, 12);
+  });
+  it('at K₀ the good side stands for both by parity, and where there is none the next strike is K₀', () => {
+    const both = stripVariance({ strike, call: stripSide(calls), put: stripSide(puts) }, 101, 0, 0.1)!;
+    for (const mark of [NO_BID, GAP]) {
+      // C − P = 1 at 100, as the quotes have it: either side alone says the same.
+      const withoutPut = stripVariance(
+        { strike, call: stripSide(calls), put: stripSide(puts, { 4: mark }) },
+        101,
+        0,
+        0.1,
+      )!;
+      const withoutCall = stripVariance(
+        { strike, call: stripSide(calls, { 4: mark }), put: stripSide(puts) },
+        101,
+        0,
+        0.1,
+      )!;
+      expect(withoutPut.variance).toBeCloseTo(both.variance, 12);
+      expect(withoutCall.variance).toBeCloseTo(both.variance, 12);
+    }
+    const neither = { strike, call: stripSide(calls, { 4: GAP }), put: stripSide(puts, { 4: GAP }) };
+    expect(stripVariance(neither, 101, 0, 0.1)!.middle).toBe(95);
   });
 });
 

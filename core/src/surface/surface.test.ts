@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normalInverse } from '../distributions';
 import { priceContract } from '../models';
-import { deviationMove, oddsAbove, straddleMove } from '../odds';
+import { oddsAbove } from '../odds';
 import {
   callDelta,
   constantMaturityVol,
@@ -197,18 +197,5 @@ describe('odds and moves', () => {
         expect(odds >= -1e-9 && odds <= 1 + 1e-9).toBe(true);
       }),
     );
-  });
-  it('the straddle is weighted between the bracketing strikes', () => {
-    const quotes = [90, 100, 110].map((strike) => ({ strike, callMid: strike / 20, putMid: 3 }));
-    expect(straddleMove(quotes, 102.5)).toBeCloseTo(0.75 * 8 + 0.25 * 8.5, 14);
-    expect(straddleMove(quotes, 100)).toBe(8);
-    expect(straddleMove(quotes, 130)).toBe(8.5);
-    expect(straddleMove([{ strike: 100, callMid: NaN, putMid: 1 }], 100)).toBeNaN();
-  });
-  it('the straddle is about 0.8 of a deviation (common practice: √(2/π))', () => {
-    const price = (side: 'call' | 'put') =>
-      priceContract({ model: 'black-76', side, forward: 100, strike: 100, years: 0.1, rate: 0, vol: 0.2 }).price;
-    const move = straddleMove([{ strike: 100, callMid: price('call'), putMid: price('put') }], 100);
-    expect(move / deviationMove(100, 0.2, 0.1)).toBeCloseTo(Math.sqrt(2 / Math.PI), 3);
   });
 });

@@ -28,6 +28,23 @@ export function constantMaturityVol(points: readonly TermPoint[], years: number)
 }
 
 /**
+ * By how much the constant-maturity vol moves with the vol of each expiry: the derivatives of {@link constantMaturityVol}.
+ *
+ * @param points ascending in years
+ */
+export function maturityShares(points: readonly { years: number; atmVol: number }[], years: number): number[] {
+  const last = points.length - 1;
+  const after = points.findIndex((point) => point.years >= years);
+  if (after <= 0) return points.map((_, i) => Number(i === (after === 0 ? 0 : last)));
+  const [near, far] = [points[after - 1]!, points[after]!];
+  const share = (years - near.years) / (far.years - near.years);
+  const ends = [near, far].map(({ years: life, atmVol }) => ({ years: life, vol: atmVol }));
+  const vol = constantMaturityVol(ends, years);
+  const of = (point: typeof near, part: number) => (part * point.atmVol * point.years) / (vol * years);
+  return points.map((_, i) => (i === after - 1 ? of(near, 1 - share) : i === after ? of(far, share) : 0));
+}
+
+/**
  * Forward vol between two expiries, √((σ₂²T₂ − σ₁²T₁)/(T₂ − T₁)).
  *
  * @returns NaN when the forward variance is negative: a calendar arbitrage

@@ -1,10 +1,21 @@
-/** Mid prices of an expiry by strike, ascending; the bid alone tells whether a strike is quoted. */
+import { constantMaturityVol } from './term';
+
+/** How a quote counts in a strip. */
+export const STRIP_MARKS = { used: 0, noBid: 1, gap: 2 } as const;
+
+/** One side of an expiry, aligned with the strikes. */
+export interface StripSide {
+  /** Where it is used. */
+  readonly mid: ArrayLike<number>;
+  /** Of {@link STRIP_MARKS}: a good quote, one that nobody bids for, or none that can be meant. */
+  readonly mark: ArrayLike<number>;
+}
+
+/** Quotes of an expiry by strike, ascending. */
 export interface StripQuotes {
   readonly strike: ArrayLike<number>;
-  readonly callBid: ArrayLike<number>;
-  readonly callAsk: ArrayLike<number>;
-  readonly putBid: ArrayLike<number>;
-  readonly putAsk: ArrayLike<number>;
+  readonly call: StripSide;
+  readonly put: StripSide;
 }
 
 /** The strip of an expiry. */
@@ -27,36 +38,46 @@ const MISSING_ENDS = 2;
  * later editions; from K. Demeterfi, E. Derman, M. Kamal and J. Zou, "More than you ever wanted to know about volatility
  * swaps", 1999): σ² = 2/T Σ ΔK/K² e^(rT) Q(K) − 1/T (F/K₀ − 1)², out-of-the-money mids away from K₀, both sides' mean at it.
  *
+ * A quote that cannot be meant is a gap: its strike takes no part and ends nothing. At K₀, where one side is good, it stands
+ * for both by parity; where neither is, the next strike under it is K₀.
+ *
  * @returns null with fewer than five strikes quoted, or none at or under the forward
  */
-export function stripVariance(quotes: StripQuotes, forward: number, rate: number, years: number): Strip | null {
-  const { strike, callBid, callAsk, putBid, putAsk } = quotes;
+export function stripVariance(
+  { strike, call, put }: StripQuotes,
+  forward: number,
+  rate: number,
+  years: number,
+): Strip | null {
+  if (!(years > 0)) return null;
+  const growth = Math.exp(rate * years);
+  const isUsed = (side: StripSide, i: number) => side.mark[i] === STRIP_MARKS.used;
   let at = -1;
-  for (let i = 0; i < strike.length; i++) if (strike[i]! <= forward) at = i;
-  if (at < 0 || !(years > 0)) return null;
-  const call = (i: number) => 0.5 * (callBid[i]! + callAsk[i]!);
-  const put = (i: number) => 0.5 * (putBid[i]! + putAsk[i]!);
-  const used: { strike: number; price: number }[] = [];
+  for (let i = 0; i < strike.length && strike[i]! <= forward; i++) if (isUsed(call, i) || isUsed(put, i)) at = i;
+  if (at < 0) return null;
   const middle = strike[at]!;
-  const both = 0.5 * (call(at) + put(at));
-  if (Number.isFinite(both)) used.push({ strike: middle, price: both });
-  for (const [step, bid, price] of [
-    [-1, putBid, put],
-    [1, callBid, call],
+  // The mean of both: half of the parity C − P over the put, under the call.
+  const parity = (0.5 * (forward - middle)) / growth;
+  const sides = [
+    ...(isUsed(call, at) ? [call.mid[at]! - parity] : []),
+    ...(isUsed(put, at) ? [put.mid[at]! + parity] : []),
+  ];
+  const used = [{ strike: middle, price: sides.reduce((sum, price) => sum + price, 0) / sides.length }];
+  for (const [step, side] of [
+    [-1, put],
+    [1, call],
   ] as const) {
     let missing = 0;
     for (let i = at + step; i >= 0 && i < strike.length && missing < MISSING_ENDS; i += step) {
-      if (!(bid[i]! > 0) || !Number.isFinite(price(i))) {
-        missing++;
-        continue;
+      if (side.mark[i] === STRIP_MARKS.noBid) missing++;
+      else if (isUsed(side, i)) {
+        missing = 0;
+        used.push({ strike: strike[i]!, price: side.mid[i]! });
       }
-      missing = 0;
-      used.push({ strike: strike[i]!, price: price(i) });
     }
   }
   if (used.length < FEWEST_STRIKES) return null;
   used.sort((a, b) => a.strike - b.strike);
-  const growth = Math.exp(rate * years);
   const sum = used.reduce((total, { strike: k, price }, i) => {
     const low = used[i - 1]?.strike ?? k;
     const high = used[i + 1]?.strike ?? k;
@@ -78,20 +99,15 @@ const MINUTES_PER_DAY = 1440;
 const MINUTES_PER_YEAR = 525_600;
 
 /**
- * The index in per cent: total variance linear in minutes between the two expiries around the days, or the two nearest
- * where they are not enclosed.
+ * The index in per cent: total variance linear in minutes between the two expiries around the days; outside them flat in vol, as
+ * constant-maturity vols are.
  *
- * @returns NaN with fewer than two strips
+ * @returns NaN without strips
  */
 export function varianceIndex(strips: readonly TimedStrip[], days = 30): number {
-  const minutes = days * MINUTES_PER_DAY;
-  const sorted = strips.toSorted((a, b) => a.minutes - b.minutes);
-  if (sorted.length < 2) return NaN;
-  const after = sorted.findIndex((strip) => strip.minutes > minutes);
-  const far = after < 0 ? sorted.length - 1 : Math.max(1, after);
-  const [near, next] = [sorted[far - 1]!, sorted[far]!];
-  const total = ({ minutes: life, variance }: TimedStrip) => (life / MINUTES_PER_YEAR) * variance;
-  const share = (next.minutes - minutes) / (next.minutes - near.minutes);
-  const variance = (share * total(near) + (1 - share) * total(next)) * (MINUTES_PER_YEAR / minutes);
-  return variance > 0 ? 100 * Math.sqrt(variance) : NaN;
+  const points = strips
+    .filter(({ variance }) => variance > 0)
+    .map(({ minutes, variance }) => ({ years: minutes / MINUTES_PER_YEAR, vol: Math.sqrt(variance) }))
+    .sort((a, b) => a.years - b.years);
+  return 100 * constantMaturityVol(points, (days * MINUTES_PER_DAY) / MINUTES_PER_YEAR);
 }

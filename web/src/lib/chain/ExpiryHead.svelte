@@ -17,6 +17,7 @@
   const theme = useTheme();
   const fit = $derived(slice.fit);
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
+  const straddle = () => bench.shown && straddleOf(bench.shown, slice, 'forward');
 </script>
 
 <!-- The button does for the keyboard what a click anywhere on the head does. -->
@@ -44,7 +45,7 @@
   >
   {@render figure('forward', figures.fixed(fit.forward, bench.decimals), 'forward')}
   {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
-  <span class="flex-none" title="expected move by the straddle, and as one deviation">
+  <span class="flex-none" title="expected move by the straddle at the forward, and as one deviation">
     {@render figure('move', figures.plusMinus(fit.straddleMove, bench.decimals), 'straddle')}
     <span class="text-soft"
       >{@render figure('dev.', figures.fixed(fit.deviationMove, bench.decimals), 'deviation')}</span
@@ -61,10 +62,7 @@
 {#snippet figure(name: string, value: string, at: string)}
   <span class="flex-none"
     >{name}
-    <b class="figures"
-      ><Worked open={() => (bench.work = { ...expiryWork(fit, straddleOf(slice, bench.context.straddleChoice)), at })}
-        >{value}</Worked
-      ></b
+    <b class="figures"><Worked open={() => (bench.work = { ...expiryWork(fit, straddle()), at })}>{value}</Worked></b
     ></span
   >
 {/snippet}

@@ -1,18 +1,14 @@
-import { midsOf, straddleUsed, type StraddleChoice, type StraddleQuote, type StraddleUsed } from '@umwelt/core';
+import { straddleQuotes, straddleUsed, type StraddleChoice, type StraddleUsed } from '@umwelt/core';
+import type { Valued } from '$lib/state';
 import type { FittedSlice } from '$lib/workers';
 
-/** Quotes of the straddles of an expiry, strikes ascending. */
-function straddleQuotes({ strike, call, put }: FittedSlice): StraddleQuote[] {
-  const [calls, puts] = [midsOf(call), midsOf(put)];
-  const isQuoted = (side: FittedSlice['call'], i: number) => side.bid[i]! > 0 && side.ask[i]! >= side.bid[i]!;
-  return Array.from(strike, (level, i) => ({
-    strike: level,
-    callMid: isQuoted(call, i) ? calls[i]! : NaN,
-    putMid: isQuoted(put, i) ? puts[i]! : NaN,
-  }));
-}
-
-/** The straddles that the expected move of an expiry is made of; null where no strike has both sides quoted. */
-export function straddleOf(slice: FittedSlice, choice: StraddleChoice): StraddleUsed | null {
-  return straddleUsed(straddleQuotes(slice), slice.fit.forward, choice);
+/** The straddles that the expected move of an expiry is made of; null where no quote can be used. */
+export function straddleOf(
+  { snapshot, values }: Pick<Valued, 'snapshot' | 'values'>,
+  slice: FittedSlice,
+  choice: StraddleChoice,
+): StraddleUsed | null {
+  const own = values[snapshot.slices.indexOf(slice)];
+  if (!own || !(slice.fit.years > 0)) return null;
+  return straddleUsed(straddleQuotes(slice.strike, slice.fit, own.callVols, own.putVols), slice.fit, choice);
 }

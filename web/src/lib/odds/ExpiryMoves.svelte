@@ -54,15 +54,26 @@
     ),
   );
 
-  function whyNot(slice: (typeof rows)[number]['slice']): string {
-    const { call, put, strike } = slice;
+  const CHOICE_WORDS = {
+    forward: 'priced at the forward, with the vols of the mids at the two strikes around it',
+    bracket: 'the two strikes around the forward, weighted by distance: too much where strikes are coarse',
+    nearest: 'the strike nearest to the forward alone: too much by what it lies off the forward',
+  } as const;
+
+  function whyNot({ strike, fit }: (typeof rows)[number]['slice']): string {
     if (strike.length === 0) return 'no strike is listed';
-    const has = (side: typeof call) => side.bid.some((bid, i) => bid > 0 && side.ask[i]! >= bid);
-    if (!has(call) && !has(put)) return 'nothing is quoted';
-    if (!has(call)) return 'no call is quoted';
-    if (!has(put)) return 'no put is quoted';
-    return 'no strike has both sides quoted';
+    if (fit.usable === 0) return 'no quote can be used';
+    return 'no strike has both sides to be used';
   }
+
+  const asUsed = ({ straddle }: (typeof rows)[number]) =>
+    (straddle?.parts ?? [])
+      .map(({ strike, callMid, putMid, vol, weight }) =>
+        straddle!.choice === 'forward'
+          ? `${figures.strike(strike)} (vol ${figures.vol(vol)}) × ${figures.fixed(weight, 2)}`
+          : `${figures.strike(strike)} (${figures.fixed(callMid, decimals)} + ${figures.fixed(putMid, decimals)}) × ${figures.fixed(weight, 2)}`,
+      )
+      .join(' and ');
 
   function openAt(
     { fit, straddle }: (typeof rows)[number],
@@ -96,9 +107,7 @@
             {#each STRADDLE_CHOICES as choice (choice)}
               <button
                 aria-pressed={bench.context.straddleChoice === choice}
-                title={choice === 'bracket'
-                  ? 'the two strikes around the forward, weighted by distance'
-                  : 'the strike nearest to the forward alone'}
+                title={CHOICE_WORDS[choice]}
                 onclick={() => (bench.context.straddleChoice = choice)}>{choice}</button
               >
             {/each}
@@ -133,17 +142,7 @@
           {#if row.isOver}
             <td class="cell text-left! text-soft" colspan="7">over</td>
           {:else}
-            <td
-              class="cell"
-              title={row.straddle
-                ? `of ${row.straddle.parts
-                    .map(
-                      ({ strike, callMid, putMid, weight }) =>
-                        `${figures.strike(strike)} (${figures.fixed(callMid, decimals)} + ${figures.fixed(putMid, decimals)}) × ${figures.fixed(weight, 2)}`,
-                    )
-                    .join(' and ')}, mids`
-                : whyNot(row.slice)}
-            >
+            <td class="cell" title={row.straddle ? `of ${asUsed(row)}, mids` : whyNot(row.slice)}>
               {#if row.straddle}<Worked open={() => openAt(row, 'straddle')}
                   ><span class="text-[10.5px] font-normal text-soft"
                     >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span

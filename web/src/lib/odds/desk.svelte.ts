@@ -176,7 +176,8 @@ export class OddsDesk {
 
   /** The straddles that the expected move of an expiry is made of. */
   straddleOf(slice: FittedSlice): StraddleUsed | null {
-    return straddleOf(slice, this.bench.context.straddleChoice);
+    const { shown, context } = this.bench;
+    return shown && straddleOf(shown, slice, context.straddleChoice);
   }
 
   /** Closes that come before the expiry in focus, and the expiry. */

@@ -8,6 +8,7 @@ import {
   priceContract,
   writtenOn,
   type Sample,
+  type StraddleUsed,
 } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { ASOF, makeSnapshot, makeValued } from '$lib/testing/snapshot';
@@ -339,10 +340,12 @@ describe('in words', () => {
     expect(whole(hedge)).toContain('sells 0.50 on the way to the lower level, buys 0.50 to the upper one');
   });
   it('workings end with their number', () => {
-    const straddle = { move: 9.1, parts: [{ strike: 100, callMid: 5, putMid: 4.1, weight: 1 }] };
-    const lines = expiryWork(fit, straddle).lines;
-    expect(lines.find(({ key }) => key === 'straddle')!.tex).toMatch(/= 9.1$/);
-    expect(expiryWork(fit, null).lines.find(({ key }) => key === 'straddle')!.words).toContain('no strike');
+    const parts = [{ strike: 100, callMid: 5, putMid: 4.1, vol: 0.2, weight: 1 }];
+    const straddleLine = (straddle: StraddleUsed | null) =>
+      expiryWork(fit, straddle).lines.find(({ key }) => key === 'straddle')!;
+    expect(straddleLine({ choice: 'bracket', move: 9.1, vol: NaN, parts }).tex).toMatch(/= 9.1$/);
+    expect(straddleLine({ choice: 'forward', move: 9.2, vol: 0.2, parts }).tex).toMatch(/= 9.2$/);
+    expect(straddleLine(null).words).toContain('no quote');
     const [used] = namedLaws(['level'], fit, choice, NaN, null);
     const [zone] = zonesOf(used!.law, fit.forward, [95]);
     const work = zoneWork(zone!, fit, used!, [{ name: 'curve', odds: 0.3 }], 2);

@@ -169,14 +169,22 @@ describe('the context in the address', () => {
   });
   it('says nothing of what is as usual', () => {
     expect(writeContext(DEFAULT_CONTEXT)).toBe('');
-    expect(writeContext({ ...DEFAULT_CONTEXT, symbol: 'CAIR', asof: '2031-03-13T16:45:00Z' })).toBe(
+    const usual = { ...DEFAULT_CONTEXT, straddleChoice: 'bracket' as const };
+    expect(writeContext({ ...usual, symbol: 'CAIR', asof: '2031-03-13T16:45:00Z' })).toBe(
       '?symbol=CAIR&asof=2031-03-13T16:45:00Z',
     );
+  });
+  it('an address of before that names no straddle means the bracket, a fresh start the one at the forward', () => {
+    expect(readContext(new URLSearchParams('symbol=CAIR')).straddleChoice).toBe('bracket');
+    expect(readContext(new URLSearchParams('')).straddleChoice).toBe('forward');
+    expect(writeContext({ ...DEFAULT_CONTEXT, symbol: 'CAIR' })).toBe('?symbol=CAIR&straddle=forward');
+    expect(writeContext({ ...DEFAULT_CONTEXT, straddleChoice: 'bracket' })).toBe('?straddle=bracket');
   });
   it('falls back where the address says nonsense', () => {
     const query = new URLSearchParams(
       'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17',
     );
-    expect(readContext(query)).toEqual({ ...DEFAULT_CONTEXT, hidden: ['2031-04-17'], opened: [] });
+    const usual = { ...DEFAULT_CONTEXT, straddleChoice: 'bracket' };
+    expect(readContext(query)).toEqual({ ...usual, hidden: ['2031-04-17'], opened: [] });
   });
 });

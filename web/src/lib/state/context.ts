@@ -296,7 +296,10 @@ const NONE = 'none';
 /** How a value of the context stands in the address. */
 interface Param<T> {
   name: string;
+  /** What an address that does not say it means. */
   usual: T;
+  /** What stands when nothing has been chosen yet, where that is something else. */
+  fresh?: T;
   /** What makes no sense is as usual. */
   read: (text: string | null) => T;
   write: (value: T) => string | null;
@@ -566,7 +569,8 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   oddsRight: oneOf('right', ODDS_RIGHT, 'contract'),
   stepKind: oneOf('moves', STEP_KINDS, 'week'),
   moveMeasure: oneOf('by', MOVE_MEASURES, 'straddle'),
-  straddleChoice: oneOf('straddle', STRADDLE_CHOICES, 'bracket'),
+  // Addresses that do not say it are of the time when the two strikes around the forward were all there was.
+  straddleChoice: { ...oneOf('straddle', STRADDLE_CHOICES, 'bracket'), fresh: 'forward' },
   preset: oneOf('zones', ZONE_PRESETS, 'deviation'),
   levels: numbers('levels', [0, 1e9], 8, []),
   laws: someOf('laws', LAWS, ['curve', 'level', 'realized', 'past']),
@@ -629,15 +633,23 @@ type AnyParam = Param<unknown>;
 const SINGLES = Object.entries(PARAMS) as [keyof Context, AnyParam][];
 const TOGETHER = [pair, realized, range] as unknown as Param<Partial<Context>>[];
 
+/** Those that a fresh start sets otherwise than an address that does not say them. */
+const FRESH = SINGLES.filter(([, { fresh }]) => fresh !== undefined);
+
 export const DEFAULT_CONTEXT: Context = Object.assign(
-  Object.fromEntries(SINGLES.map(([key, { usual }]) => [key, usual])),
+  Object.fromEntries(SINGLES.map(([key, { usual, fresh }]) => [key, fresh ?? usual])),
   ...TOGETHER.map(({ usual }) => usual),
 ) as Context;
 
-/** Reads the context from a query; what it does not say, or says wrongly, is as usual. */
+/**
+ * Reads the context from a query; what it does not say, or says wrongly, is as usual. A query that says nothing is that of a
+ * fresh start.
+ */
 export function readContext(query: URLSearchParams): Context {
+  const isFresh = query.size === 0;
+  const readOf = ({ name, read, fresh }: AnyParam) => (isFresh && fresh !== undefined ? fresh : read(query.get(name)));
   return Object.assign(
-    Object.fromEntries(SINGLES.map(([key, { name, read }]) => [key, read(query.get(name))])),
+    Object.fromEntries(SINGLES.map(([key, param]) => [key, readOf(param)])),
     ...TOGETHER.map(({ name, read }) => read(query.get(name))),
   ) as Context;
 }
@@ -651,6 +663,13 @@ export function writeContext(context: Context): string {
   };
   for (const [key, param] of SINGLES) put(param, context[key]);
   for (const param of TOGETHER) put(param as AnyParam, context);
+  if ([...query.keys()].every((name) => FRESH.some(([, param]) => param.name === name))) {
+    // Nothing else is said: a query that says nothing is that of a fresh start.
+    for (const [key, { name, fresh, write }] of FRESH) {
+      if (context[key] === fresh) query.delete(name);
+      else query.set(name, write(context[key]) ?? '');
+    }
+  }
   const text = query
     .toString()
     .replaceAll('%3A', ':')

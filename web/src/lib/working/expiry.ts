@@ -6,7 +6,45 @@ import { number, type Work } from './lines';
 export function forwardWords({ forwardSource, forwardUncertainty }: ExpiryFit): string {
   return forwardSource === 'parity'
     ? `forward by put–call parity, D(F − K) = C − P, over the strikes near the money, ± ${number(forwardUncertainty, 3)}`
-    : 'forward by carry, as parity has too few quotes';
+    : `forward by carry and the yield of the other expiries, as too few strikes agree on one by parity, ± ${number(forwardUncertainty, 3)}`;
+}
+
+/** How the straddle comes about: at the forward by vols, or as it is quoted at the strikes around it. */
+function straddleLines(fit: ExpiryFit, straddle: StraddleUsed | null): Work['lines'] {
+  const key = 'straddle';
+  if (!straddle) return [{ key, words: 'by the straddle: no quote near the money can be used', tex: '\\text{–}' }];
+  const { choice, parts, move, vol } = straddle;
+  const weighed = (value: (part: (typeof parts)[number]) => number) =>
+    parts.map((part) => `${number(part.weight, 6)}\\cdot${number(value(part))}`).join(' + ');
+  if (choice === 'forward') {
+    const { forward, discount, years } = fit;
+    return [
+      ...parts.map(({ strike, callMid, putMid, vol: own }) => ({
+        words: `vol of the mids at ${figures.strike(strike)}${Number.isNaN(callMid + putMid) ? ', of the one side that can be used' : ', of call and put alike'}`,
+        tex: `\\sigma_{${figures.strike(strike)}} = ${number(own)}`,
+      })),
+      {
+        words: 'interpolated to the forward by distance',
+        tex: `\\sigma = ${weighed((part) => part.vol)} = ${number(vol)}`,
+      },
+      {
+        key,
+        words: `the straddle at the forward${fit.borrowed ? '' : `, ± ${number(fit.straddleUncertainty, 3)}`}`,
+        tex: `2DF\\,(2N(\\tfrac12\\sigma\\sqrt T) - 1) = 2\\cdot${number(discount)}\\cdot${number(forward)}\\,(2N(${number(0.5 * vol * Math.sqrt(years))}) - 1) = ${number(move)}`,
+      },
+    ];
+  }
+  const bias =
+    choice === 'bracket'
+      ? 'by the straddles around the forward: too much where strikes are coarse, as one that lies off the forward is dearer'
+      : 'by the straddle nearest to the forward: too much by what it lies off it';
+  return [
+    ...parts.map(({ strike, callMid, putMid, weight }) => ({
+      words: `straddle at ${figures.strike(strike)}: mids of its call and put without early exercise, weighted ${figures.percent(weight)}`,
+      tex: `${number(callMid)} + ${number(putMid)} = ${number(callMid + putMid)}`,
+    })),
+    { key, words: bias, tex: `${weighed(({ callMid, putMid }) => callMid + putMid)} = ${number(move)}` },
+  ];
 }
 
 /** How the forward, the vol and the expected moves of an expiry come about. */
@@ -15,13 +53,6 @@ export function expiryWork(fit: ExpiryFit, straddle: StraddleUsed | null): Work 
   const deviation = deviationMove(forward, atmVol, years);
   // Levels lie where the straddle says; without one where the deviation does.
   const [used, measure] = straddle ? [straddle.move, 'straddle'] : [deviation, 'deviation'];
-  const parts = (straddle?.parts ?? []).map(({ strike, callMid, putMid, weight }) => ({
-    words: `straddle at ${figures.strike(strike)}: mids of its call and put, weighted ${figures.percent(weight)}`,
-    tex: `${number(callMid)} + ${number(putMid)} = ${number(callMid + putMid)}`,
-  }));
-  const sum = (straddle?.parts ?? [])
-    .map(({ callMid, putMid, weight }) => `${number(weight, 6)}\\cdot${number(callMid + putMid)}`)
-    .join(' + ');
   return {
     title: `${shortDay(fit.expiry)}: forward, vol and expected moves`,
     lines: [
@@ -31,10 +62,7 @@ export function expiryWork(fit: ExpiryFit, straddle: StraddleUsed | null): Work 
         words: `vol at the forward, ${fit.curve ? `of the fitted curve (${CURVE_WORDS[fit.curve.kind]})` : 'as there is no curve, that of the quotes around it'}`,
         tex: `\\sigma = ${number(atmVol)}`,
       },
-      ...parts,
-      ...(straddle
-        ? [{ key: 'straddle', words: 'by the straddle', tex: `${sum} = ${number(straddle.move)}` }]
-        : [{ key: 'straddle', words: 'by the straddle: no strike has both sides quoted', tex: '\\text{–}' }]),
+      ...straddleLines(fit, straddle),
       {
         key: 'deviation',
         words: 'one deviation on the vol at the forward',

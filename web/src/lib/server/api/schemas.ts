@@ -7,6 +7,7 @@ import {
   BORROW_MAPS,
   CONE_SHARES,
   CURVE_KINDS,
+  CURVE_SHAPES,
   DEFAULT_STEPS,
   ESTIMATORS,
   exerciseOf,
@@ -228,11 +229,15 @@ export const ExpectedMoveRequest = z
       .array(z.object({ strike: number, callMid: orNull, putMid: orNull }))
       .max(MOST_STRIKES)
       .optional()
-      .describe('strikes without both mids are passed over'),
+      .describe('strikes without both mids (for choice forward: without any) are passed over'),
     choice: z
       .enum(STRADDLE_CHOICES)
-      .optional()
-      .describe('bracket unless given: the two strikes around the forward by distance, or the nearest alone'),
+      .default('bracket')
+      .describe(
+        'bracket: the straddles of the two strikes around the forward, by distance; nearest: one alone; forward: priced at ' +
+          'the forward, with the vols of the mids at the two strikes',
+      ),
+    rate: number.default(0).describe('of the discount, for choice forward'),
   })
   .superRefine(({ atmVol, straddles }, context) => {
     if (atmVol !== undefined || straddles !== undefined) return;
@@ -243,7 +248,13 @@ export const ExpectedMoveRequest = z
 export const ExpectedMoveResponse = z
   .object({
     straddle: MoveLevels.extend({
-      used: z.array(z.object({ strike: number, callMid: number, putMid: number, weight: number })),
+      vol: orNull.describe('at the forward, for choice forward'),
+      used: z.array(
+        z.object({
+          ...{ strike: number, callMid: orNull, putMid: orNull, weight: number },
+          vol: orNull.describe('of both mids, of one alone where the other is missing'),
+        }),
+      ),
     }).nullable(),
     deviation: MoveLevels.nullable(),
     missing: z
@@ -336,18 +347,21 @@ export const SnapshotSummary = z
     price: orNull,
     iv7: orNull,
     iv30: orNull,
+    iv30Uncertainty: orNull.describe('one standard error, as the quotes let it be known; so are the others'),
     iv60: orNull,
     iv90: orNull,
     iv180: orNull,
     iv360: orNull,
     varianceIndex: orNull.describe('30 days, by the strip of options, in per cent as it is published'),
     riskReversal25: orNull.describe('call less put, 25 delta at 30 days'),
+    riskReversal25Uncertainty: orNull,
     butterfly25: orNull.describe('their middle over iv30'),
     riskReversal10: orNull,
     butterfly10: orNull,
     termSlope: orNull,
     frontExpiry: day.nullable(),
-    frontStraddleMove: orNull,
+    frontStraddleMove: orNull.describe('of the first expiry, by the straddle at the forward'),
+    frontStraddleUncertainty: orNull,
     frontDeviationMove: orNull,
     contracts: number,
     usable: number,
@@ -427,16 +441,22 @@ export const Fit = z
     discount: number,
     forward: orNull,
     forwardSource: z.enum(['parity', 'carry']),
-    forwardUncertainty: orNull,
+    forwardUncertainty: orNull.describe('one standard error, in price units'),
     curve: CurveParameters.nullable(),
+    shape: z
+      .enum(CURVE_SHAPES)
+      .describe('where the shape of the curve comes from: its own quotes, an expiry beside it, the session before'),
     rmse: orNull,
     errorInHalfSpreads: orNull,
     atmVol: orNull,
-    riskReversal25: orNull,
+    atmVolUncertainty: orNull.describe('one standard error, as the quotes let it be known'),
+    riskReversal25: orNull.describe('null for a curve that says one vol only'),
+    riskReversal25Uncertainty: orNull,
     butterfly25: orNull,
     riskReversal10: orNull,
     butterfly10: orNull,
-    straddleMove: orNull,
+    straddleMove: orNull.describe('the straddle at the forward, in money'),
+    straddleUncertainty: orNull,
     deviationMove: orNull,
     contracts: number,
     usable: number,

@@ -6,7 +6,7 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
-import { BORROW_MAPS, type Aside, type QualityParts } from '@umwelt/core';
+import { BORROW_MAPS, CURVE_SHAPES, type Aside, type QualityParts } from '@umwelt/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -395,14 +395,20 @@ export const fits = pgTable(
     curveKind: text('curve_kind', { enum: ['svi', 'svi3', 'flat', 'mixture'] }),
     /** Its parameters, by kind. */
     curve: doubles('curve'),
+    /** Where its shape comes from. */
+    curveShape: text('curve_shape', { enum: CURVE_SHAPES }).notNull().default('own'),
     rmse: doublePrecision('rmse'),
     errorInHalfSpreads: doublePrecision('error_in_half_spreads'),
     atmVol: doublePrecision('atm_vol'),
+    /** One standard error, as the quotes let it be known; likewise the others. */
+    atmVolUncertainty: doublePrecision('atm_vol_uncertainty'),
     riskReversal25: doublePrecision('risk_reversal_25'),
+    riskReversal25Uncertainty: doublePrecision('risk_reversal_25_uncertainty'),
     butterfly25: doublePrecision('butterfly_25'),
     riskReversal10: doublePrecision('risk_reversal_10'),
     butterfly10: doublePrecision('butterfly_10'),
     straddleMove: doublePrecision('straddle_move'),
+    straddleUncertainty: doublePrecision('straddle_uncertainty'),
     deviationMove: doublePrecision('deviation_move'),
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),
@@ -427,18 +433,21 @@ export const measures = pgTable(
     price: doublePrecision('price'),
     iv7: doublePrecision('iv7'),
     iv30: doublePrecision('iv30'),
+    iv30Uncertainty: doublePrecision('iv30_uncertainty'),
     iv60: doublePrecision('iv60'),
     iv90: doublePrecision('iv90'),
     iv180: doublePrecision('iv180'),
     iv360: doublePrecision('iv360'),
     varianceIndex: doublePrecision('variance_index'),
     riskReversal25: doublePrecision('risk_reversal_25'),
+    riskReversal25Uncertainty: doublePrecision('risk_reversal_25_uncertainty'),
     butterfly25: doublePrecision('butterfly_25'),
     riskReversal10: doublePrecision('risk_reversal_10'),
     butterfly10: doublePrecision('butterfly_10'),
     termSlope: doublePrecision('term_slope'),
     frontExpiry: date('front_expiry'),
     frontStraddleMove: doublePrecision('front_straddle_move'),
+    frontStraddleUncertainty: doublePrecision('front_straddle_uncertainty'),
     frontDeviationMove: doublePrecision('front_deviation_move'),
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),

@@ -1,4 +1,4 @@
-import { deriveSnapshot, type ExpiryFit, type MarketTerms, type Snapshot, type Verdict } from '@umwelt/core';
+import { deriveSnapshot, type ExpiryFit, type MarketTerms, type PastSession, type Verdict } from '@umwelt/core';
 import { Feed, hoursAt } from '@umwelt/demo';
 import type { Database } from '../db';
 import { demoSymbols } from '../demo-held';
@@ -13,7 +13,7 @@ interface Known {
   /** Session and stored moment for which it was read. */
   key: string;
   terms: MarketTerms;
-  before: Snapshot | null;
+  before: PastSession | null;
   /** What was said to last. */
   verdicts: readonly Verdict[];
 }

@@ -3,7 +3,6 @@ import { eq, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
 import { demoSymbols } from '../demo-held';
 import {
-  deriveFinished,
   lockFeed,
   lockSymbol,
   numbered,
@@ -78,7 +77,7 @@ async function storePoint(
     await terms.load(symbol);
     await before.load(symbol, moment);
     const finished = feedSnapshot(market, symbol, moment);
-    snapshots.push(deriveFinished(finished, terms, before.take(finished.snapshot)));
+    snapshots.push(before.derive(finished));
   }
   if (snapshots.length > 0) counts.push(await storeSnapshots(target, snapshots, importId));
   await write('prints', numbered(RECORD_KINDS.prints, prints));

@@ -3,13 +3,16 @@ import {
   deriveSnapshot,
   instantOf,
   METHOD_VERSION,
+  MILLISECONDS_PER_DAY,
   type Calendar,
+  type PastExpiry,
+  type PastSession,
   type Snapshot,
   type SnapshotFit,
 } from '@umwelt/core';
 import { and, asc, desc, eq, gte, inArray, lt, or, sql, type SQL } from 'drizzle-orm';
 import { copyRows, inTransaction, tables, type Database, type Queryable, type Session } from '../db';
-import { fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
+import { fitOfRow, fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
 import { TermsStore } from '../market/terms';
 import type { FinishedSnapshot } from './chain';
 import { lockSymbol } from './locks';
@@ -42,28 +45,11 @@ interface Derived {
 export interface DerivedSnapshot extends FinishedSnapshot, Derived {}
 
 /**
- * Derives fits and measures of a snapshot whose terms have been loaded. Asks nothing of the database.
- *
- * @param before the snapshot of the session before, where it is at hand
- */
-export function deriveFinished(
-  finished: FinishedSnapshot,
-  terms: TermsStore,
-  before: Snapshot | null,
-): DerivedSnapshot {
-  const { snapshot } = finished;
-  const { symbol, asof } = snapshot;
-  const verdicts = terms.verdicts(symbol, asof);
-  const fit = deriveSnapshot(snapshot, terms.terms(symbol, asof), { before, verdicts });
-  return { ...finished, key: { symbol, asof: new Date(asof) }, fit };
-}
-
-/**
- * The latest snapshots of the sessions before, one per underlying: a quote that stood still since is stale. Snapshots
- * are taken in order of time; of each session the last counts.
+ * Derives snapshots in order of time, each with what is known of the session before: its last snapshot, and what was derived
+ * from that. One underlying at a time, or several beside each other.
  */
 export class SessionsBefore {
-  private readonly latest = new Map<string, { day: string; now: Snapshot; before: Snapshot | null }>();
+  private readonly latest = new Map<string, { day: string; now: PastSession; before: PastSession | null }>();
 
   constructor(
     private readonly session: Queryable,
@@ -85,27 +71,50 @@ export class SessionsBefore {
       .orderBy(desc(snapshots.asof))
       .limit(1);
     if (!head) return;
-    const rows = await this.session
-      .select()
-      .from(slices)
-      .where(atKeys(slices, [head]));
-    this.take(snapshotOf(symbol, head.asof, head.price, rows));
+    const [past] = await pastSessions(this.session, symbol, [head]);
+    this.note(past!);
   }
 
-  /** The latest snapshot that has been taken or read. */
-  last(symbol: string): Snapshot | null {
+  /** The session that has been taken or read last. */
+  last(symbol: string): PastSession | null {
     return this.latest.get(symbol)?.now ?? null;
   }
 
-  /** The snapshot of the session before another, which is then remembered itself. */
-  take(snapshot: Snapshot): Snapshot | null {
+  /** Derives fits and measures of a snapshot whose terms have been loaded. Asks nothing of the database. */
+  derive(finished: FinishedSnapshot): DerivedSnapshot {
+    const { snapshot } = finished;
     const { symbol, asof } = snapshot;
-    const day = dayOf(this.terms.calendar(symbol), asof);
     const known = this.latest.get(symbol);
+    const day = this.dayOf(snapshot);
     const before = known ? (known.day < day ? known.now : known.day === day ? known.before : null) : null;
-    this.latest.set(symbol, { day, now: snapshot, before });
-    return before;
+    const verdicts = this.terms.verdicts(symbol, asof);
+    const fit = deriveSnapshot(snapshot, this.terms.terms(symbol, asof), { before, verdicts });
+    this.latest.set(symbol, { day, now: { snapshot, expiries: fit.expiries }, before });
+    return { ...finished, key: { symbol, asof: new Date(asof) }, fit };
   }
+
+  private note(past: PastSession): void {
+    this.latest.set(past.snapshot.symbol, { day: this.dayOf(past.snapshot), now: past, before: null });
+  }
+
+  private dayOf({ symbol, asof }: Snapshot): string {
+    return dayOf(this.terms.calendar(symbol), asof);
+  }
+}
+
+/** Snapshots with what was derived from them, as they are stored. */
+async function pastSessions(
+  session: Queryable,
+  symbol: string,
+  heads: readonly (typeof snapshots.$inferSelect)[],
+): Promise<PastSession[]> {
+  if (heads.length === 0) return [];
+  const quotes = await session.select().from(slices).where(atKeys(slices, heads));
+  const derived = await session.select().from(fits).where(atKeys(fits, heads));
+  return heads.map(({ asof, price }) => ({
+    snapshot: snapshotOf(symbol, asof, price, quotes),
+    expiries: derived.filter((row) => row.asof.getTime() === asof.getTime()).map(fitOfRow),
+  }));
 }
 
 function sessionStart(calendar: Calendar, asof: number): number {
@@ -162,36 +171,113 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
     // Read once per underlying: terms that change meanwhile have everything derived anew that hangs on them.
     if (!terms?.isKnown(symbol)) terms = new TermsStore(database);
     const known = terms;
-    await inTransaction(database, (session) => rebuildBatch(session, symbol, keys.slice(from, to), known));
+    const later = new Set(keys.slice(to).flatMap((key) => (key.symbol === symbol ? [key.asof.getTime()] : [])));
+    await inTransaction(database, (session) =>
+      rebuildBatch(session, symbol, keys.slice(from, to), known, (asof) => later.has(asof.getTime())),
+    );
     await onProgress?.(to, keys.length);
   }
   return keys.length;
 }
 
-/** Derives some snapshots of one underlying anew, in the transaction of the caller. */
+/**
+ * Derives some snapshots of one underlying anew, in the transaction of the caller, and those of later sessions that come out
+ * otherwise because of it: an expiry that was broken stays so, a curve without a shape takes that of the session before.
+ *
+ * @param keys in order of time
+ * @param isLater tells of a snapshot that the caller derives anew himself, after these
+ */
 export async function rebuildBatch(
   session: Session,
   symbol: string,
   keys: readonly SnapshotKey[],
   terms = new TermsStore(session),
+  isLater: (asof: Date) => boolean = () => false,
 ): Promise<void> {
   await lockSymbol(session, symbol);
   await terms.load(symbol);
+  let changed = await deriveKeys(session, symbol, keys, terms);
+  while (changed.length > 0) {
+    const next = (await keysAfter(session, symbol, terms.calendar(symbol), changed)).filter(
+      (asof) => !isLater(asof) && !keys.some((key) => key.asof.getTime() === asof.getTime()),
+    );
+    if (next.length === 0) return;
+    const following = next.map((asof) => ({ symbol, asof }));
+    changed = await deriveKeys(session, symbol, following, terms);
+  }
+}
+
+/** Derives snapshots anew and writes them. @returns those that the next session remembers otherwise than before */
+async function deriveKeys(
+  session: Session,
+  symbol: string,
+  keys: readonly SnapshotKey[],
+  terms: TermsStore,
+): Promise<SnapshotKey[]> {
   const before = await keysBefore(session, symbol, terms.calendar(symbol), keys);
   const needed = [...keys, ...[...before.values()].map((asof) => ({ symbol, asof }))];
   const heads = await session.select().from(snapshots).where(atKeys(snapshots, needed));
-  const rows = await session.select().from(slices).where(atKeys(slices, needed));
-  const held = new Map(heads.map(({ asof, price }) => [asof.getTime(), snapshotOf(symbol, asof, price, rows)]));
-  const derived = keys.flatMap((key) => {
+  const held = await pastSessions(session, symbol, heads);
+  /** By moment; of those derived here, as they are now. */
+  const known = new Map(held.map((one) => [one.snapshot.asof, one]));
+  const changed: SnapshotKey[] = [];
+  const derived = keys.flatMap((key): Derived[] => {
     const asof = key.asof.getTime();
-    const snapshot = held.get(asof);
-    if (!snapshot) return [];
-    const context = { before: held.get(before.get(asof)?.getTime() ?? NaN), verdicts: terms.verdicts(symbol, asof) };
-    return [{ key, fit: deriveSnapshot(snapshot, terms.terms(symbol, asof), context) }];
+    const now = known.get(asof);
+    if (!now) return [];
+    const { snapshot } = now;
+    const context = { before: known.get(before.get(asof)?.getTime() ?? NaN), verdicts: terms.verdicts(symbol, asof) };
+    const fit = deriveSnapshot(snapshot, terms.terms(symbol, asof), context);
+    known.set(asof, { snapshot, expiries: fit.expiries });
+    if (remembered(now) !== remembered(fit)) changed.push(key);
+    return [{ key, fit }];
   });
   await session.delete(fits).where(atKeys(fits, keys));
   await session.delete(measures).where(atKeys(measures, keys));
   await writeDerived(session, derived);
+  return changed;
+}
+
+/** What of a snapshot's expiries the next session goes by, as a text to compare. */
+function remembered({ expiries }: { expiries: readonly PastExpiry[] }): string {
+  const lines = expiries.map(({ expiry, settlement, forward, forwardUncertainty, curve, shape, expiryAside }) =>
+    JSON.stringify([expiry, settlement, forward, forwardUncertainty, curve?.parameters, shape, expiryAside]),
+  );
+  return lines.sort().join();
+}
+
+/** The snapshots of the sessions that follow those of some others. */
+async function keysAfter(
+  session: Session,
+  symbol: string,
+  calendar: Calendar,
+  keys: readonly SnapshotKey[],
+): Promise<Date[]> {
+  const found = new Map<number, Date>();
+  const days = new Set(keys.map(({ asof }) => dayOf(calendar, asof.getTime())));
+  for (const day of days) {
+    const end = new Date(instantOf(calendar, day, '00:00') + MILLISECONDS_PER_DAY);
+    const [first] = await session
+      .select({ asof: snapshots.asof })
+      .from(snapshots)
+      .where(and(eq(snapshots.symbol, symbol), gte(snapshots.asof, end)))
+      .orderBy(asc(snapshots.asof))
+      .limit(1);
+    if (!first) continue;
+    const start = sessionStart(calendar, first.asof.getTime());
+    const rows = await session
+      .select({ asof: snapshots.asof })
+      .from(snapshots)
+      .where(
+        and(
+          eq(snapshots.symbol, symbol),
+          gte(snapshots.asof, new Date(start)),
+          lt(snapshots.asof, new Date(start + MILLISECONDS_PER_DAY)),
+        ),
+      );
+    for (const { asof } of rows) found.set(asof.getTime(), asof);
+  }
+  return [...found.values()].sort((a, b) => a.getTime() - b.getTime());
 }
 
 /** For each of some snapshots the last one that is held of an earlier session, by the moment of the snapshot. */

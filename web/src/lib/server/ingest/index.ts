@@ -26,7 +26,7 @@ export {
 } from '../../layouts';
 export { checkMatching, inspectFile, rememberMatching, type Inspected } from './formats';
 export { diskSource, memorySource, partsOf, storeUpload, uploadSource, type FileSource } from './source';
-export { ofOlderMethod, rebuildDerived, SessionsBefore, deriveFinished, type DerivedSnapshot } from './derive';
+export { ofOlderMethod, rebuildDerived, SessionsBefore, type DerivedSnapshot } from './derive';
 export { finishSnapshot, type FinishedSnapshot } from './chain';
 export { lockFeed, lockSymbol } from './locks';
 export { numbered, RECORD_KINDS, writeRecords, type WriteCounts } from './records';

@@ -8,7 +8,7 @@ import { plainText } from './conventions';
 import type { FileKind } from '../../layouts';
 import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type WriteCounts } from './records';
 import type { Run } from './run';
-import { deriveFinished, SessionsBefore, type DerivedSnapshot } from './derive';
+import { SessionsBefore, type DerivedSnapshot } from './derive';
 import { lockSymbol } from './locks';
 import { storeSnapshots } from './store';
 
@@ -83,7 +83,7 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
         await settle();
         await before.load(symbol, asof);
       }
-      waiting.push(deriveFinished(finished, terms, before.take(finished.snapshot)));
+      waiting.push(before.derive(finished));
       contracts += finished.contracts;
       if (contracts >= CONTRACTS_PER_WRITE || waiting.length >= SNAPSHOTS_PER_WRITE) await store();
     }

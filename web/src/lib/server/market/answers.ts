@@ -3,7 +3,6 @@ import {
   curveVol,
   dayOf,
   expiryClass,
-  forwardVol,
   impliedColumns,
   leanOf,
   midsOf,
@@ -181,29 +180,26 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot, ev
   const used = fitted.filter((fit) => fit.years > 0 && fit.expiryAside === null);
   const ahead = events.map((at) => (at - snapshot.asof) / MILLISECONDS_PER_YEAR).filter((years) => years > 0);
   const carried = new Map(termMeasures(used, ahead).map((measures, i) => [used[i]!, measures] as const));
-  const term = fitted.map((fit, i) => {
-    const before = fitted[i - 1];
-    const point = (of: ExpiryFit) => ({ years: of.years, vol: of.atmVol });
-    return {
-      expiry: fit.expiry,
-      days: fit.days,
-      class: expiryClass(calendar, fit.expiry),
-      atmVol: fit.atmVol,
-      forwardVol: before ? forwardVol(point(before), point(fit)) : fit.atmVol,
-      ambientVol: carried.get(fit)?.ambientVol ?? NaN,
-      eventMove: carried.get(fit)?.eventMove ?? NaN,
-      slope: slopePerTenDelta(fit.curve!),
-      lean: leanOf(fit.riskReversal25),
-    };
-  });
+  const term = fitted.map((fit) => ({
+    expiry: fit.expiry,
+    days: fit.days,
+    class: expiryClass(calendar, fit.expiry),
+    atmVol: fit.atmVol,
+    // Of one that is set aside there is none, and none runs through it.
+    forwardVol: carried.get(fit)?.forwardVol ?? NaN,
+    ambientVol: carried.get(fit)?.ambientVol ?? NaN,
+    eventMove: carried.get(fit)?.eventMove ?? NaN,
+    slope: slopePerTenDelta(fit.curve!),
+    lean: leanOf(fit.riskReversal25),
+  }));
   return {
     symbol: snapshot.symbol,
     asof: new Date(snapshot.asof).toISOString(),
     price: snapshot.price,
     slices: pairs(stored).map(({ slice, fit }) => ({ ...fit, points: surfacePoints(slice, fit, on) })),
     term,
-    calendarArbitrage: term.flatMap((point, i) =>
-      Number.isNaN(point.forwardVol) ? [{ near: term[i - 1]!.expiry, far: point.expiry }] : [],
+    calendarArbitrage: used.flatMap((fit, i) =>
+      Number.isNaN(carried.get(fit)!.forwardVol) ? [{ near: used[i - 1]!.expiry, far: fit.expiry }] : [],
     ),
   };
 }

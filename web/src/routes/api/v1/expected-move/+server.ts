@@ -1,18 +1,21 @@
-import { deviationMove, straddleUsed } from '@umwelt/core';
+import { deviationMove, quotedStraddle, straddleUsed } from '@umwelt/core';
 import { endpoint, readBody, schemas } from '$lib/server/api';
 
 export const POST = endpoint(async (event) => {
-  const { forward, years, atmVol, straddles = [], choice } = await readBody(event, schemas.ExpectedMoveRequest);
+  const body = await readBody(event, schemas.ExpectedMoveRequest);
+  const { forward, years, atmVol, straddles = [], choice, rate } = body;
+  const terms = { forward, years, discount: Math.exp(-rate * years) };
   const quotes = straddles
-    .map(({ strike, callMid, putMid }) => ({ strike, callMid: callMid ?? NaN, putMid: putMid ?? NaN }))
+    .map(({ strike, callMid, putMid }) => quotedStraddle(strike, callMid ?? NaN, putMid ?? NaN, terms))
     .sort((a, b) => a.strike - b.strike);
-  const found = straddleUsed(quotes, forward, choice);
+  const found = straddleUsed(quotes, terms, choice);
   const levels = (move: number) => ({ move, low: forward - move, high: forward + move });
+  const none = choice === 'forward' ? 'no strike has a mid with a vol' : 'no strike has both mids';
   return {
-    straddle: found && { ...levels(found.move), used: found.parts },
+    straddle: found && { ...levels(found.move), vol: found.vol, used: found.parts },
     deviation: atmVol === undefined ? null : levels(deviationMove(forward, atmVol, years)),
     missing: {
-      ...(!found && { straddle: straddles.length > 0 ? 'no strike has both mids' : 'no straddles were given' }),
+      ...(!found && { straddle: straddles.length > 0 ? none : 'no straddles were given' }),
       ...(atmVol === undefined && { deviation: 'no atmVol was given' }),
     },
   };

@@ -1,0 +1,48 @@
+import { impliedVol } from '../implied';
+import { lognormalUndiscounted } from '../models';
+import type { StraddleQuote, StraddleTerms } from '../odds';
+import type { SideVols } from './vols';
+
+/**
+ * The straddles of an expiry, strikes ascending, as European contracts: mids of American ones without what early exercise is
+ * worth. A quote that is not used, for whatever reason, is none.
+ *
+ * @param calls vols of the calls with the reasons why some are not used, aligned with the strikes
+ */
+export function straddleQuotes(
+  strike: Float64Array,
+  { forward, years, discount }: StraddleTerms,
+  calls: SideVols,
+  puts: SideVols,
+): StraddleQuote[] {
+  return Array.from(strike, (level, i) => {
+    const volOf = ({ mid, reason }: SideVols) => (reason[i] === 0 ? mid[i]! : NaN);
+    const midOf = (sign: number, vol: number) =>
+      discount * lognormalUndiscounted(sign, forward, level, vol * Math.sqrt(years));
+    const [call, put] = [volOf(calls), volOf(puts)];
+    return { strike: level, callMid: midOf(1, call), putMid: midOf(-1, put), vol: eitherOr(call, put) };
+  });
+}
+
+/**
+ * The straddle at a strike from two mids of European contracts, NaN where one is missing.
+ */
+export function quotedStraddle(
+  strike: number,
+  callMid: number,
+  putMid: number,
+  { forward, years, discount }: StraddleTerms,
+): StraddleQuote {
+  const rate = years > 0 ? -Math.log(discount) / years : 0;
+  const volOf = (side: 'call' | 'put', price: number) => {
+    const found = impliedVol({ model: 'black-76', side, forward, strike, years, rate, price });
+    return 'vol' in found ? found.vol : NaN;
+  };
+  return { strike, callMid, putMid, vol: eitherOr(volOf('call', callMid), volOf('put', putMid)) };
+}
+
+/** The mean of two, or the one that there is: where a side is missing the other stands for it, by parity. */
+function eitherOr(call: number, put: number): number {
+  if (!(call > 0)) return put;
+  return put > 0 ? 0.5 * (call + put) : call;
+}

@@ -1,0 +1,127 @@
+/** An expiry whose forward is judged. */
+export interface JudgedForward {
+  readonly years: number;
+  /** By parity; NaN where it has none. */
+  readonly forward: number;
+  /** One standard error of it, in price units. */
+  readonly uncertainty: number;
+  /** Spot less dividends, at the rate. */
+  readonly carry: number;
+  /** Forwards at which it can be sold, or bought, at the quotes as they stand, by strike; of strikes that say something of it. */
+  readonly sold: readonly number[];
+  readonly bought: readonly number[];
+  /** What it costs to hold the underlying until then, at the most, and what is had for owing it, at the least; NaN where nobody knows. */
+  readonly mostCarry: number;
+  readonly leastCarry: number;
+  /** Whether it was broken in the session before; null where it was not held then. */
+  readonly wasBroken: boolean | null;
+}
+
+/** What an expiry says of the yield over its carry, ln(F/carry) ÷ T, and one standard error of it. */
+export interface KnownYield {
+  readonly years: number;
+  readonly value: number;
+  readonly error: number;
+}
+
+/** What lending and unknown dividends are worth a year before anything is seen, and how much expiries differ in it. (Our own choice.) */
+const USUAL_YIELD = 0.03;
+const YIELDS_DIFFER = 0.003;
+/** A forward is off when it is further from what the others say than this many standard errors, this share of a deviation, and this share of itself. */
+const OFF_FORWARD = 4;
+const OFF_DEVIATIONS = 0.15;
+const LEAST_OFF = 0.004;
+/** An expiry is broken where it can be traded at a profit at more than this share of its strikes, and stays so until at less than the other. */
+const BREAKS = 0.5;
+const HEALS = 0.1;
+/** One that is new is told by two strikes; one that was whole, which two bad quotes must not break, by four, or three of three. */
+const FEWEST_STRIKES = 2;
+const FEWEST_WHOLE = 4;
+/** Of fewer nobody can tell which one is off. */
+const FEWEST_YIELDS = 3;
+/** One that was broken has to come this much nearer to be whole again. */
+const NEARER = 0.5;
+
+/**
+ * The yield that expiries say together, with how well it is known: the mean of the largest number that agree within four
+ * standard errors, and what is usual where fewer than half do.
+ */
+export function commonYield(known: readonly KnownYield[]): { value: number; error: number } {
+  let agreed: readonly KnownYield[] = [];
+  for (const centre of known.toSorted((a, b) => a.error - b.error)) {
+    const votes = known.filter(
+      ({ value, error }) =>
+        Math.abs(value - centre.value) <= OFF_FORWARD * Math.hypot(error, centre.error, YIELDS_DIFFER),
+    );
+    if (votes.length > agreed.length) agreed = votes;
+  }
+  if (agreed.length < 0.5 * known.length) agreed = [];
+  let sum = 0;
+  let weights = 1 / USUAL_YIELD ** 2;
+  for (const { value, error } of agreed) {
+    const weight = 1 / (error * error + YIELDS_DIFFER * YIELDS_DIFFER);
+    sum += weight * value;
+    weights += weight;
+  }
+  return { value: sum / weights, error: Math.sqrt(1 / weights) };
+}
+
+function yieldOf({ forward, carry, uncertainty, years }: JudgedForward): KnownYield | null {
+  if (!(forward > 0 && carry > 0 && years > 0)) return null;
+  return { years, value: Math.log(forward / carry) / years, error: uncertainty / (forward * years) };
+}
+
+/** Yields of the expiries that say one. */
+export function knownYields(expiries: readonly JudgedForward[]): KnownYield[] {
+  return expiries.map(yieldOf).filter((one) => one !== null);
+}
+
+/**
+ * Tells expiries whose forward cannot be meant: what can be traded at a profit against carry at most of its strikes, or what
+ * stands apart from the yields that the other expiries of the underlying imply, today and in the session before. One that was
+ * broken then stays so until it has come clearly back, so that a verdict does not flicker.
+ *
+ * @param vol about the vol at the forward: what is off by a small share of a deviation does no harm
+ * @param past yields of the session before, of expiries that were whole
+ */
+export function brokenForwards(
+  expiries: readonly JudgedForward[],
+  vol: number,
+  past: readonly KnownYield[] = [],
+): boolean[] {
+  const voters = [...knownYields(expiries), ...past];
+  const isCommon = voters.length >= FEWEST_YIELDS;
+  const common = commonYield(isCommon ? voters : []);
+  return expiries.map((expiry) => {
+    const { years, forward, carry, uncertainty, wasBroken } = expiry;
+    if (!(carry > 0 && years > 0)) return false;
+    const { share, strikes } = traded(expiry, common.value);
+    const isTold = wasBroken !== false || strikes >= FEWEST_WHOLE - Number(share === 1);
+    if (share > BREAKS && isTold) return true;
+    const least = Math.max(OFF_DEVIATIONS * vol * Math.sqrt(years), LEAST_OFF);
+    const noise = uncertainty / forward;
+    const off = Math.abs(Math.log(forward / carry) - common.value * years);
+    const most = Math.max(OFF_FORWARD * Math.hypot(noise, common.error * years), least);
+    if (isCommon && off > most) return true;
+    // Over what holding costs there is nothing that could be meant: no lender, no dividend explains it.
+    const over = Math.log(forward / expiry.mostCarry) - Math.max(common.value, 0) * years;
+    if (over > Math.max(OFF_FORWARD * noise, least)) return true;
+    const isBack = share < HEALS && (off < NEARER * most || !(forward > 0));
+    return wasBroken === true && !isBack;
+  });
+}
+
+/**
+ * The share of strikes at which an expiry can be traded at a profit against carry, and at how many it can be traded at all; NaN
+ * with too few.
+ */
+function traded({ sold, bought, mostCarry, leastCarry, years }: JudgedForward, common: number) {
+  const most = mostCarry * Math.exp(Math.max(common, 0) * years) * (1 + LEAST_OFF);
+  const least = leastCarry * (1 - LEAST_OFF);
+  const strikes = Math.max(sold.length, bought.length);
+  const shareOf = (prices: readonly number[], isOff: (price: number) => boolean) =>
+    prices.length < FEWEST_STRIKES ? NaN : prices.filter(isOff).length / prices.length;
+  const over = shareOf(sold, (price) => price > most);
+  const under = shareOf(bought, (price) => price < least);
+  return { share: Number.isNaN(under) ? over : Number.isNaN(over) ? under : Math.max(over, under), strikes };
+}
