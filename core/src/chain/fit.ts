@@ -1,6 +1,6 @@
 import { REASONS, type ReasonCode } from '../implied';
 import { deviationMove, straddleUsed, type StraddleUsed } from '../odds';
-import { findAside, qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
+import { qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
 import {
   curveUncertainty,
   curveVol,
@@ -24,7 +24,9 @@ import { dayOf, sessionsBetween } from '../time';
 import type { BorrowedFrom } from './borrow';
 import { pastOf, type FoundForward, type PastSession, type SliceTime } from './forwards';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
+import { curveQuotes } from './points';
 import { straddleQuotes } from './straddles';
+import { findSuspects } from './suspects';
 import { impliedColumns, markAside, type SideVols } from './vols';
 
 export type ForwardSource = 'parity' | 'carry';
@@ -138,7 +140,7 @@ function fitted(
   shape: Curve | null,
 ): Fitted {
   const { years, forward, rate } = at;
-  const points = fitPoints(outOfTheMoney(slice.strike, forward, years, calls, puts), years);
+  const points = fitPoints(curveQuotes(slice.strike, at, calls, puts), years);
   const like = shape && points.count < FEWEST_SHAPED ? shapedLike(shape, points, years, forward) : null;
   const own = years > 0 ? fitCurveTo(points, forward) : null;
   const refused = tally(slice, calls, puts);
@@ -184,12 +186,16 @@ export function openSlice(
   const past = pastOf(slice, before);
   const shape = past && past.expiryAside === null ? past.curve : null;
   let found = fitted(slice, at, calls, puts, shape);
-  if (found.fitted && found.fitted.curve.kind !== 'flat') {
+  if (years > 0) {
     const then = pastOf(slice, before && { expiries: before.snapshot.slices });
-    const aside = findAside(slice.strike, forward, found.fitted.curve, [
-      { side: 'call', ...calls, unmoved: unmoved(slice.strike, slice.call, then?.strike, then?.call) },
-      { side: 'put', ...puts, unmoved: unmoved(slice.strike, slice.put, then?.strike, then?.put) },
-    ]).filter((one) => !own.some((said) => said.verdict === 'use' && isSame(said, one)));
+    const aside = findSuspects({
+      ...{ slice, at, calls, puts, past: shape },
+      still: {
+        call: unmoved(slice.strike, slice.call, then?.strike, then?.call),
+        put: unmoved(slice.strike, slice.put, then?.strike, then?.put),
+      },
+      isWanted: (side, strike) => own.some((said) => said.verdict === 'use' && isSame(said, { side, strike })),
+    });
     if (aside.length > 0) {
       at.aside.push(...aside);
       markAside(slice.strike, calls.reason, aside, 1);
@@ -310,7 +316,7 @@ export function byHand(verdicts: readonly Verdict[]): Aside[] {
   );
 }
 
-function isSame(verdict: Verdict, { side, strike }: Aside): boolean {
+function isSame(verdict: Verdict, { side, strike }: Pick<Aside, 'side' | 'strike'>): boolean {
   return verdict.side === side && verdict.strike === strike;
 }
 
@@ -355,33 +361,6 @@ function stripSide({ bid, ask }: SideQuotes, { reason }: SideVols): StripSide {
     return code === ZERO_BID && ask[i]! > 0 ? STRIP_MARKS.noBid : STRIP_MARKS.gap;
   });
   return { mid: bid.map((price, i) => 0.5 * (price + ask[i]!)), mark };
-}
-
-/** Within so many deviations of the forward a contract in the money says as much as the one out of it. */
-const NEAR_FORWARD = 1;
-
-/**
- * What a curve is fitted to: at each strike the vol of the contract out of the money; near the forward, where that one is not
- * used, of the other, which stands for it by parity.
- */
-function outOfTheMoney(strike: Float64Array, forward: number, years: number, calls: SideVols, puts: SideVols) {
-  const logMoneyness: number[] = [];
-  const vol: number[] = [];
-  const halfSpread: number[] = [];
-  for (let i = 0; i < strike.length; i++) {
-    const k = Math.log(strike[i]! / forward);
-    const [outside, inside] = k < 0 ? [puts, calls] : [calls, puts];
-    const isNear = inside.reason[i] === 0 && Math.abs(k) < NEAR_FORWARD * inside.mid[i]! * Math.sqrt(years);
-    const side = outside.reason[i] !== 0 && isNear ? inside : outside;
-    if (side.reason[i] !== 0) continue;
-    const mid = side.mid[i]!;
-    // A bid under intrinsic value has no vol; the ask then tells the half spread alone.
-    const bid = Number.isFinite(side.bid[i]!) ? side.bid[i]! : 2 * mid - side.ask[i]!;
-    logMoneyness.push(k);
-    vol.push(mid);
-    halfSpread.push(0.5 * (side.ask[i]! - bid));
-  }
-  return { logMoneyness, vol, halfSpread, count: vol.length };
 }
 
 /** Counts contracts by reason; a strike listed on one side only is one contract. */

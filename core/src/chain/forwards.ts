@@ -129,6 +129,7 @@ export class Forwards {
       mostCarry: !isPriced ? NaN : isFuture && !isAmerican ? price : price / discount,
       // Whoever owes the underlying may have to pay for it: nobody knows how much.
       leastCarry: isPriced && isFuture ? price : NaN,
+      isKnown: isFuture,
       wasBroken: past ? past.expiryAside === 'broken-forward' : null,
     };
   }

@@ -13,6 +13,8 @@ export interface JudgedForward {
   /** What it costs to hold the underlying until then, at the most, and what is had for owing it, at the least; NaN where nobody knows. */
   readonly mostCarry: number;
   readonly leastCarry: number;
+  /** Whether carry is the forward itself: the price of a future. */
+  readonly isKnown: boolean;
   /** Whether it was broken in the session before; null where it was not held then. */
   readonly wasBroken: boolean | null;
 }
@@ -37,6 +39,7 @@ const HEALS = 0.1;
 /** One that is new is told by two strikes; one that was whole, which two bad quotes must not break, by four, or three of three. */
 const FEWEST_STRIKES = 2;
 const FEWEST_WHOLE = 4;
+const NO_YIELD = { value: 0, error: 0 };
 /** Of fewer nobody can tell which one is off. */
 const FEWEST_YIELDS = 3;
 /** One that was broken has to come this much nearer to be whole again. */
@@ -93,18 +96,20 @@ export function brokenForwards(
   const isCommon = voters.length >= FEWEST_YIELDS;
   const common = commonYield(isCommon ? voters : []);
   return expiries.map((expiry) => {
-    const { years, forward, carry, uncertainty, wasBroken } = expiry;
+    const { years, forward, carry, uncertainty, wasBroken, isKnown } = expiry;
     if (!(carry > 0 && years > 0)) return false;
-    const { share, strikes } = traded(expiry, common.value);
-    const isTold = wasBroken !== false || strikes >= FEWEST_WHOLE - Number(share === 1);
-    if (share > BREAKS && isTold) return true;
+    const isTold = isCommon || isKnown;
+    const { value, error } = isKnown ? NO_YIELD : common;
+    const { share, strikes } = traded(expiry, { value, error }, isTold);
+    const isEnough = wasBroken !== false || strikes >= FEWEST_WHOLE - Number(share === 1);
+    if (share > BREAKS && isEnough) return true;
     const least = Math.max(OFF_DEVIATIONS * vol * Math.sqrt(years), LEAST_OFF);
     const noise = uncertainty / forward;
-    const off = Math.abs(Math.log(forward / carry) - common.value * years);
-    const most = Math.max(OFF_FORWARD * Math.hypot(noise, common.error * years), least);
-    if (isCommon && off > most) return true;
+    const off = Math.abs(Math.log(forward / carry) - value * years);
+    const most = Math.max(OFF_FORWARD * Math.hypot(noise, error * years), least);
+    if (isTold && off > most) return true;
     // Over what holding costs there is nothing that could be meant: no lender, no dividend explains it.
-    const over = Math.log(forward / expiry.mostCarry) - Math.max(common.value, 0) * years;
+    const over = Math.log(forward / expiry.mostCarry) - Math.max(value, 0) * years;
     if (over > Math.max(OFF_FORWARD * noise, least)) return true;
     const isBack = share < HEALS && (off < NEARER * most || !(forward > 0));
     return wasBroken === true && !isBack;
@@ -113,11 +118,17 @@ export function brokenForwards(
 
 /**
  * The share of strikes at which an expiry can be traded at a profit against carry, and at how many it can be traded at all; NaN
- * with too few.
+ * with too few. What is had for owing the underlying the other expiries tell, where there are enough of them.
  */
-function traded({ sold, bought, mostCarry, leastCarry, years }: JudgedForward, common: number) {
-  const most = mostCarry * Math.exp(Math.max(common, 0) * years) * (1 + LEAST_OFF);
-  const least = leastCarry * (1 - LEAST_OFF);
+function traded(
+  { sold, bought, carry, mostCarry, leastCarry, years }: JudgedForward,
+  common: { value: number; error: number },
+  isCommon: boolean,
+) {
+  const most = mostCarry * Math.exp(Math.max(common.value, 0) * years) * (1 + LEAST_OFF);
+  const doubt = LEAST_OFF + OFF_FORWARD * common.error * years;
+  const told = isCommon ? carry * Math.exp(common.value * years - doubt) : NaN;
+  const least = leastCarry > 0 ? leastCarry * (1 - LEAST_OFF) : told;
   const strikes = Math.max(sold.length, bought.length);
   const shareOf = (prices: readonly number[], isOff: (price: number) => boolean) =>
     prices.length < FEWEST_STRIKES ? NaN : prices.filter(isOff).length / prices.length;

@@ -77,7 +77,14 @@ describe('forwards that cannot be meant', () => {
       carry: 100 * Math.exp(RATE * years),
       forward: 100 * Math.exp((RATE - dividendYield) * years) * (1 + (lift[i] ?? 0)),
       uncertainty: 0.05,
-      ...{ sold: [], bought: [], mostCarry: 100 * Math.exp(RATE * years), leastCarry: NaN, wasBroken: null },
+      ...{
+        sold: [],
+        bought: [],
+        mostCarry: 100 * Math.exp(RATE * years),
+        leastCarry: NaN,
+        isKnown: false,
+        wasBroken: null,
+      },
     }));
   const none = [false, false, false, false, false];
   it('stand apart from the yield that the others imply', () => {

@@ -25,7 +25,7 @@ export { fitPoints, type CurvePoints, type FitPoints } from './points';
 export type { VarianceAt } from './svi';
 export { isCrossed, withoutCalendarArbitrage, type FittedCurve, type ShapedCurve } from './calendar';
 export { CURVE_SHAPES, shapedLike, type CurveShape } from './shape';
-export { curveUncertainty, type CurveUncertainty } from './uncertainty';
+export { curveUncertainty, pointMisses, type CurveUncertainty, type PointMiss } from './uncertainty';
 export {
   callDelta,
   deltaSkew,

@@ -26,6 +26,62 @@ function basisAt(z: number, count: number): number[] {
 }
 
 /**
+ * Linear regression of vols on powers of the deviation: what a curve of as many numbers can tell from its points.
+ */
+class Regression {
+  private readonly lower: number[][];
+
+  constructor(
+    private readonly points: FitPoints,
+    private readonly deviation: number,
+    private readonly told: number,
+  ) {
+    const matrix = Array.from({ length: told }, () => new Array<number>(told).fill(0));
+    for (let i = 0; i < points.count; i++) {
+      const row = this.rowAt(i);
+      const weight = 1 / points.unit[i]! ** 2;
+      for (let a = 0; a < told; a++) for (let b = 0; b <= a; b++) matrix[a]![b]! += weight * row[a]! * row[b]!;
+    }
+    this.lower = cholesky(matrix);
+  }
+
+  /** The basis at a point. */
+  rowAt(i: number): number[] {
+    return basisAt(this.points.k[i]! / this.deviation, this.told);
+  }
+
+  /** xᵀA⁻¹x: the variance of a combination of the numbers, each point known to one unit. */
+  variance(x: readonly number[]): number {
+    let sum = 0;
+    const y: number[] = [];
+    for (let i = 0; i < x.length; i++) {
+      let value = x[i]!;
+      for (let j = 0; j < i; j++) value -= this.lower[i]![j]! * y[j]!;
+      y.push(value / this.lower[i]![i]!);
+      sum += y[i]! ** 2;
+    }
+    return Number.isNaN(sum) ? Infinity : sum;
+  }
+}
+
+/** Cholesky's decomposition of a positive definite matrix, of which the lower half is given; zeros where it is singular. */
+function cholesky(matrix: readonly (readonly number[])[]): number[][] {
+  const lower = matrix.map((row) => row.map(() => 0));
+  for (let i = 0; i < matrix.length; i++) {
+    for (let j = 0; j <= i; j++) {
+      let product = matrix[i]![j]!;
+      for (let l = 0; l < j; l++) product -= lower[i]![l]! * lower[j]![l]!;
+      lower[i]![j] = j < i ? product / lower[j]![j]! : Math.sqrt(Math.max(product, 0));
+    }
+  }
+  return lower;
+}
+
+function toldBy(points: FitPoints, curve: Curve, shape: CurveShape): number {
+  return Math.min(shape === 'own' ? TOLD[curve.kind] : 1, points.count);
+}
+
+/**
  * How well the vol at the forward and the 25-delta risk reversal are known from the quotes: by linear regression of the vols
  * on as many powers of the deviation as the curve has numbers, each point known by its half spread and by how far points miss
  * the curve.
@@ -34,20 +90,14 @@ function basisAt(z: number, count: number): number[] {
  */
 export function curveUncertainty(points: FitPoints, curve: Curve, shape: CurveShape): CurveUncertainty {
   const { k, vol, unit, years, count } = points;
-  const told = Math.min(shape === 'own' ? TOLD[curve.kind] : 1, count);
+  const told = toldBy(points, curve, shape);
   const deviation = curveVol(curve, 0) * Math.sqrt(years);
   if (!(told > 0 && deviation > 0)) return { atmVol: NaN, riskReversal25: NaN };
-  const matrix = Array.from({ length: told }, () => new Array<number>(told).fill(0));
   let squares = 0;
-  for (let i = 0; i < count; i++) {
-    const row = basisAt(k[i]! / deviation, told);
-    squares += ((curveVol(curve, k[i]!) - vol[i]!) / unit[i]!) ** 2;
-    for (let a = 0; a < told; a++) {
-      for (let b = 0; b < told; b++) matrix[a]![b]! += (row[a]! * row[b]!) / unit[i]! ** 2;
-    }
-  }
-  const scale = Math.sqrt((USUAL_POINTS * USUAL_MISS ** 2 + squares) / (USUAL_POINTS + Math.max(count - told, 0)));
-  const errorOf = (what: readonly number[]) => scale * Math.sqrt(quadratic(matrix, what));
+  for (let i = 0; i < count; i++) squares += ((curveVol(curve, k[i]!) - vol[i]!) / unit[i]!) ** 2;
+  const scale = blended(squares, Math.max(count - told, 0));
+  const regression = new Regression(points, deviation, told);
+  const errorOf = (what: readonly number[]) => scale * Math.sqrt(regression.variance(what));
   const [call, put] = [basisAt(Z25, told), basisAt(-Z25, told)];
   return {
     atmVol: errorOf(basisAt(0, told)),
@@ -55,24 +105,40 @@ export function curveUncertainty(points: FitPoints, curve: Curve, shape: CurveSh
   };
 }
 
-/** xᵀA⁻¹x of a positive definite matrix, by Cholesky's decomposition; Infinity where it is singular. */
-function quadratic(matrix: readonly (readonly number[])[], x: readonly number[]): number {
-  const size = x.length;
-  const lower = matrix.map((row) => row.map(() => 0));
-  let sum = 0;
-  const y: number[] = [];
-  for (let i = 0; i < size; i++) {
-    let value = x[i]!;
-    for (let j = 0; j <= i; j++) {
-      let product = matrix[i]![j]!;
-      for (let l = 0; l < j; l++) product -= lower[i]![l]! * lower[j]![l]!;
-      if (j < i) lower[i]![j] = product / lower[j]![j]!;
-      else if (product > 0) lower[i]![i] = Math.sqrt(product);
-      else return Infinity;
-    }
-    for (let j = 0; j < i; j++) value -= lower[i]![j]! * y[j]!;
-    y.push(value / lower[i]![i]!);
-    sum += y[i]! ** 2;
-  }
-  return sum;
+/** Deviation of points in their units, from squares seen and from what is usual. */
+function blended(squares: number, count: number): number {
+  return Math.sqrt((USUAL_POINTS * USUAL_MISS ** 2 + squares) / (USUAL_POINTS + count));
 }
+
+/** What a point says against the curve that the others make. */
+export interface PointMiss {
+  /** By how much the curve would miss it without its own say, in vol. */
+  readonly off: number;
+  /** That in standard errors: how far points usually lie from a curve, and how well the others tell where it runs there. */
+  readonly errors: number;
+}
+
+/** The share of the middle misses that stands for the deviation of a normal variable. */
+const MEDIAN_SHARE = 0.6745;
+
+/**
+ * The misses of the points of a curve as they would be without the say of each (deleted residuals; D. Belsley, E. Kuh and
+ * R. Welsch, "Regression diagnostics", 1980, chapter 2): a point that stands alone pulls a curve onto itself.
+ */
+export function pointMisses(points: FitPoints, curve: Curve): PointMiss[] {
+  const { k, vol, unit, years, count } = points;
+  const told = toldBy(points, curve, 'own');
+  const deviation = curveVol(curve, 0) * Math.sqrt(years);
+  const misses = Array.from({ length: count }, (_, i) => Math.abs(curveVol(curve, k[i]!) - vol[i]!));
+  const sizes = misses.map((miss, i) => miss / unit[i]!).sort((a, b) => a - b);
+  const typical = (sizes[sizes.length >> 1] ?? 0) / MEDIAN_SHARE;
+  const scale = blended(typical ** 2 * count, count);
+  const regression = new Regression(points, deviation, told);
+  return misses.map((miss, i) => {
+    const left = Math.max(1 - regression.variance(regression.rowAt(i)) / unit[i]! ** 2, LEAST_LEFT);
+    return { off: miss / left, errors: miss / (scale * unit[i]! * Math.sqrt(left)) };
+  });
+}
+
+/** A point that is all there is says nothing against itself. */
+const LEAST_LEFT = 0.02;
