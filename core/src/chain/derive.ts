@@ -1,6 +1,7 @@
-import type { Aside, Verdict } from '../quality';
+import { offTerm, type Aside } from '../quality';
 import {
   constantMaturityVol,
+  curveVol,
   maturityMeasures,
   maturityShares,
   varianceIndex,
@@ -9,8 +10,17 @@ import {
   type TimedStrip,
 } from '../surface';
 import { MINUTES_PER_YEAR } from '../time';
-import { byHand, measured, openSlice, verdictsOn, type ExpiryFit, type OpenSlice, type SnapshotContext } from './fit';
-import { Forwards, parityOf, sliceTime } from './forwards';
+import {
+  byHand,
+  measured,
+  openSlice,
+  verdictsOn,
+  type ExpiryAside,
+  type ExpiryFit,
+  type OpenSlice,
+  type SnapshotContext,
+} from './fit';
+import { Forwards, parityOf, pastOf, sliceTime } from './forwards';
 import type { MarketTerms, SliceQuotes, Snapshot } from './snapshot';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
@@ -104,11 +114,33 @@ function openSlices(
   return { opened, broken: forwards.broken };
 }
 
-/** Marks expiries whose forward cannot be meant, but for those that somebody wants used. */
-function markBroken(opened: readonly OpenSlice[], broken: readonly boolean[], verdicts: readonly Verdict[]): void {
-  opened.forEach(({ base }, i) => {
+/** Sets expiries aside that cannot be meant, but for those that somebody wants used. */
+function judgeExpiries(
+  opened: readonly OpenSlice[],
+  broken: readonly boolean[],
+  { before, verdicts = [] }: SnapshotContext,
+): void {
+  const mark = ({ base }: OpenSlice, reason: ExpiryAside) => {
     const isWanted = verdictsOn(base, verdicts).some(({ strike, verdict }) => strike === null && verdict === 'use');
-    if (broken[i] && !isWanted) base.expiryAside ??= 'broken-forward';
+    if (!isWanted) base.expiryAside ??= reason;
+  };
+  opened.forEach((slice, i) => {
+    if (broken[i]) mark(slice, 'broken-forward');
+  });
+  const judged = opened
+    .filter(({ base, fitted }) => base.expiryAside === null && fitted !== null)
+    .sort((a, b) => a.base.years - b.base.years);
+  const off = offTerm(
+    judged.map((slice) => {
+      const { atmVol, atmVolUncertainty } = measured(slice);
+      const past = pastOf(slice.base, before);
+      const pastVol = past?.curve && past.expiryAside === null ? curveVol(past.curve, 0) : NaN;
+      const isScarce = slice.shape !== 'own' || slice.fitted!.curve.kind === 'flat';
+      return { years: slice.base.years, atmVol, uncertainty: atmVolUncertainty, pastVol, isScarce };
+    }),
+  );
+  judged.forEach((slice, i) => {
+    if (off[i]) mark(slice, 'off-term');
   });
 }
 
@@ -126,7 +158,7 @@ function besideEachOther(slices: readonly OpenSlice[]): ExpiryFit[] {
 /** Fits every expiry of a snapshot and measures the underlying by them. */
 export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: SnapshotContext = {}): SnapshotFit {
   const { opened, broken } = openSlices(snapshot, terms, context);
-  markBroken(opened, broken, context.verdicts ?? []);
+  judgeExpiries(opened, broken, context);
   const expiries = besideEachOther(opened).sort((a, b) => a.years - b.years);
   const fitted = expiries.filter(
     (fit): fit is ExpiryFit & { curve: Curve } => fit.curve !== null && fit.years > 0 && fit.expiryAside === null,

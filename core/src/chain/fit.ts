@@ -31,7 +31,8 @@ import { impliedColumns, markAside, type SideVols } from './vols';
 
 export type ForwardSource = 'parity' | 'carry';
 /** Why a whole expiry is not used in the measures of its underlying. */
-export type ExpiryAside = 'broken-forward' | 'by-hand';
+export const EXPIRY_ASIDES = ['broken-forward', 'off-term', 'by-hand'] as const;
+export type ExpiryAside = (typeof EXPIRY_ASIDES)[number];
 
 /** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not to be had. */
 export interface ExpiryFit {
@@ -159,7 +160,7 @@ function fitted(
     spread: spreadNearMoney(slice, forward, calls, puts),
     straddle,
     strip: stripVariance(
-      { strike: slice.strike, call: stripSide(slice.call, calls), put: stripSide(slice.put, puts) },
+      { strike: slice.strike, call: stripSide(slice.call, calls, 1), put: stripSide(slice.put, puts, -1) },
       ...([forward, rate, years] as const),
     ),
   };
@@ -353,10 +354,17 @@ function spreadNearMoney(slice: SliceQuotes, forward: number, calls: SideVols, p
   return shares[shares.length >> 1] ?? NaN;
 }
 
-/** A side of the strip: what is used or wide as it is quoted, what nobody bids for, and gaps. */
-function stripSide({ bid, ask }: SideQuotes, { reason }: SideVols): StripSide {
+/**
+ * A side of the strip: what is used as it is quoted, what nobody bids for, and gaps. A wide quote is as it should be in the
+ * wing; one that has a narrow one further out cannot be meant.
+ *
+ * @param outwards +1 for calls, −1 for puts
+ */
+function stripSide({ bid, ask }: SideQuotes, { reason }: SideVols, outwards: 1 | -1): StripSide {
+  const usable = Array.from(reason.keys()).filter((i) => reason[i] === 0);
+  const last = (outwards > 0 ? usable.at(-1) : usable[0]) ?? NaN;
   const mark = Uint8Array.from(reason, (code, i) => {
-    if (code === 0 || code === WIDE) return STRIP_MARKS.used;
+    if (code === 0 || (code === WIDE && outwards * (i - last) > 0)) return STRIP_MARKS.used;
     // A side that is not listed, or not quoted at all, is no bid of zero.
     return code === ZERO_BID && ask[i]! > 0 ? STRIP_MARKS.noBid : STRIP_MARKS.gap;
   });

@@ -9,7 +9,7 @@ export { borrowFit, lenderOf, type BorrowedFrom, type Borrowing, type BorrowingF
 export { expiryTerms } from './american';
 export { cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
-export { refitSlice } from './fit';
+export { EXPIRY_ASIDES, refitSlice } from './fit';
 export type { PastExpiry, PastSession } from './forwards';
 export { quotedStraddle, straddleQuotes } from './straddles';
 export { impliedColumns, type SideVols } from './vols';

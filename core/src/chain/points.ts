@@ -21,6 +21,8 @@ export function curveQuotes(
   calls: SideVols,
   puts: SideVols,
 ): CurvePoints & { side: ('call' | 'put')[]; index: number[] } {
+  const of = { call: calls, put: puts };
+  const near = NEAR_FORWARD * middleVol(calls, puts) * Math.sqrt(years);
   const found = {
     logMoneyness: [] as number[],
     vol: [] as number[],
@@ -31,8 +33,7 @@ export function curveQuotes(
   for (let i = 0; i < strike.length; i++) {
     const k = Math.log(strike[i]! / forward);
     const [outside, inside] = k < 0 ? (['put', 'call'] as const) : (['call', 'put'] as const);
-    const of = { call: calls, put: puts };
-    const isNear = of[inside].reason[i] === 0 && Math.abs(k) < NEAR_FORWARD * of[inside].mid[i]! * Math.sqrt(years);
+    const isNear = of[inside].reason[i] === 0 && Math.abs(k) < near;
     const side = of[outside].reason[i] !== 0 && isNear ? inside : outside;
     if (of[side].reason[i] !== 0) continue;
     found.logMoneyness.push(k);
@@ -42,4 +43,11 @@ export function curveQuotes(
     found.index.push(i);
   }
   return { ...found, count: found.vol.length };
+}
+
+/** The middle of the vols of an expiry that are used. */
+function middleVol(...sides: readonly SideVols[]): number {
+  const vols = sides.flatMap(({ mid, reason }) => Array.from(mid).filter((_, i) => reason[i] === 0));
+  vols.sort((a, b) => a - b);
+  return vols[vols.length >> 1] ?? NaN;
 }

@@ -1,6 +1,7 @@
 import { impliedVol } from '../implied';
 import { lognormalUndiscounted } from '../models';
 import type { StraddleQuote, StraddleTerms } from '../odds';
+import { halfSpreadOf } from './points';
 import type { SideVols } from './vols';
 
 /**
@@ -20,7 +21,10 @@ export function straddleQuotes(
     const midOf = (sign: number, vol: number) =>
       discount * lognormalUndiscounted(sign, forward, level, vol * Math.sqrt(years));
     const [call, put] = [volOf(calls), volOf(puts)];
-    return { strike: level, callMid: midOf(1, call), putMid: midOf(-1, put), vol: eitherOr(call, put) };
+    // A wide quote says less than a narrow one.
+    const [ofCall, ofPut] = [calls, puts].map((side) => (halfSpreadOf(side, i) + LEAST_HALF) ** -2) as [number, number];
+    const share = ofCall / (ofCall + ofPut);
+    return { strike: level, callMid: midOf(1, call), putMid: midOf(-1, put), vol: eitherOr(call, put, share) };
   });
 }
 
@@ -41,8 +45,11 @@ export function quotedStraddle(
   return { strike, callMid, putMid, vol: eitherOr(volOf('call', callMid), volOf('put', putMid)) };
 }
 
+/** No quote is known better than to so much vol. */
+const LEAST_HALF = 0.0005;
+
 /** The mean of two, or the one that there is: where a side is missing the other stands for it, by parity. */
-function eitherOr(call: number, put: number): number {
+function eitherOr(call: number, put: number, share = 0.5): number {
   if (!(call > 0)) return put;
-  return put > 0 ? 0.5 * (call + put) : call;
+  return put > 0 ? share * call + (1 - share) * put : call;
 }

@@ -1,3 +1,5 @@
+import { constantMaturityVol } from '../surface';
+
 /** An expiry whose forward is judged. */
 export interface JudgedForward {
   readonly years: number;
@@ -103,7 +105,7 @@ export function brokenForwards(
     const { share, strikes } = traded(expiry, { value, error }, isTold);
     const isEnough = wasBroken !== false || strikes >= FEWEST_WHOLE - Number(share === 1);
     if (share > BREAKS && isEnough) return true;
-    const least = Math.max(OFF_DEVIATIONS * vol * Math.sqrt(years), LEAST_OFF);
+    const least = isKnown ? LEAST_OFF : Math.max(OFF_DEVIATIONS * vol * Math.sqrt(years), LEAST_OFF);
     const noise = uncertainty / forward;
     const off = Math.abs(Math.log(forward / carry) - value * years);
     const most = Math.max(OFF_FORWARD * Math.hypot(noise, error * years), least);
@@ -127,12 +129,61 @@ function traded(
 ) {
   const most = mostCarry * Math.exp(Math.max(common.value, 0) * years) * (1 + LEAST_OFF);
   const doubt = LEAST_OFF + OFF_FORWARD * common.error * years;
-  const told = isCommon ? carry * Math.exp(common.value * years - doubt) : NaN;
-  const least = leastCarry > 0 ? leastCarry * (1 - LEAST_OFF) : told;
-  const strikes = Math.max(sold.length, bought.length);
-  const shareOf = (prices: readonly number[], isOff: (price: number) => boolean) =>
-    prices.length < FEWEST_STRIKES ? NaN : prices.filter(isOff).length / prices.length;
-  const over = shareOf(sold, (price) => price > most);
-  const under = shareOf(bought, (price) => price < least);
-  return { share: Number.isNaN(under) ? over : Number.isNaN(over) ? under : Math.max(over, under), strikes };
+  const others = isCommon ? carry * Math.exp(common.value * years - doubt) : NaN;
+  const least = leastCarry > 0 ? leastCarry * (1 - LEAST_OFF) : others;
+  const told = [
+    { prices: sold, isOff: (price: number) => price > most },
+    { prices: bought, isOff: (price: number) => price < least },
+  ].flatMap(({ prices, isOff }) =>
+    prices.length < FEWEST_STRIKES
+      ? []
+      : [{ share: prices.filter(isOff).length / prices.length, strikes: prices.length }],
+  );
+  return told.sort((a, b) => b.share - a.share)[0] ?? { share: NaN, strikes: 0 };
 }
+
+/** An expiry whose vol at the forward is judged. */
+export interface JudgedTerm {
+  readonly years: number;
+  /** NaN where it has none. */
+  readonly atmVol: number;
+  /** One standard error of it. */
+  readonly uncertainty: number;
+  /** In the session before, where it was whole then; NaN else. */
+  readonly pastVol: number;
+  /** Whether its quotes are too few to tell their own shape: many that agree are the market, whatever they say. */
+  readonly isScarce: boolean;
+}
+
+/** A vol is out of line when it is off by this share, and by so many standard errors. */
+const OFF_TERM = 0.25;
+const OFF_TERM_ERRORS = 6;
+
+/**
+ * Tells expiries of few quotes whose vol cannot be meant: out of line with the expiries beside it in time, and with what it was
+ * in the session before, by more than its quotes leave open.
+ *
+ * @param expiries ascending in years
+ */
+export function offTerm(expiries: readonly JudgedTerm[]): boolean[] {
+  const changes = expiries
+    .map(({ atmVol, pastVol }) => Math.log(atmVol / pastVol))
+    .filter(Number.isFinite)
+    .sort((a, b) => a - b);
+  const usual = changes[changes.length >> 1] ?? 0;
+  return expiries.map((expiry, i) => {
+    const { years, atmVol, uncertainty, pastVol, isScarce } = expiry;
+    if (!isScarce || !(atmVol > 0)) return false;
+    const others = expiries.filter((one, j) => j !== i && one.atmVol > 0);
+    if (others.length < FEWEST_NEIGHBOURS) return false;
+    const beside = constantMaturityVol(
+      others.map((one) => ({ years: one.years, vol: one.atmVol })),
+      years,
+    );
+    const least = Math.max(OFF_TERM, (OFF_TERM_ERRORS * uncertainty) / atmVol);
+    if (!(Math.abs(Math.log(atmVol / beside)) > least)) return false;
+    return !(pastVol > 0) || Math.abs(Math.log(atmVol / pastVol) - usual) > least;
+  });
+}
+
+const FEWEST_NEIGHBOURS = 2;

@@ -2,8 +2,16 @@
  * Quality: which quotes and forwards cannot be meant, and how good an expiry is.
  * Imports implied and surface.
  */
-export { findAside, type Aside, type JudgedSide, type Verdict } from './aside';
-export { brokenForwards, commonYield, knownYields, type JudgedForward, type KnownYield } from './forwards';
+export type { Aside, Verdict } from './aside';
+export {
+  brokenForwards,
+  commonYield,
+  knownYields,
+  offTerm,
+  type JudgedForward,
+  type JudgedTerm,
+  type KnownYield,
+} from './forwards';
 export {
   QUALITY_WEIGHTS,
   qualityParts,

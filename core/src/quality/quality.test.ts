@@ -1,72 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { REASONS, reasonName } from '../implied';
-import { curveVol, naturalCurve } from '../surface';
-import { findAside, type JudgedSide } from './aside';
-import { brokenForwards, commonYield, type JudgedForward } from './forwards';
+import { brokenForwards, commonYield, offTerm, type JudgedForward } from './forwards';
 import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, underlyingParts } from './score';
-
-const curve = naturalCurve({ theta: 0.004, rho: -0.4, phi: 9 }, 0.1, 100);
-const strike = Float64Array.from({ length: 17 }, (_, i) => 80 + 2.5 * i);
-
-/** Both sides quoted around the curve; some contracts moved, some standing still. */
-function sides(moves: Record<string, number> = {}, still: readonly string[] = [], half = 0.003): JudgedSide[] {
-  return (['call', 'put'] as const).map((side) => {
-    const mid = strike.map((level) => {
-      const wobble = 0.0008 * Math.sin(7 * level + (side === 'call' ? 0 : 1));
-      return curveVol(curve, Math.log(level / 100)) + wobble + (moves[`${side} ${level}`] ?? 0);
-    });
-    return {
-      side,
-      mid,
-      bid: mid.map((vol) => vol - half),
-      ask: mid.map((vol) => vol + half),
-      reason: new Uint8Array(strike.length),
-      unmoved: Uint8Array.from(strike, (level) => (still.includes(`${side} ${level}`) ? 1 : 0)),
-    };
-  });
-}
-const found = (judged: JudgedSide[]) =>
-  findAside(strike, 100, curve, judged).map(
-    ({ side, strike: level, reason }) => `${side} ${level} ${reasonName(reason)}`,
-  );
-
-describe('contracts that cannot be meant', () => {
-  it('none where all lie along the curve', () => {
-    expect(found(sides())).toEqual([]);
-  });
-  it('off the curve out of the money, off parity in the money, stale where the quote stood still', () => {
-    expect(found(sides({ 'put 90': 0.08 }))).toEqual(['put 90 off-curve']);
-    expect(found(sides({ 'call 90': -0.08 }))).toEqual(['call 90 off-parity']);
-    expect(found(sides({ 'call 110': 0.02 }, ['call 110']))).toEqual(['call 110 stale']);
-    // The same miss of a quote that moved is not enough.
-    expect(found(sides({ 'call 110': 0.02 }))).toEqual([]);
-    // A quote that stood still because nothing happened is not stale.
-    expect(found(sides({}, ['call 110', 'put 90']))).toEqual([]);
-  });
-  it('a wide quote may miss by more', () => {
-    const wide = sides({ 'put 90': 0.08 }).map((side) => ({
-      ...side,
-      bid: side.mid.map((vol) => vol - 0.02),
-      ask: side.mid.map((vol) => vol + 0.02),
-    }));
-    expect(found(wide)).toEqual([]);
-  });
-  it('where many miss, the curve is wrong and none is set aside', () => {
-    const moves = Object.fromEntries(
-      [...strike].slice(0, 9).flatMap((level) => [
-        [`put ${level}`, 0.1],
-        [`call ${level}`, 0.1],
-      ]),
-    );
-    expect(found(sides(moves))).toEqual([]);
-  });
-  it('what has no vol is not judged', () => {
-    const judged = sides({ 'put 90': 0.2 });
-    judged[1]!.reason[strike.indexOf(90)] = REASONS.indexOf('crossed');
-    expect(found(judged)).toEqual([]);
-  });
-});
 
 describe('forwards that cannot be meant', () => {
   const RATE = 0.04;
@@ -146,6 +81,31 @@ describe('the yield that expiries say together', () => {
     const vague = commonYield([{ years: 0.1, value: 0.2, error: 0.3 }]);
     expect(vague.value).toBeLessThan(0.01);
     expect(vague.error).toBeCloseTo(0.03, 2);
+  });
+});
+
+describe('vols of expiries with few quotes', () => {
+  const term = (vols: readonly number[], past: readonly number[], scarce: readonly number[]) =>
+    offTerm(
+      vols.map((atmVol, i) => ({
+        ...{ years: 0.1 * (i + 1), atmVol, uncertainty: 0.01, pastVol: past[i]!, isScarce: scarce.includes(i) },
+      })),
+    );
+  const calm = [0.3, 0.31, 0.32, 0.33];
+  it('out of line with the neighbours and with the session before cannot be meant', () => {
+    expect(term([0.3, 0.6, 0.32, 0.33], calm, [1])).toEqual([false, true, false, false]);
+    expect(term(calm, calm, [0, 1, 2, 3])).toEqual([false, false, false, false]);
+  });
+  it('a vol that was so before, that moves with all others, or that many quotes say is the market', () => {
+    expect(term([0.3, 0.6, 0.32, 0.33], [0.3, 0.6, 0.32, 0.33], [1])[1]).toBe(false);
+    expect(term([0.6, 0.62, 0.64, 0.66], calm, [0, 1, 2, 3])).toEqual([false, false, false, false]);
+    expect(term([0.3, 0.6, 0.32, 0.33], calm, [])[1]).toBe(false);
+  });
+  it('what is hardly known may be further off', () => {
+    const vague = [0.3, 0.45, 0.32].map((atmVol, i) => ({
+      ...{ years: 0.1 * (i + 1), atmVol, uncertainty: i === 1 ? 0.05 : 0.01, pastVol: NaN, isScarce: i === 1 },
+    }));
+    expect(offTerm(vague)[1]).toBe(false);
   });
 });
 

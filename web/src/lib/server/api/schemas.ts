@@ -8,6 +8,7 @@ import {
   CONE_SHARES,
   CURVE_KINDS,
   CURVE_SHAPES,
+  EXPIRY_ASIDES,
   DEFAULT_STEPS,
   ESTIMATORS,
   exerciseOf,
@@ -465,7 +466,7 @@ export const Fit = z
       .array(z.object({ side: z.enum(['call', 'put']), strike: number, reason: number }))
       .describe('contracts with a vol that are not used, with the code of the reason'),
     expiryAside: z
-      .enum(['broken-forward', 'by-hand'])
+      .enum(EXPIRY_ASIDES)
       .nullable()
       .describe('why the whole expiry is not used in the measures of its underlying'),
     quality: orNull.describe('0…100'),
@@ -840,7 +841,7 @@ export const CurvesResponse = z
       contracts: z.array(number),
       usable: z.array(number),
       borrowedFrom: z.array(z.string().nullable()).describe('symbol and expiry of a curve that is not its own'),
-      expiryAside: z.array(z.enum(['broken-forward', 'by-hand']).nullable()),
+      expiryAside: z.array(z.enum(EXPIRY_ASIDES).nullable()),
       lowest: column.describe('the first strike that is listed'),
       highest: column.describe('the last one'),
       near: z.array(z.array(number).nullable()).describe('listed strikes around the forward, where asked for'),

@@ -6,7 +6,7 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
-import { BORROW_MAPS, CURVE_SHAPES, type Aside, type QualityParts } from '@umwelt/core';
+import { BORROW_MAPS, CURVE_SHAPES, EXPIRY_ASIDES, type Aside, type QualityParts } from '@umwelt/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -416,7 +416,7 @@ export const fits = pgTable(
     /** Contracts with a vol that are not used, with the code of the reason. */
     aside: jsonb('aside').$type<Aside[]>().notNull().default([]),
     /** Why the whole expiry is not used. */
-    expiryAside: text('expiry_aside', { enum: ['broken-forward', 'by-hand'] }),
+    expiryAside: text('expiry_aside', { enum: EXPIRY_ASIDES }),
     quality: doublePrecision('quality'),
     qualityParts: jsonb('quality_parts').$type<QualityParts>(),
     method: smallint('method').notNull(),
