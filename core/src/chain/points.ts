@@ -22,7 +22,7 @@ export function curveQuotes(
   puts: SideVols,
 ): CurvePoints & { side: ('call' | 'put')[]; index: number[] } {
   const of = { call: calls, put: puts };
-  const near = NEAR_FORWARD * middleVol(calls, puts) * Math.sqrt(years);
+  const near = NEAR_FORWARD * volAtForward(strike, forward, calls, puts) * Math.sqrt(years);
   const found = {
     logMoneyness: [] as number[],
     vol: [] as number[],
@@ -33,7 +33,8 @@ export function curveQuotes(
   for (let i = 0; i < strike.length; i++) {
     const k = Math.log(strike[i]! / forward);
     const [outside, inside] = k < 0 ? (['put', 'call'] as const) : (['call', 'put'] as const);
-    const isNear = of[inside].reason[i] === 0 && Math.abs(k) < near;
+    // Where exercising earns more than is bid the vol is anybody's guess.
+    const isNear = of[inside].reason[i] === 0 && Number.isFinite(of[inside].bid[i]!) && Math.abs(k) < near;
     const side = of[outside].reason[i] !== 0 && isNear ? inside : outside;
     if (of[side].reason[i] !== 0) continue;
     found.logMoneyness.push(k);
@@ -45,9 +46,17 @@ export function curveQuotes(
   return { ...found, count: found.vol.length };
 }
 
-/** The middle of the vols of an expiry that are used. */
-function middleVol(...sides: readonly SideVols[]): number {
-  const vols = sides.flatMap(({ mid, reason }) => Array.from(mid).filter((_, i) => reason[i] === 0));
-  vols.sort((a, b) => a - b);
-  return vols[vols.length >> 1] ?? NaN;
+/** The vol of the contract nearest to the forward that is used, out of the money where both are. */
+function volAtForward(strike: Float64Array, forward: number, calls: SideVols, puts: SideVols): number {
+  let vol = NaN;
+  let nearest = Infinity;
+  for (let i = 0; i < strike.length; i++) {
+    const away = Math.abs(strike[i]! - forward);
+    if (away >= nearest) continue;
+    const [outside, inside] = strike[i]! < forward ? [puts, calls] : [calls, puts];
+    const side = outside.reason[i] === 0 ? outside : inside;
+    if (side.reason[i] !== 0) continue;
+    [vol, nearest] = [side.mid[i]!, away];
+  }
+  return vol;
 }

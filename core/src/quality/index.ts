@@ -4,6 +4,13 @@
  */
 export type { Aside, Verdict } from './aside';
 export {
+  DOUBTED_MEASURES,
+  doubtfulMeasures,
+  type Doubtful,
+  type DoubtedMeasure,
+  type SessionMeasures,
+} from './doubtful';
+export {
   brokenForwards,
   commonYield,
   knownYields,

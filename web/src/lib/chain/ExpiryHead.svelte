@@ -2,6 +2,7 @@
   import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts/depth';
   import { borrowedWords, figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { FittedSlice } from '$lib/workers';
   import { provideArea } from '$lib/working/area';
@@ -45,6 +46,7 @@
   >
   {@render figure('forward', figures.fixed(fit.forward, bench.decimals), 'forward')}
   {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
+  {#if !fit.borrowed}<Doubt text={figures.volDoubt(fit.atmVolUncertainty)} />{/if}
   <span class="flex-none" title="expected move by the straddle at the forward, and as one deviation">
     {@render figure('move', figures.plusMinus(fit.straddleMove, bench.decimals), 'straddle')}
     <span class="text-soft"

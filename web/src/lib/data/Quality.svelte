@@ -3,6 +3,7 @@
   import { offerTable } from '$lib/exports';
   import { expiryAsideWords, figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import DoubtfulList from './DoubtfulList.svelte';
   import { AsideList } from '$lib/surface';
   import { qualityTable } from '$lib/tables';
 
@@ -87,6 +88,7 @@
         </tbody>
       </table>
       <AsideList fits={bench.shownExpiries} hasExpiries={false} />
+      <DoubtfulList />
     {/if}
   </div>
 </section>

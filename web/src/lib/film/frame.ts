@@ -32,6 +32,11 @@ export type CurveExpiry = Pick<
   /** Listed strikes around the forward, where they were asked for. */
   near?: readonly number[] | null;
   borrowed?: ExpiryFit['borrowed'];
+  /** Of snapshots alone. */
+  atmVolUncertainty?: number;
+  riskReversal25Uncertainty?: number;
+  straddleUncertainty?: number;
+  shape?: ExpiryFit['shape'];
   /** Symbol and expiry of a curve that is not its own, where no more is known of it. */
   borrowedFrom?: string | null;
 };

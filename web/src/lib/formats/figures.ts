@@ -31,6 +31,20 @@ export function plusMinus(value: Maybe, decimals: number): string {
   return isNumber(value) ? `±${fixed(value, decimals)}` : NOTHING;
 }
 
+/**
+ * One standard error where it exceeds what the digits of a number say: ±1.4; nothing where the digits are known.
+ *
+ * @param decimals those of the number
+ */
+export function doubt(error: Maybe, decimals: number): string {
+  return isNumber(error) && error > 0.5 * 10 ** -decimals ? plusMinus(error, decimals) : '';
+}
+
+/** The same of a vol or a difference of vols, in points. */
+export function volDoubt(error: Maybe, decimals = 1): string {
+  return doubt(isNumber(error) ? 100 * error : null, decimals);
+}
+
 /** A decimal vol in vol points: 0.226 → 22.6. */
 export function vol(value: Maybe, decimals = 1): string {
   return fixed(isNumber(value) ? 100 * value : null, decimals);

@@ -7,6 +7,7 @@ import {
   type Cause,
   type ContractView,
   type CurveKind,
+  type CurveShape,
   type Difference,
   type ExpiryAside,
   type ExpiryFit,
@@ -475,9 +476,21 @@ export function isSetAside(reason: Reason): boolean {
   return REASON_WORDS[reason].startsWith('set aside');
 }
 
+/** Where the shape of a curve comes from, where that is not its own quotes. */
+export function shapeWords({ shape }: { shape?: CurveShape }): string | undefined {
+  if (shape === 'past') return 'too few quotes for a curve of its own: the shape is that of the session before';
+  return shape === 'neighbour'
+    ? 'too few quotes for a curve of its own: the shape is that of an expiry beside it'
+    : undefined;
+}
+
 /** Why a whole expiry is not used, in words. */
 export function expiryAsideWords(aside: ExpiryAside): string {
-  return aside === 'by-hand' ? 'set aside by hand' : 'set aside: its forward does not agree with the others';
+  return {
+    'by-hand': 'set aside by hand',
+    'broken-forward': 'set aside: its forward does not agree with carry and the other expiries',
+    'off-term': 'set aside: its few quotes say a vol that the expiries beside it and the session before do not know',
+  }[aside];
 }
 
 /**

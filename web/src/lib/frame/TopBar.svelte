@@ -2,6 +2,7 @@
   import Settings from '@lucide/svelte/icons/sliders-horizontal';
   import { BASES } from '@umwelt/core';
   import { figures, rankWords } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import { QUOTES, useWorkbench } from '$lib/state';
 
   let { onfind, onbases }: { onfind: () => void; onbases: () => void } = $props();
@@ -34,7 +35,8 @@
         ? `of iv30 over the ${figures.counted(bench.rank.sessions, 'session')} held, from ${figures.vol(bench.rank.low)} to ${figures.vol(bench.rank.high)}`
         : 'no iv30 at this moment'}
     >
-      iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b> ·
+      iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b>
+      <Doubt text={figures.volDoubt(bench.summary?.iv30Uncertainty)} /> ·
       <span class="text-ink">{rankWords(bench.rank)}</span>
       {#if bench.rank}<span class="hidden text-[11px] xl:inline"
           >of {figures.counted(bench.rank.sessions, 'session')}</span

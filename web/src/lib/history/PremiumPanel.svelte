@@ -50,7 +50,9 @@
       <th class="head-cell">sessions</th>
       <th class="head-cell" title="implied less what was realized in the {HORIZON} sessions after, points">mean</th>
       <th class="head-cell">median</th>
-      <th class="head-cell" title="implied over realized, as a geometric mean">ratio</th>
+      <th class="head-cell" title="geometric mean of implied over realized: e to the mean of its logarithm"
+        >ratio, geom.</th
+      >
       <th class="head-cell" title="share of the sessions on which implied was over">over</th>
     </tr>
   </thead>

@@ -89,8 +89,7 @@ export class HistoryDesk {
     });
     return [
       ...lines.implied.map(({ label, values }, i) => of(label, values, 'implied', i)),
-      // A session that is not over has no bar: what was known on it stands for it.
-      ...lines.historical.map(({ name, known, own }, i) => of(name, lastOwn(own, known), 'historical', i)),
+      ...lines.historical.map(({ name, own }, i) => of(name, untilLast(own), 'historical', i)),
       of(LOWER_LABELS[lower].name, lines.lower, 'lower'),
     ];
   });
@@ -153,10 +152,9 @@ export class HistoryDesk {
   });
 }
 
-/** The own values with the known one at the end, where the last session is not over. */
-function lastOwn(own: Float64Array, known: Float64Array): Float64Array {
-  const last = own.length - 1;
-  return last >= 0 && Number.isNaN(own[last]!) ? own.with(last, known[last]!) : own;
+/** The own values up to the last bar: a session that is not over has none, and counts as no session of it. */
+function untilLast(own: Float64Array): Float64Array {
+  return Number.isNaN(own.at(-1) ?? 0) ? own.subarray(0, own.length - 1) : own;
 }
 
 /** Closes of the sessions without the steps of dividends and splits; NaN of one that is not over. */

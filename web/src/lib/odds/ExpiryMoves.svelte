@@ -3,6 +3,7 @@
   import { depthColor } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
@@ -66,6 +67,9 @@
     return 'no strike has both sides to be used';
   }
 
+  /** The straddle at the forward says how well it is known, where that is less than its digits. */
+  const doubtOf = ({ fit, straddle }: (typeof rows)[number]) =>
+    straddle?.choice === 'forward' && !fit.borrowed ? figures.doubt(fit.straddleUncertainty, decimals) : '';
   const asUsed = ({ straddle }: (typeof rows)[number]) =>
     (straddle?.parts ?? [])
       .map(({ strike, callMid, putMid, vol, weight }) =>
@@ -148,7 +152,7 @@
                     >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span
                   >
                   {figures.plusMinus(row.move, decimals)}</Worked
-                >{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
+                ><Doubt text={doubtOf(row)} />{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
             </td>
             <td class="cell"
               ><Worked open={() => openAt(row, 'deviation')}>{figures.plusMinus(row.deviation, decimals)}</Worked></td

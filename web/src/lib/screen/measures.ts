@@ -6,17 +6,20 @@ export interface StoredMeasure extends Measure {
     | 'price'
     | 'iv7'
     | 'iv30'
+    | 'iv30Uncertainty'
     | 'iv60'
     | 'iv90'
     | 'iv180'
     | 'iv360'
     | 'varianceIndex'
     | 'riskReversal25'
+    | 'riskReversal25Uncertainty'
     | 'butterfly25'
     | 'riskReversal10'
     | 'butterfly10'
     | 'termSlope'
     | 'frontStraddleMove'
+    | 'frontStraddleUncertainty'
     | 'frontDeviationMove'
     | 'volume'
     | 'putVolume'
@@ -38,17 +41,25 @@ export const STORED_MEASURES: readonly StoredMeasure[] = [
   { name: 'price', column: 'price', unit: money, title: 'price of the underlying' },
   { name: 'iv7', column: 'iv7', unit: vol, title: 'vol at the money at 7 days' },
   { name: 'iv30', column: 'iv30', unit: vol, title: 'vol at the money at 30 days' },
+  {
+    name: 'iv30error',
+    column: 'iv30Uncertainty',
+    unit: vol,
+    title: 'one standard error of iv30, as far as the quotes tell',
+  },
   { name: 'iv60', column: 'iv60', unit: vol, title: 'vol at the money at 60 days' },
   { name: 'iv90', column: 'iv90', unit: vol, title: 'vol at the money at 90 days' },
   { name: 'iv180', column: 'iv180', unit: vol, title: 'vol at the money at 180 days' },
   { name: 'iv360', column: 'iv360', unit: vol, title: 'vol at the money at 360 days' },
   { name: 'index', column: 'varianceIndex', unit: vol, per: 100, title: 'variance index by the strip, 30 days' },
   { name: 'rr25', column: 'riskReversal25', unit: vol, title: '25-delta call less put at 30 days' },
+  { name: 'rr25error', column: 'riskReversal25Uncertainty', unit: vol, title: 'one standard error of rr25' },
   { name: 'bf25', column: 'butterfly25', unit: vol, title: '25-delta wings over the middle at 30 days' },
   { name: 'rr10', column: 'riskReversal10', unit: vol, title: '10-delta call less put at 30 days' },
   { name: 'bf10', column: 'butterfly10', unit: vol, title: '10-delta wings over the middle at 30 days' },
   { name: 'slope', column: 'termSlope', unit: vol, title: '90-day less 30-day vol' },
-  { name: 'move', column: 'frontStraddleMove', unit: money, title: 'straddle of the first expiry' },
+  { name: 'move', column: 'frontStraddleMove', unit: money, title: 'straddle at the forward of the first expiry' },
+  { name: 'moveerror', column: 'frontStraddleUncertainty', unit: money, title: 'one standard error of move' },
   { name: 'deviation', column: 'frontDeviationMove', unit: money, title: 'one deviation to the first expiry' },
   { name: 'volume', column: 'volume', unit: count, title: 'options traded in the session' },
   { name: 'putvolume', column: 'putVolume', unit: count, title: 'puts traded in the session' },

@@ -2,7 +2,8 @@
   import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
   import type { KnownExpiry } from '$lib/film';
-  import { borrowedWords, expiryAsideWords, figures, shortDay } from '$lib/formats';
+  import { borrowedWords, expiryAsideWords, figures, shapeWords, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
 
   let { fits, lit }: { fits: readonly KnownExpiry[]; lit: number | null } = $props();
@@ -20,7 +21,7 @@
         <th class="head-cell" title="curve at the forward, points">ATM</th>
         <th class="head-cell" title="25-delta call less put, points">RR 25</th>
         <th class="head-cell hidden xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
-        <th class="head-cell" title="at-the-money straddle">move</th>
+        <th class="head-cell" title="straddle at the forward">move</th>
         <th class="head-cell pr-3!" title="contracts used, of all quoted">used</th>
       </tr>
     </thead>
@@ -50,6 +51,8 @@
               class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
               title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
             >
+            {#if fit.shape && fit.shape !== 'own'}<span class="text-[11px] text-soft" title={shapeWords(fit)}>~</span
+              >{/if}
             {#if fit.borrowed}<span class="text-[11px] text-implied" title={borrowedWords(fit.borrowed)}>⋯</span>{/if}
             {#if i === lit && !bench.live && !bench.frame}
               <button
@@ -71,8 +74,16 @@
             {/if}
           </td>
           <td class="cell">{figures.days(fit.days)}</td>
-          <td class="cell">{figures.vol(fit.atmVol)}</td>
-          <td class="cell">{figures.volChange(fit.riskReversal25)}</td>
+          <td class="cell" title={shapeWords(fit)}
+            >{figures.vol(fit.atmVol)}{#if !fit.borrowed}<Doubt
+                text={figures.volDoubt(fit.atmVolUncertainty)}
+              />{/if}</td
+          >
+          <td class="cell"
+            >{figures.volChange(fit.riskReversal25)}{#if !fit.borrowed}<Doubt
+                text={figures.volDoubt(fit.riskReversal25Uncertainty)}
+              />{/if}</td
+          >
           <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
           <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : bench.decimals)}</td>
           <td class="cell pr-3!"

@@ -99,8 +99,13 @@ export function listAnswer(event: RequestEvent, name: string, rows: readonly obj
 
 /** Rows as CSV, under heads that are there without any rows as well. */
 export function csvAnswer(name: string, columns: string[], rows: readonly object[]): Response {
-  // Cells that a spreadsheet would run as a formula are escaped.
-  const text = Papa.unparse([...rows], { columns, escapeFormulae: true, newline: '\r\n' });
+  // What does not exist is an empty cell; one that a spreadsheet would run as a formula is escaped.
+  const cells = rows.map((row) =>
+    Object.fromEntries(
+      Object.entries(row).map(([name, cell]) => [name, Number.isNaN(cell) ? null : (cell as unknown)]),
+    ),
+  );
+  const text = Papa.unparse(cells, { columns, escapeFormulae: true, newline: '\r\n' });
   return new Response(`${text}\r\n`, {
     headers: { 'content-type': 'text/csv; charset=utf-8', 'content-disposition': `attachment; filename="${name}.csv"` },
   });

@@ -170,6 +170,13 @@ const paths: ZodOpenApiPathsObject = {
     path: Symbol_.extend({ asof: z.string().describe('a moment, or latest') }),
     response: schemas.SnapshotResponse,
   }),
+  '/underlyings/{symbol}/doubtful': get({
+    summary: 'Measures that move and come back within two sessions while their neighbours and the price do not',
+    path: Symbol_,
+    query: schemas.DoubtfulQuery,
+    response: schemas.DoubtfulResponse,
+    csv: true,
+  }),
   '/underlyings/{symbol}/expected-moves': get({
     summary: 'Expected moves of every expiry, at a moment or at the end of each session from a day on',
     path: Symbol_,

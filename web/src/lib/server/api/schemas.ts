@@ -8,6 +8,7 @@ import {
   CONE_SHARES,
   CURVE_KINDS,
   CURVE_SHAPES,
+  DOUBTED_MEASURES,
   EXPIRY_ASIDES,
   DEFAULT_STEPS,
   ESTIMATORS,
@@ -374,6 +375,25 @@ export const SnapshotSummary = z
     quality: orNull.describe('0…100'),
   })
   .meta({ id: 'SnapshotSummary' });
+
+export const DoubtfulQuery = z.object({ format: z.enum(['json', 'csv']).optional() });
+
+export const DoubtfulResponse = z
+  .object({
+    symbol: z.string(),
+    doubtful: z.array(
+      z.object({
+        asof: moment.describe('the last moment of the session'),
+        day,
+        sessions: number.describe('for how many sessions it is away, one or two'),
+        measure: z.enum(DOUBTED_MEASURES).describe('straddleRatio: the front straddle over one deviation'),
+        value: number,
+        usual: number.describe('what it is before and after, in the middle'),
+        errors: orNull.describe('by how many standard errors it is away'),
+      }),
+    ),
+  })
+  .meta({ id: 'Doubtful', description: 'Measures that move and come back while nothing else does' });
 
 export const SnapshotsResponse = z.object({ snapshots: z.array(SnapshotSummary) }).meta({ id: 'SnapshotsResponse' });
 

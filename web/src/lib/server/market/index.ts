@@ -21,7 +21,7 @@ export { peersOf } from './peers';
 export { conesAt, skewsAt } from './wall';
 export { heldColumns, type HeldColumns } from './held';
 export { universeAt, type UniverseRow } from './universe';
-export { adjusted, barsKnownAt, HISTORICAL_VOLS, USUAL_VOL, volByBar, type Bar } from './history';
+export { adjusted, barsKnownAt, bySession, HISTORICAL_VOLS, USUAL_VOL, volByBar, type Bar } from './history';
 export {
   findAsof,
   findUnderlying,
