@@ -55,7 +55,11 @@ export function* chainsOf(
 }
 
 /** The forwards that the market of a moment had in mind, by expiry: what parity should find. */
-export function trueForwards(spec: UnderlyingSpec, moment: Moment, quotes: readonly Quote[]): Map<string, number> {
+export function trueForwards(
+  spec: UnderlyingSpec,
+  moment: Moment,
+  quotes: readonly Pick<Quote, 'expiry'>[],
+): Map<string, number> {
   const expiries = new Set(quotes.map(({ expiry }) => expiry));
   return new Map([...expiries].map((expiry) => [expiry, smileOf(spec, moment, expiry).forward]));
 }

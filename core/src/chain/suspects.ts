@@ -77,7 +77,8 @@ export function findSuspects(judged: JudgedSlice): Aside[] {
       missOf('call', i) <= missOf('put', i) ? (['call', 'put'] as const) : (['put', 'call'] as const);
     const isTold = reference !== null || still.call[i] !== still.put[i];
     if (isTold && !isWanted(worse, strike[i]!)) setAside(worse, i, reasonOf(worse, i));
-    const isOff = missOf(better, i) > OFF_HALVES * 2 * tolerance(sides[better], i);
+    const halves = 2 * (still[better][i] === 1 ? STILL_HALVES : OFF_HALVES);
+    const isOff = missOf(better, i) > halves * tolerance(sides[better], i);
     if (trimmed && isOff && !isWanted(better, strike[i]!)) setAside(better, i, reasonOf(better, i));
   }
   if (trimmed) judgeInside(trimmed);

@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import reference from '../../fixtures/reference.json';
+import { normalInverse } from '../distributions';
 import { priceContract, type Contract } from '../models';
-import { impliedVol, impliedVols, parityForward, quoteReason, reasonName } from '.';
+import { combineForwards, impliedVol, impliedVols, parityForward, quoteReason, reasonName } from '.';
 
 describe('implied vol', () => {
   it.each(reference.impliedVols)(
@@ -140,6 +141,49 @@ describe('parity forward', () => {
     );
     expect(found?.forward).toBeCloseTo(101.37, 10);
     expect(found?.strikesUsed).toBe(10);
+  });
+  it('two bad strikes of five do not outvote the others, with or without carry', () => {
+    const estimate = (forward: number) => ({ forward, width: 0.05 });
+    const good = [100, 100.01, 99.99].map(estimate);
+    const bad = [101.1, 102.3].map(estimate);
+    expect(combineForwards([...good, ...bad])!.forward).toBeCloseTo(100, 10);
+    // One opinion against another: the one that carry is with, and no forward by parity where that is a single strike.
+    const two = [estimate(100), estimate(100.01), estimate(101), estimate(101.01)];
+    expect(combineForwards(two, { forward: 100.1, width: 0.2 })!.forward).toBeCloseTo(100.005, 10);
+    expect(combineForwards([estimate(100), estimate(101)], { forward: 100.1, width: 0.2 })).toBeNull();
+    expect(combineForwards([estimate(100), estimate(101), estimate(102), estimate(103)])).toBeNull();
+  });
+  it('says how well it is known: the error is as large as stated', () => {
+    // Mids that are off by normal shares of their half spreads; a seeded source, so that the test cannot flicker.
+    let state = 20_310_313;
+    const uniform = () => ((state = (state * 48_271) % 2_147_483_647) + 0.5) / 2_147_483_648;
+    for (const [miss, strikes] of [
+      [0.15, 11],
+      [0.2, 5],
+      [0.3, 11],
+    ] as const) {
+      let squares = 0;
+      const runs = 2000;
+      for (let run = 0; run < runs; run++) {
+        const found = combineForwards(
+          Array.from({ length: strikes }, () => {
+            const width = 0.02 + 0.1 * uniform();
+            return { forward: 100 + miss * width * normalInverse(uniform()), width };
+          }),
+        )!;
+        squares += ((found.forward - 100) / found.uncertainty) ** 2 / runs;
+      }
+      // What is usual has a say: quieter quotes than usual are trusted a little less, wilder ones a little more.
+      const expected = miss / Math.sqrt((4 * 0.2 ** 2 + (strikes - 1) * miss ** 2) / (4 + strikes - 1));
+      expect(Math.abs(Math.sqrt(squares) / expected - 1), `misses of ${miss}`).toBeLessThan(0.1);
+      expect(Math.abs(Math.sqrt(squares) - 1), `misses of ${miss}`).toBeLessThan(0.2);
+    }
+  });
+  it('without a rate, or with a wrong one, strikes agree on the discount that they say themselves', () => {
+    for (const wrong of [1, 0.93]) {
+      const found = parityForward(quotes(101.37, 0.96), wrong, 100)!;
+      expect(found.forward).toBeCloseTo(101.37, 8);
+    }
   });
   it('does not exist for a single strike', () => {
     const all = quotes(100, 1);

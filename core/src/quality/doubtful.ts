@@ -59,8 +59,8 @@ const AWAY_USUAL = 6;
 const BACK = 0.4;
 /** Others go with it when they go this share of the way. */
 const WITH = 0.35;
-/** The price goes with it when it goes away and comes back by so many of its usual excursions. */
-const PRICE_WITH = 3;
+/** The price, or for a skew the level of vol, goes with it when it goes away and comes back by so many of its usual excursions. */
+const MARKET_WITH = 3;
 /** Less is no jump: in vol, and in shares of a straddle. */
 const LEAST: Record<'vol' | 'index' | 'ratio', number> = { vol: 0.004, index: 0.4, ratio: 0.03 };
 const MOST_SESSIONS = 2;
@@ -81,12 +81,14 @@ function read(one: SessionMeasures, measure: DoubtedMeasure): { value: number; e
     };
   }
   const value = of(one[measure]);
+  if (isWing(measure)) return { value, error: measure.endsWith('10') ? 2.5 * wing : wing, least: LEAST.vol };
   if (measure === 'varianceIndex') return { value, error: 150 * vol, least: LEAST.index };
   // A vol of another maturity is known about as well in proportion, the wings less well than the quarters.
-  if ((VOLS as readonly string[]).includes(measure)) {
-    return { value, error: (1.5 * vol * value) / of(one.iv30), least: LEAST.vol };
-  }
-  return { value, error: measure.endsWith('10') ? 2.5 * wing : wing, least: LEAST.vol };
+  return { value, error: (1.5 * vol * value) / of(one.iv30), least: LEAST.vol };
+}
+
+function isWing(measure: DoubtedMeasure): boolean {
+  return (WINGS as readonly string[]).includes(measure);
 }
 
 /** By how much a series is away at a session, from the middle of before and after. */
@@ -122,6 +124,7 @@ export function doubtfulMeasures(sessions: readonly SessionMeasures[]): Doubtful
   >;
   const logPrice = sessions.map(({ price }) => Math.log(of(price)));
   const usualPrice = usualExcursion(logPrice);
+  const usualLevel = usualExcursion(values.iv30);
   const found: Doubtful[] = [];
   for (const measure of DOUBTED_MEASURES) {
     const own = values[measure];
@@ -139,7 +142,9 @@ export function doubtfulMeasures(sessions: readonly SessionMeasures[]): Doubtful
         // Of two sessions both are away, on the same side.
         if (length > 1 && !(excursion(own, at + 1, 1) * away > 0 && Math.abs(own[at + 1]! - own[at]!) < Math.abs(away)))
           continue;
-        if (Math.abs(excursion(logPrice, at, length)) > PRICE_WITH * usualPrice) continue;
+        if (Math.abs(excursion(logPrice, at, length)) > MARKET_WITH * usualPrice) continue;
+        // A skew grows with the level of vol.
+        if (isWing(measure) && Math.abs(excursion(values.iv30, at, length)) > MARKET_WITH * usualLevel) continue;
         if (goWith(values, others, measure, at, length)) continue;
         found.push({
           ...{ at, sessions: length, measure, value: own[at]! },
@@ -156,7 +161,7 @@ export function doubtfulMeasures(sessions: readonly SessionMeasures[]): Doubtful
 function companions(measure: DoubtedMeasure): readonly DoubtedMeasure[] {
   if (measure === 'varianceIndex') return ['iv30'];
   if (measure === 'straddleRatio') return [];
-  const group: readonly DoubtedMeasure[] = (WINGS as readonly string[]).includes(measure) ? WINGS : VOLS;
+  const group: readonly DoubtedMeasure[] = isWing(measure) ? WINGS : VOLS;
   return group.filter((one) => one !== measure);
 }
 
@@ -169,12 +174,11 @@ function goWith(
   length: number,
 ): boolean {
   const isIndex = measure === 'varianceIndex';
-  const isWing = (WINGS as readonly string[]).includes(measure);
-  const shareOf = (name: DoubtedMeasure, scale: number) =>
-    excursion(values[name], at, length) / (isWing ? 1 : scale * values[name][at]!);
-  const own = shareOf(measure, 1);
+  const shareOf = (name: DoubtedMeasure) =>
+    excursion(values[name], at, length) / (isWing(measure) ? 1 : values[name][at]!);
+  const own = shareOf(measure);
   const shares = others
-    .map((name) => shareOf(name, 1) / own)
+    .map((name) => shareOf(name) / own)
     .filter(Number.isFinite)
     .sort((a, b) => a - b);
   if (shares.length === 0) return false;
