@@ -98,12 +98,34 @@ describe('the forwards of the demo against those that its quotes were made with'
 });
 
 describe('measures that cannot be meant', () => {
-  it('of the demo are none but where faults were planted in scarce quotes', async () => {
+  it('the demo has none, whatever faults are planted in its quotes', async () => {
     const hits: string[] = [];
     for (const { symbol } of UNDERLYINGS) {
       const { doubtful } = await get(`/underlyings/${symbol}/doubtful`, DoubtfulResponse);
       hits.push(...doubtful.map(({ day, measure }) => `${symbol} ${day} ${measure}`));
     }
     expect(hits).toEqual([]);
+  });
+  it('are found where one is planted in what is stored', async () => {
+    const day = '2030-10-01';
+    const client = new pg.Client({ connectionString: process.env.API_DATABASE_URL ?? '' });
+    await client.connect();
+    const lift = (by: number) =>
+      client.query(
+        `UPDATE measures SET iv90 = iv90 + $1 WHERE symbol = 'CAIR' AND asof = (
+          SELECT max(asof) FROM measures WHERE symbol = 'CAIR' AND asof < $2::date + 1)`,
+        [by, day],
+      );
+    try {
+      await lift(0.05);
+      const { doubtful } = await get('/underlyings/CAIR/doubtful', DoubtfulResponse);
+      expect(doubtful).toEqual([
+        expect.objectContaining({ day, measure: 'iv90', sessions: 1, errors: expect.any(Number) as number }),
+      ]);
+      expect(doubtful[0]!.value - doubtful[0]!.usual).toBeCloseTo(0.05, 1);
+    } finally {
+      await lift(-0.05);
+      await client.end();
+    }
   });
 });

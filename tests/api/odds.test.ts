@@ -110,6 +110,35 @@ describe('expected move', () => {
     const nearest = await post('/expected-move', { ...asked, choice: 'nearest' }, ExpectedMoveResponse);
     expect(nearest.straddle!.move).toBe(9);
   });
+  it('the straddle at the forward, of the vols of the mids around it, at a rate', async () => {
+    // Mids of one vol: the straddle at the forward is a call and a put struck there.
+    const terms = { forward: 102, years: 0.25, rate: 0.04, vol: 0.22 } as const;
+    const quoted = async (strike: number, side: 'call' | 'put') => {
+      const contracts = [{ model: 'black-76', side, strike, ...terms }];
+      return (await post('/price', { contracts }, PriceResponse)).results[0]!.price!;
+    };
+    const straddles = await Promise.all(
+      [100, 105].map(async (strike) => ({
+        ...{ strike, callMid: await quoted(strike, 'call') },
+        putMid: strike === 105 ? null : await quoted(strike, 'put'),
+      })),
+    );
+    const { forward, years, rate } = terms;
+    const { straddle } = await post(
+      '/expected-move',
+      { forward, years, rate, straddles, choice: 'forward' },
+      ExpectedMoveResponse,
+    );
+    expect(straddle!.vol).toBeCloseTo(0.22, 10);
+    expect(straddle!.move).toBeCloseTo((await quoted(102, 'call')) + (await quoted(102, 'put')), 9);
+    // A strike with one side has its say; without a rate the discount is one.
+    expect(straddle!.used.map(({ strike, putMid }) => [strike, putMid === null])).toEqual([
+      [100, false],
+      [105, true],
+    ]);
+    const plain = await post('/expected-move', { forward, years, straddles, choice: 'forward' }, ExpectedMoveResponse);
+    expect(plain.straddle!.move).not.toBeCloseTo(straddle!.move, 3);
+  });
   it('says what is missing, and answers the rest', async () => {
     const half = [{ strike: 100, callMid: 5, putMid: null }];
     const found = await post('/expected-move', { forward: 100, years: 1, straddles: half }, ExpectedMoveResponse);

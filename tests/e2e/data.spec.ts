@@ -27,6 +27,23 @@ const MATCH = {
   Brief: 'ask',
 };
 
+test('a measure that moves and comes back is doubtful, and a click goes there', async ({ page }) => {
+  // The demo has none: one is put into the answer of the server.
+  await page.route('**/api/v1/underlyings/CAIR/snapshots', async (route) => {
+    const response = await route.fetch();
+    const answer = (await response.json()) as { snapshots: { asof: string; iv90: number }[] };
+    const one = answer.snapshots.findLast(({ asof }) => asof.startsWith('2030-10-01'))!;
+    one.iv90 += 0.06;
+    await route.fulfill({ response, json: answer });
+  });
+  await page.goto('/data?symbol=CAIR');
+  const doubtful = page.getByTestId('doubtful');
+  await expect(doubtful).toContainText('iv90');
+  await expect(doubtful).toContainText('neither its neighbours nor the price go with it');
+  await doubtful.getByRole('button').first().click();
+  await expect(page).toHaveURL(/asof=2030-10-01/);
+});
+
 test('a file is looked at, matched, checked, imported without its bad row, and taken back', async ({ page }) => {
   await page.goto('/data');
   const input = page.getByLabel('Files to import');

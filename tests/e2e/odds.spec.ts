@@ -24,6 +24,24 @@ test('how far the market expects the price to move, and how often that held', as
   await expect(moves).toContainText('of what the last close expected of the day');
 });
 
+test('the straddle at the forward, and those that people take by hand', async ({ page }) => {
+  await open(page, '/odds?symbol=ICRLUN&straddle=forward');
+  const table = page.getByTestId('expiry-moves');
+  const front = table.getByRole('row').nth(1);
+  const moveOf = async () => numberOf((await front.locator('td').nth(1).innerText()).replace(/.*±/s, ''));
+  const fair = await moveOf();
+  await front.getByRole('button', { name: /±/ }).first().click();
+  const working = page.getByTestId('working');
+  await expect(working).toContainText('interpolated to the forward by distance');
+  await page.keyboard.press('Escape');
+  // Coarse strikes make the two around it dearer; the address says which is meant.
+  await table.getByRole('button', { name: 'bracket' }).click();
+  await expect(page).not.toHaveURL(/straddle=/);
+  expect(await moveOf()).toBeGreaterThan(fair);
+  await table.getByRole('button', { name: 'nearest' }).click();
+  await expect(page).toHaveURL(/straddle=nearest/);
+});
+
 test('zones are dragged, and their odds follow at once by every law', async ({ page }) => {
   await open(page, '/odds?symbol=MRX40&expiry=2031-04-17&left=zones&laws=curve,level,past');
   const panel = page.getByRole('region', { name: 'Where it may end' });

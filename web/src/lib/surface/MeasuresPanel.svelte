@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { expiryClass, leanOf } from '@umwelt/core';
+  import { expiryClass } from '@umwelt/core';
   import { depthColor, linePath } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, momentDay } from '$lib/formats';
@@ -9,7 +9,7 @@
   import { announcements } from './announcements';
   import { sessionsBefore } from './lookback';
   import MainTabs from './MainTabs.svelte';
-  import { MEASURE_ORDERS, measureRows, MEASURES, measuresSentence, measuresTable } from './measures';
+  import { leanWords, MEASURE_ORDERS, measureRows, MEASURES, measuresSentence, measuresTable } from './measures';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -127,7 +127,7 @@
                   {/if}
                 </td>
               {/each}
-              <td class="cell pr-3! font-[family-name:var(--font-sans)]">{leanOf(row.values.riskReversal25)}</td>
+              <td class="cell pr-3! font-[family-name:var(--font-sans)]">{leanWords(row.values.riskReversal25)}</td>
             </tr>
           {/each}
         </tbody>

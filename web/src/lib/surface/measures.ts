@@ -236,7 +236,7 @@ export function measuresTable(
       })),
     ],
     rows: rows.map(({ expiry, days, values, before, borrowedFrom }) => [
-      ...[asof, symbol, expiry, days, leanOf(values.riskReversal25), borrowedFrom],
+      ...[asof, symbol, expiry, days, leanWords(values.riskReversal25), borrowedFrom],
       ...MEASURES.map(({ id }) => values[id]),
       ...MEASURES.map(({ id }) => before?.[id] ?? null),
     ]),
@@ -273,4 +273,9 @@ export function measuresSentence(rows: readonly MeasureRow[], ghostDay: string |
     lead: `Before ${event.name} an announcement is worth ±${figures.percent(event.values.eventMove, 1)},`,
     rest: `over ${figures.vol(event.values.ambientVol)} % of the other days. ${slope}`,
   };
+}
+
+/** Which side of a skew is dear; nothing where a curve says one vol only. */
+export function leanWords(riskReversal: number): string {
+  return Number.isFinite(riskReversal) ? leanOf(riskReversal) : figures.NOTHING;
 }

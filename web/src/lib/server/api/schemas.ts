@@ -812,7 +812,8 @@ export const SurfaceResponse = z
         slope: orNull.describe('vol for ten points of delta up in strike, at the forward'),
         lean: z
           .enum(['put-rich', 'call-rich', 'even'])
-          .describe('by the 25-delta risk reversal, half a point at least'),
+          .nullable()
+          .describe('by the 25-delta risk reversal, half a point at least; null where there is none'),
       }),
     ),
     calendarArbitrage: z.array(z.object({ near: day, far: day })),

@@ -189,8 +189,9 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot, ev
     forwardVol: carried.get(fit)?.forwardVol ?? NaN,
     ambientVol: carried.get(fit)?.ambientVol ?? NaN,
     eventMove: carried.get(fit)?.eventMove ?? NaN,
-    slope: slopePerTenDelta(fit.curve!),
-    lean: leanOf(fit.riskReversal25),
+    // One vol for all strikes leans to no side, but because nobody knows.
+    slope: fit.curve!.kind === 'flat' ? NaN : slopePerTenDelta(fit.curve!),
+    lean: Number.isFinite(fit.riskReversal25) ? leanOf(fit.riskReversal25) : null,
   }));
   return {
     symbol: snapshot.symbol,
