@@ -115,7 +115,9 @@ describe('expected move', () => {
     const terms = { forward: 102, years: 0.25, rate: 0.04, vol: 0.22 } as const;
     const quoted = async (strike: number, side: 'call' | 'put') => {
       const contracts = [{ model: 'black-76', side, strike, ...terms }];
-      return (await post('/price', { contracts }, PriceResponse)).results[0]!.price!;
+      const [result] = (await post('/price', { contracts }, PriceResponse)).results;
+      if (!result || !('price' in result)) throw new Error('no price');
+      return result.price!;
     };
     const straddles = await Promise.all(
       [100, 105].map(async (strike) => ({

@@ -45,10 +45,13 @@
     ></button
   >
   {@render figure('forward', figures.fixed(fit.forward, bench.decimals), 'forward')}
-  {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
-  {#if !fit.borrowed}<Doubt text={figures.volDoubt(fit.atmVolUncertainty)} />{/if}
+  <span class="flex-none">
+    {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
+    {#if !fit.borrowed}<Doubt text={figures.volDoubt(fit.atmVolUncertainty)} />{/if}
+  </span>
   <span class="flex-none" title="expected move by the straddle at the forward, and as one deviation">
     {@render figure('move', figures.plusMinus(fit.straddleMove, bench.decimals), 'straddle')}
+    {#if !fit.borrowed}<Doubt text={figures.doubt(fit.straddleUncertainty, bench.decimals)} />{/if}
     <span class="text-soft"
       >{@render figure('dev.', figures.fixed(fit.deviationMove, bench.decimals), 'deviation')}</span
     >

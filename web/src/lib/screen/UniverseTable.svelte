@@ -165,7 +165,10 @@
   {:else if column.key === 'price'}
     {figures.fixed(value, figures.decimalsOf(desk.tick(row.symbol)))}
   {:else}
-    {write(value)}
+    {@const error = desk.doubt(row, formula)}
+    {#if error !== null}<span title="± {figures.vol(error, 1)}: one standard error, as far as the quotes tell"
+        ><span class="text-soft">~</span>{write(value)}</span
+      >{:else}{write(value)}{/if}
   {/if}
 {/snippet}
 

@@ -39,6 +39,7 @@ const WORD_COLUMNS = ['kind', 'family', 'flags'] as const;
 /** Stands for the usual columns. */
 export const USUAL = '*';
 
+const fine = (value: number | null) => figures.vol(value, 2);
 const points = (value: number | null) => figures.vol(value);
 const gap = (value: number | null) => figures.volChange(value);
 const ratio = (value: number | null) => figures.fixed(value, 2);
@@ -74,7 +75,7 @@ const KNOWN: readonly Known[] = [
   ['iv30 - hv20.yz', 'gap', 'iv30 less hv20, points', gap, 54],
   ['slope', 'term', '90-day less 30-day vol, points', gap, 102, 'term'],
   ['rr25', 'RR 25', '25-delta call vol less put vol at 30 days, points', gap, 56],
-  ['move', 'move, front', 'at-the-money straddle of the first expiry', ratio, 104, 'move', 'number'],
+  ['move', 'move, front', 'straddle at the forward of the first expiry', ratio, 104, 'move', 'number'],
   ['event', 'event', 'days to the next announcement', days, 54, 'event', 'number'],
   ['volume', 'opt. volume', 'options traded in the session', count, 78, 'plain', 'number'],
   [
@@ -91,6 +92,9 @@ const KNOWN: readonly Known[] = [
   ['quality', 'quality', 'of the quotes, from 0 to 100', (value) => figures.fixed(value, 0), 56, 'plain', 'number'],
   ['putoi / (oi - putoi)', 'P/C open', 'puts open for each call', ratio, 60, 'plain', 'number'],
   ['avg(volume, 20)', 'avg volume', 'option volume on average of 20 sessions', count, 78, 'plain', 'number'],
+  ['iv30error', 'iv30 ±', 'one standard error of iv30, as far as the quotes tell, points', fine, 58],
+  ['rr25error', 'RR 25 ±', 'one standard error of RR 25, points', fine, 62],
+  ['moveerror', 'move ±', 'one standard error of the straddle of the first expiry', ratio, 62, 'plain', 'number'],
   ['low(iv30, 252)', 'iv30 low', 'lowest iv30 of 252 sessions', points, 58],
   ['high(iv30, 252)', 'iv30 high', 'highest iv30 of 252 sessions', points, 62],
   ['z(iv30, 252)', 'z', 'deviations of iv30 from its mean of 252 sessions', ratio, 50, 'plain', 'number'],

@@ -20,7 +20,7 @@
         <th class="head-cell" title="calendar days">days</th>
         <th class="head-cell" title="curve at the forward, points">ATM</th>
         <th class="head-cell" title="25-delta call less put, points">RR 25</th>
-        <th class="head-cell hidden xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
+        <th class="head-cell hidden 2xl:table-cell" title="25-delta wings over the middle, points">BF 25</th>
         <th class="head-cell" title="straddle at the forward">move</th>
         <th class="head-cell pr-3!" title="contracts used, of all quoted">used</th>
       </tr>
@@ -84,7 +84,7 @@
                 text={figures.volDoubt(fit.riskReversal25Uncertainty)}
               />{/if}</td
           >
-          <td class="cell hidden xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
+          <td class="cell hidden 2xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
           <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : bench.decimals)}</td>
           <td class="cell pr-3!"
             >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline">/{figures.count(fit.contracts)}</span
