@@ -4,7 +4,7 @@ import { FEWEST_NATURAL, GOOD, judged, lossOfCurve } from './fit';
 import { mixtureOver, type Mixture } from './mixture';
 import type { FitPoints } from './points';
 import type { CurveShape } from './shape';
-import { isButterflyFree, lastWell, type Svi } from './svi';
+import { isButterflyFree, lastWell, plainSvi, type Svi } from './svi';
 
 /** A curve, and where its shape comes from. */
 export interface ShapedCurve {
@@ -137,11 +137,15 @@ function sviOver(near: Curve, points: FitPoints, curve: Curve): Curve | null {
   // Too few points leave nothing to search: the curve is lifted as it is.
   if (points.count < FEWEST_NATURAL) return finished(own);
   const fitFrom = (start: Svi) => finished(constrainedSvi(points, start, floor));
-  const first = fitFrom(own);
-  const loss = lossOfCurve(points, first);
-  if (loss < GOOD * points.count) return first;
-  const second = fitFrom(grown);
-  return lossOfCurve(points, second) < loss ? second : first;
+  let best = fitFrom(own);
+  let loss = lossOfCurve(points, best);
+  for (const start of [grown, plainSvi(curveVariance(curve, 0))]) {
+    if (loss < GOOD * points.count) break;
+    const other = fitFrom(start);
+    const reached = lossOfCurve(points, other);
+    if (reached < loss) [best, loss] = [other, reached];
+  }
+  return best;
 }
 
 /** A slice that a search leaves under its floor by so little, as a share of its variance, is lifted over it. */

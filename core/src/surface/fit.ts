@@ -1,9 +1,9 @@
 import { boxOf, constrainedSvi, isInBox } from './constrained';
-import { curveVol, flatCurve, naturalCurve, sviOf, type Curve } from './curve';
+import { curveVariance, curveVol, flatCurve, naturalCurve, sviOf, type Curve } from './curve';
 import { fitMixture } from './mixture';
 import { fitNatural, levelOf } from './natural';
 import { fitPoints, lossOf, type CurvePoints, type FitPoints } from './points';
-import { isButterflyFree, lastWell, type Svi } from './svi';
+import { isButterflyFree, lastWell, plainSvi, type Svi } from './svi';
 import { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH } from './svi-fit';
 
 export interface CurveFit {
@@ -110,7 +110,15 @@ function fitSvi(points: FitPoints, natural: Curve): Curve | null {
   const free = freeSvi(points, three);
   if (free && isEarned(free) && isButterflyFree(free)) return asCurve(free);
   if (loss3 < GOOD * points.count) return null;
-  const held = lastWell(three, constrainedSvi(points, free ?? three), isButterflyFree);
+  const heldFrom = (start: Svi) => lastWell(three, constrainedSvi(points, start), isButterflyFree);
+  const lossAt = (svi: Svi) => lossOfCurve(points, asCurve(svi));
+  // A search along a constraint may end far from the best: the last digit of a price must not decide where.
+  let held = heldFrom(free ?? three);
+  for (const start of [three, plainSvi(curveVariance(natural, 0))]) {
+    if (lossAt(held) < GOOD * points.count) break;
+    const other = heldFrom(start);
+    if (lossAt(other) < lossAt(held)) held = other;
+  }
   return isEarned(held) ? asCurve(held) : null;
 }
 

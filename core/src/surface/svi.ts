@@ -131,6 +131,12 @@ export function lastWell(well: Svi, wished: Svi, isWell: (svi: Svi) => boolean):
   return between(lo);
 }
 
+/** A plain slice of a variance at the forward: where a search begins that has lost its way from elsewhere. */
+export function plainSvi(variance: number): Svi {
+  const root = Math.sqrt(variance);
+  return [0.5 * variance, 0.5 * root, 0, 0, root];
+}
+
 /** As far as two slices are compared, in deviations. */
 const COMPARED = 10;
 
