@@ -65,7 +65,11 @@ export function trueForwards(
 }
 
 /** Quotes as the core takes them: one slice an expiry, strikes ascending. */
-export function snapshotOf(symbol: string, { asof, price }: Moment, quotes: readonly Quote[]): Snapshot {
+export function snapshotOf(
+  symbol: string,
+  { asof, price }: Pick<Moment, 'asof' | 'price'>,
+  quotes: readonly Quote[],
+): Snapshot {
   const byExpiry = new Map<string, Quote[]>();
   for (const quote of quotes) {
     const own = byExpiry.get(quote.expiry);

@@ -2,6 +2,7 @@
  * The demo world: a seeded market model of the invented Meridian Isles that writes the open file formats.
  * It knows nothing of the database. Imports the core.
  */
+export { snapshotOf } from './chains';
 export { DEMO_FILES, DEMO_VERSION, writeDemo, type DemoFile } from './files';
 export { Feed, type FeedBar } from './feed';
 export { advance, FEED_START, feedPoints, hoursAt, hoursOf, type FeedPoint, type SessionHours } from './feed-clock';

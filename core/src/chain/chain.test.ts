@@ -154,6 +154,56 @@ describe('fitting an expiry again', () => {
   });
 });
 
+describe('an expiry of few quotes', () => {
+  /** The expiry with the quotes of some strikes alone. */
+  const few = (strikes: readonly number[], lift = 0): SliceQuotes => {
+    const slice = sliceOf('2031-03-27', near, 0.05);
+    slice.strike.forEach((level, i) => {
+      for (const side of [slice.call, slice.put]) {
+        if (!strikes.includes(level)) side.bid[i] = side.ask[i] = NaN;
+        else for (const name of ['bid', 'ask'] as const) side[name][i]! += lift;
+      }
+    });
+    return slice;
+  };
+  const past = { snapshot, expiries: deriveSnapshot(snapshot, terms).expiries };
+  const derived = (slice: SliceQuotes, context: Parameters<typeof deriveSnapshot>[2]) =>
+    deriveSnapshot({ ...snapshot, slices: [slice, snapshot.slices[0]!] }, terms, context);
+
+  it('has one vol and no skew, and says so', () => {
+    const [fit] = derived(few([98, 100, 102]), {}).expiries;
+    expect(fit).toMatchObject({ shape: 'own', curve: { kind: 'flat' }, expiryAside: null });
+    expect([fit!.riskReversal25, fit!.butterfly25, fit!.riskReversal10, fit!.butterfly10]).toEqual([
+      NaN,
+      NaN,
+      NaN,
+      NaN,
+    ]);
+    expect(Math.abs(fit!.atmVol - curveVol(near, 0))).toBeLessThan(3 * fit!.atmVolUncertainty + 0.002);
+  });
+  it('takes the shape of the session before, where there was one', () => {
+    const { expiries, measures } = derived(few([98, 100, 102]), { before: past });
+    expect(expiries[0]).toMatchObject({ shape: 'past', curve: { kind: 'svi' } });
+    for (const k of [-0.1, 0, 0.06]) expect(curveVol(expiries[0]!.curve!, k)).toBeCloseTo(curveVol(near, k), 3);
+    expect(expiries[0]!.riskReversal25).toBeCloseTo(past.expiries[0]!.riskReversal25, 3);
+    expect(Number.isFinite(measures.riskReversal25)).toBe(true);
+  });
+  it('is set aside where its vol is out of line with its neighbours and with the session before', () => {
+    const middle = naturalCurve({ theta: 0.0052, rho: -0.4, phi: 10 }, (35 * 1440 + 15) / 525600, 99.6);
+    const third = sliceOf('2031-04-17', middle);
+    const slices = [few([98, 100, 102], 1.2), third, snapshot.slices[0]!];
+    const whole = { ...snapshot, slices: [sliceOf('2031-03-27', near), third, snapshot.slices[0]!] };
+    const before = { snapshot: whole, expiries: deriveSnapshot(whole, terms).expiries };
+    const { expiries, measures } = deriveSnapshot({ ...snapshot, slices }, terms, { before });
+    expect(expiries.map(({ expiryAside }) => expiryAside)).toEqual(['off-term', null, null]);
+    expect(measures.frontExpiry).toBe('2031-04-17');
+    // Somebody may want it all the same.
+    const use = { expiry: '2031-03-27', settlement: 'pm', strike: null, side: null, verdict: 'use' } as const;
+    const wanted = deriveSnapshot({ ...snapshot, slices }, terms, { before, verdicts: [use] });
+    expect(wanted.expiries[0]!.expiryAside).toBeNull();
+  });
+});
+
 describe('valuing under a basis', () => {
   const fit = deriveSlice(snapshot.slices[1]!, snapshot, terms);
   const slice = snapshot.slices[1]!;
