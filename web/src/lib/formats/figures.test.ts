@@ -4,6 +4,7 @@ import {
   plusMinus,
   days,
   decimalsOf,
+  doubt,
   fixed,
   gammaDecimals,
   percent,
@@ -11,6 +12,7 @@ import {
   signed,
   strike,
   vol,
+  volDoubt,
   volChange,
 } from './figures';
 import { longMoment, momentDay, shortDay } from './dates';
@@ -63,11 +65,11 @@ describe('dates', () => {
 
 describe('how well a number is known', () => {
   it('is said where it exceeds half of the last digit', () => {
-    expect(figures.volDoubt(0.014)).toBe('±1.4');
-    expect(figures.volDoubt(0.0006)).toBe('±0.1');
-    expect(figures.volDoubt(0.0004)).toBe('');
-    expect(figures.doubt(0.03, 1)).toBe('');
-    expect(figures.doubt(0.03, 2)).toBe('±0.03');
-    for (const nothing of [null, undefined, NaN, Infinity]) expect(figures.volDoubt(nothing)).toBe('');
+    expect(volDoubt(0.014)).toBe('±1.4');
+    expect(volDoubt(0.0006)).toBe('±0.1');
+    expect(volDoubt(0.0004)).toBe('');
+    expect(doubt(0.03, 1)).toBe('');
+    expect(doubt(0.03, 2)).toBe('±0.03');
+    for (const nothing of [null, undefined, NaN, Infinity]) expect(volDoubt(nothing)).toBe('');
   });
 });
