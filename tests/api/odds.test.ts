@@ -51,14 +51,19 @@ describe('probabilities', () => {
   });
   it('of a slice count the slope of its curve, and have no touch', async () => {
     const strikes = Array.from({ length: 25 }, (_, i) => 70 + 2.5 * i);
-    const vols = strikes.map((strike) => 0.2 - 0.2 * Math.log(strike / 100));
+    // Raw SVI, which a curve can follow to the last digit: w = a + b(ρk + √(k² + σ²)), m = 0.
+    const variance = (k: number) => 0.004 + 0.04 * (-0.4 * k + Math.sqrt(k * k + 0.0225));
+    const volAt = (strike: number) => Math.sqrt(variance(Math.log(strike / 100)) / 0.25);
+    const vols = strikes.map(volAt);
     const asked = { forward: 100, years: 0.25, slice: { strikes, vols }, levels: [95] };
     const { levels } = await post('/probabilities', asked, ProbabilitiesResponse);
-    const vol = 0.2 - 0.2 * Math.log(0.95);
+    const vol = volAt(95);
+    const slope = (volAt(95 + 1e-3) - volAt(95 - 1e-3)) / 2e-3;
     const d2 = Math.log(100 / 95) / (vol * 0.5) - 0.25 * vol;
     const density = Math.exp(-0.5 * d2 * d2) / Math.sqrt(2 * Math.PI);
     const one = await post('/probabilities', { forward: 100, years: 0.25, vol, levels: [95] }, ProbabilitiesResponse);
-    expect(levels[0]!.above).toBeCloseTo(one.levels[0]!.above! + 0.5 * 0.2 * density, 3);
+    // −∂C/∂K with the vol moving: N(d₂) less K·√T·φ(d₂)·∂σ/∂K.
+    expect(levels[0]!.above).toBeCloseTo(one.levels[0]!.above! - 95 * 0.5 * slope * density, 6);
     expect(levels[0]!.touch).toBeNull();
     const even = { ...asked, slice: { strikes, vols: strikes.map(() => 0.2) } };
     const level = await post('/probabilities', even, ProbabilitiesResponse);

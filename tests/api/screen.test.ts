@@ -177,7 +177,7 @@ describe('underlyings beside each other', () => {
   const own = async (symbol: string, series: string) =>
     (await get(`/underlyings/${symbol}/history?series=${series}`, HistoryResponse)).rows;
   it('are peers by returns and by changes of iv30, which can be worked out from their history', async () => {
-    const found = await get('/underlyings/MERI/peers?sessions=60&count=5', PeersResponse);
+    const found = await get('/underlyings/MERI/peers?sessions=60&count=8', PeersResponse);
     expect(found.sessions).toBe(60);
     const index = found.peers.find(({ symbol }) => symbol === 'MRX40')!;
     expect(index).toMatchObject({ isSameFamily: true, isSameKind: false });
