@@ -139,7 +139,9 @@ test('measures are rebuilt while it is told how far it is', async ({ page }) => 
 test('what cannot be meant is set aside with the reason, and put back by hand', async ({ page }) => {
   await page.goto('/data?symbol=QUAY');
   const quality = page.getByTestId('quality');
-  await expect(quality).toContainText('19 Jun is set aside: its forward does not agree with the others.');
+  await expect(quality).toContainText(
+    '19 Jun is set aside: its forward does not agree with carry and the other expiries.',
+  );
   await quality.getByRole('button', { name: 'Use 19 Jun' }).click();
   await expect(quality.getByRole('button', { name: 'Set 19 Jun aside' })).toBeVisible();
   await expect(quality).not.toContainText('its forward');

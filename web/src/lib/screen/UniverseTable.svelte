@@ -167,7 +167,7 @@
   {:else}
     {@const error = desk.doubt(row, formula)}
     {#if error !== null}<span title="± {figures.vol(error, 1)}: one standard error, as far as the quotes tell"
-        >{write(value)}<span class="text-[9px] text-soft">±</span></span
+        >{write(value)}<span class="doubt" data-doubt="±"></span></span
       >{:else}{write(value)}{/if}
   {/if}
 {/snippet}

@@ -21,7 +21,7 @@ function straddleLines(fit: ExpiryFit, straddle: StraddleUsed | null): Work['lin
     return [
       ...parts.map(({ strike, callMid, putMid, vol: own }) => ({
         words: `vol of the mids at ${figures.strike(strike)}${Number.isNaN(callMid + putMid) ? ', of the one side that can be used' : ', of call and put alike'}`,
-        tex: `\\sigma_{${figures.strike(strike)}} = ${number(own)}`,
+        tex: `\\sigma_{${number(strike)}} = ${number(own)}`,
       })),
       {
         words: 'interpolated to the forward by distance',
