@@ -130,13 +130,17 @@ function judgeExpiries(
   const judged = opened
     .filter(({ base, fitted }) => base.expiryAside === null && fitted !== null)
     .sort((a, b) => a.base.years - b.base.years);
+  const isScarce = ({ shape, fitted }: OpenSlice) => shape !== 'own' || fitted!.curve.kind === 'flat';
+  if (!judged.some(isScarce)) return;
   const off = offTerm(
     judged.map((slice) => {
       const { atmVol, atmVolUncertainty } = measured(slice);
       const past = pastOf(slice.base, before);
       const pastVol = past?.curve && past.expiryAside === null ? curveVol(past.curve, 0) : NaN;
-      const isScarce = slice.shape !== 'own' || slice.fitted!.curve.kind === 'flat';
-      return { years: slice.base.years, atmVol, uncertainty: atmVolUncertainty, pastVol, isScarce };
+      return {
+        ...{ years: slice.base.years, atmVol, uncertainty: atmVolUncertainty, pastVol },
+        isScarce: isScarce(slice),
+      };
     }),
   );
   judged.forEach((slice, i) => {

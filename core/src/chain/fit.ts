@@ -190,7 +190,7 @@ export function openSlice(
   if (years > 0) {
     const then = pastOf(slice, before && { expiries: before.snapshot.slices });
     const aside = findSuspects({
-      ...{ slice, at, calls, puts, past: shape },
+      ...{ slice, at, calls, puts, past: shape, curve: found.shape === 'own' ? (found.fitted?.curve ?? null) : null },
       still: {
         call: unmoved(slice.strike, slice.call, then?.strike, then?.call),
         put: unmoved(slice.strike, slice.put, then?.strike, then?.put),

@@ -41,6 +41,7 @@ function judged({ moves = {}, still = [], half = 0.003, without = [], past = nul
     slice: { expiry: '2031-04-17', settlement: 'pm', strike, ...quotes },
     at: { years: YEARS, forward: 100 },
     ...{ calls: side('call'), puts: side('put'), still: { call: marks('call'), put: marks('put') }, past },
+    curve: null,
     isWanted: (name, level) => wanted.includes(`${name} ${level}`),
   };
 }

@@ -38,6 +38,8 @@ export interface JudgedSlice {
   readonly puts: SideVols;
   /** 1 where the quote is that of the session before and nothing was traded since. */
   readonly still: { readonly call: Uint8Array; readonly put: Uint8Array };
+  /** The curve of what is used, as it has been fitted already. */
+  readonly curve: Curve | null;
   /** The curve of the session before. */
   readonly past: Curve | null;
   /** Whether somebody wants a contract used. */
@@ -98,9 +100,13 @@ export function findSuspects(judged: JudgedSlice): Aside[] {
         const like = past && shapedLike(past, points, at.years, at.forward);
         return like ?? null;
       }
-      const { curve } = fitCurveTo(points, at.forward)!;
+      const isAsFitted = contradicting.length === 0 && gone.length === 0 && judged.curve !== null;
+      const curve = isAsFitted ? judged.curve : fitCurveTo(points, at.forward)!.curve;
       const worst = worstOf(quotes, pointMisses(points, curve));
-      if (worst === null) break;
+      if (worst === null) {
+        for (const { side, i } of gone) setAside(side, i, reasonOf(side, i));
+        return curve;
+      }
       if (gone.length >= Math.max(1, MOST_SHARE * (points.count + gone.length))) {
         // So many cannot all be wrong: the curve is.
         for (const { side, i } of gone) sides[side].reason[i] = 0;
@@ -109,9 +115,6 @@ export function findSuspects(judged: JudgedSlice): Aside[] {
       sides[worst.side].reason[worst.i] = reasonOf(worst.side, worst.i);
       gone.push(worst);
     }
-    for (const { side, i } of gone) setAside(side, i, reasonOf(side, i));
-    const points = fitPoints(curveQuotes(strike, at, sides.call, sides.put), at.years);
-    return fitCurveTo(points, at.forward)!.curve;
   }
 
   function worstOf(
