@@ -25,6 +25,11 @@ export function isEarly(on: WrittenOn, forward: Forward, sign: number): boolean 
   return earlyExercise(sign, rate, carryYield, years) !== 'never';
 }
 
+/** Whether a mid is within its spread of what exercising at once earns: it has no time value to be read. */
+export function isExercised(sign: number, spot: number, strike: number, mid: number, spread: number): boolean {
+  return mid - sign * (spot - strike) < spread;
+}
+
 /** Shares by which vols may lie under and over those that are known. */
 const UNDER = 0.7;
 const OVER = 1.3;

@@ -3,6 +3,7 @@ import { deviationMove, straddleUsed, type StraddleUsed } from '../odds';
 import { qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
 import {
   curveUncertainty,
+  FEWEST_NATURAL,
   curveVol,
   deltaSkew,
   fitCurveTo,
@@ -129,9 +130,6 @@ type CurveMeasures =
 /** What quotes say at a forward, before their curve is compared with those of other expiries. */
 type Fitted = Omit<OpenSlice, 'base'> & { base: Pick<ExpiryFit, 'contracts' | 'usable' | 'refused' | 'straddleMove'> };
 
-/** With fewer points a curve has no shape of its own. */
-const FEWEST_SHAPED = 4;
-
 /** @param shape of the session before, for a curve that cannot tell its own */
 function fitted(
   slice: SliceQuotes,
@@ -142,7 +140,7 @@ function fitted(
 ): Fitted {
   const { years, forward, rate } = at;
   const points = fitPoints(curveQuotes(slice.strike, at, calls, puts), years);
-  const like = shape && points.count < FEWEST_SHAPED ? shapedLike(shape, points, years, forward) : null;
+  const like = shape && points.count < FEWEST_NATURAL ? shapedLike(shape, points, years, forward) : null;
   const own = years > 0 ? fitCurveTo(points, forward) : null;
   const refused = tally(slice, calls, puts);
   const straddle = years > 0 ? straddleUsed(straddleQuotes(slice.strike, at, calls, puts), at, 'forward') : null;

@@ -11,7 +11,7 @@ import {
 } from '../implied';
 import { americanExpiry, escrowOf, type AmericanExpiry, type CashDividend } from '../models';
 import { instantOf, yearsBetween, type Calendar } from '../time';
-import { expiryTerms, isEarly, type Forward } from './american';
+import { expiryTerms, isEarly, isExercised, type Forward } from './american';
 import {
   writtenOn,
   type DividendPayment,
@@ -107,8 +107,7 @@ class EarlySides {
     const [here, there] = [this.expiryAt(forward), this.expiryAt(forward * (1 + FORWARD_STEP))];
     const { spot } = here.terms;
     const side = (sign: 1 | -1, i: number, strike: number, mid: number, half: number) => {
-      // What is within its spread of being exercised at once has no time value to be read.
-      if (isEarlyOn[sign] && mid - sign * (spot - strike) < 2 * half) return null;
+      if (isEarlyOn[sign] && isExercised(sign, spot, strike, mid, 2 * half)) return null;
       const { vol } = impliedAmericanVol(here, sign, strike, mid, this.vols[sign][i]!);
       if (!(vol > 0)) return null;
       this.vols[sign][i] = vol;

@@ -2,7 +2,7 @@ import type { ParityForward } from '../implied';
 import { brokenForwards, commonYield, knownYields, type JudgedForward, type KnownYield } from '../quality';
 import { rateAt } from '../rates';
 import { expiryInstant, MILLISECONDS_PER_DAY, yearsBetween } from '../time';
-import { expiryTerms, isEarly } from './american';
+import { expiryTerms, isEarly, isExercised } from './american';
 import type { ExpiryFit } from './fit';
 import { carryForward, forwardByParity } from './forward';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
@@ -147,13 +147,13 @@ export class Forwards {
     const at = { years, rate, discount, forward: carry };
     const { spot } = expiryTerms(on, at);
     const isEarlyOn = { call: isEarly(on, at, 1), put: isEarly(on, at, -1) };
-    const isExercised = (side: 'call' | 'put', { bid, ask }: SideQuotes, n: number) =>
+    const saysNothing = (side: 'call' | 'put', { bid, ask }: SideQuotes, n: number) =>
       isEarlyOn[side] &&
-      0.5 * (bid[n]! + ask[n]!) - (side === 'call' ? 1 : -1) * (spot - strike[n]!) < ask[n]! - bid[n]!;
+      isExercised(side === 'call' ? 1 : -1, spot, strike[n]!, 0.5 * (bid[n]! + ask[n]!), ask[n]! - bid[n]!);
     const found: number[] = [];
     for (let n = 0; n < strike.length; n++) {
       const [ofCall, ofPut] = sold === 'call' ? [call.bid[n]!, put.ask[n]!] : [call.ask[n]!, put.bid[n]!];
-      if (!(ofCall > 0 && ofPut > 0) || isExercised('call', call, n) || isExercised('put', put, n)) continue;
+      if (!(ofCall > 0 && ofPut > 0) || saysNothing('call', call, n) || saysNothing('put', put, n)) continue;
       // A put that is sold may be exercised at any time: then its strike is paid at once.
       const owed = sold === 'put' && this.terms.exercise === 'american' ? strike[n]! * (1 / discount - 1) : 0;
       found.push(strike[n]! + owed + (ofCall - ofPut) / discount);
@@ -181,12 +181,11 @@ export class Forwards {
 function pastYields(before: PastSession | null | undefined, terms: MarketTerms): KnownYield[] {
   if (!before) return [];
   const { snapshot, expiries } = before;
-  return expiries.flatMap(
-    ({ expiry, settlement, years, rate, forward, forwardSource, forwardUncertainty, expiryAside }) => {
-      if (forwardSource !== 'parity' || expiryAside !== null || !(forward > 0 && years > 0)) return [];
-      const carry = carryForward(snapshot, terms, expiryInstant(terms.calendar, expiry, settlement), rate);
-      const value = Math.log(forward / carry) / years;
-      return Number.isFinite(value) ? [{ years, value, error: forwardUncertainty / (forward * years) }] : [];
-    },
+  const whole = expiries.filter(({ forwardSource, expiryAside }) => forwardSource === 'parity' && expiryAside === null);
+  return knownYields(
+    whole.map(({ expiry, settlement, years, rate, forward, forwardUncertainty }) => ({
+      ...{ years, forward, uncertainty: forwardUncertainty },
+      carry: carryForward(snapshot, terms, expiryInstant(terms.calendar, expiry, settlement), rate),
+    })),
   );
 }

@@ -1,6 +1,6 @@
 import { REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
-import { curveVol, fitCurveTo, fitPoints, pointMisses, shapedLike, type Curve } from '../surface';
+import { curveVol, FEWEST_NATURAL, fitCurveTo, fitPoints, pointMisses, shapedLike, type Curve } from '../surface';
 import type { SliceQuotes } from './snapshot';
 import { curveQuotes, halfSpreadOf } from './points';
 import type { SideVols } from './vols';
@@ -25,8 +25,6 @@ const OFF_INSIDE = 6;
 const STILL_INSIDE = 2.5;
 /** Where more than this share would be off, the curve is wrong and none is. */
 const MOST_SHARE = 0.2;
-/** With fewer points a curve tells nothing of its own shape. */
-const FEWEST_SHAPED = 4;
 const MEDIAN_SHARE = 0.6745;
 
 /** An expiry whose quotes are judged. */
@@ -96,9 +94,8 @@ export function findSuspects(judged: JudgedSlice): Aside[] {
     for (;;) {
       const quotes = curveQuotes(strike, at, sides.call, sides.put);
       const points = fitPoints(quotes, at.years);
-      if (points.count < FEWEST_SHAPED) {
-        const like = past && shapedLike(past, points, at.years, at.forward);
-        return like ?? null;
+      if (points.count < FEWEST_NATURAL) {
+        return past && shapedLike(past, points, at.years, at.forward);
       }
       const isAsFitted = contradicting.length === 0 && gone.length === 0 && judged.curve !== null;
       const curve = isAsFitted ? judged.curve : fitCurveTo(points, at.forward)!.curve;
@@ -174,6 +171,6 @@ function contradictions(calls: SideVols, puts: SideVols): number[] {
   }
   const sizes = pairs.map(({ size }) => size).sort((a, b) => a - b);
   const usual = (sizes[sizes.length >> 1] ?? 0) / MEDIAN_SHARE;
-  const limit = pairs.length < FEWEST_SHAPED ? CONTRADICT : Math.max(CONTRADICT, CONTRADICT_USUAL * usual);
+  const limit = pairs.length < FEWEST_NATURAL ? CONTRADICT : Math.max(CONTRADICT, CONTRADICT_USUAL * usual);
   return pairs.filter(({ size }) => size > limit).map(({ i }) => i);
 }

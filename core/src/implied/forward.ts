@@ -150,8 +150,10 @@ function averaged(estimates: readonly ForwardEstimate[]): { forward: number; wei
   }
   const forward = sum / weights;
   const squares = estimates.reduce((total, one) => total + ((one.forward - forward) / one.width) ** 2, 0);
-  const scale = Math.sqrt(
-    (USUAL_STRIKES * USUAL_MISS ** 2 + squares) / (USUAL_STRIKES + Math.max(estimates.length - 1, 0)),
-  );
-  return { forward, weights, scale };
+  return { forward, weights, scale: missScale(squares, Math.max(estimates.length - 1, 0)) };
+}
+
+/** By how much mids are off, in half spreads: from squares seen, as many as are free, and from what is usual. */
+export function missScale(squares: number, count: number): number {
+  return Math.sqrt((USUAL_STRIKES * USUAL_MISS ** 2 + squares) / (USUAL_STRIKES + count));
 }

@@ -9,6 +9,7 @@ export { impliedAmericanVol, impliedAmericanVols, type SidePrices } from './expi
 export { impliedNormalVol } from './normal';
 export {
   combineForwards,
+  missScale,
   NEAREST_STRIKES,
   parityForward,
   parityStrikes,

@@ -71,13 +71,16 @@ export function commonYield(known: readonly KnownYield[]): { value: number; erro
   return { value: sum / weights, error: Math.sqrt(1 / weights) };
 }
 
-function yieldOf({ forward, carry, uncertainty, years }: JudgedForward): KnownYield | null {
+/** What of an expiry tells a yield. */
+type Yielding = Pick<JudgedForward, 'years' | 'forward' | 'carry' | 'uncertainty'>;
+
+function yieldOf({ forward, carry, uncertainty, years }: Yielding): KnownYield | null {
   if (!(forward > 0 && carry > 0 && years > 0)) return null;
   return { years, value: Math.log(forward / carry) / years, error: uncertainty / (forward * years) };
 }
 
 /** Yields of the expiries that say one. */
-export function knownYields(expiries: readonly JudgedForward[]): KnownYield[] {
+export function knownYields(expiries: readonly Yielding[]): KnownYield[] {
   return expiries.map(yieldOf).filter((one) => one !== null);
 }
 

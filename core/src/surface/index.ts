@@ -20,7 +20,7 @@ export {
   type Curve,
   type CurveKind,
 } from './curve';
-export { fitCurve, fitCurveTo, judged, type CurveFit } from './fit';
+export { FEWEST_NATURAL, fitCurve, fitCurveTo, judged, type CurveFit } from './fit';
 export { fitPoints, type CurvePoints, type FitPoints } from './points';
 export type { VarianceAt } from './svi';
 export { isCrossed, withoutCalendarArbitrage, type FittedCurve, type ShapedCurve } from './calendar';

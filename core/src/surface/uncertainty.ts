@@ -1,3 +1,4 @@
+import { missScale } from '../implied';
 import { curveVol, type Curve } from './curve';
 import type { FitPoints } from './points';
 import type { CurveShape } from './shape';
@@ -11,9 +12,6 @@ export interface CurveUncertainty {
 
 /** How many numbers the quotes of an expiry tell, by kind of its curve. */
 const TOLD: Record<Curve['kind'], number> = { flat: 1, svi3: 3, svi: 4, mixture: 4, borrowed: 1 };
-/** What a mid is usually off by, in half spreads, and how many points that is worth as evidence (see implied/forward). */
-const USUAL_MISS = 0.2;
-const USUAL_POINTS = 4;
 /** Deviation at which a 25-delta contract lies. */
 const Z25 = 0.6745;
 /** Deviations level off at so many. */
@@ -95,7 +93,7 @@ export function curveUncertainty(points: FitPoints, curve: Curve, shape: CurveSh
   if (!(told > 0 && deviation > 0)) return { atmVol: NaN, riskReversal25: NaN };
   let squares = 0;
   for (let i = 0; i < count; i++) squares += ((curveVol(curve, k[i]!) - vol[i]!) / unit[i]!) ** 2;
-  const scale = blended(squares, Math.max(count - told, 0));
+  const scale = missScale(squares, Math.max(count - told, 0));
   const regression = new Regression(points, deviation, told);
   const errorOf = (what: readonly number[]) => scale * Math.sqrt(regression.variance(what));
   const [call, put] = [basisAt(Z25, told), basisAt(-Z25, told)];
@@ -103,11 +101,6 @@ export function curveUncertainty(points: FitPoints, curve: Curve, shape: CurveSh
     atmVol: errorOf(basisAt(0, told)),
     riskReversal25: told > 1 ? errorOf(call.map((value, i) => value - put[i]!)) : NaN,
   };
-}
-
-/** Deviation of points in their units, from squares seen and from what is usual. */
-function blended(squares: number, count: number): number {
-  return Math.sqrt((USUAL_POINTS * USUAL_MISS ** 2 + squares) / (USUAL_POINTS + count));
 }
 
 /** What a point says against the curve that the others make. */
@@ -132,7 +125,7 @@ export function pointMisses(points: FitPoints, curve: Curve): PointMiss[] {
   const misses = Array.from({ length: count }, (_, i) => Math.abs(curveVol(curve, k[i]!) - vol[i]!));
   const sizes = misses.map((miss, i) => miss / unit[i]!).sort((a, b) => a - b);
   const typical = (sizes[sizes.length >> 1] ?? 0) / MEDIAN_SHARE;
-  const scale = blended(typical ** 2 * count, count);
+  const scale = missScale(typical ** 2 * count, count);
   const regression = new Regression(points, deviation, told);
   return misses.map((miss, i) => {
     const left = Math.max(1 - regression.variance(regression.rowAt(i)) / unit[i]! ** 2, LEAST_LEFT);
