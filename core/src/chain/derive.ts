@@ -100,7 +100,13 @@ function openSlices(
   const open = (i: number) => openSlice(times[i]!, forwards.at(i), snapshot, terms, context, excluded[i]!);
   const opened = times.map((_, i) => open(i));
   // What turned out not to be meant has had a say in the forwards: they are found again without it.
-  const dirty = opened.flatMap(({ base }, i) => (base.aside.length > excluded[i]!.length ? [i] : []));
+  const isHeard = (i: number, { strike }: Aside) => {
+    const [from, to] = parities[i]?.heard ?? [-Infinity, Infinity];
+    return strike >= from && strike <= to;
+  };
+  const dirty = opened.flatMap(({ base }, i) =>
+    base.aside.slice(excluded[i]!.length).some((one) => isHeard(i, one)) ? [i] : [],
+  );
   if (dirty.length > 0) {
     for (const i of dirty) {
       excluded[i] = opened[i]!.base.aside;

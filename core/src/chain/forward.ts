@@ -1,10 +1,11 @@
 import {
   combineForwards,
-  impliedAmericanVol,
+  heardStrikes,
   impliedVols,
   NEAREST_STRIKES,
   parityForward,
   parityStrikes,
+  type CombinedForward,
   type ForwardEstimate,
   type ParityForward,
   type ParityStrike,
@@ -42,16 +43,6 @@ export function carryForward({ price, asof }: Snapshot, terms: MarketTerms, expi
   return (price - escrowOf({ dividends, years, rate })(0)) * Math.exp(rate * years);
 }
 
-/** What a strike's two sides say of the forward. */
-interface SidesAtStrike {
-  /** Vol of the call less that of the put, at a guess of the forward. */
-  gap: number;
-  /** By how much that moves when each mid is off by half its spread. */
-  noise: number;
-  /** By how much that changes with the forward. */
-  slope: number;
-}
-
 /** Vols lie between these shares of the lowest and the highest European ones; boundaries are solved at so many of them. */
 const UNDER = 0.8;
 const OVER = 1.15;
@@ -64,15 +55,36 @@ const USUAL_VOL = 0.3;
 const VOL_STEP = 0.01;
 /** Share by which the forward is moved to see what a price gains. */
 const FORWARD_STEP = 1e-3;
+/** A vol that would move by more than this factor at a time does not belong to its strike. */
+const MOST_VOL_STEP = 2;
+/** Share of one deviation by which the forward may move before slopes are taken anew. */
+const SLOPES_HOLD = 0.2;
 
-/** Both sides of some strikes as American contracts, at one forward after the other. */
+/** By how much the price of a contract grows with the vol, and with the forward while the price of the underlying stays. */
+interface Slopes {
+  readonly vega: number;
+  readonly gain: number;
+}
+
+/** A strike on the way to the forward and the vol at which both of its sides are worth their mids. */
+interface EarlyStrike extends ParityStrike {
+  vol: number;
+  slopes: { readonly call: Slopes; readonly put: Slopes } | null;
+}
+
+/**
+ * Both sides of some strikes as American contracts. Two mids have two unknowns, forward and vol: each pass is a step of
+ * Newton's method at every strike, with slopes that are taken once and kept, as their boundaries cost most.
+ */
 class EarlySides {
-  /** Vols by side: where the next search begins. */
-  private readonly vols: Record<1 | -1, Float64Array>;
+  /** How many of the strikes have been looked at. */
+  seen = NEAREST_STRIKES;
+  private readonly strikes: EarlyStrike[];
   private readonly range: readonly [number, number];
+  private slopesAt = NaN;
 
   constructor(
-    private readonly strikes: readonly ParityStrike[],
+    strikes: readonly ParityStrike[],
     private readonly on: WrittenOn,
     private readonly terms: Omit<Forward, 'forward'>,
     start: number,
@@ -87,52 +99,71 @@ class EarlySides {
       impliedVols(forward, strike, years, price, column(sign), out, count);
       return out;
     };
-    this.vols = { 1: european(1, ({ call }) => call), '-1': european(-1, ({ put }) => put) };
-    const known = [...this.vols[1], ...this.vols[-1]].filter((vol) => vol > 0).sort((a, b) => a - b);
+    const [calls, puts] = [european(1, ({ call }) => call), european(-1, ({ put }) => put)];
+    const near = [calls, puts].flatMap((vols) => [...vols.subarray(0, NEAREST_STRIKES)]);
+    const known = near.filter((vol) => vol > 0).sort((a, b) => a - b);
     const middle = known[known.length >> 1] ?? USUAL_VOL;
     this.range = [
       UNDER * Math.max(known[0] ?? 0, middle / WIDEST),
       OVER * Math.min(known.at(-1) ?? middle, middle * WIDEST),
     ];
+    this.strikes = strikes.map((one, i) => {
+      // Out of the money early exercise is worth least.
+      const [first, second] = one.strike < start ? [puts[i]!, calls[i]!] : [calls[i]!, puts[i]!];
+      return { ...one, vol: first > 0 ? first : second > 0 ? second : middle, slopes: null };
+    });
   }
 
   private expiryAt(forward: number): AmericanExpiry {
     return americanExpiry(expiryTerms(this.on, { ...this.terms, forward }), ...this.range, NEAR_VOLS);
   }
 
-  /** At a forward: a strike by its index; null where a side has no vol or says nothing but that it is exercised. */
-  at(forward: number): (i: number) => SidesAtStrike | null {
+  /** What the strikes nearest to the money say, seen from a guess; nothing where a side says only that it is exercised. */
+  estimates(forward: number): ForwardEstimate[] {
     const at = { ...this.terms, forward };
-    const isEarlyOn = { 1: isEarly(this.on, at, 1), '-1': isEarly(this.on, at, -1) };
-    const [here, there] = [this.expiryAt(forward), this.expiryAt(forward * (1 + FORWARD_STEP))];
+    const isEarlyOn = { call: isEarly(this.on, at, 1), put: isEarly(this.on, at, -1) };
+    const here = this.expiryAt(forward);
     const { spot } = here.terms;
-    const side = (sign: 1 | -1, i: number, strike: number, mid: number, half: number) => {
-      if (isEarlyOn[sign] && isExercised(sign, spot, strike, mid, 2 * half)) return null;
-      const { vol } = impliedAmericanVol(here, sign, strike, mid, this.vols[sign][i]!);
-      if (!(vol > 0)) return null;
-      this.vols[sign][i] = vol;
-      const vega = (here.price(sign, strike, vol * (1 + VOL_STEP)) - mid) / (vol * VOL_STEP);
-      const gain = (there.price(sign, strike, vol) - mid) / (forward * FORWARD_STEP);
-      return vega > 0 ? { vol, noise: half / vega, slope: -gain / vega } : null;
+    const deviation = forward * Math.sqrt(this.range[0] * this.range[1] * this.terms.years);
+    if (!(Math.abs(forward - this.slopesAt) < SLOPES_HOLD * deviation)) {
+      this.slopesAt = forward;
+      for (const one of this.strikes) one.slopes = null;
+    }
+    let there: AmericanExpiry | undefined;
+    const slopesOf = (sign: 1 | -1, { strike, vol }: EarlyStrike, price: number): Slopes => {
+      there ??= this.expiryAt(forward * (1 + FORWARD_STEP));
+      return {
+        vega: (here.price(sign, strike, vol * (1 + VOL_STEP)) - price) / (vol * VOL_STEP),
+        gain: (there.price(sign, strike, vol) - price) / (forward * FORWARD_STEP),
+      };
     };
-    return (i) => {
-      const { strike, call, put, callHalf, putHalf } = this.strikes[i]!;
-      const ofCall = side(1, i, strike, call, callHalf);
-      const ofPut = ofCall && side(-1, i, strike, put, putHalf);
-      return (
-        ofPut && {
-          gap: ofCall.vol - ofPut.vol,
-          noise: Math.hypot(ofCall.noise, ofPut.noise),
-          slope: ofCall.slope - ofPut.slope,
-        }
-      );
-    };
+    const found: ForwardEstimate[] = [];
+    for (let i = 0; i < this.strikes.length && found.length < NEAREST_STRIKES; i++) {
+      this.seen = Math.max(this.seen, i + 1);
+      const one = this.strikes[i]!;
+      const { strike, vol, callHalf, putHalf } = one;
+      if (isEarlyOn.call && isExercised(1, spot, strike, one.call, 2 * callHalf)) continue;
+      if (isEarlyOn.put && isExercised(-1, spot, strike, one.put, 2 * putHalf)) continue;
+      const [call, put] = [here.price(1, strike, vol), here.price(-1, strike, vol)];
+      one.slopes ??= { call: slopesOf(1, one, call), put: slopesOf(-1, one, put) };
+      const { call: ofCall, put: ofPut } = one.slopes;
+      const [callMiss, putMiss] = [one.call - call, one.put - put];
+      // A call is worth more on a higher forward, and a put less.
+      const apart = ofCall.gain * ofPut.vega - ofPut.gain * ofCall.vega;
+      const next = vol + (ofCall.gain * putMiss - ofPut.gain * callMiss) / apart;
+      if (!(apart > 0 && next > vol / MOST_VOL_STEP && next < vol * MOST_VOL_STEP)) continue;
+      one.vol = next;
+      found.push({
+        forward: forward + (callMiss * ofPut.vega - putMiss * ofCall.vega) / apart,
+        width: Math.hypot(callHalf * ofPut.vega, putHalf * ofCall.vega) / apart,
+      });
+    }
+    return found;
   }
 }
 
-/** Passes until the forward stands: the first, over few strikes, comes near it; each leaves some hundredth of the error before. */
+/** Passes until the forward stands: each leaves some hundredth of the error before. */
 const MOST_PASSES = 5;
-const FIRST_STRIKES = 5;
 /** A pass that moves the forward by less than this share of its uncertainty is the last. */
 const SETTLED = 0.2;
 
@@ -152,23 +183,14 @@ function earlyForward(
   terms: Omit<Forward, 'forward'>,
   start: number,
   carry: ForwardEstimate | undefined,
-): ParityForward | null {
+): { found: CombinedForward | null; seen: number } {
   const sides = new EarlySides(strikes, on, terms, start);
   let forward = start;
-  let found: ParityForward | null = null;
+  let found: CombinedForward | null = null;
   for (let pass = 0; pass < MOST_PASSES; pass++) {
-    const sidesOf = sides.at(forward);
-    const estimates: ForwardEstimate[] = [];
-    for (let i = 0; i < strikes.length; i++) {
-      const now = sidesOf(i);
-      // A call is worth more on a higher forward, so that its vol falls, and that of a put rises.
-      if (now && now.slope < 0) {
-        estimates.push({ forward: forward - now.gap / now.slope, width: now.noise / -now.slope });
-      }
-      if (estimates.length === (pass === 0 ? FIRST_STRIKES : NEAREST_STRIKES)) break;
-    }
-    if (estimates.length < 2) return null;
+    const estimates = sides.estimates(forward);
     found = combineForwards(estimates, carry);
+    if (estimates.length < 2) break;
     const isOnCarry = (one: ForwardEstimate) =>
       carry !== undefined && Math.abs(one.forward - carry.forward) <= Math.hypot(one.width, carry.width);
     // Far from the forward strikes need not agree yet.
@@ -176,10 +198,10 @@ function earlyForward(
     const next = found?.forward ?? middleForward(near.length > 0 ? near : estimates);
     const moved = Math.abs(next - forward);
     forward = next;
-    if (!(forward > 0)) return null;
+    if (!(forward > 0)) return { found: null, seen: Infinity };
     if (pass > 0 && moved < SETTLED * (found?.uncertainty ?? estimates[0]!.width)) break;
   }
-  return found;
+  return { found, seen: sides.seen };
 }
 
 /** How well carry is known without quotes: what lending and dividends may be off by, a year, and the price itself (our own choice). */
@@ -207,11 +229,12 @@ export function forwardByParity(
   };
   const near = Number.isFinite(carry) ? carry : slice.strike[slice.strike.length >> 1]!;
   const known = carry > 0 ? { forward: carry, width: carry * (CARRY_DOUBT * years + LEAST_DOUBT) } : undefined;
-  const plain = parityForward(quotes, discount, near, known);
-  // Carry is the better guess: parity by itself takes early exercise for carry.
-  const forward = carry > 0 ? carry : (plain?.forward ?? NaN);
   const on = writtenOn(snapshot, terms);
-  const at = { years, rate, discount, forward };
-  if (!isEarly(on, at, 1) && !isEarly(on, at, -1)) return plain;
-  return earlyForward(parityStrikes(quotes, near), on, at, forward, known);
+  // Carry is the better guess: parity by itself takes early exercise for carry.
+  const plain = carry > 0 ? null : parityForward(quotes, discount, near, known);
+  const at = { years, rate, discount, forward: carry > 0 ? carry : (plain?.forward ?? NaN) };
+  if (!isEarly(on, at, 1) && !isEarly(on, at, -1)) return plain ?? parityForward(quotes, discount, near, known);
+  const strikes = parityStrikes(quotes, near);
+  const { found, seen } = earlyForward(strikes, on, at, at.forward, known);
+  return found && { ...found, heard: heardStrikes(strikes, near, seen) };
 }

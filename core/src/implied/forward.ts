@@ -9,11 +9,16 @@ export interface ParityQuotes {
   readonly putAsk: Float64Array;
 }
 
-export interface ParityForward {
+export interface CombinedForward {
   forward: number;
   /** One standard error, in price units. */
   uncertainty: number;
   strikesUsed: number;
+}
+
+export interface ParityForward extends CombinedForward {
+  /** Between which strikes a quote could have had a say. */
+  heard: readonly [from: number, to: number];
 }
 
 /** What one strike says of the forward. */
@@ -57,6 +62,21 @@ export function parityStrikes(quotes: ParityQuotes, near: number): ParityStrike[
 }
 
 /**
+ * Between which strikes quotes have a say.
+ *
+ * @param strikes by their distance from `near`
+ * @param seen how many of them were looked at
+ */
+export function heardStrikes(
+  strikes: readonly ParityStrike[],
+  near: number,
+  seen: number,
+): readonly [from: number, to: number] {
+  const reach = seen < strikes.length ? Math.abs(strikes[seen - 1]!.strike - near) : Infinity;
+  return [near - reach, near + reach];
+}
+
+/**
  * The forward from put–call parity of European contracts, C − P = D(F − K), over the strikes near the money that have both
  * sides quoted, with the discount held: each says K + (C − P)/D.
  *
@@ -72,17 +92,22 @@ export function parityForward(
   near: number,
   carry?: ForwardEstimate,
 ): ParityForward | null {
-  const strikes = parityStrikes(quotes, near).slice(0, NEAREST_STRIKES);
+  const all = parityStrikes(quotes, near);
+  const heard = heardStrikes(all, near, NEAREST_STRIKES);
+  const strikes = all.slice(0, NEAREST_STRIKES);
   const estimatesWith = (d: number) =>
     strikes.map(({ strike, call, put, callHalf, putHalf }) => ({
       forward: strike + (call - put) / d,
       width: Math.hypot(callHalf, putHalf) / d,
     }));
   const found = combineForwards(estimatesWith(discount), carry);
-  if (found || strikes.length < FEWEST_FOR_DISCOUNT) return found;
+  if (found) return { ...found, heard };
+  if (strikes.length < FEWEST_FOR_DISCOUNT) return null;
   // Without a rate, or with a wrong one, strikes say different forwards along a line: where it crosses zero stands.
   const fitted = parityDiscount(strikes);
-  return fitted > LEAST_DISCOUNT && fitted < MOST_DISCOUNT ? combineForwards(estimatesWith(fitted), carry) : null;
+  if (!(fitted > LEAST_DISCOUNT && fitted < MOST_DISCOUNT)) return null;
+  const again = combineForwards(estimatesWith(fitted), carry);
+  return again && { ...again, heard };
 }
 
 const FEWEST_FOR_DISCOUNT = 4;
@@ -114,7 +139,7 @@ const FAR = 4;
  *
  * @returns null where fewer than two strikes agree, or fewer than half of them
  */
-export function combineForwards(estimates: readonly ForwardEstimate[], carry?: ForwardEstimate): ParityForward | null {
+export function combineForwards(estimates: readonly ForwardEstimate[], carry?: ForwardEstimate): CombinedForward | null {
   if (estimates.length < 2) return null;
   const voters = carry ? [...estimates, carry] : estimates;
   let agreed: ForwardEstimate[] = [];

@@ -9,10 +9,12 @@ export { impliedAmericanVol, impliedAmericanVols, type SidePrices } from './expi
 export { impliedNormalVol } from './normal';
 export {
   combineForwards,
+  heardStrikes,
   missScale,
   NEAREST_STRIKES,
   parityForward,
   parityStrikes,
+  type CombinedForward,
   type ForwardEstimate,
   type ParityForward,
   type ParityQuotes,
