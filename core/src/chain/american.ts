@@ -50,9 +50,9 @@ const MOST_KEPT = 200;
 const kept = new Map<string, AmericanExpiry>();
 
 /** {@link americanExpiry}, kept for whoever asks for the same again: its boundaries cost more than many contracts. */
-export function americanAt(terms: ExpiryTerms, low: number, high: number): AmericanExpiry {
-  const key = [terms.spot, terms.years, terms.rate, terms.yield, low, high].join(' ');
-  const found = kept.get(key) ?? americanExpiry(terms, low, high);
+export function americanAt(terms: ExpiryTerms, low: number, high: number, vols?: number): AmericanExpiry {
+  const key = [terms.spot, terms.years, terms.rate, terms.yield, low, high, vols].join(' ');
+  const found = kept.get(key) ?? americanExpiry(terms, low, high, vols);
   kept.delete(key);
   kept.set(key, found);
   if (kept.size > MOST_KEPT) kept.delete(kept.keys().next().value!);

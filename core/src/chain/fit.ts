@@ -1,5 +1,5 @@
 import { REASONS, type ReasonCode } from '../implied';
-import { deviationMove, straddleUsed, type StraddleUsed } from '../odds';
+import { deviationMove, type StraddleUsed } from '../odds';
 import { qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
 import {
   curveUncertainty,
@@ -10,15 +10,11 @@ import {
   fitPoints,
   judged,
   shapedLike,
-  STRIP_MARKS,
-  stripVariance,
   type Curve,
   type CurveFit,
   type CurveShape,
   type FitPoints,
   type ShapedCurve,
-  type Strip,
-  type StripSide,
 } from '../surface';
 import { normalDensity } from '../distributions';
 import { dayOf, sessionsBetween } from '../time';
@@ -26,7 +22,7 @@ import type { BorrowedFrom } from './borrow';
 import { pastOf, type FoundForward, type PastSession, type SliceTime } from './forwards';
 import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
 import { curveQuotes } from './points';
-import { straddleQuotes } from './straddles';
+import { readQuotes, type QuotesRead } from './quoted';
 import { findSuspects } from './suspects';
 import { impliedColumns, markAside, type SideVols } from './vols';
 
@@ -91,22 +87,14 @@ export interface SnapshotContext {
   readonly verdicts?: readonly Verdict[];
 }
 
-const STALE: ReasonCode = REASONS.indexOf('stale');
-const WIDE: ReasonCode = REASONS.indexOf('wide');
-const ZERO_BID: ReasonCode = REASONS.indexOf('zero-bid');
 const BY_HAND: ReasonCode = REASONS.indexOf('by-hand');
 
 /** An expiry before its curve is compared with those of the others. */
-export interface OpenSlice {
+export interface OpenSlice extends Omit<QuotesRead, 'counts'> {
   readonly base: Omit<ExpiryFit, CurveMeasures>;
   readonly points: FitPoints;
   readonly fitted: CurveFit | null;
   readonly shape: CurveShape;
-  readonly stale: number;
-  /** Spread over mid near the money. */
-  readonly spread: number;
-  readonly straddle: StraddleUsed | null;
-  readonly strip: Strip | null;
 }
 
 /** What hangs on the curve. */
@@ -127,41 +115,22 @@ type CurveMeasures =
   | 'quality'
   | 'qualityParts';
 
-/** What quotes say at a forward, before their curve is compared with those of other expiries. */
-type Fitted = Omit<OpenSlice, 'base'> & { base: Pick<ExpiryFit, 'contracts' | 'usable' | 'refused' | 'straddleMove'> };
+/** The curve of an expiry by itself. */
+type Fitted = Pick<OpenSlice, 'points' | 'fitted' | 'shape'>;
 
 /** @param shape of the session before, for a curve that cannot tell its own */
 function fitted(
-  slice: SliceQuotes,
-  at: Pick<ExpiryFit, 'years' | 'forward' | 'rate' | 'discount'>,
+  { strike }: SliceQuotes,
+  at: Pick<ExpiryFit, 'years' | 'forward'>,
   calls: SideVols,
   puts: SideVols,
   shape: Curve | null,
 ): Fitted {
-  const { years, forward, rate } = at;
-  const points = fitPoints(curveQuotes(slice.strike, at, calls, puts), years);
+  const { years, forward } = at;
+  const points = fitPoints(curveQuotes(strike, at, calls, puts), years);
   const like = shape && points.count < FEWEST_NATURAL ? shapedLike(shape, points, years, forward) : null;
   const own = years > 0 ? fitCurveTo(points, forward) : null;
-  const refused = tally(slice, calls, puts);
-  const straddle = years > 0 ? straddleUsed(straddleQuotes(slice.strike, at, calls, puts), at, 'forward') : null;
-  return {
-    base: {
-      contracts: refused.reduce((sum, count) => sum + count, 0),
-      usable: refused[0]!,
-      refused,
-      straddleMove: straddle?.move ?? NaN,
-    },
-    points,
-    fitted: own && like ? judged(like, points) : own,
-    shape: own && like ? 'past' : 'own',
-    stale: refused[STALE]!,
-    spread: spreadNearMoney(slice, forward, calls, puts),
-    straddle,
-    strip: stripVariance(
-      { strike: slice.strike, call: stripSide(slice.call, calls, 1), put: stripSide(slice.put, puts, -1) },
-      ...([forward, rate, years] as const),
-    ),
-  };
+  return { points, fitted: own && like ? judged(like, points) : own, shape: own && like ? 'past' : 'own' };
 }
 
 /**
@@ -202,8 +171,10 @@ export function openSlice(
       found = fitted(slice, at, calls, puts, shape);
     }
   }
+  const { counts, ...quoted } = readQuotes(slice, at, calls, puts);
   return {
     ...found,
+    ...quoted,
     base: {
       expiry: slice.expiry,
       settlement: slice.settlement,
@@ -215,7 +186,7 @@ export function openSlice(
       forward,
       forwardSource: source,
       forwardUncertainty: uncertainty,
-      ...found.base,
+      ...counts,
       aside: at.aside,
       expiryAside: own.some(({ strike, verdict }) => strike === null && verdict === 'aside') ? 'by-hand' : null,
     },
@@ -296,8 +267,8 @@ function straddleError(
  * @param puts likewise
  */
 export function refitSlice(slice: SliceQuotes, fit: ExpiryFit, calls: SideVols, puts: SideVols): ExpiryFit {
-  const opened = fitted(slice, fit, calls, puts, null);
-  return measured({ ...opened, base: { ...fit, ...opened.base } });
+  const { counts, ...quoted } = readQuotes(slice, fit, calls, puts);
+  return measured({ ...fitted(slice, fit, calls, puts, null), ...quoted, base: { ...fit, ...counts } });
 }
 
 /** What somebody has said of the contracts of an expiry. */
@@ -330,56 +301,4 @@ function unmoved(strike: Float64Array, now: SideQuotes, strikeThen?: Float64Arra
     if (isSame && !(now.volume[i]! > 0)) marks[i] = 1;
   }
   return marks;
-}
-
-/** How many strikes near the forward tell how tight an expiry is quoted. */
-const NEAR_MONEY = 3;
-
-/**
- * The middle of spread over mid of the out-of-the-money quotes at the three strikes nearest to the forward, of those that are
- * used or that are too wide to be.
- */
-function spreadNearMoney(slice: SliceQuotes, forward: number, calls: SideVols, puts: SideVols): number {
-  const found: { away: number; share: number }[] = [];
-  slice.strike.forEach((level, i) => {
-    const [quotes, vols] = level < forward ? [slice.put, puts] : [slice.call, calls];
-    if (vols.reason[i] !== 0 && vols.reason[i] !== WIDE) return;
-    const [bid, ask] = [quotes.bid[i]!, quotes.ask[i]!];
-    found.push({ away: Math.abs(level - forward), share: (2 * (ask - bid)) / (ask + bid) });
-  });
-  const near = found.sort((a, b) => a.away - b.away).slice(0, NEAR_MONEY);
-  const shares = near.map(({ share }) => share).sort((a, b) => a - b);
-  return shares[shares.length >> 1] ?? NaN;
-}
-
-/**
- * A side of the strip: what is used as it is quoted, what nobody bids for, and gaps. A wide quote is as it should be in the
- * wing; one that has a narrow one further out cannot be meant.
- *
- * @param outwards +1 for calls, −1 for puts
- */
-function stripSide({ bid, ask }: SideQuotes, { reason }: SideVols, outwards: 1 | -1): StripSide {
-  const usable = Array.from(reason.keys()).filter((i) => reason[i] === 0);
-  const last = (outwards > 0 ? usable.at(-1) : usable[0]) ?? NaN;
-  const mark = Uint8Array.from(reason, (code, i) => {
-    if (code === 0 || (code === WIDE && outwards * (i - last) > 0)) return STRIP_MARKS.used;
-    // A side that is not listed, or not quoted at all, is no bid of zero.
-    return code === ZERO_BID && ask[i]! > 0 ? STRIP_MARKS.noBid : STRIP_MARKS.gap;
-  });
-  return { mid: bid.map((price, i) => 0.5 * (price + ask[i]!)), mark };
-}
-
-/** Counts contracts by reason; a strike listed on one side only is one contract. */
-function tally(slice: SliceQuotes, calls: SideVols, puts: SideVols): number[] {
-  const counts = new Array<number>(REASONS.length).fill(0);
-  for (const [quotes, vols] of [
-    [slice.call, calls],
-    [slice.put, puts],
-  ] as const) {
-    for (let i = 0; i < slice.strike.length; i++) {
-      const isListed = Number.isFinite(quotes.bid[i]!) || Number.isFinite(quotes.ask[i]!);
-      if (isListed) counts[vols.reason[i]!]!++;
-    }
-  }
-  return counts;
 }

@@ -10,9 +10,9 @@ import {
   type ParityForward,
   type ParityStrike,
 } from '../implied';
-import { americanExpiry, escrowOf, type AmericanExpiry, type CashDividend } from '../models';
+import { escrowOf, type AmericanExpiry, type CashDividend } from '../models';
 import { instantOf, yearsBetween, type Calendar } from '../time';
-import { expiryTerms, isEarly, isExercised, type Forward } from './american';
+import { americanAt, expiryTerms, isEarly, isExercised, type Forward } from './american';
 import {
   writtenOn,
   type DividendPayment,
@@ -44,9 +44,10 @@ export function carryForward({ price, asof }: Snapshot, terms: MarketTerms, expi
 }
 
 /** Vols lie between these shares of the lowest and the highest European ones; boundaries are solved at so many of them. */
-const UNDER = 0.8;
-const OVER = 1.15;
-const NEAR_VOLS = 4;
+const UNDER = 0.85;
+const OVER = 1.1;
+const NEAR_VOLS = 3;
+const RANGE_STEP = 1.15;
 /** Further than this from the middle of the vols the boundaries are not interpolated well. */
 const WIDEST = 2;
 /** Where nothing better is known. */
@@ -81,6 +82,8 @@ class EarlySides {
   seen = NEAREST_STRIKES;
   private readonly strikes: EarlyStrike[];
   private readonly range: readonly [number, number];
+  /** How far the forward may move before slopes are taken anew. */
+  readonly scale: number;
   private slopesAt = NaN;
 
   constructor(
@@ -89,33 +92,37 @@ class EarlySides {
     private readonly terms: Omit<Forward, 'forward'>,
     start: number,
   ) {
-    const count = strikes.length;
+    const near = strikes.slice(0, NEAREST_STRIKES);
+    const count = near.length;
     const column = (value: number) => new Float64Array(count).fill(value);
     const [forward, years] = [column(start), column(terms.years)];
-    const strike = Float64Array.from(strikes, (one) => one.strike);
+    const strike = Float64Array.from(near, (one) => one.strike);
     const european = (sign: number, mids: (one: ParityStrike) => number) => {
-      const price = Float64Array.from(strikes, (one) => mids(one) / terms.discount);
+      const price = Float64Array.from(near, (one) => mids(one) / terms.discount);
       const out = column(NaN);
       impliedVols(forward, strike, years, price, column(sign), out, count);
       return out;
     };
     const [calls, puts] = [european(1, ({ call }) => call), european(-1, ({ put }) => put)];
-    const near = [calls, puts].flatMap((vols) => [...vols.subarray(0, NEAREST_STRIKES)]);
-    const known = near.filter((vol) => vol > 0).sort((a, b) => a - b);
+    const known = [...calls, ...puts].filter((vol) => vol > 0).sort((a, b) => a - b);
     const middle = known[known.length >> 1] ?? USUAL_VOL;
+    // In steps, so that the boundaries still hold when quotes are left out.
+    const stepped = (vol: number, round: (steps: number) => number) =>
+      RANGE_STEP ** round(Math.log(vol) / Math.log(RANGE_STEP));
     this.range = [
-      UNDER * Math.max(known[0] ?? 0, middle / WIDEST),
-      OVER * Math.min(known.at(-1) ?? middle, middle * WIDEST),
+      stepped(UNDER * Math.max(known[0] ?? 0, middle / WIDEST), Math.floor),
+      stepped(OVER * Math.min(known.at(-1) ?? middle, middle * WIDEST), Math.ceil),
     ];
+    this.scale = SLOPES_HOLD * start * middle * Math.sqrt(terms.years);
     this.strikes = strikes.map((one, i) => {
       // Out of the money early exercise is worth least.
-      const [first, second] = one.strike < start ? [puts[i]!, calls[i]!] : [calls[i]!, puts[i]!];
-      return { ...one, vol: first > 0 ? first : second > 0 ? second : middle, slopes: null };
+      const [first, second] = one.strike < start ? [puts[i], calls[i]] : [calls[i], puts[i]];
+      return { ...one, vol: first! > 0 ? first! : second! > 0 ? second! : middle, slopes: null };
     });
   }
 
   private expiryAt(forward: number): AmericanExpiry {
-    return americanExpiry(expiryTerms(this.on, { ...this.terms, forward }), ...this.range, NEAR_VOLS);
+    return americanAt(expiryTerms(this.on, { ...this.terms, forward }), ...this.range, NEAR_VOLS);
   }
 
   /** What the strikes nearest to the money say, seen from a guess; nothing where a side says only that it is exercised. */
@@ -124,8 +131,7 @@ class EarlySides {
     const isEarlyOn = { call: isEarly(this.on, at, 1), put: isEarly(this.on, at, -1) };
     const here = this.expiryAt(forward);
     const { spot } = here.terms;
-    const deviation = forward * Math.sqrt(this.range[0] * this.range[1] * this.terms.years);
-    if (!(Math.abs(forward - this.slopesAt) < SLOPES_HOLD * deviation)) {
+    if (!(Math.abs(forward - this.slopesAt) < this.scale)) {
       this.slopesAt = forward;
       for (const one of this.strikes) one.slopes = null;
     }
@@ -199,7 +205,9 @@ function earlyForward(
     const moved = Math.abs(next - forward);
     forward = next;
     if (!(forward > 0)) return { found: null, seen: Infinity };
-    if (pass > 0 && moved < SETTLED * (found?.uncertainty ?? estimates[0]!.width)) break;
+    // What a step of Newton's method leaves goes with its square.
+    const left = pass === 0 ? moved ** 2 / sides.scale : moved;
+    if (left < SETTLED * (found?.uncertainty ?? estimates[0]!.width)) break;
   }
   return { found, seen: sides.seen };
 }
