@@ -1,4 +1,4 @@
-import { offTerm, type Aside } from '../quality';
+import { isStrange, offTerm, type Aside } from '../quality';
 import {
   constantMaturityVol,
   curveVol,
@@ -24,7 +24,7 @@ import { Forwards, parityOf, pastOf, sliceTime } from './forwards';
 import type { MarketTerms, SliceQuotes, Snapshot } from './snapshot';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 6;
+export const METHOD_VERSION = 7;
 
 /** Measures of an underlying at one moment, from its expiries. */
 export interface SnapshotMeasures {
@@ -83,12 +83,12 @@ export function deriveSlice(
   return measured(opened!);
 }
 
-/** Opens the expiries of a snapshot, and tells which of their forwards cannot be meant. */
+/** Opens the expiries of a snapshot, and tells which of their forwards cannot be meant, and which are far from carry. */
 function openSlices(
   snapshot: Snapshot,
   terms: MarketTerms,
   context: SnapshotContext,
-): { opened: OpenSlice[]; broken: readonly boolean[] } {
+): { opened: OpenSlice[]; broken: readonly boolean[]; strange: ReadonlySet<OpenSlice> } {
   const times = snapshot.slices.map((slice) => sliceTime(slice, snapshot, terms));
   const parityWithout = (i: number, excluded: readonly Aside[]) =>
     parityOf(times[i]!, snapshot, terms, (side, strike) =>
@@ -117,13 +117,20 @@ function openSlices(
       if (forwards.at(i).forward !== base.forward) opened[i] = open(i);
     });
   }
-  return { opened, broken: forwards.broken };
+  const strange = new Set(
+    opened.filter(({ base }, i) => base.forwardSource === 'parity' && isStrange({ ...base, carry: times[i]!.carry })),
+  );
+  return { opened, broken: forwards.broken, strange };
 }
+
+/** An expiry of fewer points can be told wrong by others: one shifted side has as many that agree. */
+const FEWEST_SURE = 8;
 
 /** Sets expiries aside that cannot be meant, but for those that somebody wants used. */
 function judgeExpiries(
   opened: readonly OpenSlice[],
   broken: readonly boolean[],
+  strange: ReadonlySet<OpenSlice>,
   { before, verdicts = [] }: SnapshotContext,
 ): void {
   const mark = ({ base }: OpenSlice, reason: ExpiryAside) => {
@@ -136,7 +143,8 @@ function judgeExpiries(
   const judged = opened
     .filter(({ base, fitted }) => base.expiryAside === null && fitted !== null)
     .sort((a, b) => a.base.years - b.base.years);
-  const isScarce = ({ shape, fitted }: OpenSlice) => shape !== 'own' || fitted!.curve.kind === 'flat';
+  const isScarce = (slice: OpenSlice) =>
+    slice.shape !== 'own' || slice.points.count < FEWEST_SURE || strange.has(slice);
   if (!judged.some(isScarce)) return;
   const off = offTerm(
     judged.map((slice) => {
@@ -167,8 +175,8 @@ function besideEachOther(slices: readonly OpenSlice[]): ExpiryFit[] {
 
 /** Fits every expiry of a snapshot and measures the underlying by them. */
 export function deriveSnapshot(snapshot: Snapshot, terms: MarketTerms, context: SnapshotContext = {}): SnapshotFit {
-  const { opened, broken } = openSlices(snapshot, terms, context);
-  judgeExpiries(opened, broken, context);
+  const { opened, broken, strange } = openSlices(snapshot, terms, context);
+  judgeExpiries(opened, broken, strange, context);
   const expiries = besideEachOther(opened).sort((a, b) => a.years - b.years);
   const fitted = expiries.filter(
     (fit): fit is ExpiryFit & { curve: Curve } => fit.curve !== null && fit.years > 0 && fit.expiryAside === null,

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { normalDensity } from '../distributions';
 import { REASONS, reasonName } from '../implied';
 import { curveVol, naturalCurve, type Curve } from '../surface';
 import { emptySide } from './snapshot';
@@ -72,6 +73,22 @@ describe('contracts that cannot be meant', () => {
   it('a quote at the end that pulls the curve onto itself, with nobody on the other side', () => {
     expect(found({ moves: { 'call 120': 0.09 }, without: ['put 120'] })).toEqual(['call 120 off-curve']);
     expect(found({ moves: { 'put 80': -0.06 }, without: ['call 80'] })).toEqual(['put 80 off-curve']);
+  });
+  it('what the forward is off by moves all strikes alike and is no contradiction, but hides none either', () => {
+    // A forward that is off by 0.3: calls and puts are apart by that over the vega.
+    const shifted = (more: Record<string, number>) =>
+      Object.fromEntries(
+        [...strike].map((level) => {
+          const deviation = curveVol(curve, Math.log(level / 100)) * Math.sqrt(YEARS);
+          const density = normalDensity(Math.log(100 / level) / deviation + 0.5 * deviation);
+          const off = 0.3 / (100 * Math.sqrt(YEARS) * density);
+          return [`call ${level}`, Math.min(off, 0.1) + (more[`call ${level}`] ?? 0)];
+        }),
+      );
+    const near = [...strike].filter((level) => level >= 90 && level <= 110);
+    const without = [...strike].filter((level) => !near.includes(level)).map((level) => `call ${level}`);
+    expect(found({ moves: shifted({}), without }).filter((one) => one.endsWith('stale'))).toEqual([]);
+    expect(found({ moves: shifted({ 'call 95': -0.025 }), without })).toContain('call 95 off-parity');
   });
   it('a wide quote may miss by more', () => {
     expect(found({ moves: { 'put 90': 0.025 }, half: 0.03 })).toEqual([]);

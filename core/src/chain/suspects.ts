@@ -1,3 +1,4 @@
+import { normalDensity } from '../distributions';
 import { REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
 import { curveVol, FEWEST_NATURAL, fitCurveTo, fitPoints, pointMisses, shapedLike, type Curve } from '../surface';
@@ -64,7 +65,7 @@ export function findSuspects(judged: JudgedSlice): Aside[] {
   };
   const reasonOf = (side: Side, i: number): ReasonCode =>
     still[side][i] === 1 ? STALE : isOutside(side, i) ? OFF_CURVE : OFF_PARITY;
-  const contradicting = contradictions(sides.call, sides.put);
+  const contradicting = contradictions(judged, sides.call, sides.put);
   for (const i of contradicting) sides.call.reason[i] = sides.put.reason[i] = OFF_PARITY;
 
   const trimmed = trimmedCurve();
@@ -158,19 +159,26 @@ function tolerance(vols: SideVols, i: number): number {
 
 /**
  * Strikes at which call and put say vols that are further apart than their spreads; none where it is most of them, as the forward
- * is wrong then.
+ * is wrong then. What the forward is off by for most of them, bad quotes having had a say in it, is no fault of one.
  */
-function contradictions(calls: SideVols, puts: SideVols): number[] {
-  const pairs: { i: number; size: number }[] = [];
-  for (let i = 0; i < calls.mid.length; i++) {
+function contradictions({ slice: { strike }, at }: JudgedSlice, calls: SideVols, puts: SideVols): number[] {
+  const pairs: { i: number; gap: number; vega: number; half: number }[] = [];
+  for (let i = 0; i < strike.length; i++) {
     // A bid under what exercising earns leaves the vol open downwards: it contradicts nothing.
     if (calls.reason[i] !== 0 || puts.reason[i] !== 0) continue;
     if (!Number.isFinite(calls.bid[i]! + puts.bid[i]!)) continue;
-    const apart = Math.abs(calls.mid[i]! - puts.mid[i]!);
-    pairs.push({ i, size: apart / (Math.hypot(halfSpreadOf(calls, i), halfSpreadOf(puts, i)) + MODEL_ERROR) });
+    const half = Math.hypot(halfSpreadOf(calls, i), halfSpreadOf(puts, i));
+    const deviation = 0.5 * (calls.mid[i]! + puts.mid[i]!) * Math.sqrt(at.years);
+    const vega = normalDensity(Math.log(at.forward / strike[i]!) / deviation + 0.5 * deviation);
+    pairs.push({ i, gap: calls.mid[i]! - puts.mid[i]!, vega, half });
   }
-  const sizes = pairs.map(({ size }) => size).sort((a, b) => a - b);
-  const usual = (sizes[sizes.length >> 1] ?? 0) / MEDIAN_SHARE;
-  const limit = pairs.length < FEWEST_NATURAL ? CONTRADICT : Math.max(CONTRADICT, CONTRADICT_USUAL * usual);
-  return pairs.filter(({ size }) => size > limit).map(({ i }) => i);
+  const isFew = pairs.length < FEWEST_NATURAL;
+  const off = isFew ? 0 : middleOf(pairs.map(({ gap, vega }) => gap * vega));
+  const sizes = pairs.map(({ gap, vega, half }) => Math.abs(gap - off / vega) / (half + MODEL_ERROR));
+  const limit = isFew ? CONTRADICT : Math.max(CONTRADICT, CONTRADICT_USUAL * (middleOf(sizes) / MEDIAN_SHARE));
+  return pairs.flatMap(({ i }, n) => (sizes[n]! > limit ? [i] : []));
+}
+
+function middleOf(values: readonly number[]): number {
+  return values.toSorted((a, b) => a - b)[values.length >> 1]!;
 }

@@ -60,7 +60,9 @@ export function commonYield(known: readonly KnownYield[]): { value: number; erro
     );
     if (votes.length > agreed.length) agreed = votes;
   }
-  if (agreed.length < 0.5 * known.length) agreed = [];
+  // What one expiry alone says against all that is usual is not taken from it for the others.
+  const isAlone = agreed.length === 1 && Math.abs(agreed[0]!.value) > OFF_FORWARD * USUAL_YIELD;
+  if (isAlone || agreed.length < 0.5 * known.length) agreed = [];
   let sum = 0;
   let weights = 1 / USUAL_YIELD ** 2;
   for (const { value, error } of agreed) {
@@ -145,6 +147,11 @@ function traded(
   return told.sort((a, b) => b.share - a.share)[0] ?? { share: NaN, strikes: 0 };
 }
 
+/** Whether a forward is so far from carry that it needs other expiries to be believed: by more than lending and dividends usually explain. */
+export function isStrange({ forward, carry, years }: Omit<Yielding, 'uncertainty'>): boolean {
+  return Math.abs(Math.log(forward / carry)) > Math.max(OFF_FORWARD * USUAL_YIELD * years, LEAST_OFF);
+}
+
 /** An expiry whose vol at the forward is judged. */
 export interface JudgedTerm {
   readonly years: number;
@@ -154,39 +161,59 @@ export interface JudgedTerm {
   readonly uncertainty: number;
   /** In the session before, where it was whole then; NaN else. */
   readonly pastVol: number;
-  /** Whether its quotes are too few to tell their own shape: many that agree are the market, whatever they say. */
+  /** Whether it may be told wrong by others; where many quotes agree they are the market, whatever they say. */
   readonly isScarce: boolean;
 }
 
-/** A vol is out of line when it is off by this share, and by so many standard errors. */
+/** A vol is out of line when it is off by this share, and by so many standard errors, or by a share that no vol is used with. */
 const OFF_TERM = 0.25;
 const OFF_TERM_ERRORS = 6;
+const OFF_TERM_ANYWAY = 0.4;
 
 /**
  * Tells expiries of few quotes whose vol cannot be meant: out of line with the expiries beside it in time, and with what it was
- * in the session before, by more than its quotes leave open.
+ * in the session before, by more than its quotes leave open. The one that is furthest off first, as it makes others look wrong.
  *
  * @param expiries ascending in years
  */
 export function offTerm(expiries: readonly JudgedTerm[]): boolean[] {
-  const changes = expiries
-    .map(({ atmVol, pastVol }) => Math.log(atmVol / pastVol))
-    .filter(Number.isFinite)
-    .sort((a, b) => a - b);
-  const usual = changes[changes.length >> 1] ?? 0;
-  return expiries.map((expiry, i) => {
-    const { years, atmVol, uncertainty, pastVol, isScarce } = expiry;
-    if (!isScarce || !(atmVol > 0)) return false;
-    const others = expiries.filter((one, j) => j !== i && one.atmVol > 0);
-    if (others.length < FEWEST_NEIGHBOURS) return false;
-    const beside = constantMaturityVol(
-      others.map((one) => ({ years: one.years, vol: one.atmVol })),
-      years,
-    );
-    const least = Math.max(OFF_TERM, (OFF_TERM_ERRORS * uncertainty) / atmVol);
-    if (!(Math.abs(Math.log(atmVol / beside)) > least)) return false;
-    return !(pastVol > 0) || Math.abs(Math.log(atmVol / pastVol) - usual) > least;
-  });
+  const off = expiries.map(() => false);
+  for (;;) {
+    const left = expiries.filter(({ atmVol }, i) => !off[i] && atmVol > 0);
+    const shares = left.map((expiry) => shareOff(expiry, left));
+    const most = Math.max(...shares);
+    if (!(most > 0)) return off;
+    off[expiries.indexOf(left[shares.indexOf(most)]!)] = true;
+  }
+}
+
+/** By what share the vol of an expiry is off, by the standard that it is least off by; 0 where that is allowed. */
+function shareOff(expiry: JudgedTerm, among: readonly JudgedTerm[]): number {
+  const { years, atmVol, uncertainty, pastVol, isScarce } = expiry;
+  const others = among.filter((one) => one !== expiry);
+  if (!isScarce || others.length === 0) return 0;
+  const changeOf = (one: JudgedTerm) => Math.log(one.atmVol / one.pastVol);
+  const changes = others.map(changeOf).filter(Number.isFinite);
+  const beside = constantMaturityVol(
+    others.map((one) => ({ years: one.years, vol: one.atmVol })),
+    years,
+  );
+  const offs = [Math.log(atmVol / beside)];
+  if (pastVol > 0) offs.push(changeOf(expiry) - (changes.length > 0 ? median(changes) : 0));
+  if (others.length < FEWEST_NEIGHBOURS) {
+    // The other one may be the wrong one of the two: only the session before tells.
+    if (!(changes.length > 0 && pastVol > 0)) return 0;
+    offs.push(changeOf(expiry));
+  }
+  const errors = (OFF_TERM_ERRORS * uncertainty) / atmVol;
+  const share = Math.min(...offs.map(Math.abs));
+  return share > Math.min(Math.max(OFF_TERM, errors), OFF_TERM_ANYWAY) ? share : 0;
+}
+
+function median(values: readonly number[]): number {
+  const sorted = values.toSorted((a, b) => a - b);
+  const half = sorted.length >> 1;
+  return sorted.length % 2 === 1 ? sorted[half]! : 0.5 * (sorted[half - 1]! + sorted[half]!);
 }
 
 const FEWEST_NEIGHBOURS = 2;

@@ -12,6 +12,7 @@ export {
 } from './doubtful';
 export {
   brokenForwards,
+  isStrange,
   commonYield,
   knownYields,
   offTerm,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { brokenForwards, commonYield, offTerm, type JudgedForward } from './forwards';
+import { brokenForwards, commonYield, isStrange, offTerm, type JudgedForward } from './forwards';
 import { QUALITY_WEIGHTS, qualityParts, qualityScore, type QualityInput, underlyingParts } from './score';
 
 describe('forwards that cannot be meant', () => {
@@ -84,6 +84,21 @@ describe('the yield that expiries say together', () => {
   });
 });
 
+describe('forwards far from carry', () => {
+  it('need others to be believed', () => {
+    expect(isStrange({ forward: 92, carry: 100, years: 0.5 })).toBe(true);
+    expect(isStrange({ forward: 97, carry: 100, years: 0.5 })).toBe(false);
+    // Within hours rounding alone is worth more than any yield.
+    expect(isStrange({ forward: 100.2, carry: 100, years: 0.001 })).toBe(false);
+  });
+  it('one alone does not tell the others their yield, two do', () => {
+    const far = { years: 0.4, value: -0.24, error: 0.01 };
+    expect(commonYield([far])).toEqual(commonYield([]));
+    expect(commonYield([far, { ...far, years: 0.6 }]).value).toBeLessThan(-0.2);
+    expect(commonYield([{ ...far, value: -0.05 }]).value).toBeLessThan(-0.04);
+  });
+});
+
 describe('vols of expiries with few quotes', () => {
   const term = (vols: readonly number[], past: readonly number[], scarce: readonly number[]) =>
     offTerm(
@@ -100,6 +115,22 @@ describe('vols of expiries with few quotes', () => {
     expect(term([0.3, 0.6, 0.32, 0.33], [0.3, 0.6, 0.32, 0.33], [1])[1]).toBe(false);
     expect(term([0.6, 0.62, 0.64, 0.66], calm, [0, 1, 2, 3])).toEqual([false, false, false, false]);
     expect(term([0.3, 0.6, 0.32, 0.33], calm, [])[1]).toBe(false);
+  });
+  it('of the wrong one and those that it makes look wrong only the wrong one', () => {
+    expect(term([0.3, 0.31, 0.9, 0.33], calm, [0, 1, 2, 3])).toEqual([false, false, true, false]);
+    expect(term([0.3, 0.31, 0.9], calm, [0, 1, 2])).toEqual([false, false, true]);
+  });
+  it('beside one other only what the session before tells', () => {
+    expect(term([0.3, 0.6], calm, [0, 1])).toEqual([false, true]);
+    expect(term([0.3, 0.6], [NaN, NaN], [0, 1])).toEqual([false, false]);
+    expect(term([0.6, 0.62], calm, [0, 1])).toEqual([false, false]);
+    expect(term([0.6], calm, [0])).toEqual([false]);
+  });
+  it('by half is out of line, however little is known of it', () => {
+    const vague = [0.3, 0.6, 0.32].map((atmVol, i) => ({
+      ...{ years: 0.1 * (i + 1), atmVol, uncertainty: i === 1 ? 0.2 : 0.01, pastVol: calm[i]!, isScarce: true },
+    }));
+    expect(offTerm(vague)).toEqual([false, true, false]);
   });
   it('what is hardly known may be further off', () => {
     const vague = [0.3, 0.45, 0.32].map((atmVol, i) => ({
