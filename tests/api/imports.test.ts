@@ -216,6 +216,27 @@ describe('the other files', () => {
     expect(errors[0]!.reason).toContain('is no decimal rate per year');
   });
 
+  it('a session that comes in late is the session before for the one after it, until it is taken back', async () => {
+    await makeUnderlying('LATE');
+    const [before, after] = [chainLines('LATE', '2031-01-06T15:45Z'), chainLines('LATE', '2031-01-07T15:45Z', 0.24)];
+    // One quote stands still while the others move.
+    const isStill = (line: string) => line.includes(',2031-02-20,110,call,');
+    const stillAt = after.findIndex(isStill);
+    after[stillAt] = before.find(isStill)!.replace('2031-01-06', '2031-01-07');
+    const aside = async () => {
+      const { slices } = await get('/underlyings/LATE/snapshots/latest', SnapshotResponse);
+      return slices.flatMap(({ fit }) => fit.aside.map(({ reason }) => reason));
+    };
+    expect((await importText(chainFile(after))).counts).toEqual({ added: 1, changed: 0, unchanged: 0 });
+    const alone = await aside();
+    const late = await importText(chainFile(before));
+    expect(late.counts).toMatchObject({ added: 1, rebuilt: 1 });
+    expect(await aside()).not.toEqual(alone);
+    await post(`/imports/${late.id}/undo`, {}, ImportRecord);
+    expect((await settled(late.id)).status).toBe('undone');
+    expect(await aside()).toEqual(alone);
+  });
+
   it('a dividend lowers the forward by carry of an expiry that parity cannot tell', async () => {
     await makeUnderlying('DIVI');
     const calls = chainLines('DIVI', '2031-01-06T15:45Z').filter((line) => line.includes(',call,'));

@@ -10,6 +10,8 @@ export interface PathLine {
   name: string;
   label: string;
   values: readonly number[];
+  /** One standard error of each, where it is held. */
+  errors?: readonly number[] | undefined;
 }
 
 export interface PathInput {
@@ -66,6 +68,11 @@ export function pathFigure(input: PathInput): Figure {
     line: { color, width: 1.8, dash },
     hovertemplate: `%{y:.${yaxis === 'y' ? 2 : 1}f}`,
   });
+  /** As they stand in the table: each with its standard errors beside it. */
+  const series = [...implied, ...historical].flatMap(({ name, values, errors }) => [
+    { name, values },
+    ...(errors ? [{ name: `${name}_error`, values: errors }] : []),
+  ]);
   const most = Math.max(0, ...volume.filter(Number.isFinite));
   const data: Data[] = [
     ...(most > 0
@@ -80,7 +87,12 @@ export function pathFigure(input: PathInput): Figure {
         ]
       : []),
     line(close, 'close', tokens.ink, 'solid', 'y'),
-    ...implied.map((one, i) => line(one.values, one.label, tokens.implied, DASHES[i % DASHES.length]!, 'y2')),
+    ...implied.map((one, i): Data => {
+      const drawnLine = line(one.values, one.label, tokens.implied, DASHES[i % DASHES.length]!, 'y2');
+      if (!one.errors) return drawnLine;
+      const text = one.errors.map((error) => figures.doubt(error, 1));
+      return { ...drawnLine, text, hovertemplate: '%{y:.1f} %{text}' } as Data;
+    }),
     ...historical.map((one, i) => line(one.values, one.label, tokens.realized, DASHES[(i + 1) % DASHES.length]!, 'y2')),
     ...(lower.isBars ? gapColumns(x, lower.values, tokens) : []),
     lower.isBars
@@ -154,12 +166,12 @@ export function pathFigure(input: PathInput): Figure {
         { name: 'date', type: 'day' },
         ...numberColumns(['close'], (value) => figures.fixed(value, 2)),
         ...numberColumns(['options_traded'], (value) => figures.count(value)),
-        ...[...implied, ...historical].flatMap(({ name }) => numberColumns([name], (value) => figures.fixed(value, 2))),
+        ...series.flatMap(({ name }) => numberColumns([name], (value) => figures.fixed(value, 2))),
         ...numberColumns([lower.name], (value) => figures.signed(value, 2)),
       ],
       rows: dates.map((date, i) => [
         ...[date, close[i]!, volume[i]!],
-        ...[...implied, ...historical].map(({ values }) => values[i]!),
+        ...series.map(({ values }) => values[i]!),
         lower.values[i]!,
       ]),
     }),

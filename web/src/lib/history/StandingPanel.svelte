@@ -3,6 +3,7 @@
   import { strokeOf } from '$lib/charts';
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import { barsTo, useWorkbench } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import type { Forecasts } from './forecasts';
@@ -58,7 +59,7 @@
       </tr>
     </thead>
     <tbody>
-      {#each desk.standings as { name, kind, at, standing } (name)}
+      {#each desk.standings as { name, kind, at, standing, error } (name)}
         <tr class="h-[24px] border-b border-line align-baseline xl:h-[34px]">
           <td
             class="pl-3 text-[12px] whitespace-nowrap {{
@@ -78,7 +79,9 @@
                 /></svg
               >{/if}{name}</td
           >
-          <td class="cell font-semibold">{standing ? write(kind, standing.now) : '–'}</td>
+          <td class="cell font-semibold"
+            >{standing ? write(kind, standing.now) : '–'}<Doubt text={figures.volDoubt(error)} /></td
+          >
           {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
             <td class="cell hidden xl:table-cell"
               >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"

@@ -12,6 +12,7 @@ import { barsTo, type Workbench } from '$lib/state';
 import {
   historicalOf,
   IMPLIED_LABELS,
+  impliedErrorOf,
   impliedOf,
   LOWER_LABELS,
   lowerOf,
@@ -56,6 +57,7 @@ export class HistoryDesk {
       name,
       label: IMPLIED_LABELS[name],
       values: impliedOf(sessions, name),
+      errors: impliedErrorOf(sessions, name),
     }));
     const historical = context.estimators.map((estimator) => historicalOf(sessions, bars!, estimator, this.window));
     const lower = lowerOf(sessions, context.lower, implied[0]!.values, historical[0]!.known);
@@ -81,14 +83,22 @@ export class HistoryDesk {
     const { sessions, lines } = this;
     if (!sessions || !lines) return [];
     const { lookback, lower } = this.bench.context;
-    const of = (name: string, values: Float64Array, kind: 'implied' | 'historical' | 'lower', at = 0) => ({
+    const of = (
+      name: string,
+      values: Float64Array,
+      kind: 'implied' | 'historical' | 'lower',
+      at = 0,
+      errors: Float64Array | null = null,
+    ) => ({
       kind,
       at,
       name,
+      /** One standard error of what it is now. */
+      error: errors?.at(-1) ?? null,
       standing: standingOf(name, sessions.dates, values, lookback),
     });
     return [
-      ...lines.implied.map(({ label, values }, i) => of(label, values, 'implied', i)),
+      ...lines.implied.map(({ label, values, errors }, i) => of(label, values, 'implied', i, errors)),
       ...lines.historical.map(({ name, own }, i) => of(name, untilLast(own), 'historical', i)),
       of(LOWER_LABELS[lower].name, lines.lower, 'lower'),
     ];
@@ -104,7 +114,10 @@ export class HistoryDesk {
     const { lines, window } = this;
     const points = (values: Float64Array) => Array.from(values.subarray(from), (vol) => 100 * vol);
     return {
-      implied: lines!.implied.map(({ name, label, values }) => ({ name, label, values: points(values) })),
+      implied: lines!.implied.map(({ name, label, values, errors }) => ({
+        ...{ name, label, values: points(values) },
+        errors: errors ? points(errors) : undefined,
+      })),
       historical: lines!.historical.map(({ name, own }) => ({
         name,
         label: `${name.split('.')[1]} ${window} d`,

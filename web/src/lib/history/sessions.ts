@@ -109,6 +109,11 @@ export function impliedOf({ summaries }: Sessions, name: ImpliedName): Float64Ar
   });
 }
 
+/** One standard error of an implied vol by session, as the quotes let it be known; null where none is held. */
+export function impliedErrorOf({ summaries }: Sessions, name: ImpliedName): Float64Array | null {
+  return name === 'iv30' ? Float64Array.from(summaries, (summary) => summary?.iv30Uncertainty ?? NaN) : null;
+}
+
 /** A historical vol by session. */
 export interface Historical {
   name: string;

@@ -3,6 +3,7 @@
   import { termState } from '@umwelt/core';
   import { linePath } from '$lib/charts/line-path';
   import { figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
   import { positions } from '$lib/frame/tideline';
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
@@ -148,7 +149,9 @@
   {:else if look === 'term'}
     <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
   {:else if look === 'move'}
-    {figures.plusMinus(value, decimals(row.symbol))}
+    {figures.plusMinus(value, decimals(row.symbol))}<Doubt
+      text={figures.doubt(desk.errorOf(row, formula), decimals(row.symbol))}
+    />
     <span class="font-sans text-[11px] text-soft">{row.frontExpiry ? shortDay(row.frontExpiry) : ''}</span>
   {:else if look === 'event'}
     <span title={row.event ? `${row.event.title}, ${shortDay(row.event.start.slice(0, 10))}` : undefined}
@@ -165,10 +168,7 @@
   {:else if column.key === 'price'}
     {figures.fixed(value, figures.decimalsOf(desk.tick(row.symbol)))}
   {:else}
-    {@const error = desk.doubt(row, formula)}
-    {#if error !== null}<span title="± {figures.vol(error, 1)}: one standard error, as far as the quotes tell"
-        >{write(value)}<span class="doubt" data-doubt="±"></span></span
-      >{:else}{write(value)}{/if}
+    {write(value)}<Doubt text={figures.volDoubt(desk.errorOf(row, formula))} />
   {/if}
 {/snippet}
 

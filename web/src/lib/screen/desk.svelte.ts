@@ -16,10 +16,11 @@ const ALWAYS = ['price', 'before', 'price / before - 1', 'iv30', 'hv20.yz', 'iv3
 
 const stateOf = (slope: number | null) => (slope === null ? null : termState(slope));
 
-/** Measures whose standard error is shown where it exceeds their digits: the formula of it, and half of their last digit. */
-const ERRORS: Readonly<Record<string, { formula: string; half: number } | undefined>> = {
-  iv30: { formula: 'iv30error', half: 0.0005 },
-  rr25: { formula: 'rr25error', half: 0.0005 },
+/** Formulas of the standard errors of measures that have one. */
+const ERRORS: Readonly<Record<string, string | undefined>> = {
+  iv30: 'iv30error',
+  rr25: 'rr25error',
+  move: 'moveerror',
 };
 
 /** What the Universe works with: its columns, the values of their formulas, and the rows that are left in their order. */
@@ -37,7 +38,7 @@ export class ScreenDesk {
     const shown = this.columns.flatMap(({ formula, look }) => (formula === null || look === 'line' ? [] : [formula]));
     const flags = this.columns.some(({ look }) => look === 'flags') ? FLAGS.map(({ formula }) => formula) : [];
     // Sorted, so that another order of the columns asks for nothing new.
-    const errors = shown.flatMap((formula) => ERRORS[formula]?.formula ?? []);
+    const errors = shown.flatMap((formula) => ERRORS[formula] ?? []);
     return eachOnce([...ALWAYS, ...shown, ...errors, ...flags, ...this.sortedBy]).sort();
   });
   private readonly sortedBy = $derived.by(() => {
@@ -45,11 +46,10 @@ export class ScreenDesk {
     return column?.formula && column.look !== 'line' ? [column.formula] : [];
   });
 
-  /** One standard error of what a column shows, where it exceeds its digits; null where the digits are known. */
-  doubt(row: ScreenRow, formula: string | null): number | null {
+  /** One standard error of what a column shows; null where it has none. */
+  errorOf(row: ScreenRow, formula: string | null): number | null {
     const known = formula === null ? undefined : ERRORS[formula];
-    const error = known ? this.value(row, known.formula) : null;
-    return known && error !== null && error > known.half ? error : null;
+    return known ? this.value(row, known) : null;
   }
 
   /** Families of more than one underlying, by name. */

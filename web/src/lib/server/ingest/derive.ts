@@ -264,20 +264,42 @@ async function keysAfter(
       .orderBy(asc(snapshots.asof))
       .limit(1);
     if (!first) continue;
-    const start = sessionStart(calendar, first.asof.getTime());
-    const rows = await session
-      .select({ asof: snapshots.asof })
-      .from(snapshots)
-      .where(
-        and(
-          eq(snapshots.symbol, symbol),
-          gte(snapshots.asof, new Date(start)),
-          lt(snapshots.asof, new Date(start + MILLISECONDS_PER_DAY)),
-        ),
-      );
+    const rows = await keysOfSession(session, symbol, sessionStart(calendar, first.asof.getTime()));
     for (const { asof } of rows) found.set(asof.getTime(), asof);
   }
   return [...found.values()].sort((a, b) => a.getTime() - b.getTime());
+}
+
+/**
+ * The snapshots that were held already of the sessions right after those that an import stored: what they were derived with as
+ * the session before was another, or none.
+ */
+export async function followingImport(database: Queryable, importId: number): Promise<SnapshotKey[]> {
+  const { rows } = await database.execute<{ symbol: string; last: Date; first: Date }>(sql`
+    SELECT stored.symbol, max(stored.asof) AS last, following.asof AS first
+    FROM snapshots stored CROSS JOIN LATERAL (
+      SELECT s.asof, s.import_id FROM snapshots s
+      WHERE s.symbol = stored.symbol AND s.asof > stored.asof ORDER BY s.asof LIMIT 1) following
+    WHERE stored.import_id = ${importId} AND following.import_id <> ${importId}
+    GROUP BY stored.symbol, following.asof`);
+  const terms = new TermsStore(database);
+  const keys: SnapshotKey[] = [];
+  for (const { symbol, last, first } of rows) {
+    await terms.load(symbol);
+    const calendar = terms.calendar(symbol);
+    const start = sessionStart(calendar, new Date(first).getTime());
+    if (sessionStart(calendar, new Date(last).getTime()) === start) continue;
+    keys.push(...(await keysOfSession(database, symbol, start)));
+  }
+  return keys;
+}
+
+async function keysOfSession(database: Queryable, symbol: string, start: number): Promise<SnapshotKey[]> {
+  const end = new Date(start + MILLISECONDS_PER_DAY);
+  return database
+    .select({ symbol: snapshots.symbol, asof: snapshots.asof })
+    .from(snapshots)
+    .where(and(eq(snapshots.symbol, symbol), gte(snapshots.asof, new Date(start)), lt(snapshots.asof, end)));
 }
 
 /** For each of some snapshots the last one that is held of an earlier session, by the moment of the snapshot. */
@@ -305,8 +327,8 @@ export function ofOlderMethod(): SQL {
 const TERMS = ['kind', 'currency', 'exercise', 'calendar'];
 
 /**
- * The snapshots whose fits hang on records that an import has changed: on rates from the day of the curve to that of
- * the next, on dividends those before the ex-date, on an underlying all.
+ * The snapshots whose fits hang on what an import has changed: on rates from the day of the curve to that of the next, on
+ * dividends those before the ex-date, on an underlying all, on snapshots those of the session after.
  *
  * @param options `isTakenBack`: the records are as they were before the import, so what differed cannot be seen any more
  * @returns null when there are none
@@ -338,6 +360,10 @@ export async function hangingOn(
     conditions.push(and(eq(snapshots.symbol, symbol), lt(snapshots.asof, dayAfter(day))));
   }
   for (const [currency, changed] of days) conditions.push(await underCurves(database, currency, changed.sort()));
+  if (!isTakenBack) {
+    const following = await followingImport(database, importId);
+    if (following.length > 0) conditions.push(atKeys(snapshots, following));
+  }
   return conditions.length > 0 ? or(...conditions)! : null;
 }
 

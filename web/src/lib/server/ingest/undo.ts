@@ -1,7 +1,7 @@
 import { and, desc, eq, getTableColumns, getTableName, gt, or, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
 import { causeOf, StateError } from '../errors';
-import { hangingOn, rebuildDerived, type Progress } from './derive';
+import { followingImport, hangingOn, rebuildDerived, type Progress } from './derive';
 import { lockFeed, lockSymbol } from './locks';
 import type { ImportRecord } from './import';
 import { INTRADAY_BARS, RECORD_KINDS } from './records';
@@ -46,6 +46,7 @@ export async function undoImport(database: Database, record: ImportRecord): Prom
       SELECT DISTINCT symbol FROM snapshots WHERE import_id = ${record.id} ORDER BY symbol`);
     for (const { symbol } of symbols.rows) await lockSymbol(session, symbol);
     await refuseIfChangedSince(session, record.id);
+    await noteFollowing(session, record.id);
     // Snapshots that the import stored, replaced ones among them; what those were comes back from the journal.
     for (const table of ['slices', 'fits', 'measures']) {
       await session.execute(sql`
@@ -63,6 +64,18 @@ export async function undoImport(database: Database, record: ImportRecord): Prom
       .returning();
     return undone!;
   });
+}
+
+/** Notes the snapshots that are derived anew when those of an import are gone, as long as it can be seen which these are. */
+async function noteFollowing(session: Session, id: number): Promise<void> {
+  const following = await followingImport(session, id);
+  if (following.length === 0) return;
+  await session.insert(journal).values(
+    following.map(({ symbol, asof }) => ({
+      ...{ importId: id, table: 'snapshots', before: null },
+      key: { symbol, asof: asof.toISOString() },
+    })),
+  );
 }
 
 async function refuseIfChangedSince(session: Session, id: number): Promise<void> {
@@ -127,11 +140,11 @@ export async function deriveUndone(
   record: ImportRecord,
   onProgress?: Progress,
 ): Promise<ImportRecord> {
-  const restored = sql`EXISTS (SELECT 1 FROM journal j WHERE j.import_id = ${record.id} AND j.table_name = 'snapshots'
+  const noted = sql`EXISTS (SELECT 1 FROM journal j WHERE j.import_id = ${record.id} AND j.table_name = 'snapshots'
     AND j.key ->> 'symbol' = ${snapshots.symbol} AND (j.key ->> 'asof')::timestamptz = ${snapshots.asof})`;
   await rebuildDerived(
     database,
-    or(restored, (await hangingOn(database, record.id, { isTakenBack: true })) ?? undefined),
+    or(noted, (await hangingOn(database, record.id, { isTakenBack: true })) ?? undefined),
     onProgress,
   );
   await database.delete(journal).where(eq(journal.importId, record.id));
