@@ -139,7 +139,10 @@ const FAR = 4;
  *
  * @returns null where fewer than two strikes agree, or fewer than half of them
  */
-export function combineForwards(estimates: readonly ForwardEstimate[], carry?: ForwardEstimate): CombinedForward | null {
+export function combineForwards(
+  estimates: readonly ForwardEstimate[],
+  carry?: ForwardEstimate,
+): CombinedForward | null {
   if (estimates.length < 2) return null;
   const voters = carry ? [...estimates, carry] : estimates;
   let agreed: ForwardEstimate[] = [];
