@@ -79,7 +79,10 @@ async function serve(databaseUrl) {
   return url;
 }
 
-/** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for whatever writes. */
+/** Copies of the demo for whatever writes: API tests and browser tests run beside each other, so each has its own. */
+const COPIES = /** @type {const} */ (['api', 'feed', 'pages', 'pages_feed']);
+
+/** A cluster and a folder that are gone afterwards, with the demo imported, and its copies: their connection strings. */
 async function prepare() {
   const programs = await ensurePostgres();
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-test-'));
@@ -101,8 +104,9 @@ async function prepare() {
   if (demo) await followDemo(database, demo.id, {});
   await worker.stop();
   await database.$client.end();
-  for (const copy of ['umwelt_api', 'umwelt_feed']) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
-  return { demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
+  const copies = COPIES.map((name) => `umwelt_${name}`);
+  for (const copy of copies) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
+  return ['umwelt', ...copies].map((name) => cluster.url(name));
 }
 
 /** What needs neither the demo nor a server. @param {string} folder where reports are written */
@@ -121,28 +125,30 @@ async function main() {
   const reports = mkdtempSync(join(tmpdir(), 'umwelt-reports-'));
   cleanUp.push(() => rmSync(reports, { recursive: true, force: true }));
   const building = ensureBuild();
-  // Beside each other, so that neither core waits: the demo and what asks the API, and what only reads the sources. The
-  // start of the application waits most of its time.
+  // Beside each other, so that neither core waits: the demo and what asks for it, and what only reads the sources. The
+  // start of the application waits most of its time, as do API tests.
   const preparing = prepare();
   const lookingAtSources = building.then(() => lookAtSources(reports));
   const starting = building.then(() =>
     vitest('start of the application', ['scripts/'], {}, join(reports, 'start.json')),
   );
-  const asking = Promise.all([preparing, building]).then(async ([{ demoUrl, apiUrl, feedUrl }]) => {
-    const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
-    const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
-    await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
-    return { demo, api, feed };
+  const asking = Promise.all([preparing, building]).then(async ([databases]) => {
+    const [, apiDatabase = '', feedDatabase = ''] = databases;
+    const [demo, api, feed, pages, pagesFeed] = await Promise.all(databases.map(serve));
+    const env = { API_URL: api, API_DATABASE_URL: apiDatabase, FEED_URL: feed, FEED_DATABASE_URL: feedDatabase };
+    const browserReport = join(reports, 'browser.json');
+    await Promise.all([
+      vitest('API tests', ['tests/api'], env, join(reports, 'api.json')),
+      suite(
+        'browser tests',
+        ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
+        { E2E_URL: demo, E2E_DATA_URL: pages, E2E_FEED_URL: pagesFeed, E2E_REPORT: browserReport, CHROMIUM: chromium },
+        browserReport,
+        ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
+      ),
+    ]);
   });
-  const [{ demo, api, feed }] = await Promise.all([asking, lookingAtSources, starting]);
-  const browserReport = join(reports, 'browser.json');
-  await suite(
-    'browser tests',
-    ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
-    { E2E_URL: demo, E2E_DATA_URL: api, E2E_FEED_URL: feed, E2E_REPORT: browserReport, CHROMIUM: chromium },
-    browserReport,
-    ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
-  );
+  await Promise.all([asking, lookingAtSources, starting]);
   await undo();
   console.log(`\n${total.passed} passed, ${total.failed} failed`);
   process.exit(total.failed > 0 ? 1 : 0);

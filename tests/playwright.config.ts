@@ -16,7 +16,7 @@ export default defineConfig({
     // Recording takes a third of the time: on when a failure is looked into.
     trace: process.env.E2E_TRACE ? 'retain-on-failure' : 'off',
     launchOptions: {
-      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',

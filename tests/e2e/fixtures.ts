@@ -1,14 +1,37 @@
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
 
-/** A page whose console must stay free of errors and warnings. */
-export const test = base.extend<{ page: Page }>({
-  page: async ({ page }, use) => {
+/** The one browser of a process with what it has compiled, by the address that its pages begin at. */
+type Contexts = (baseURL: string) => Promise<BrowserContext>;
+
+/**
+ * A page whose console must stay free of errors and warnings. Pages of one process share what the browser has compiled of the
+ * application, and nothing that it remembers of a person.
+ */
+export const test = base.extend<{ page: Page }, { contexts: Contexts }>({
+  contexts: [
+    async ({ browser }, use) => {
+      const opened = new Map<string, Promise<BrowserContext>>();
+      await use((baseURL) => {
+        const context = opened.get(baseURL) ?? browser.newContext({ baseURL, viewport: { width: 1280, height: 800 } });
+        opened.set(baseURL, context);
+        return context;
+      });
+      for (const context of opened.values()) await (await context).close();
+    },
+    { scope: 'worker' },
+  ],
+  page: async ({ contexts, baseURL }, use) => {
+    const context = await contexts(baseURL!);
+    const page = await context.newPage();
     const complaints: string[] = [];
     page.on('console', (message) => {
       if (['error', 'warning'].includes(message.type())) complaints.push(message.text());
     });
     page.on('pageerror', (error) => complaints.push(error.message));
     await use(page);
+    if (page.url().startsWith(baseURL!)) await page.evaluate(() => localStorage.clear());
+    await context.clearCookies();
+    await page.close();
     expect(complaints, 'the console').toEqual([]);
   },
 });
