@@ -29,7 +29,7 @@ export const test = base.extend<{ page: Page }, { contexts: Contexts }>({
     });
     page.on('pageerror', (error) => complaints.push(error.message));
     await use(page);
-    if (page.url().startsWith(baseURL!)) await page.evaluate(() => localStorage.clear());
+    if (page.url().startsWith(baseURL!)) await page.evaluate('localStorage.clear()');
     await context.clearCookies();
     await page.close();
     expect(complaints, 'the console').toEqual([]);
