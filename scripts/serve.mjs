@@ -16,6 +16,9 @@ async function main() {
     process.on(signal, () => void Promise.all([server.stop(), worker?.stop()]).then(() => process.exit(0)));
   }
   console.log(`listening on ${port}`);
+  process.send?.('listening');
+  // Whoever keeps this server going is gone: it would serve without a database.
+  process.once('disconnect', () => process.exit(0));
 }
 
 main().catch(fail);

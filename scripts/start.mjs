@@ -31,11 +31,19 @@ for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM', 'SIGHUP'])) {
   });
 }
 
+// What nobody has thought of must not leave the database behind.
+for (const event of /** @type {const} */ (['uncaughtException', 'unhandledRejection'])) {
+  process.on(event, (error) => {
+    console.error(error);
+    void stop(1);
+  });
+}
+
 /** @param {string} host @param {number} port @param {string} url */
 async function serve(host, port, url) {
   if (!isDev) {
-    const { serveBuild } = await import('./lib/serve.mjs');
-    opened.push((await serveBuild(host, port, url)).stop);
+    const { keepServing } = await import('./lib/server-process.mjs');
+    opened.push((await keepServing(host, port, url)).stop);
     return;
   }
   process.env.DATABASE_URL = url;

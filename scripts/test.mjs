@@ -79,8 +79,8 @@ async function serve(databaseUrl) {
   return url;
 }
 
-/** Copies of the demo for whatever writes: API tests and browser tests run beside each other, so each has its own. */
-const COPIES = /** @type {const} */ (['api', 'feed', 'pages', 'pages_feed']);
+/** Copies of the demo for whatever writes. */
+const COPIES = /** @type {const} */ (['api', 'feed']);
 
 /** A cluster and a folder that are gone afterwards, with the demo imported, and its copies: their connection strings. */
 async function prepare() {
@@ -126,7 +126,7 @@ async function main() {
   cleanUp.push(() => rmSync(reports, { recursive: true, force: true }));
   const building = ensureBuild();
   // Beside each other, so that neither core waits: the demo and what asks for it, and what only reads the sources. The
-  // start of the application waits most of its time, as do API tests.
+  // start of the application waits most of its time.
   const preparing = prepare();
   const lookingAtSources = building.then(() => lookAtSources(reports));
   const starting = building.then(() =>
@@ -134,21 +134,20 @@ async function main() {
   );
   const asking = Promise.all([preparing, building]).then(async ([databases]) => {
     const [, apiDatabase = '', feedDatabase = ''] = databases;
-    const [demo, api, feed, pages, pagesFeed] = await Promise.all(databases.map(serve));
+    const [demo = '', api = '', feed = ''] = await Promise.all(databases.map(serve));
     const env = { API_URL: api, API_DATABASE_URL: apiDatabase, FEED_URL: feed, FEED_DATABASE_URL: feedDatabase };
-    const browserReport = join(reports, 'browser.json');
-    await Promise.all([
-      vitest('API tests', ['tests/api'], env, join(reports, 'api.json')),
-      suite(
-        'browser tests',
-        ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
-        { E2E_URL: demo, E2E_DATA_URL: pages, E2E_FEED_URL: pagesFeed, E2E_REPORT: browserReport, CHROMIUM: chromium },
-        browserReport,
-        ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
-      ),
-    ]);
+    await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
+    return { demo, api, feed };
   });
-  await Promise.all([asking, lookingAtSources, starting]);
+  const [{ demo, api, feed }] = await Promise.all([asking, lookingAtSources, starting]);
+  const browserReport = join(reports, 'browser.json');
+  await suite(
+    'browser tests',
+    ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
+    { E2E_URL: demo, E2E_DATA_URL: api, E2E_FEED_URL: feed, E2E_REPORT: browserReport, CHROMIUM: chromium },
+    browserReport,
+    ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
+  );
   await undo();
   console.log(`\n${total.passed} passed, ${total.failed} failed`);
   process.exit(total.failed > 0 ? 1 : 0);

@@ -71,7 +71,7 @@ test('the ghost keeps another moment in the skew', async ({ page }) => {
   await expect(page.getByRole('slider', { name: 'Ghost' })).toHaveCount(0);
 });
 
-test('a link reopens exactly what was seen', async ({ page, context }) => {
+test('a link reopens exactly what was seen', async ({ page }) => {
   await open(page, '/surface?symbol=LMNQ');
   await page.keyboard.press('[');
   await page.keyboard.press('b');
@@ -85,7 +85,7 @@ test('a link reopens exactly what was seen', async ({ page, context }) => {
   );
   const lit = (await page.getByTestId('lit').textContent())!;
   const asof = (await page.getByTestId('asof').textContent())!;
-  const other = await context.newPage();
+  const other = await page.context().newPage();
   await open(other, page.url());
   await expect(other.getByTestId('lit')).toHaveText(lit);
   await expect(other.getByTestId('asof')).toHaveText(asof);

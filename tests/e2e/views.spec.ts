@@ -205,7 +205,7 @@ test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', 
   }
 });
 
-test('e takes what is in view away as a file, with the numbers of the screen', async ({ page, context }) => {
+test('e takes what is in view away as a file, with the numbers of the screen', async ({ page }) => {
   await open(page, '/surface?symbol=CAIR');
   await drawn(page, 'Skew');
   const dialog = page.getByRole('dialog', { name: 'Export what is in view' });
@@ -238,7 +238,7 @@ test('e takes what is in view away as a file, with the numbers of the screen', a
   expect((await take(/^Close-up/, 'parquet')).name).toBe('close-up.parquet');
 
   // What is copied is as it is read.
-  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await page.keyboard.press('e');
   await dialog.getByRole('radio', { name: /^Term structure/ }).check();
   await dialog.getByRole('button', { name: 'Copy' }).click();

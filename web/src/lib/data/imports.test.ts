@@ -30,8 +30,8 @@ describe('imports in words', () => {
   it('each state has words, and is at rest, moving or to be stopped', () => {
     for (const status of IMPORT_STATES) expect(stateWords({ status })).not.toBe('');
     const such = (test: (row: ImportSummary) => boolean) => IMPORT_STATES.filter((status) => test(of({ status })));
-    expect(such(isMoving)).toEqual(['checking', 'queued', 'running', 'deriving', 'undoing']);
-    expect(such(canStop)).toEqual(['received', 'checking', 'checked', 'queued', 'running']);
+    expect(such(isMoving)).toEqual(['receiving', 'checking', 'queued', 'running', 'deriving', 'undoing']);
+    expect(such(canStop)).toEqual(['receiving', 'received', 'checking', 'checked', 'queued', 'running']);
     expect(such(canOpen)).toEqual(['received', 'checked', 'refused', 'failed', 'cancelled', 'undone']);
     expect(canOpen(of({ isKept: false }))).toBe(false);
   });

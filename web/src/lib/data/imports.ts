@@ -11,7 +11,7 @@ export type Conventions = z.infer<typeof schemas.Conventions>;
 export type Task = z.infer<typeof schemas.TaskRecord>;
 export type Holdings = z.infer<typeof schemas.HoldingsResponse>;
 
-const MOVING = ['checking', 'queued', 'running', 'deriving', 'undoing'];
+const MOVING = ['receiving', 'checking', 'queued', 'running', 'deriving', 'undoing'];
 
 /** Whether something is being done with an import. */
 export function isMoving({ status }: Pick<ImportSummary, 'status'>): boolean {
@@ -31,7 +31,7 @@ export function hasChangedData(
 
 /** Whether an import can be stopped. */
 export function canStop({ status }: Pick<ImportSummary, 'status'>): boolean {
-  return ['received', 'checking', 'checked', 'queued', 'running'].includes(status);
+  return ['receiving', 'received', 'checking', 'checked', 'queued', 'running'].includes(status);
 }
 
 /** Whether an import's file can be looked at and imported (again). */
@@ -46,6 +46,7 @@ export function shareRead({ status, bytes, bytesRead }: ImportSummary): number |
 }
 
 const STATE_WORDS: Record<ImportSummary['status'], string> = {
+  receiving: 'is sent',
   received: 'waits for you',
   checking: 'is checked',
   checked: 'checked',

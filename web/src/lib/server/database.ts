@@ -3,15 +3,26 @@ import { FeedHub } from './feed';
 import { heldColumns, type HeldColumns } from './market';
 
 let opened: Database | null = null;
+const UPLOAD_CONNECTIONS = 2;
 
 /** The database of the running application, from DATABASE_URL; opened when it is first asked for. */
 export function database(): Database {
-  if (!opened) {
-    const url = process.env.DATABASE_URL;
-    if (!url) throw new Error('DATABASE_URL is not set: start Umwelt with npm start');
-    opened = openDatabase(url);
-  }
+  opened ??= openDatabase(databaseUrl());
   return opened;
+}
+
+function databaseUrl(): string {
+  const url = process.env.DATABASE_URL;
+  if (!url) throw new Error('DATABASE_URL is not set: start Umwelt with npm start');
+  return url;
+}
+
+let openedForUploads: Database | null = null;
+
+/** The same database over connections of its own, which files that come in wait for: what is read does not wait with them. */
+export function uploadDatabase(): Database {
+  openedForUploads ??= openDatabase(databaseUrl(), UPLOAD_CONNECTIONS);
+  return openedForUploads;
 }
 
 /** Measures and bars of the database as this process keeps them. */

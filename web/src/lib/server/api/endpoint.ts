@@ -7,6 +7,7 @@ import { ApiError, invalidInput, problem } from './problem';
 
 /** Nobody is left to read an answer. */
 const CLOSED = 499;
+const BODY_LEFT = new Set([408, 413, 429]);
 
 /**
  * A request handler that answers JSON: what `work` returns, or the problem it throws. A Response passes as it is.
@@ -20,28 +21,19 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
         ? answer
         : new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } });
     } catch (error) {
-      if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
+      if (error instanceof ApiError) {
+        const response = problem(error.status, error.title, error.detail, error.extra);
+        // What is left of a body that is not read must not be taken for the next request.
+        if (BODY_LEFT.has(error.status)) response.headers.set('connection', 'close');
+        return response;
+      }
       if (error instanceof StateError) return problem(409, 'Not in the state for this', error.message);
-      if (error instanceof Error && error.name === 'AbortError') return new Response(null, { status: CLOSED });
+      if (event.request.signal.aborted || (error instanceof Error && error.name === 'AbortError'))
+        return new Response(null, { status: CLOSED });
       console.error(error);
       return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
     }
   };
-}
-
-/** The body of a request as its schema describes it. */
-export async function readBody<T extends z.ZodType>(event: RequestEvent, schema: T): Promise<z.infer<T>> {
-  let body: unknown;
-  try {
-    body = await event.request.json();
-  } catch {
-    throw new ApiError(400, 'Invalid input', 'the body is not JSON', {
-      errors: [{ path: '', message: 'the body is not JSON' }],
-    });
-  }
-  const parsed = schema.safeParse(body);
-  if (!parsed.success) throw invalidInput(parsed.error);
-  return parsed.data;
 }
 
 /** How long a batch may keep the one thread of the server to itself. */

@@ -1,7 +1,9 @@
 /**
  * API: schemas, problem details, and what the endpoints share. The routes below src/routes/api/v1 are thin.
  */
-export { endpoint, idOf, inTurns, csvAnswer, listAnswer, notFound, readBody, readQuery } from './endpoint';
+export { endpoint, idOf, inTurns, csvAnswer, listAnswer, notFound, readQuery } from './endpoint';
+export { LARGE_BODY, readBody } from './body';
+export { incomingFile } from './incoming';
 export { ApiError, problem } from './problem';
 export { openApiDocument } from './openapi';
 export { VERSION } from './version';

@@ -210,6 +210,8 @@ export interface Conventions {
 }
 
 export const IMPORT_STATES = [
+  /** Its file comes in. */
+  'receiving',
   /** Uploaded; waits for somebody to look at it. */
   'received',
   'checking',

@@ -66,14 +66,23 @@ export async function* partsOf(chunks: AsyncIterable<Buffer>): AsyncGenerator<{ 
   if (length > 0) yield { part, bytes: Buffer.concat(waiting) };
 }
 
-/** Keeps a file that comes in as the upload of an import. */
-export async function storeUpload(database: Queryable, importId: number, chunks: AsyncIterable<Buffer>) {
+/**
+ * Keeps a file that comes in as the upload of an import, part by part, so that nothing is held open while bytes are waited for.
+ *
+ * @param onPart told how many bytes are kept; it may throw to stop there
+ */
+export async function storeUpload(
+  database: Queryable,
+  importId: number,
+  chunks: AsyncIterable<Buffer>,
+  onPart: (size: number) => Promise<void>,
+): Promise<void> {
   let size = 0;
   for await (const { part, bytes } of partsOf(chunks)) {
     await database.insert(uploads).values({ importId, part, bytes });
     size += bytes.length;
+    await onPart(size);
   }
-  return size;
 }
 
 /** The file that was uploaded for an import, or null where it is not kept any longer. */

@@ -1,4 +1,4 @@
-import { gte, and, inArray, isNotNull, lt, sql } from 'drizzle-orm';
+import { and, eq, gte, inArray, isNotNull, lt, sql } from 'drizzle-orm';
 import { tables, type Database } from '../db';
 import {
   deriveImport,
@@ -55,11 +55,18 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
 }
 
 const FILES_KEPT_DAYS = 7;
+const LONGEST_UPLOAD_HOURS = 24;
 /** Whoever has not looked at what has changed for half as long reads everything anew. */
 const CHANGES_KEPT_DAYS = 2;
 
 async function tidy(database: Database): Promise<void> {
   await database.delete(changes).where(lt(changes.changed, sql`now() - make_interval(days => ${CHANGES_KEPT_DAYS})`));
+  // Whoever received them is gone: no file takes so long.
+  const lost = and(
+    eq(imports.status, 'receiving'),
+    lt(imports.started, sql`now() - make_interval(hours => ${LONGEST_UPLOAD_HOURS})`),
+  );
+  await database.delete(imports).where(lost);
   const then = sql`now() - make_interval(days => ${FILES_KEPT_DAYS})`;
   const oldImports = database.select({ id: imports.id }).from(imports).where(lt(imports.started, then));
   await database.delete(uploads).where(inArray(uploads.importId, oldImports));

@@ -17,7 +17,7 @@ import {
 } from '../ingest';
 import { send } from './queue';
 
-const { imports } = tables;
+const { imports, uploads } = tables;
 
 /** An import with whether its file is still there. */
 export type HeldImport = ImportRecord & { isKept: boolean };
@@ -50,23 +50,40 @@ async function found(database: Database, id: number): Promise<HeldImport> {
 }
 
 /**
- * Keeps a file that comes in and puts its import into the queue, or holds it for somebody to look at.
+ * Keeps a file that comes in and puts its import into the queue, or holds it for somebody to look at. No transaction is open
+ * while bytes are waited for.
  *
  * @param chunks the file as it arrives; where it breaks off nothing is kept
+ * @throws StateError where somebody stops it meanwhile
  */
 export async function receiveImport(
   database: Database,
   name: string,
   chunks: AsyncIterable<Buffer>,
-  settings: ImportSettings & { isHeld?: boolean },
+  { isHeld = false, ...settings }: ImportSettings & { isHeld?: boolean },
 ): Promise<HeldImport> {
-  const id = await inTransaction(database, async (session) => {
-    const record = await createImport(session, { name, size: 0 }, settings, settings.isHeld ? 'received' : 'queued');
-    const bytes = await storeUpload(session, record.id, chunks);
-    await session.update(imports).set({ bytes }).where(eq(imports.id, record.id));
-    if (!settings.isHeld) await send(session, 'import', { importId: record.id });
-    return record.id;
-  });
+  const { id } = await createImport(database, { name, size: 0 }, settings, 'receiving');
+  const own = and(eq(imports.id, id), eq(imports.status, 'receiving'));
+  const stopped = () => new StateError('the import was stopped by hand while its file came in');
+  try {
+    await storeUpload(database, id, chunks, async (bytes) => {
+      const [seen] = await database.update(imports).set({ bytes }).where(own).returning({ id: imports.id });
+      if (!seen) throw stopped();
+    });
+    await inTransaction(database, async (session) => {
+      const [whole] = await session
+        .update(imports)
+        .set({ status: isHeld ? 'received' : 'queued' })
+        .where(own)
+        .returning({ id: imports.id });
+      if (!whole) throw stopped();
+      if (!isHeld) await send(session, 'import', { importId: id });
+    });
+  } catch (error) {
+    await database.delete(uploads).where(eq(uploads.importId, id));
+    await database.delete(imports).where(own);
+    throw error;
+  }
   return found(database, id);
 }
 
@@ -137,7 +154,7 @@ export async function cancelImport(database: Database, record: HeldImport): Prom
   const idle = await database
     .update(imports)
     .set({ status: 'cancelled', detail: 'stopped by hand; nothing was imported', finished: new Date() })
-    .where(and(eq(imports.id, record.id), inArray(imports.status, ['received', 'checked', 'queued'])))
+    .where(and(eq(imports.id, record.id), inArray(imports.status, ['receiving', 'received', 'checked', 'queued'])))
     .returning({ id: imports.id });
   if (idle.length === 0) {
     const busy = await database

@@ -1,5 +1,5 @@
 import { impliedVol, type Reason } from '@umwelt/core';
-import { endpoint, inTurns, readBody, schemas } from '$lib/server/api';
+import { endpoint, inTurns, LARGE_BODY, readBody, schemas } from '$lib/server/api';
 
 const MESSAGES: Partial<Record<Reason, string>> = {
   'below-intrinsic': 'the price is at or under its lower bound, so no vol gives it',
@@ -8,7 +8,7 @@ const MESSAGES: Partial<Record<Reason, string>> = {
 };
 
 export const POST = endpoint(async (event) => {
-  const { contracts } = await readBody(event, schemas.ImpliedVolRequest);
+  const { contracts } = await readBody(event, schemas.ImpliedVolRequest, LARGE_BODY);
   const results = await inTurns(event.request.signal, contracts, (contract) => {
     const result = impliedVol(contract);
     if ('vol' in result) return result;

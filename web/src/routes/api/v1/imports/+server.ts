@@ -1,9 +1,5 @@
-import busboy from 'busboy';
-import { once } from 'node:events';
-import { Readable } from 'node:stream';
-import type { ReadableStream } from 'node:stream/web';
-import { ApiError, endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
-import { database } from '$lib/server/database';
+import { ApiError, endpoint, incomingFile, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { database, uploadDatabase } from '$lib/server/database';
 import { listImports, receiveImport } from '$lib/server/jobs';
 import { importAnswer, importSummary } from './record';
 import type { RequestEvent } from './$types';
@@ -12,34 +8,41 @@ export const GET = endpoint(async (event: RequestEvent) =>
   listAnswer(event, 'imports', (await listImports(database())).map(importSummary)),
 );
 
-interface IncomingFile {
-  name: string;
-  source: Readable;
-}
+/** Files that come in at a time, from one caller and from all. */
+const MOST_OF_CALLER = 16;
+const MOST = 64;
+const open = new Map<string, number>();
 
-/** The file of a request: the body itself, or the first file of a form. It is read as it comes. */
-async function incomingFile(request: Request, name: string | undefined): Promise<IncomingFile> {
-  if (!request.body)
-    throw new ApiError(400, 'Invalid input', 'there is no body: send a file with its Content-Type, such as text/csv');
-  const body = Readable.fromWeb(request.body as ReadableStream);
-  const type = request.headers.get('content-type') ?? '';
-  if (!type.startsWith('multipart/form-data')) return { name: name ?? 'upload', source: body };
-  const form = busboy({ headers: { 'content-type': type }, limits: { files: 1 } });
-  const first = once(form, 'file');
-  const ended = once(form, 'close').then(() => null);
-  body.pipe(form);
-  const found = (await Promise.race([first, ended])) as [string, Readable, { filename?: string }] | null;
-  if (!found) throw new ApiError(400, 'Invalid input', 'the form holds no file');
-  return { name: name ?? found[2].filename ?? 'upload', source: found[1] };
+/** Does some work while it counts among the files of a caller that come in. */
+async function amongUploads<T>(caller: string, work: () => Promise<T>): Promise<T> {
+  const all = [...open.values()].reduce((sum, count) => sum + count, 0);
+  const own = open.get(caller) ?? 0;
+  if (own >= MOST_OF_CALLER || all >= MOST) {
+    throw new ApiError(
+      429,
+      'Too many files',
+      `${own >= MOST_OF_CALLER ? own : all} files come in already: wait for one of them`,
+    );
+  }
+  open.set(caller, own + 1);
+  try {
+    return await work();
+  } finally {
+    const left = open.get(caller)! - 1;
+    if (left > 0) open.set(caller, left);
+    else open.delete(caller);
+  }
 }
 
 export const POST = endpoint(async (event: RequestEvent) => {
   const { name, acceptBadRows, hold, ...conventions } = readQuery(event, schemas.ImportQuery);
-  const file = await incomingFile(event.request, name);
-  const record = await receiveImport(database(), file.name, file.source, {
-    conventions,
-    acceptBadRows: acceptBadRows === 'true',
-    isHeld: hold === 'true',
+  const record = await amongUploads(event.getClientAddress(), async () => {
+    const file = await incomingFile(event.request);
+    return receiveImport(uploadDatabase(), name ?? file.name ?? 'upload', file.bytes, {
+      conventions,
+      acceptBadRows: acceptBadRows === 'true',
+      isHeld: hold === 'true',
+    });
   });
   return new Response(JSON.stringify(importAnswer(record)), {
     status: 202,

@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { endpoint, notFound, readBody, readQuery, schemas } from '$lib/server/api';
+import { endpoint, LARGE_BODY, notFound, readBody, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { CONTENT_TYPES, exportTable, writeTable, type ExportFormat, type ExportTable } from '$lib/server/export';
 import { fileParts, refuseUnwritable, scopeOf, storedFile } from '../request';
@@ -29,7 +29,7 @@ const BATCH = 5000;
 export const POST = endpoint(async (event: RequestEvent) => {
   const { name, format } = fileParts(event.params.file);
   if (!NAME.test(name)) throw notFound('a file is named by small letters, digits and hyphens');
-  const { columns, rows } = await readBody(event, schemas.ViewTable);
+  const { columns, rows } = await readBody(event, schemas.ViewTable, LARGE_BODY);
   const inBatches = async function* () {
     for (let at = 0; at < rows.length; at += BATCH) yield rows.slice(at, at + BATCH);
   };
