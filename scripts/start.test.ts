@@ -77,6 +77,19 @@ function serverOf(url: string): number | undefined {
   return pids.find((pid) => commandLine(pid).includes(`port=${new URL(url).port} `));
 }
 
+/** The server of the application, a process of its own below the one that was started. */
+function webServerOf(parent: number): number | undefined {
+  const pids = readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .map(Number);
+  return pids.find((pid) => commandLine(pid).includes('serve.mjs') && parentOf(pid) === parent);
+}
+
+function parentOf(pid: number): number {
+  // pid (command) state parent …
+  return Number(readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ')[1]);
+}
+
 async function query(url: string, text: string): Promise<unknown[]> {
   const client = new pg.Client({ connectionString: url });
   await client.connect();
@@ -134,6 +147,13 @@ describe('npm start', { timeout: 420_000 }, () => {
       "SELECT count(*)::int AS snapshots, sum(contracts)::int AS contracts FROM snapshots WHERE symbol = 'KILL'",
     )) as { snapshots: number; contracts: number }[];
     expect(whole).toEqual({ snapshots: SESSIONS, contracts: SESSIONS * CONTRACTS });
+
+    // What ends the server ends nothing else: it is there again.
+    const web = webServerOf(third.child.pid!)!;
+    process.kill(web, 'SIGKILL');
+    await expect.poll(() => webServerOf(third.child.pid!), { timeout: 20_000 }).not.toBe(web);
+    await expect.poll(() => health().catch(() => null), { timeout: 20_000 }).toBe(200);
+    expect(third.output()).toContain('The server has ended (SIGKILL); it is started again.');
 
     const server = serverOf(state().databaseUrl)!;
     expect(isAlive(server)).toBe(true);

@@ -151,6 +151,7 @@
   {:else if look === 'move'}
     {figures.plusMinus(value, decimals(row.symbol))}<Doubt
       text={figures.doubt(desk.errorOf(row, formula), decimals(row.symbol))}
+      isSign
     />
     <span class="font-sans text-[11px] text-soft">{row.frontExpiry ? shortDay(row.frontExpiry) : ''}</span>
   {:else if look === 'event'}
