@@ -80,7 +80,9 @@
               >{/if}{name}</td
           >
           <td class="cell font-semibold"
-            >{standing ? write(kind, standing.now) : '–'}<Doubt text={figures.volDoubt(error)} /></td
+            >{standing ? write(kind, standing.now) : '–'}<span class="xl:block"
+              ><Doubt text={figures.volDoubt(error)} /></span
+            ></td
           >
           {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
             <td class="cell hidden xl:table-cell"
