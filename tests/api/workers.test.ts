@@ -1,9 +1,10 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
-import { sql } from 'drizzle-orm';
+import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Database } from '../../web/src/lib/server/db';
-import { findImport, receiveImport } from '../../web/src/lib/server/jobs';
+import { tables, type Database } from '../../web/src/lib/server/db';
+import { failImport } from '../../web/src/lib/server/ingest';
+import { findImport, findTask, receiveImport } from '../../web/src/lib/server/jobs';
 import { CONTRACTS, longChain } from '../long-chain';
 import { makeDatabase, type OwnDatabase } from './own-database';
 
@@ -64,5 +65,59 @@ describe('workers in processes of their own', () => {
       measures: SESSIONS,
     });
     expect((await findImport(database, id))!.counts).toMatchObject({ added: SESSIONS });
+  });
+
+  it('work whose job has been lost is gone on with at a start, and what no program runs any longer is closed', async () => {
+    for (const worker of workers) worker.kill('SIGKILL');
+    const { imports, tasks } = tables;
+    const old = { started: new Date(Date.now() - 120_000) };
+    const file = await send('symbol,name,kind\nLOST,Lost,index\n');
+    const rows = await send('symbol,date,open,high,low,close\nLOST,2031-01-06,1,1,1,1\n');
+    const [command] = await database
+      .insert(imports)
+      .values({ ...old, file: 'command.csv', status: 'running' })
+      .returning();
+    const [written] = await database
+      .insert(imports)
+      .values({ ...old, file: 'written.csv', status: 'deriving' })
+      .returning();
+    const [task] = await database
+      .insert(tasks)
+      .values({ ...old, kind: 'rebuild', status: 'queued' })
+      .returning();
+    await database
+      .update(imports)
+      .set({ ...old, status: 'running' })
+      .where(eq(imports.id, file));
+    await database
+      .update(imports)
+      .set({ ...old, status: 'undoing' })
+      .where(eq(imports.id, rows));
+    await database.execute(sql`DELETE FROM pgboss.job`);
+    await startWorker();
+    await expect.poll(() => statusOf(file), { timeout: 20_000 }).toBe('done');
+    await expect.poll(() => statusOf(rows), { timeout: 20_000 }).toBe('undone');
+    await expect.poll(() => statusOf(written!.id), { timeout: 20_000 }).toBe('done');
+    const closed = (await findImport(database, command!.id))!;
+    expect(closed).toMatchObject({ status: 'failed', detail: 'nothing was imported: it was interrupted' });
+    const taskStatus = async () => (await findTask(database, task!.id))!.status;
+    await expect.poll(taskStatus, { timeout: 20_000 }).toBe('done');
+  });
+
+  it('an import that gives up says of what is in that it is in', async () => {
+    const { imports } = tables;
+    const failed = async (status: 'running' | 'deriving' | 'undoing') => {
+      const [row] = await database.insert(imports).values({ file: 'x.csv', status }).returning();
+      return failImport(database, row!.id, new Error('why'));
+    };
+    expect(await failed('running')).toMatchObject({ status: 'failed', detail: 'nothing was imported: why' });
+    expect(await failed('deriving')).toMatchObject({
+      status: 'done',
+      detail: expect.stringMatching(/^its rows are in/) as string,
+    });
+    expect(await failed('undoing')).toMatchObject({
+      status: 'undone',
+      detail: expect.stringMatching(/^it is taken back/) as string,
+    });
   });
 });

@@ -77,7 +77,7 @@
             <td class="max-w-44 truncate py-1 pl-3" title="{row.file}, {sizeWords(row.bytes)}">{row.file}</td>
             <td class="px-1.5 text-soft">{row.what ?? '–'}</td>
             <td class="cell">{row.rows > 0 ? figures.count(row.rows) : ''}</td>
-            <td class="max-w-72 truncate px-1.5" title={said(row)}>
+            <td class="max-w-60 truncate px-1.5" title={said(row)}>
               <span class={tone(row)}>{mark(row)} {stateWords(row)}</span>
               {#if isMoving(row)}{@render bar(shareRead(row))}{/if}
               <span class="text-soft">{said(row)}</span>

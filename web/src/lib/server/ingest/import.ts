@@ -6,6 +6,7 @@ import { CellError, storable, type Cells } from './cells';
 import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { unguarded } from './guard';
+import { lockImport } from './locks';
 import { inspectFile, openTable } from './formats';
 import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
 import { Run } from './run';
@@ -100,14 +101,26 @@ export async function deriveImport(
   return done!;
 }
 
-/** Closes an import that broke for no fault of its file. */
-export async function failImport(database: Database, id: number, error: unknown): Promise<ImportRecord> {
-  const detail = `nothing was imported: ${messageOf(error)}`;
-  const [record] = await database
-    .update(imports)
-    .set({ status: 'failed', detail, finished: new Date() })
+/**
+ * Closes an import that broke for no fault of its file. One whose rows are in, or are taken back, is that; only what hangs on
+ * them is still of before.
+ */
+export async function failImport(database: Queryable, id: number, error: unknown): Promise<ImportRecord> {
+  const reason = messageOf(error);
+  const closed = (status: ImportRecord['status'], detail: string) => ({ status, detail, finished: new Date() });
+  const left = `the measures that hang on it could not be derived anew: ${reason}. Rebuild measures to do so.`;
+  const [held] = await database
+    .select({ status: imports.status })
+    .from(imports)
     .where(eq(imports.id, id))
-    .returning();
+    .for('update');
+  const change =
+    held?.status === 'deriving'
+      ? closed('done', `its rows are in, but ${left}`)
+      : held?.status === 'undoing'
+        ? closed('undone', `it is taken back, but ${left}`)
+        : closed('failed', `nothing was imported: ${reason}`);
+  const [record] = await database.update(imports).set(change).where(eq(imports.id, id)).returning();
   return record!;
 }
 
@@ -164,6 +177,7 @@ export async function runImport(
     const running = isCheck ? ('checking' as const) : ('running' as const);
     await database.update(imports).set({ status: running, rows: 0, bytesRead: 0 }).where(eq(imports.id, id));
     return await inTransaction(database, async (session) => {
+      await lockImport(session, id);
       await importRows({ database, session }, source, run, record, report);
       await report(true);
       if (isCheck) throw new Checked();

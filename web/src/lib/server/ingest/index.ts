@@ -28,7 +28,7 @@ export { checkMatching, inspectFile, rememberMatching, type Inspected } from './
 export { diskSource, memorySource, partsOf, storeUpload, uploadSource, type FileSource } from './source';
 export { ofOlderMethod, rebuildDerived, SessionsBefore, type DerivedSnapshot } from './derive';
 export { finishSnapshot, type FinishedSnapshot } from './chain';
-export { lockFeed, lockSymbol } from './locks';
+export { isImportRunning, lockFeed, lockSymbol } from './locks';
 export { numbered, RECORD_KINDS, writeRecords, type WriteCounts } from './records';
 export { storeSnapshots } from './store';
 export { setVerdict, type VerdictKey } from './verdict';

@@ -30,10 +30,15 @@ const TABLES = [...Object.values(RECORD_KINDS), INTRADAY_BARS]
  * Puts everything back as it was before an import: what it added goes, what it changed is restored. All of it or, where
  * a later import has changed the same again, nothing.
  *
+ * @param andThen done in the same transaction: the job that goes on with it
  * @returns the record, `undoing`: fits that hang on restored quotes, rates, dividends or terms are still to be derived
  * @throws UndoError naming the import that has to be undone first, or what hangs on what was added
  */
-export async function undoImport(database: Database, record: ImportRecord): Promise<ImportRecord> {
+export async function undoImport(
+  database: Database,
+  record: ImportRecord,
+  andThen: (session: Session) => Promise<void>,
+): Promise<ImportRecord> {
   return inTransaction(database, async (session) => {
     if (record.what === FEED) {
       await lockFeed(session);
@@ -62,6 +67,7 @@ export async function undoImport(database: Database, record: ImportRecord): Prom
       .set({ status: 'undoing' })
       .where(eq(imports.id, record.id))
       .returning();
+    await andThen(session);
     return undone!;
   });
 }

@@ -12,6 +12,7 @@ import {
 import { workDemo } from './demo';
 import { workExport } from './exports';
 import { findImport } from './imports';
+import { resumeLost } from './lost';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
@@ -60,6 +61,7 @@ const LONGEST_UPLOAD_HOURS = 24;
 const CHANGES_KEPT_DAYS = 2;
 
 async function tidy(database: Database): Promise<void> {
+  await resumeLost(database);
   await database.delete(changes).where(lt(changes.changed, sql`now() - make_interval(days => ${CHANGES_KEPT_DAYS})`));
   // Whoever received them is gone: no file takes so long.
   const lost = and(

@@ -169,7 +169,6 @@ export async function cancelImport(database: Database, record: HeldImport): Prom
 
 /** Takes an import back; what hangs on it is derived by a job. */
 export async function takeBackImport(database: Database, record: HeldImport): Promise<HeldImport> {
-  await undoImport(database, record);
-  await send(database, 'measures', { importId: record.id });
+  await undoImport(database, record, (session) => send(session, 'measures', { importId: record.id }));
   return found(database, record.id);
 }

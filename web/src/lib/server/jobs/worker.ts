@@ -4,6 +4,7 @@ import { openDatabase, type Database } from '../db';
 import { messageOf } from '../errors';
 import { keepFeed } from '../feed';
 import { giveUp, HANDLERS } from './handlers';
+import { resumeLost } from './lost';
 import { CHANNEL, FEED_CALL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
 
 export interface Worker {
@@ -57,6 +58,7 @@ export async function startWorker(url: string): Promise<Worker> {
     });
     workers.set(name, id);
   }
+  await resumeLost(database);
   await boss.schedule('tidy', TIDY_CRON);
   const supervisor = setInterval(() => {
     void superviseJobs(database, boss, line, running).catch(() => undefined);
