@@ -9,5 +9,23 @@ export default {
     // hooks.server.ts compares Origin and Host itself, so that scripts may post forms (multipart files) too.
     csrf: { trustedOrigins: ['*'] },
     version: { pollInterval: 0 },
+    // Scripts of ours alone; the one that begins a page has a nonce. Styles of elements are written by charts and formulas.
+    csp: {
+      mode: 'nonce',
+      directives: {
+        'default-src': ['none'],
+        'script-src': ['self'],
+        'style-src': ['self', 'unsafe-inline'],
+        'img-src': ['self', 'data:', 'blob:'],
+        'font-src': ['self', 'data:'],
+        'connect-src': ['self'],
+        'worker-src': ['self', 'blob:'],
+        'manifest-src': ['self'],
+        'base-uri': ['none'],
+        'form-action': ['self'],
+        'frame-ancestors': ['none'],
+        'object-src': ['none'],
+      },
+    },
   },
 };

@@ -1,8 +1,26 @@
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { allowedHosts } from './hosts.mjs';
 import { ROOT } from './packages.mjs';
 import { Stop } from './phases.mjs';
+
+/** What every answer tells a browser, beside the policy for scripts and styles of the pages (web/svelte.config.js). */
+const HEADERS = Object.entries({
+  'x-content-type-options': 'nosniff',
+  'x-frame-options': 'DENY',
+  'referrer-policy': 'no-referrer',
+  'permissions-policy': 'camera=(), geolocation=(), microphone=(), payment=(), usb=()',
+  'cross-origin-opener-policy': 'same-origin',
+  'cross-origin-resource-policy': 'same-origin',
+});
+
+/** @param {import('node:http').ServerResponse} response */
+function refuseHost(response) {
+  const detail = 'this server is not asked by that name; UMWELT_HOSTS names others by which it may be';
+  response.writeHead(421, { 'content-type': 'application/problem+json', connection: 'close' });
+  response.end(JSON.stringify({ type: 'about:blank', status: 421, title: 'Misdirected request', detail }));
+}
 
 /**
  * Serves the built application in this process, so that it ends with it.
@@ -20,7 +38,13 @@ export async function serveBuild(host, port, databaseUrl) {
     PROTOCOL_HEADER: 'x-forwarded-proto',
   });
   const { handler } = await import(pathToFileURL(join(ROOT, 'web/build/handler.js')).href);
+  const isAllowed = allowedHosts({ ...process.env, HOST: host });
   const server = createServer((request, response) => {
+    for (const [name, value] of HEADERS) response.setHeader(name, value);
+    if (!isAllowed(request.headers.host)) {
+      refuseHost(response);
+      return;
+    }
     request.headers['x-forwarded-proto'] ??= 'http';
     handler(request, response);
   });

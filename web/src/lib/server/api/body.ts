@@ -70,14 +70,17 @@ export async function readBody<T extends z.ZodType>(
 ): Promise<z.infer<T>> {
   const chunks: Buffer[] = [];
   for await (const chunk of bodyOf(event.request, mostBytes)) chunks.push(chunk);
+  const text = Buffer.concat(chunks).toString('utf8');
   let body: unknown;
   try {
-    body = JSON.parse(Buffer.concat(chunks).toString('utf8'));
+    body = JSON.parse(text);
   } catch {
     throw new ApiError(400, 'Invalid input', 'the body is not JSON', {
       errors: [{ path: '', message: 'the body is not JSON' }],
     });
   }
+  // Written out as escapes alone can a text of JSON hold what is no text.
+  if (ESCAPED.test(text)) JSON.parse(text, refuseBroken);
   const errors = tooMany(schema, body);
   if (errors.length > 0) {
     const [{ path, message }] = errors as [FieldError];
@@ -86,6 +89,21 @@ export async function readBody<T extends z.ZodType>(
   const parsed = schema.safeParse(body);
   if (!parsed.success) throw invalidInput(parsed.error);
   return parsed.data;
+}
+
+const ESCAPED = /\\u(?:0000|d[89a-f])/i;
+
+function refuseBroken(name: string, value: unknown): unknown {
+  for (const one of [name, value]) if (typeof one === 'string') refuseBrokenText(name, one);
+  return value;
+}
+
+/** Refuses what neither the database nor a file can hold: a character of no text, or half of one. */
+export function refuseBrokenText(path: string, text: string): void {
+  if (!text.includes('\0') && text.isWellFormed()) return;
+  const message = 'has a character that is none (U+0000, or half of a pair)';
+  const place = path.replaceAll('\0', '').toWellFormed();
+  throw new ApiError(400, 'Invalid input', `${place}: ${message}`, { errors: [{ path: place, message }] });
 }
 
 /** The parts of a schema's definition that say how long its lists may be. */

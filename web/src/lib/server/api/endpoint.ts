@@ -3,6 +3,7 @@ import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
 import { StateError } from '../errors';
+import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
 /** Nobody is left to read an answer. */
@@ -15,6 +16,8 @@ const BODY_LEFT = new Set([408, 413, 429]);
 export function endpoint<Event extends RequestEvent>(work: (event: Event) => Promise<unknown> | unknown) {
   return async (event: Event): Promise<Response> => {
     try {
+      for (const [name, text] of [...Object.entries(event.params), ...event.url.searchParams])
+        refuseBrokenText(name, text ?? '');
       const answer = await work(event);
       // JSON.stringify writes NaN and infinities as null, which is what the API promises of absent values.
       return answer instanceof Response

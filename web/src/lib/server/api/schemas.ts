@@ -22,6 +22,7 @@ import {
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
 import { IMPORT_STATES } from '../db/schema';
+import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
 import { FILE_KINDS } from '../../layouts';
 
 const number = z.number();
@@ -175,7 +176,7 @@ export const ImpliedVolResponse = z
 
 const MOST_LEVELS = 100_000;
 const MOST_STRIKES = 10_000;
-const positive = z.number().positive();
+const positive = z.number().positive().min(1e-100).max(1e100);
 
 const VolSlice = z
   .object({ strikes: z.array(positive).min(1).max(MOST_STRIKES), vols: z.array(positive).min(1).max(MOST_STRIKES) })
@@ -286,10 +287,13 @@ export const MaxPainResponse = z
 
 // --- Data ------------------------------------------------------------------------------------------------
 
-const moment = z.iso
+const isInRange = (text: string) => isYear(Number(text.slice(0, 4)));
+const outOfRange = `must lie between ${FIRST_YEAR} and ${LAST_YEAR}`;
+export const moment = z.iso
   .datetime({ offset: true, message: 'must be a date and time with zone, like 2031-03-13T16:45:00Z' })
+  .refine(isInRange, outOfRange)
   .describe('ISO 8601 with zone');
-const day = z.iso.date('must be a date like 2031-03-13');
+const day = z.iso.date('must be a date like 2031-03-13').refine(isInRange, outOfRange);
 
 export const AsofQuery = z.object({
   asof: moment.optional().describe('the latest snapshot at or before it; the latest of all when left out'),

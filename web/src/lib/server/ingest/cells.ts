@@ -1,3 +1,4 @@
+import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
 import { calendarById, closeOf, instantOf, type Calendar } from '@umwelt/core';
 import { DateTime } from 'luxon';
 
@@ -87,9 +88,12 @@ const MOST_KNOWN_DAYS = 10_000;
 function exists(day: string): boolean {
   if (!DateTime.fromISO(day, { zone: 'UTC' }).isValid) return false;
   if (KNOWN_DAYS.size >= MOST_KNOWN_DAYS) KNOWN_DAYS.clear();
-  KNOWN_DAYS.add(day);
+  // Those out of range are told so each time.
+  if (isYear(Number(day.slice(0, 4)))) KNOWN_DAYS.add(day);
   return true;
 }
+
+const OUT_OF_RANGE = `is not between ${FIRST_YEAR} and ${LAST_YEAR}`;
 
 /** A day as an ISO date. */
 export function requiredDay(cells: Cells, column: string): string {
@@ -97,6 +101,7 @@ export function requiredDay(cells: Cells, column: string): string {
   if (KNOWN_DAYS.has(text)) return text;
   if (!DAY.test(text)) throw new CellError(column, text, 'is not a date like 2031-03-13');
   if (!exists(text)) throw new CellError(column, text, 'does not exist in the calendar');
+  if (!isYear(Number(text.slice(0, 4)))) throw new CellError(column, text, OUT_OF_RANGE);
   return text;
 }
 
@@ -138,15 +143,12 @@ export function requiredInstant(cells: Cells, column: string, calendar: Calendar
     throw new CellError(column, text, 'is not a date and time like 2031-03-13T15:45');
   }
   if (!isYear(parsed.year)) {
-    throw new CellError(column, text, `is not between ${FIRST_YEAR} and ${LAST_YEAR}`);
+    throw new CellError(column, text, OUT_OF_RANGE);
   }
   return hasZone ? parsed.toMillis() : instantOf(calendar, day, time);
 }
 
 const ZONED = /^(\d{4}-\d\d-\d\d)[T ](\d\d):(\d\d)(?::(\d\d(?:\.\d{1,3})?))?(Z|([+-])(\d\d):?(\d\d))$/i;
-const FIRST_YEAR = 1970;
-const LAST_YEAR = 2199;
-const isYear = (year: number) => year >= FIRST_YEAR && year <= LAST_YEAR;
 
 /** One of some words, whatever its case; a blank cell takes the default, or is refused where there is none. */
 export function choice<T extends string>(cells: Cells, column: string, words: Record<string, T>, fallback?: T): T {

@@ -100,7 +100,7 @@ describe('cells', () => {
       expect(
         fault(() => moment(text)),
         text,
-      ).toBe('is not between 1970 and 2199');
+      ).toBe('is not between 1990 and 2100');
     for (const text of ['15:45', '2031-03-13T25:00', 'tomorrow', '2031-13-01T10:00'])
       expect(
         fault(() => moment(text)),

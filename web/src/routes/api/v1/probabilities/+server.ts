@@ -1,6 +1,6 @@
 import { curveLaw, fitCurve, lognormalLaw, oddsUnder, touchProbability, zoneOdds, type Law } from '@umwelt/core';
 import type { z } from 'zod';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import { ApiError, endpoint, readBody, schemas } from '$lib/server/api';
 
 type Asked = z.infer<typeof schemas.ProbabilitiesRequest>;
 
@@ -13,7 +13,9 @@ function lawOf({ slice, vol = NaN, years, forward }: Asked): Law {
     halfSpread: vols.map(() => 0),
     count: strikes.length,
   };
-  return curveLaw(fitCurve(points, years, forward)!.curve);
+  const fit = fitCurve(points, years, forward);
+  if (!fit) throw new ApiError(422, 'No curve', 'slice: no curve can be fitted to these strikes and vols');
+  return curveLaw(fit.curve);
 }
 
 /** Odds to reach a level from the spot, or without drift from the forward. */

@@ -5,9 +5,16 @@ import { CONTENT_TYPES, exportTable, writeTable, type ExportFormat, type ExportT
 import { fileParts, refuseUnwritable, scopeOf, storedFile } from '../request';
 import type { RequestEvent } from './$types';
 
-function answer(table: ExportTable, format: ExportFormat): Response {
+/** A file as it is written. Its first bytes are waited for: what cannot be read at all is no file that breaks off. */
+async function answer(table: ExportTable, format: ExportFormat): Promise<Response> {
   refuseUnwritable(table.name, format);
-  return new Response(Readable.toWeb(writeTable(table, format)) as ReadableStream, {
+  const bytes = writeTable(table, format)[Symbol.asyncIterator]();
+  const first = await bytes.next();
+  async function* all() {
+    if (!first.done) yield first.value as Buffer;
+    yield* { [Symbol.asyncIterator]: () => bytes };
+  }
+  return new Response(Readable.toWeb(Readable.from(all())) as ReadableStream, {
     headers: {
       'content-type': CONTENT_TYPES[format],
       'content-disposition': `attachment; filename="${table.name}.${format}"`,

@@ -1,8 +1,10 @@
-import { endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { csvAnswer, endpoint, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { BAR_MINUTES, findAsof, listIntradayBars } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
+
+const COLUMNS = ['time', 'open', 'high', 'low', 'close', 'volume'];
 
 export const GET = endpoint(async (event: RequestEvent) => {
   const { asof, format } = readQuery(event, schemas.IntradayBarsQuery);
@@ -11,6 +13,6 @@ export const GET = endpoint(async (event: RequestEvent) => {
   const to = asof ? new Date(asof) : await findAsof(database(), symbol);
   if (!to) throw notFound(`no snapshot of ${symbol} is held, and no moment is given`);
   const { day, bars } = await listIntradayBars(database(), underlying, to);
-  if (format === 'csv') return listAnswer(event, 'intraday-bars', bars);
+  if (format === 'csv') return csvAnswer('intraday-bars', COLUMNS, bars);
   return { symbol, day, minutes: BAR_MINUTES, bars };
 });
