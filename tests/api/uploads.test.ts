@@ -42,41 +42,46 @@ const statusesOf = async (name: string) => {
   return imports.filter(({ file }) => file === name).map(({ status }) => status);
 };
 
+/** Names that no run before has left. */
+const named = (name: string) => `${name}-${process.pid}`;
+
 const FORM = 'multipart/form-data; boundary=b';
 const FILE_HEAD = '--b\r\ncontent-disposition: form-data; name="file"; filename="x.csv"\r\n\r\n';
 
 describe('files that do not come in', () => {
   it('a form that ends within its file is refused in words, and one that is none', async () => {
     for (const body of [`${FILE_HEAD}abc`, '--b', FILE_HEAD.slice(0, 30), 'abc']) {
-      const { detail } = await problemOf('/imports?name=cut', 400, {
+      const { detail } = await problemOf(`/imports?name=${named('cut')}`, 400, {
         method: 'POST',
         headers: { 'content-type': FORM },
         body,
       });
       expect(detail, body).toMatch(/form/);
     }
-    expect(await statusesOf('cut')).toEqual([]);
+    expect(await statusesOf(named('cut'))).toEqual([]);
   });
 
   it('many that are broken off at once end nothing and leave nothing', async () => {
     const sockets = await Promise.all(
       Array.from({ length: 12 }, (_, i) =>
-        i % 2 === 0 ? sending('broken', 'text/csv', 'asof,symbol\n') : sending('broken', FORM, `${FILE_HEAD}abc`),
+        i % 2 === 0
+          ? sending(named('broken'), 'text/csv', 'asof,symbol\n')
+          : sending(named('broken'), FORM, `${FILE_HEAD}abc`),
       ),
     );
-    await expect.poll(() => statusesOf('broken')).toHaveLength(12);
+    await expect.poll(() => statusesOf(named('broken'))).toHaveLength(12);
     for (const socket of sockets) socket.destroy();
-    await expect.poll(() => statusesOf('broken')).toEqual([]);
+    await expect.poll(() => statusesOf(named('broken'))).toEqual([]);
     expect((await request('/health')).status).toBe(200);
   });
 
   it('while many come in slowly everything else is answered, and more of them are refused', async () => {
-    const sockets = await Promise.all(Array.from({ length: 16 }, () => sending('slow', 'text/csv', 'asof,')));
-    await expect.poll(() => statusesOf('slow')).toHaveLength(16);
+    const sockets = await Promise.all(Array.from({ length: 16 }, () => sending(named('slow'), 'text/csv', 'asof,')));
+    await expect.poll(() => statusesOf(named('slow'))).toHaveLength(16);
     try {
       const paths = ['/health', '/underlyings', '/underlyings/MRX40/snapshots/latest', '/imports'];
       for (const { status } of await Promise.all(paths.map((path) => request(path)))) expect(status).toBe(200);
-      const refused = await sending('slow', 'text/csv', 'asof,');
+      const refused = await sending(named('slow'), 'text/csv', 'asof,');
       expect(await answerOf(refused)).toMatch(/^HTTP\/1.1 429 [\s\S]*connection: close/i);
       refused.destroy();
       // One of them comes to its end all the same.
@@ -89,19 +94,21 @@ describe('files that do not come in', () => {
     } finally {
       for (const socket of sockets) socket.destroy();
     }
-    await expect.poll(async () => (await statusesOf('slow')).filter((status) => status === 'receiving')).toEqual([]);
+    await expect
+      .poll(async () => (await statusesOf(named('slow'))).filter((status) => status === 'receiving'))
+      .toEqual([]);
   });
 
   it('one that is stopped by hand while it comes in is told so', async () => {
-    const socket = await sending('stopped', 'text/csv', 'asof,symbol\n');
-    await expect.poll(() => statusesOf('stopped')).toEqual(['receiving']);
+    const socket = await sending(named('stopped'), 'text/csv', 'asof,symbol\n');
+    await expect.poll(() => statusesOf(named('stopped'))).toEqual(['receiving']);
     const { imports } = await get('/imports', ImportsResponse);
-    const { id } = imports.find(({ file }) => file === 'stopped')!;
+    const { id } = imports.find(({ file }) => file === named('stopped'))!;
     expect((await request(`/imports/${id}/cancel`, { method: 'POST' })).status).toBe(200);
     const answer = answerOf(socket);
     socket.write('0\r\n\r\n');
     expect(await answer).toMatch(/^HTTP\/1.1 409 [\s\S]*stopped by hand/);
-    expect(await statusesOf('stopped')).toEqual(['cancelled']);
+    expect(await statusesOf(named('stopped'))).toEqual(['cancelled']);
     socket.destroy();
   });
 });
