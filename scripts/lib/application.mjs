@@ -1,4 +1,5 @@
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { hostname } from 'node:os';
 import { join, resolve } from 'node:path';
 import { register } from 'tsx/esm/api';
 import { ensurePostgres, ROOT } from './packages.mjs';
@@ -29,15 +30,26 @@ export function runningApplication(folder) {
   if (!existsSync(stateFile(folder))) return null;
   try {
     const state = JSON.parse(readFileSync(stateFile(folder), 'utf8'));
+    // A folder that was copied from another machine, or from before this one was started, tells of no process of today.
+    if (state.boot !== bootOf()) return null;
     return isAlive(state.pid) && commandLine(state.pid).includes('node') ? state : null;
   } catch {
     return null;
   }
 }
 
+/** What tells this run of this machine from every other. */
+function bootOf() {
+  try {
+    return readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim();
+  } catch {
+    return hostname();
+  }
+}
+
 /** @param {string} folder @param {{ url: string, databaseUrl: string }} state */
 export function noteRunning(folder, state) {
-  writeFileSync(stateFile(folder), JSON.stringify({ pid: process.pid, ...state }), { mode: 0o600 });
+  writeFileSync(stateFile(folder), JSON.stringify({ pid: process.pid, boot: bootOf(), ...state }), { mode: 0o600 });
 }
 
 /** @param {string} folder */

@@ -169,6 +169,8 @@ async function createCluster(programs, folder, passwordFile, user) {
       '-E',
       'UTF8',
       '--locale=C.UTF-8',
+      // A page that the disk has damaged is told, not read.
+      '--data-checksums',
       '--no-sync',
     ],
     { ...user, cwd: '/' },

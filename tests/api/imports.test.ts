@@ -184,6 +184,16 @@ describe('bad rows', () => {
     await problemOf('/imports?zone=Nowhere/Town', 400, { method: 'POST', body: 'x' });
   });
 
+  it('a file of more months than anybody holds is refused: its dates are not meant', async () => {
+    await makeUnderlying('MONTHS');
+    const months = Array.from({ length: 600 }, (_, i) => new Date(Date.UTC(2000, i, 15, 15, 45)).toISOString());
+    const rows = months.map((asof) => `${asof},MONTHS,2099-02-20,100,call,1,1.2,100`);
+    const record = await importBytes(chainFile(rows));
+    expect(record.status).toBe('failed');
+    expect(record.detail).toContain('more than 480 months');
+    expect(await snapshotsOf('MONTHS')).toEqual([]);
+  });
+
   it('a file that is not UTF-8', async () => {
     const body = new Uint8Array([...new TextEncoder().encode(`${CHAIN}\n`), 0xff, 0xfe, 0x0a]);
     expect((await importBytes(body)).detail).toContain('not UTF-8');

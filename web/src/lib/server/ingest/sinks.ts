@@ -11,6 +11,7 @@ import type { Run } from './run';
 import { SessionsBefore, type DerivedSnapshot } from './derive';
 import { lockSymbol } from './locks';
 import { storeSnapshots } from './store';
+import { TableError } from './table';
 
 /** Where an import writes: in its transaction, with the pool for what must not wait for its end. */
 export interface Target {
@@ -38,6 +39,9 @@ const RECORD_LOCK = 4893;
 const CONTRACTS_PER_WRITE = 16_000;
 const SNAPSHOTS_PER_WRITE = 200;
 
+/** Each month is a table of its own. */
+const MOST_MONTHS = 480;
+
 function attempt<T>(work: () => T): ReadText<T> {
   try {
     return { value: work() };
@@ -58,6 +62,7 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
   const before = new SessionsBefore(session, terms);
   const expiries: ReadText<string>[] = [];
   const settlements: ReadText<Settlement>[] = [];
+  const months = new Set<string>();
   let waiting: DerivedSnapshot[] = [];
   let contracts = 0;
   // One write is under way while the next snapshots are derived; the connection takes one query at a time.
@@ -82,6 +87,12 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
       if (!before.isKnown(symbol)) {
         await settle();
         await before.load(symbol, asof);
+      }
+      months.add(new Date(asof).toISOString().slice(0, 7));
+      if (months.size > MOST_MONTHS) {
+        throw new TableError(
+          `the file has snapshots of more than ${MOST_MONTHS} months: split it, or look at its dates`,
+        );
       }
       waiting.push(before.derive(finished));
       contracts += finished.contracts;
