@@ -2,11 +2,13 @@ import { describe, expect, it } from 'vitest';
 import { priceContract } from '@umwelt/core';
 import { z } from 'zod';
 import {
+  BorrowingsResponse,
   IntradayBarsResponse,
   ImportRecord,
   ImportPreview,
   SnapshotsResponse,
   SnapshotResponse,
+  StructuresResponse,
   TaskRecord,
   TasksResponse,
   UnderlyingsResponse,
@@ -403,6 +405,31 @@ describe('taking an import back', () => {
     await post(`/imports/${changed.id}/start`, {}, ImportRecord);
     expect((await settled(changed.id)).counts).toMatchObject({ added: 1, changed: 1 });
     expect(await rate()).toBe(0.05);
+  });
+
+  it('leaves what people have made: it says what it misses, and works again when the data are back', async () => {
+    const symbol = { id: (await importText('symbol,name,kind,exercise\nKEEP,Kept,index,european\n')).id };
+    const chain = await importText(chainFile(chainLines('KEEP', '2031-01-06T15:45Z')));
+    const legs = [{ expiry: '2031-02-20', strike: 100, side: 'call', quantity: 1 }];
+    await post('/structures', { symbol: 'KEEP', legs, note: 'kept' }, StructuresResponse);
+    const borrowing = { source: 'KEEP', sourceExpiry: '2031-04-17', map: 'deviations' };
+    const borrowed = { expiry: '2031-02-20', borrowing };
+    const [own] = (await post('/underlyings/KEEP/borrowings', borrowed, BorrowingsResponse)).borrowings;
+    const kept = async () =>
+      (await get('/structures', StructuresResponse)).structures.find((row) => row.symbol === 'KEEP')!;
+    const before = await kept();
+    expect(before.now).toMatchObject({ missing: null });
+    for (const { id } of [chain, symbol]) {
+      await post(`/imports/${id}/undo`, {}, ImportRecord);
+      expect((await settled(id)).status).toBe('undone');
+    }
+    expect(await kept()).toMatchObject({ id: before.id, note: 'kept', value: before.value, now: null });
+    for (const { id } of [symbol, chain]) {
+      await post(`/imports/${id}/start`, {}, ImportRecord);
+      expect((await settled(id)).status).toBe('done');
+    }
+    expect((await kept()).now).toEqual(before.now);
+    expect((await get('/underlyings/KEEP/borrowings', BorrowingsResponse)).borrowings).toEqual([own]);
   });
 
   it('gives replaced snapshots back, the later import first', async () => {

@@ -313,12 +313,11 @@ describe('structures', () => {
     const left = (await (await send('DELETE', `/structures/${row.id}`)).json()) as { structures: { id: number }[] };
     expect(left.structures.map(({ id }) => id)).not.toContain(row.id);
     const { id, value, mid, created, asof } = row;
-    const back = await post(
-      '/structures',
-      { symbol: 'MRX40', legs, quantity: -4, note: row.note, restore: { id, asof, value, mid, created } },
-      StructuresResponse,
-    );
-    expect(back.structures.find((one) => one.id === id)).toMatchObject({ quantity: -4, created, asof });
+    expect((await send('PUT', `/structures/${id}`, { quantity: 2 })).status).toBe(404);
+    const back = await post(`/structures/${id}/restore`, {}, StructuresResponse);
+    expect(back.structures.find((one) => one.id === id)).toMatchObject({ quantity: -4, value, mid, created, asof });
+    // Only what was let go of is brought back.
+    for (const other of [id, 2 ** 31 - 1]) await problemOf(`/structures/${other}/restore`, 404, json({}));
     await send('DELETE', `/structures/${id}`);
     expect((await send('DELETE', `/structures/${id}`)).status).toBe(404);
   });

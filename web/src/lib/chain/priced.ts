@@ -32,18 +32,8 @@ export async function dropPriced(id: number): Promise<void> {
 }
 
 /** Brings a spread back as it was. */
-export async function restorePriced({
-  id,
-  symbol,
-  legs,
-  quantity,
-  note,
-  asof,
-  value,
-  mid,
-  created,
-}: PricedStructure): Promise<void> {
-  await send('POST', '/structures', { symbol, legs, quantity, note, restore: { id, asof, value, mid, created } });
+export async function restorePriced({ id }: PricedStructure): Promise<void> {
+  await send('POST', `/structures/${id}/restore`);
 }
 
 /** What a spread has gained since it was kept, in money of the whole position: mid against mid. */

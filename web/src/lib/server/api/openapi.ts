@@ -226,6 +226,13 @@ const paths: ZodOpenApiPathsObject = {
     }),
     delete: operation({ summary: 'Lets go of a structure', path: Id, response: schemas.StructuresResponse }),
   },
+  '/structures/{id}/restore': {
+    post: operation({
+      summary: 'Brings back a structure that was let go of',
+      path: Id,
+      response: schemas.StructuresResponse,
+    }),
+  },
   '/underlyings/{symbol}/chain': get({
     summary: 'Contracts with implied vols, and values under a vol basis',
     path: Symbol_,

@@ -679,10 +679,6 @@ const StructureLeg = z.object({
 
 const structureQuantity = z.int().min(-MOST_QUANTITY).max(MOST_QUANTITY);
 const structureNote = z.string().max(MOST_NOTE);
-const idNumber = z
-  .int()
-  .min(1)
-  .max(2 ** 31 - 1);
 
 export const StructureRequest = z
   .object({
@@ -691,10 +687,6 @@ export const StructureRequest = z
     quantity: structureQuantity.default(1),
     note: structureNote.default(''),
     asof: moment.optional().describe('priced at the latest moment at or before it'),
-    restore: z
-      .object({ id: idNumber, asof: moment, value: orNull, mid: orNull, created: moment })
-      .optional()
-      .describe('brings one back that was let go of, as it was'),
   })
   .meta({ id: 'StructureRequest' });
 

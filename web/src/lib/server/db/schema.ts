@@ -510,9 +510,8 @@ export interface StoredLeg {
 /** Spreads that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
 export const structures = pgTable('structures', {
   id: serial('id').primaryKey(),
-  symbol: text('symbol')
-    .notNull()
-    .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+  /** What people have made stays when data go away: it says what it misses, and works again when they are back. */
+  symbol: text('symbol').notNull(),
   legs: jsonb('legs').$type<StoredLeg[]>().notNull(),
   quantity: doublePrecision('quantity').notNull(),
   note: text('note').notNull().default(''),
@@ -522,6 +521,8 @@ export const structures = pgTable('structures', {
   mid: doublePrecision('mid'),
   created: instant('created').notNull().defaultNow(),
   changed: instant('changed').notNull().defaultNow(),
+  /** When it was let go of; it can be brought back for some days. */
+  dropped: instant('dropped'),
 });
 
 /**
@@ -553,14 +554,11 @@ export const verdicts = pgTable(
 export const borrowings = pgTable(
   'borrowings',
   {
-    symbol: text('symbol')
-      .notNull()
-      .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+    /** As of what else people have made, it stays without its underlying. */
+    symbol: text('symbol').notNull(),
     expiry: date('expiry').notNull(),
     settlement: text('settlement', { enum: ['am', 'pm'] }).notNull(),
-    source: text('source')
-      .notNull()
-      .references(() => underlyings.symbol, { onDelete: 'cascade' }),
+    source: text('source').notNull(),
     /** null: the nearest in time. */
     sourceExpiry: date('source_expiry'),
     map: text('map', { enum: BORROW_MAPS }).notNull(),

@@ -16,7 +16,7 @@ import { resumeLost } from './lost';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
-const { changes, imports, snapshots, taskFiles, tasks, uploads } = tables;
+const { changes, imports, snapshots, structures, taskFiles, tasks, uploads } = tables;
 
 type Handlers = { [Name in JobName]: (database: Database, data: Jobs[Name]) => Promise<void> };
 
@@ -56,6 +56,8 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
 }
 
 const FILES_KEPT_DAYS = 7;
+/** What somebody let go of can be brought back for so long. */
+const DROPPED_KEPT_DAYS = 30;
 const LONGEST_UPLOAD_HOURS = 24;
 /** Whoever has not looked at what has changed for half as long reads everything anew. */
 const CHANGES_KEPT_DAYS = 2;
@@ -69,6 +71,9 @@ async function tidy(database: Database): Promise<void> {
     lt(imports.started, sql`now() - make_interval(hours => ${LONGEST_UPLOAD_HOURS})`),
   );
   await database.delete(imports).where(lost);
+  await database
+    .delete(structures)
+    .where(lt(structures.dropped, sql`now() - make_interval(days => ${DROPPED_KEPT_DAYS})`));
   const then = sql`now() - make_interval(days => ${FILES_KEPT_DAYS})`;
   const oldImports = database.select({ id: imports.id }).from(imports).where(lt(imports.started, then));
   await database.delete(uploads).where(inArray(uploads.importId, oldImports));

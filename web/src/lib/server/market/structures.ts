@@ -8,7 +8,7 @@ import {
   type PricedLeg,
   type PricedSpread,
 } from '@umwelt/core';
-import { asc, eq, sql } from 'drizzle-orm';
+import { and, asc, eq, isNotNull, isNull } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import type { StoredLeg } from '../db/schema';
 import { findAsof, findUnderlying, loadValued, type StoredSnapshot } from './queries';
@@ -93,10 +93,10 @@ class Market {
 
 /** Structures that are kept, in the order in which they were, with what they are worth at a moment on the curve. */
 export async function listStructures(database: Queryable, moment?: Date) {
-  const rows = await database.select().from(structures).orderBy(asc(structures.id));
+  const rows = await database.select().from(structures).where(isNull(structures.dropped)).orderBy(asc(structures.id));
   const market = new Market(database, moment);
   return Promise.all(
-    rows.map(async ({ asof, created, changed, ...row }) => ({
+    rows.map(async ({ asof, created, changed, dropped: _, ...row }) => ({
       ...row,
       asof: asof.toISOString(),
       created: created.toISOString(),
@@ -132,23 +132,27 @@ export async function changeStructure(
   const rows = await database
     .update(structures)
     .set({ ...change, changed: new Date() })
-    .where(eq(structures.id, id))
+    .where(and(eq(structures.id, id), isNull(structures.dropped)))
     .returning({ id: structures.id });
   return rows.length > 0;
 }
 
-/** Puts a structure that was let go of back as it was. */
-export async function restoreStructure(database: Queryable, row: Omit<StructureRow, 'changed'>): Promise<void> {
-  const restored = { ...row, changed: new Date() };
-  await database.insert(structures).values(restored).onConflictDoUpdate({ target: structures.id, set: restored });
-  // Whoever keeps the next one gets a number that none has.
-  await database.execute(
-    sql`SELECT setval(pg_get_serial_sequence('structures', 'id'), (SELECT max(id) FROM ${structures}))`,
-  );
+/** Brings a structure that was let go of back as it was; false where none was. */
+export async function restoreStructure(database: Queryable, id: number): Promise<boolean> {
+  const back = await database
+    .update(structures)
+    .set({ dropped: null })
+    .where(and(eq(structures.id, id), isNotNull(structures.dropped)))
+    .returning({ id: structures.id });
+  return back.length > 0;
 }
 
 /** Lets go of a structure; false where there is none. */
 export async function dropStructure(database: Queryable, id: number): Promise<boolean> {
-  const gone = await database.delete(structures).where(eq(structures.id, id)).returning({ id: structures.id });
+  const gone = await database
+    .update(structures)
+    .set({ dropped: new Date() })
+    .where(and(eq(structures.id, id), isNull(structures.dropped)))
+    .returning({ id: structures.id });
   return gone.length > 0;
 }

@@ -1,6 +1,6 @@
 import { ApiError, endpoint, listAnswer, notFound, readBody, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { findUnderlying, keepStructure, listStructures, restoreStructure } from '$lib/server/market';
+import { findUnderlying, keepStructure, listStructures } from '$lib/server/market';
 
 export const GET = endpoint(async (event) => {
   const { asof, format } = readQuery(event, schemas.AsofQuery);
@@ -17,16 +17,11 @@ export const GET = endpoint(async (event) => {
 });
 
 export const POST = endpoint(async (event) => {
-  const { asof, restore, ...given } = await readBody(event, schemas.StructureRequest);
+  const { asof, ...given } = await readBody(event, schemas.StructureRequest);
   if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);
-  if (restore) {
-    const { asof: then, created, ...rest } = restore;
-    await restoreStructure(database(), { ...given, ...rest, asof: new Date(then), created: new Date(created) });
-  } else {
-    const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);
-    if (missing !== null) {
-      throw new ApiError(422, 'Cannot be priced', missing, { errors: [{ path: 'legs', message: missing }] });
-    }
+  const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);
+  if (missing !== null) {
+    throw new ApiError(422, 'Cannot be priced', missing, { errors: [{ path: 'legs', message: missing }] });
   }
   return { structures: await listStructures(database(), asof ? new Date(asof) : undefined) };
 });
