@@ -20,11 +20,14 @@ async function undo() {
   for (const step of cleanUp.splice(0).reverse()) await Promise.resolve(step()).catch(() => undefined);
 }
 
+/** What only reads the sources takes what is left of the machine: everything else waits for the demo. */
+const BEHIND = ['-n', '10'];
+
 /** A check that passes or fails as one. @param {string} name @param {string[]} command */
 async function check(name, command) {
   const [program = '', ...args] = command;
   try {
-    await phase(name, () => run(program, args, { cwd: ROOT }));
+    await phase(name, () => run('nice', [...BEHIND, program, ...args], { cwd: ROOT }));
     total.passed++;
   } catch (error) {
     console.error(error instanceof Stop ? error.message : error);
@@ -53,9 +56,18 @@ async function suite(name, command, env, report, read) {
   total.failed += counts.failed;
 }
 
-/** Runs tests of Vitest. @param {string} name @param {string[]} which @param {NodeJS.ProcessEnv} env @param {string} report */
-function vitest(name, which, env, report) {
+/**
+ * Runs tests of Vitest.
+ *
+ * @param {string} name
+ * @param {string[]} which
+ * @param {NodeJS.ProcessEnv} env
+ * @param {string} report
+ * @param {string[]} [before] a command that runs the command
+ */
+function vitest(name, which, env, report, before = []) {
   const command = [
+    ...before,
     'npx',
     'vitest',
     'run',
@@ -114,7 +126,7 @@ async function lookAtSources(folder) {
   await check('format', ['npx', 'prettier', '--check', '.']);
   await check('lint', ['npm', 'run', 'lint']);
   await check('types', ['npm', 'run', 'types']);
-  await vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json'));
+  await vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json'), ['nice', ...BEHIND]);
 }
 
 async function main() {
@@ -139,7 +151,7 @@ async function main() {
     await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
     return { demo, api, feed };
   });
-  const [{ demo, api, feed }] = await Promise.all([asking, lookingAtSources, starting]);
+  const { demo, api, feed } = await asking;
   const browserReport = join(reports, 'browser.json');
   await suite(
     'browser tests',
@@ -148,6 +160,7 @@ async function main() {
     browserReport,
     ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
   );
+  await Promise.all([lookingAtSources, starting]);
   await undo();
   console.log(`\n${total.passed} passed, ${total.failed} failed`);
   process.exit(total.failed > 0 ? 1 : 0);
