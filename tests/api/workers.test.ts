@@ -2,7 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
 import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { tables, type Database } from '../../web/src/lib/server/db';
+import { inTransaction, tables, type Database } from '../../web/src/lib/server/db';
 import { failImport } from '../../web/src/lib/server/ingest';
 import { findImport, findTask, receiveImport } from '../../web/src/lib/server/jobs';
 import { CONTRACTS, longChain } from '../long-chain';
@@ -102,6 +102,22 @@ describe('workers in processes of their own', () => {
     expect(closed).toMatchObject({ status: 'failed', detail: 'nothing was imported: it was interrupted' });
     const taskStatus = async () => (await findTask(database, task!.id))!.status;
     await expect.poll(taskStatus, { timeout: 20_000 }).toBe('done');
+  });
+
+  it('what is under way when a transaction fails writes nothing behind its end', async () => {
+    const { imports } = tables;
+    let late: Promise<unknown> = Promise.resolve();
+    const failed = inTransaction(database, async (session) => {
+      const row = { file: 'late.csv', status: 'done' as const };
+      late = session
+        .insert(imports)
+        .values(row)
+        .then(() => session.insert(imports).values(row));
+      throw new Error('the work failed');
+    });
+    await expect(failed).rejects.toThrow('the work failed');
+    await expect(late).rejects.toThrow();
+    expect(await database.select().from(imports).where(eq(imports.file, 'late.csv'))).toEqual([]);
   });
 
   it('an import that gives up says of what is in that it is in', async () => {

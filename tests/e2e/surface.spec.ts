@@ -336,7 +336,14 @@ test('other underlyings beside: relatives at the same moneyness, an inverse pair
   await drawn(page, 'Skew');
   const skew = region(page, 'Skew');
   const term = region(page, 'Term structure');
-  const lines = await skew.locator('.scatterlayer .trace').count();
+  // The chart is drawn again as vols and values come in.
+  let lines = 0;
+  const isAtRest = async () => {
+    const before = lines;
+    lines = await skew.locator('.scatterlayer .trace').count();
+    return lines === before && lines > 0;
+  };
+  await expect.poll(isAtRest).toBe(true);
   await page.getByLabel('Compare with').selectOption('LUNICR');
   await expect(skew).toContainText(
     /LUNICR stands 0\.\d points (over|under) at the money, its RR 25 is [+−]\d\.\d mirrored/,

@@ -11,5 +11,8 @@
   let { text, isSign = false }: Props = $props();
 </script>
 
-{#if text}<span class="doubt" data-doubt={isSign ? '±' : text} title="{text}: one standard error, as far as the quotes tell"
+{#if text}<span
+    class="doubt"
+    data-doubt={isSign ? '±' : text}
+    title="{text}: one standard error, as far as the quotes tell"
   ></span>{/if}

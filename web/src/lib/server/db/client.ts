@@ -54,12 +54,23 @@ export async function inTransaction<T>(
   const onError = () => undefined;
   client.on('error', onError);
   let failure: Error | undefined;
+  let isOver = false;
+  // What was still under way when the work failed must not write on behind the end of the transaction.
+  const guarded = new Proxy(client, {
+    get(target, name) {
+      if (isOver && name === 'query') throw new Error('the transaction is over');
+      const value: unknown = Reflect.get(target, name, target);
+      return typeof value === 'function' ? (value.bind(target) as unknown) : value;
+    },
+  });
   try {
     await client.query(begin);
-    const result = await work(drizzle(client, { schema }));
+    const result = await work(drizzle(guarded, { schema }));
+    isOver = true;
     await client.query('COMMIT');
     return result;
   } catch (error) {
+    isOver = true;
     await client.query('ROLLBACK').catch((reason: Error) => (failure = reason));
     throw error;
   } finally {
