@@ -113,6 +113,7 @@ describe('workers in processes of their own', () => {
         .insert(imports)
         .values(row)
         .then(() => session.insert(imports).values(row));
+      late.catch(() => undefined);
       throw new Error('the work failed');
     });
     await expect(failed).rejects.toThrow('the work failed');
