@@ -412,7 +412,7 @@ describe('taking an import back', () => {
     const chain = await importText(chainFile(chainLines('KEEP', '2031-01-06T15:45Z')));
     const legs = [{ expiry: '2031-02-20', strike: 100, side: 'call', quantity: 1 }];
     await post('/structures', { symbol: 'KEEP', legs, note: 'kept' }, StructuresResponse);
-    const borrowing = { source: 'KEEP', sourceExpiry: '2031-04-17', map: 'deviations' };
+    const borrowing = { source: 'KEEP', sourceExpiry: '2031-04-17', map: 'standardized' };
     const borrowed = { expiry: '2031-02-20', borrowing };
     const [own] = (await post('/underlyings/KEEP/borrowings', borrowed, BorrowingsResponse)).borrowings;
     const kept = async () =>
