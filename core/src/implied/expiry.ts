@@ -24,7 +24,7 @@ const NONE: Solved = { vol: NaN, bend: NaN };
  * @param bend of a contract next to it, which makes its first slope a good one
  * @returns NaN at or under what exercising earns now or at the end, and over what the underlying can pay
  */
-export function impliedAmericanVol(
+function impliedAmericanVol(
   expiry: AmericanExpiry,
   sign: number,
   strike: number,

@@ -5,7 +5,7 @@
  */
 export { impliedDeviation, impliedVols } from './lognormal';
 export { impliedVol, type ImpliedVolRequest, type ImpliedVolResult } from './contract';
-export { impliedAmericanVol, impliedAmericanVols, type SidePrices } from './expiry';
+export { impliedAmericanVols, type SidePrices } from './expiry';
 export { impliedNormalVol } from './normal';
 export {
   combineForwards,
