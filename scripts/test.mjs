@@ -91,10 +91,7 @@ async function serve(databaseUrl) {
   return url;
 }
 
-/** Copies of the demo for whatever writes. */
-const COPIES = /** @type {const} */ (['api', 'feed']);
-
-/** A cluster and a folder that are gone afterwards, with the demo imported, and its copies: their connection strings. */
+/** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for whatever writes. */
 async function prepare() {
   const programs = await ensurePostgres();
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-test-'));
@@ -116,9 +113,8 @@ async function prepare() {
   if (demo) await followDemo(database, demo.id, {});
   await worker.stop();
   await database.$client.end();
-  const copies = COPIES.map((name) => `umwelt_${name}`);
-  for (const copy of copies) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
-  return ['umwelt', ...copies].map((name) => cluster.url(name));
+  for (const copy of ['umwelt_api', 'umwelt_feed']) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
+  return { demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
 }
 
 /** What needs neither the demo nor a server. @param {string} folder where reports are written */
@@ -144,10 +140,9 @@ async function main() {
   const starting = building.then(() =>
     vitest('start of the application', ['scripts/'], {}, join(reports, 'start.json')),
   );
-  const asking = Promise.all([preparing, building]).then(async ([databases]) => {
-    const [, apiDatabase = '', feedDatabase = ''] = databases;
-    const [demo = '', api = '', feed = ''] = await Promise.all(databases.map(serve));
-    const env = { API_URL: api, API_DATABASE_URL: apiDatabase, FEED_URL: feed, FEED_DATABASE_URL: feedDatabase };
+  const asking = Promise.all([preparing, building]).then(async ([{ demoUrl, apiUrl, feedUrl }]) => {
+    const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
+    const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
     await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
     return { demo, api, feed };
   });

@@ -34,6 +34,17 @@ function formOf(type: string) {
 async function fileOfForm(body: AsyncIterable<Buffer>, type: string): Promise<IncomingFile> {
   const form = formOf(type);
   let failure: Error | null = null;
+  let broken: unknown = null;
+  async function* watched() {
+    try {
+      yield* body;
+    } catch (error) {
+      broken = error;
+      throw error;
+    }
+  }
+  /** What is wrong with the form, unless it is the request that broke off or was refused. */
+  const told = (error: Error) => broken ?? malformed(`the form cannot be read: ${error.message}`);
   const found = new Promise<{ name: string | null; file: Readable }>((resolve) => {
     form.on('file', (_field, file, name) => {
       // Whoever reads it meets its errors; until then they end nothing.
@@ -42,7 +53,7 @@ async function fileOfForm(body: AsyncIterable<Buffer>, type: string): Promise<In
     });
   });
   // A body that breaks off ends the form, and a form that cannot be read ends the body.
-  const fed = pipeline(Readable.from(body), form).catch((error: unknown) => {
+  const fed = pipeline(Readable.from(watched()), form).catch((error: unknown) => {
     failure ??= error instanceof Error ? error : new Error(String(error));
   });
   const first = await Promise.race([found, fed.then(() => null)]);
@@ -59,10 +70,4 @@ async function fileOfForm(body: AsyncIterable<Buffer>, type: string): Promise<In
     if (failure) throw told(failure);
   }
   return { name, bytes: bytes() };
-}
-
-/** What is wrong with a form, unless it is the request that broke off or was refused. */
-function told(error: Error): Error {
-  const isOfForm = /multipart|form|part|header|boundary/i.test(error.message) && !(error instanceof ApiError);
-  return isOfForm ? malformed(`the form cannot be read: ${error.message}`) : error;
 }

@@ -1,6 +1,6 @@
-import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
 import { calendarById, closeOf, instantOf, type Calendar } from '@umwelt/core';
 import { DateTime } from 'luxon';
+import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
 
 /** A cell that cannot be read: says which column, what stood there and why it will not do. */
 export class CellError extends Error {

@@ -5,6 +5,7 @@ import { send } from './queue';
 
 const { imports, tasks, uploads } = tables;
 
+const LOST_LOCK = 4898;
 /** So young that its job may be on its way. */
 const YOUNG_SECONDS = 60;
 
@@ -21,7 +22,7 @@ const isOld = (started: typeof imports.started | typeof tasks.started) =>
 export async function resumeLost(database: Database): Promise<void> {
   await inTransaction(database, async (session) => {
     // One at a time: two would send two jobs.
-    await session.execute(sql`LOCK TABLE pgboss.version IN SHARE ROW EXCLUSIVE MODE`);
+    await session.execute(sql`SELECT pg_advisory_xact_lock(${LOST_LOCK})`);
     const isKept = sql<boolean>`EXISTS (SELECT 1 FROM ${uploads} WHERE ${uploads.importId} = ${imports.id})`;
     const lost = await session
       .select({ id: imports.id, status: imports.status, isKept })
