@@ -538,6 +538,8 @@ async function main() {
   try {
     await import('./lib/application.mjs');
     const { ensureDatabase, followDemo, prepareDatabase, queueMissing } = await import('./lib/data.ts');
+    const { ensureThreads } = await import('./lib/build.mjs');
+    await ensureThreads();
     const { startWorkerThread } = await import('./lib/worker.mjs');
     await ensureDatabase(cluster.url('postgres'), 'umwelt');
     const database = await prepareDatabase(cluster.url());

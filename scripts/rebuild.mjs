@@ -11,6 +11,8 @@ async function main() {
   const symbols = process.argv.slice(2);
   const { withDatabase } = await import('./lib/application.mjs');
   await withDatabase(async (database, url, isRunning) => {
+    const { ensureThreads } = await import('./lib/build.mjs');
+    await ensureThreads();
     const { startWorkerThread } = await import('./lib/worker.mjs');
     const { followTask } = await import('./lib/data.ts');
     const { startTask } = await import('../web/src/lib/server/jobs/index.ts');

@@ -73,14 +73,13 @@ async function main() {
   const { followDemo, prepareDatabase, queueMissing } = await import('./lib/data.ts');
   const database = await prepareDatabase(own.url);
   opened.push(() => database.$client.end());
+  const { ensureBuild, ensureThreads } = await import('./lib/build.mjs');
+  if (!isDev) await ensureThreads();
   const { startWorkerThread } = await import('./lib/worker.mjs');
   opened.push((await startWorkerThread(own.url)).stop);
   const { demo } = await queueMissing(database);
   if (demo) await followDemo(database, demo.id, { isFirstEnough: true });
-  if (!isDev) {
-    const { ensureBuild } = await import('./lib/build.mjs');
-    await ensureBuild();
-  }
+  if (!isDev) await ensureBuild();
   await serve(host, port, own.url);
   console.log(
     `\nUmwelt is ready at ${address} after ${((performance.now() - started) / 1000).toFixed(1)} s. Ctrl-C stops it.`,

@@ -129,9 +129,10 @@ async function main() {
   checkNode();
   await ensureNpmPackages();
   const chromium = await ensureChromium();
-  const { ensureBuild } = await import('./lib/build.mjs');
+  const { ensureBuild, ensureThreads } = await import('./lib/build.mjs');
   const reports = mkdtempSync(join(tmpdir(), 'umwelt-reports-'));
   cleanUp.push(() => rmSync(reports, { recursive: true, force: true }));
+  await ensureThreads();
   const building = ensureBuild();
   // Beside each other, so that neither core waits: the demo and what asks for it, and what only reads the sources. The
   // start of the application waits most of its time.

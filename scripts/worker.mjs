@@ -10,6 +10,8 @@ async function main() {
   const url = process.env.DATABASE_URL;
   if (!url) throw new Stop('DATABASE_URL is not set: say whose jobs are to be done, DATABASE_URL=… npm run worker');
   await ensureNpmPackages();
+  const { ensureThreads } = await import('./lib/build.mjs');
+  await ensureThreads();
   const { startWorkerThread } = await import('./lib/worker.mjs');
   const worker = await startWorkerThread(url);
   console.log('Working on the jobs of the database. Ctrl-C stops it.');

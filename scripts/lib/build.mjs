@@ -12,8 +12,12 @@ const SOURCES = [
   'web/static',
   'web/svelte.config.js',
   'web/vite.config.ts',
+  'web/vite.threads.config.ts',
   'package-lock.json',
 ];
+
+/** Where the bundled programs of threads lie: the variable tells whoever starts threads. */
+const THREADS = join(ROOT, 'web/build-threads');
 
 /** @param {string} path @returns {string[]} */
 function filesBelow(path) {
@@ -24,18 +28,46 @@ function filesBelow(path) {
     .flatMap((name) => filesBelow(join(path, name)));
 }
 
-/** Builds the web application, unless it stands built from the same sources. */
-export async function ensureBuild() {
+function sourcesNow() {
   const hash = createHash('sha1');
   for (const source of SOURCES) {
     for (const path of filesBelow(join(ROOT, source))) hash.update(path.slice(ROOT.length)).update(readFileSync(path));
   }
-  const wanted = hash.digest('hex');
-  const stamp = join(ROOT, 'web/build/.umwelt-sources');
+  return hash.digest('hex');
+}
+
+/**
+ * Builds something in a folder, unless it stands built from the same sources.
+ *
+ * @param {string} name
+ * @param {string} folder
+ * @param {string[]} command
+ */
+async function ensureBuilt(name, folder, command) {
+  const [program = '', ...args] = command;
+  const wanted = sourcesNow();
+  const stamp = join(folder, '.umwelt-sources');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
-  await phase('web application', async (_, say) => {
-    await run('npx', ['vite', 'build'], { cwd: join(ROOT, 'web') });
+  await phase(name, async (_, say) => {
+    await run(program, args, { cwd: join(ROOT, 'web') });
     writeFileSync(stamp, wanted);
     say('built');
   });
+}
+
+/** Builds the web application, unless it stands built from the same sources. */
+export function ensureBuild() {
+  return ensureBuilt('web application', join(ROOT, 'web/build'), ['npx', 'vite', 'build']);
+}
+
+/** Bundles the programs of threads, unless they are; threads that are started from now on run from there. */
+export async function ensureThreads() {
+  const command = ['npx', 'vite', 'build', '-c', 'vite.threads.config.ts'];
+  await ensureBuilt('programs of threads', THREADS, command);
+  process.env.UMWELT_THREADS = THREADS;
+}
+
+/** What serves a build runs its threads from where they were bundled with it. */
+export function useThreads() {
+  process.env.UMWELT_THREADS ??= THREADS;
 }

@@ -1,13 +1,18 @@
 import { setTimeout as sleep } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
+import { register } from 'tsx/esm/api';
 import { Stop } from './phases.mjs';
+
+register();
+const { threadProgram } = await import('../../web/src/lib/server/threads/index.ts');
 
 const STOP_MS = 5000;
 const REVIVE_MS = 1000;
 
 /** A thread that works, once it does. @param {string} url @returns {Promise<Worker>} */
 async function launch(url) {
-  const thread = new Worker(new URL('./worker-thread.mjs', import.meta.url), { workerData: { url } });
+  const { filename, argv } = threadProgram('jobs/worker');
+  const thread = new Worker(filename, { argv, workerData: { url } });
   await new Promise((resolve, reject) => {
     thread.once('message', resolve);
     thread.once('error', reject);

@@ -133,19 +133,46 @@ describe('early exercise', () => {
       { error: { code: 'above-maximum' } },
     ]);
   });
-  it('a batch with more steps of trees than can be answered is refused', async () => {
-    const contracts = Array.from({ length: 100 }, () => ({ ...put, model: 'binomial', steps: 20_001 }));
-    const { errors } = await problemOf('/price', 400, json({ contracts }));
+  it('more work than is done for one request is refused, with how many would fit', async () => {
+    const many = Array.from({ length: 100_000 }, () => put);
+    const { detail, fits, errors } = await problemOf('/price', 422, json({ contracts: many }));
     expect(errors![0]!.path).toBe('contracts');
+    expect(Number(fits)).toBeGreaterThan(1000);
+    expect(detail).toContain(`about ${Number(fits)} of them fit`);
+    const trees = Array.from({ length: 100 }, () => ({ ...put, model: 'binomial', steps: 20_001 }));
+    expect(Number((await problemOf('/price', 422, json({ contracts: trees })))['fits'])).toBe(3);
   });
-  it('other requests are answered while a long batch is worked on', async () => {
-    const contracts = Array.from({ length: 600 }, (_, i) => ({ ...put, strike: 30 + i / 50 }));
-    let isDone = false;
-    const batch = post('/price', { contracts }, PriceResponse).finally(() => (isDone = true));
+  it('a large batch comes back in its order, with a place for each fault', async () => {
+    const contracts = Array.from({ length: 30_000 }, (_, i) => ({
+      ...{ model: 'black-scholes-merton', side: 'call', spot: 100, years: 1, rate: 0, vol: 0.2 },
+      strike: 50 + i / 100,
+    }));
+    const { results } = await post('/price', { contracts }, PriceResponse);
+    const prices = results.map((result) => (result as { price: number }).price);
+    expect(prices).toHaveLength(contracts.length);
+    expect(prices).toEqual(prices.toSorted((a, b) => b - a));
+    const [alone] = (await post('/price', { contracts: [contracts[12_345]] }, PriceResponse)).results;
+    expect(results[12_345]).toEqual(alone);
+    Object.assign(contracts[29_999]!, { vol: -1 });
+    const { errors } = await problemOf('/price', 400, json({ contracts }));
+    expect(errors!.map(({ path }) => path)).toEqual(['contracts.29999.vol']);
+  }, 60_000);
+  it('callers take turns: a small batch is answered beside large ones, and health at once', async () => {
+    const large = Array.from({ length: 2000 }, (_, i) => ({ ...put, strike: 30 + i / 50 }));
+    const leaving = new AbortController();
+    let areDone = 0;
+    const batches = [1, 2].map(() =>
+      request('/price', { ...json({ contracts: large }), signal: leaving.signal }).finally(() => areDone++),
+    );
+    const small = await post('/price', { contracts: large.slice(0, 20) }, PriceResponse);
+    expect(small.results).toHaveLength(20);
     await get('/health', Health);
-    expect(isDone).toBe(false);
-    expect((await batch).results).toHaveLength(600);
-  });
+    expect(areDone).toBe(0);
+    leaving.abort();
+    await Promise.allSettled(batches);
+    // What was left of them is not done: the next is answered as if they had not been.
+    expect((await post('/price', { contracts: large.slice(0, 20) }, PriceResponse)).results).toEqual(small.results);
+  }, 60_000);
 });
 
 describe('implied vol', () => {

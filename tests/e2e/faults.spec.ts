@@ -1,23 +1,25 @@
 import { test as base } from '@playwright/test';
 import { expect, open, test } from './fixtures';
 
-test('the first page without charts ships under 250 kB of compressed JavaScript, and no chart library', async ({
-  page,
-}) => {
-  const client = await page.context().newCDPSession(page);
-  await client.send('Network.enable');
-  const kinds = new Map<string, string>();
-  let bytes = 0;
-  client.on('Network.responseReceived', ({ requestId, response }) => kinds.set(requestId, response.url));
-  client.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
-    if (kinds.get(requestId)?.endsWith('.js')) bytes += encodedDataLength;
-  });
-  await open(page, '/universe');
-  await page.waitForLoadState('networkidle');
-  expect([...kinds.values()].some((url) => url.includes('plotly'))).toBe(false);
-  expect(bytes).toBeGreaterThan(20_000);
-  expect(bytes).toBeLessThan(250_000);
-});
+// A browser that has been nowhere yet: pages that share one have what the tests before them fetched.
+base(
+  'the first page without charts ships under 250 kB of compressed JavaScript, and no chart library',
+  async ({ page }) => {
+    const client = await page.context().newCDPSession(page);
+    await client.send('Network.enable');
+    const kinds = new Map<string, string>();
+    let bytes = 0;
+    client.on('Network.responseReceived', ({ requestId, response }) => kinds.set(requestId, response.url));
+    client.on('Network.loadingFinished', ({ requestId, encodedDataLength }) => {
+      if (kinds.get(requestId)?.endsWith('.js')) bytes += encodedDataLength;
+    });
+    await open(page, '/universe');
+    await page.waitForLoadState('networkidle');
+    expect([...kinds.values()].some((url) => url.includes('plotly'))).toBe(false);
+    expect(bytes).toBeGreaterThan(100_000);
+    expect(bytes).toBeLessThan(250_000);
+  },
+);
 
 // The browser itself writes failed requests to the console, so these tests do without the clean console.
 base('an API that fails is said, and the page goes on when it answers again', async ({ page }) => {

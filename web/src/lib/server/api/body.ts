@@ -58,19 +58,25 @@ async function within<T>(waited: Promise<T>, milliseconds: number, otherwise: st
   }
 }
 
-/**
- * The body of a request as its schema describes it.
- *
- * @param mostBytes of the body
- */
+/** The whole body of a request. @param mostBytes of it */
+export async function readBytes(request: Request, mostBytes = SMALL_BODY): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of bodyOf(request, mostBytes)) chunks.push(chunk);
+  return Buffer.concat(chunks);
+}
+
+/** The body of a request as its schema describes it. @param mostBytes of the body */
 export async function readBody<T extends z.ZodType>(
   event: RequestEvent,
   schema: T,
   mostBytes = SMALL_BODY,
 ): Promise<z.infer<T>> {
-  const chunks: Buffer[] = [];
-  for await (const chunk of bodyOf(event.request, mostBytes)) chunks.push(chunk);
-  const text = Buffer.concat(chunks).toString('utf8');
+  return parseBody(await readBytes(event.request, mostBytes), schema);
+}
+
+/** A body that has come in, as its schema describes it. @throws ApiError with the place of each fault */
+export function parseBody<T extends z.ZodType>(bytes: Buffer, schema: T): z.infer<T> {
+  const text = bytes.toString('utf8');
   let body: unknown;
   try {
     body = JSON.parse(text);

@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
@@ -37,32 +36,6 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
       return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
     }
   };
-}
-
-/** How long a batch may keep the one thread of the server to itself. */
-const TURN = 20;
-
-/**
- * Works through a batch, letting other requests in between; stops when nobody waits for it any longer.
- *
- * @param signal of the request
- */
-export async function inTurns<Item, Result>(
-  signal: AbortSignal,
-  items: readonly Item[],
-  work: (item: Item) => Result,
-): Promise<Result[]> {
-  const results: Result[] = [];
-  let until = performance.now() + TURN;
-  for (const item of items) {
-    if (performance.now() > until) {
-      await setImmediate();
-      signal.throwIfAborted();
-      until = performance.now() + TURN;
-    }
-    results.push(work(item));
-  }
-  return results;
 }
 
 /** The query of a request as its schema describes it. */

@@ -104,25 +104,6 @@ function checkUnderlying(contract: PricedOn, context: z.RefinementCtx): void {
   if (!(strike > 0)) fault('strike', 'must be greater than 0');
 }
 
-/** Steps of all trees of a batch together, squared: what is asked for more than this is not answered in minutes. */
-const MOST_TREE_WORK = 2e10;
-
-interface Treed {
-  model: (typeof MODEL_IDS)[number];
-  dividends?: readonly unknown[] | undefined;
-  steps?: number | undefined;
-}
-
-function checkTrees({ contracts }: { contracts: readonly Treed[] }, context: z.RefinementCtx): void {
-  let work = 0;
-  for (const { model, dividends = [], steps = DEFAULT_STEPS } of contracts) {
-    if (model === 'binomial' || (model === 'american' && dividends.length > 0)) work += steps * steps;
-  }
-  if (work <= MOST_TREE_WORK) return;
-  const message = `too many steps of trees for one request: their squares add up to ${work.toPrecision(3)}, at most ${MOST_TREE_WORK}`;
-  context.addIssue({ code: 'custom', path: ['contracts'], message });
-}
-
 export const PriceContract = z
   .object({ ...contractTerms, vol: number.min(0).describe('decimal per √year; in price units for bachelier') })
   .superRefine(checkUnderlying)
@@ -130,7 +111,6 @@ export const PriceContract = z
 
 export const PriceRequest = z
   .object({ contracts: z.array(PriceContract).max(MOST_ITEMS) })
-  .superRefine(checkTrees)
   .meta({ id: 'PriceRequest' });
 
 const ItemError = z.object({ error: z.object({ code: z.enum(REASONS), message: z.string() }) });
@@ -167,7 +147,6 @@ export const ImpliedVolContract = z
 
 export const ImpliedVolRequest = z
   .object({ contracts: z.array(ImpliedVolContract).max(MOST_ITEMS) })
-  .superRefine(checkTrees)
   .meta({ id: 'ImpliedVolRequest' });
 
 export const ImpliedVolResponse = z

@@ -7,7 +7,7 @@ import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { unguarded } from './guard';
 import { lockImport } from './locks';
-import { inspectFile, openTable } from './formats';
+import { inspectFile, readTable } from './formats';
 import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
 import { Run } from './run';
 import { chainSink, recordSink, type Sink, type Target } from './sinks';
@@ -243,7 +243,7 @@ async function importRows(
     },
   };
   let sink: Sink | null = null;
-  const reader = await openTable(counted, inspected);
+  const reader = await readTable(counted, inspected);
   for await (const batch of reader.batches()) {
     if ('quotes' in batch) {
       run.rows += batch.quotes.block.count;
@@ -253,6 +253,7 @@ async function importRows(
       await report(false);
       continue;
     }
+    await report(false);
     for (const row of batch.rows) {
       current = row.cells;
       if (!sink) {

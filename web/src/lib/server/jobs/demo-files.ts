@@ -1,6 +1,7 @@
 import type { DemoFile } from '@umwelt/demo';
 import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
+import { threadProgram } from '../threads';
 
 /** Files that may wait to be imported: enough that neither side waits for the other, few on the disk. */
 const AHEAD = 2;
@@ -11,9 +12,8 @@ const AHEAD = 2;
  * @param skipped underlyings whose chains are not wanted
  */
 export async function* demoFiles(folder: string, skipped: readonly string[]): AsyncGenerator<DemoFile> {
-  const thread = new Worker(new URL('./demo-thread.mjs', import.meta.url), {
-    workerData: { folder, skipped, ahead: AHEAD },
-  });
+  const { filename, argv } = threadProgram('jobs/demo');
+  const thread = new Worker(filename, { argv, workerData: { folder, skipped, ahead: AHEAD } });
   const made: (DemoFile | null)[] = [];
   let failure: Error | null = null;
   thread.on('message', (file: DemoFile | null) => made.push(file));

@@ -93,18 +93,19 @@ async function fileOf(database: Database, record: HeldImport): Promise<FileSourc
   return source;
 }
 
-/** Looks at the file of an import. Settings go before what the record says. */
+/** Looks at the file of an import, for as long as somebody waits. Settings go before what the record says. */
 export async function previewImport(
   database: Database,
   record: HeldImport,
   settings: ImportSettings,
+  signal?: AbortSignal,
 ): Promise<Inspected> {
   const held = settingsOf(record);
   const merged = {
     matching: settings.matching ?? held.matching,
     conventions: { ...held.conventions, ...settings.conventions },
   };
-  return inspectFile(database, await fileOf(database, record), merged, { mayAsk: true });
+  return inspectFile(database, await fileOf(database, record), merged, { mayAsk: true, signal });
 }
 
 const IDLE = ['received', 'checked', 'refused', 'failed', 'cancelled', 'undone'] as const;
@@ -116,10 +117,11 @@ export async function queueImport(
   record: HeldImport,
   settings: ImportSettings,
   status: 'checking' | 'queued',
+  signal?: AbortSignal,
 ): Promise<HeldImport> {
   if (settings.matching) {
     checkMatching(settings.matching);
-    const { header, conventions } = await previewImport(database, record, settings);
+    const { header, conventions } = await previewImport(database, record, settings, signal);
     await rememberMatching(database, header, settings.matching, conventions);
   } else await fileOf(database, record);
   await inTransaction(database, async (session) => {

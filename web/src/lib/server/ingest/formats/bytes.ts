@@ -48,10 +48,11 @@ async function* unpacked(source: FileSource): AsyncGenerator<Buffer> {
 }
 
 /** The beginning of the unpacked bytes. */
-export async function headOf(source: FileSource): Promise<Buffer> {
+export async function headOf(source: FileSource, signal?: AbortSignal): Promise<Buffer> {
   const chunks: Buffer[] = [];
   let length = 0;
   for await (const chunk of plainBytes(source)) {
+    signal?.throwIfAborted();
     chunks.push(chunk.subarray(0, HEAD));
     length += chunk.length;
     if (length >= HEAD) break;

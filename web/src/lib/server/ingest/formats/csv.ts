@@ -6,6 +6,8 @@ const LINE_FEED = 10;
 const QUOTE = 34;
 /** No record of a table is longer than this; a quote that is never closed would be. */
 const LONGEST_RECORD = 4_000_000;
+/** Blank rows of a file; one of nothing else would be read for minutes. */
+const MOST_BLANK_ROWS = 1_000_000;
 /** Lines that the general reader takes at once when the quick one stops at each. */
 const MOST_ODD_LINES = 512;
 
@@ -20,6 +22,7 @@ export class CsvReader implements TableReader {
   quotes: QuoteLines | null = null;
   private hasHeader = false;
   private number = 0;
+  private blankRows = 0;
   private oddLines = 1;
   private readonly decoder = new TextDecoder('utf-8', { fatal: true });
 
@@ -76,14 +79,28 @@ export class CsvReader implements TableReader {
 
   /** Rows of complete records, the line end of the last included. */
   private rowsOf(bytes: Buffer): TableRow[] {
+    const rows = isWhite(bytes) ? this.blanksOf(bytes) : this.parsed(bytes);
+    if (this.blankRows > MOST_BLANK_ROWS)
+      throw new TableError(`row ${this.number}: more than ${MOST_BLANK_ROWS / 1e6} million rows are blank`);
+    return rows;
+  }
+
+  private blanksOf(bytes: Buffer): TableRow[] {
+    let count = 0;
+    for (const byte of bytes) if (byte === LINE_FEED) count++;
+    this.number += count;
+    this.blankRows += count;
+    return [];
+  }
+
+  private parsed(bytes: Buffer): TableRow[] {
     // Without its line end the last record is not followed by an empty one.
     const text = this.decode(bytes).replace(/\r?\n$/, '');
     const rows: TableRow[] = [];
-    // One blank line alone is a row too; the parser sees nothing in it.
-    if (text === '') this.number++;
     for (const cells of Papa.parse<string[]>(text, { delimiter: this.delimiter }).data) {
       this.number++;
       if (cells.some((cell) => cell.trim() !== '')) rows.push({ number: this.number, cells });
+      else this.blankRows++;
     }
     return rows;
   }
@@ -103,6 +120,14 @@ export class CsvReader implements TableReader {
         : `a line is longer than ${LONGEST_RECORD / 1e6} million characters`;
     return new TableError(`after row ${this.number}: ${reason}`);
   }
+}
+
+const SPACE = 32;
+
+/** Whether there is nothing but white space. */
+function isWhite(bytes: Buffer): boolean {
+  for (const byte of bytes) if (byte > SPACE) return false;
+  return true;
 }
 
 function countQuotes(bytes: Buffer): number {

@@ -8,7 +8,7 @@ import type { Queryable } from '../../db';
 import { memorySource } from '../source';
 import { formatOf, headOf } from './bytes';
 import { CsvReader } from './csv';
-import { inspectFile, openTable } from './inspect';
+import { inspectFile, readTable } from './inspect';
 
 async function* streamOf(pieces: readonly Buffer[]) {
   yield* pieces;
@@ -134,7 +134,7 @@ async function tableOf(bytes: Buffer, settings = {}) {
   const inspected = await inspectFile(EMPTY, source, settings, { mayAsk: true });
   const rows: string[][] = [];
   const numbers: number[] = [];
-  for await (const batch of (await openTable(source, inspected)).batches()) {
+  for await (const batch of (await readTable(source, inspected)).batches()) {
     if (!('rows' in batch)) continue;
     rows.push(...batch.rows.map((row) => row.cells));
     numbers.push(...batch.rows.map((row) => row.number));
@@ -243,6 +243,72 @@ describe('what cannot be read', () => {
     await refused('PK\u0003\u0004 no').rejects.toThrow('workbook is damaged');
     const late = Array.from({ length: 1001 }, (_, i) => (i < 1000 ? { a: 1 } : { a: 1, b: 2 }));
     await refused(JSON.stringify(late)).rejects.toThrow('item 1001: has “b”');
+  });
+  it('more columns than any table has, in every format', async () => {
+    const wide = Array.from({ length: 513 }, (_, i) => `c${i}`);
+    const says = '513 columns; at most 512';
+    await refused(`${wide.join(',')}\n`).rejects.toThrow(says);
+    // Columns of many objects, and of one.
+    await refused(JSON.stringify(wide.map((name) => ({ [name]: 1 })))).rejects.toThrow('513 or more columns');
+    await refused(`{${wide.map((name) => `"${name}":1`).join(',')}}`).rejects.toThrow('513 or more columns');
+    const workbook = new ExcelJS.Workbook();
+    workbook.addWorksheet('wide').getCell('XFD1').value = 'last';
+    await refused(Buffer.from(await workbook.xlsx.writeBuffer())).rejects.toThrow('16384 columns; at most 512');
+    const columnData = wide.map((name) => ({ name, data: [1], type: 'DOUBLE' as const }));
+    await refused(Buffer.from(parquetWriteBuffer({ columnData }))).rejects.toThrow(says);
+  });
+  it('what would take minutes or all memory ends in seconds, and not here', async () => {
+    const begun = performance.now();
+    let longest = 0;
+    let last = begun;
+    const beat = setInterval(() => {
+      longest = Math.max(longest, performance.now() - last);
+      last = performance.now();
+    }, 5);
+    const keys = Array.from({ length: 200_000 }, (_, i) => `"k${i}":1`).join(',');
+    await refused(`{${keys}}`).rejects.toThrow('513 or more columns');
+    await refused(gzipSync(Buffer.alloc(50 << 20, '\n'))).rejects.toThrow('million rows are blank');
+    // Items that are read at once and fit into no memory.
+    const long = Buffer.from(`{"a":"${'x'.repeat(3_900_000)}"},`);
+    const heavy = {
+      ...memorySource('heavy', Buffer.from('[')),
+      stream: async function* () {
+        yield Buffer.from('[');
+        for (let n = 0; n < 200; n++) yield long;
+      },
+    };
+    await expect(inspectFile(EMPTY, heavy)).rejects.toThrow('asks for more memory');
+    clearInterval(beat);
+    expect(longest).toBeLessThan(1000);
+  }, 60_000);
+  it('is left where it is when nobody waits any longer', async () => {
+    const stopping = new AbortController();
+    const endless = {
+      ...memorySource('endless', Buffer.from('a,b\n')),
+      stream: async function* () {
+        yield Buffer.from('a,b\n');
+        for (;;) {
+          await new Promise((resolve) => setTimeout(resolve, 5));
+          yield Buffer.from('\n');
+        }
+      },
+    };
+    const looking = inspectFile(EMPTY, endless, {}, { signal: stopping.signal });
+    setTimeout(() => stopping.abort(), 100);
+    await expect(looking).rejects.toThrow(/abort/i);
+  });
+  it('a file that is lost while it is read is no fault of the file', async () => {
+    const lost = {
+      ...memorySource('lost', Buffer.from('[{"a":1},')),
+      stream: async function* () {
+        yield Buffer.alloc(1 << 17, '[{"a":1},');
+        throw new Error('the database is gone');
+      },
+    };
+    const opening = { format: 'json' as const, head: '[', conventions: {} };
+    await expect(async () => {
+      for await (const _ of (await readTable(lost, opening)).batches());
+    }).rejects.toThrow('the database is gone');
   });
   it('a file that can be read in two ways is asked about', async () => {
     const source = memorySource('file', Buffer.from('symbol,ex_date,amount\nA,01/02/2031,1\n'));

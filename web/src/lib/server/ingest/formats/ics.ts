@@ -2,8 +2,9 @@ import ICAL from 'ical.js';
 import { DateTime } from 'luxon';
 import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 
-/** A calendar is read at once. */
-const MOST_BYTES = 20_000_000;
+/** No event is longer, pictures that are sent along in it included. */
+const LONGEST_EVENT = 4_000_000;
+const ROWS_PER_BATCH = 1000;
 /** Ours, for what RFC 5545 has no property for: the kind of an event. */
 export const KIND_PROPERTY = 'x-umwelt-kind';
 
@@ -15,33 +16,59 @@ export class IcsReader implements TableReader {
   constructor(private readonly source: AsyncIterable<Buffer>) {}
 
   async *batches(): AsyncGenerator<TableBatch> {
-    const chunks: Buffer[] = [];
-    let length = 0;
-    for await (const chunk of this.source) {
-      chunks.push(chunk);
-      length += chunk.length;
-      if (length > MOST_BYTES) throw new TableError(`a calendar of more than ${MOST_BYTES / 1e6} MB is not read`);
-    }
     yield { rows: [{ number: 0, cells: ['symbol', 'start', 'title', 'kind'] }] };
-    yield {
-      rows: eventsOf(
-        Buffer.concat(chunks)
-          .toString('utf8')
-          .replace(/^\uFEFF/, ''),
-      ),
-    };
+    let number = 0;
+    let event: string[] | null = null;
+    let length = 0;
+    let isOver = false;
+    let waiting: TableRow[] = [];
+    for await (const line of this.lines(() => number)) {
+      const word = line.trimEnd().toUpperCase();
+      if (word === 'END:VCALENDAR') isOver = true;
+      if (word === 'BEGIN:VEVENT') {
+        event = [];
+        length = 0;
+        number++;
+      }
+      if (!event) continue;
+      event.push(line);
+      length += line.length;
+      if (length > LONGEST_EVENT) throw tooLong(number);
+      if (word !== 'END:VEVENT') continue;
+      waiting.push(eventOf(event.join('\n'), number));
+      event = null;
+      if (waiting.length < ROWS_PER_BATCH) continue;
+      yield { rows: waiting };
+      waiting = [];
+    }
+    if (event) throw new TableError(`event ${number}: the calendar is damaged: it ends within the event`);
+    if (!isOver) throw new TableError(`after event ${number}: the calendar is damaged: it has no end`);
+    if (waiting.length > 0) yield { rows: waiting };
+  }
+
+  /** Lines as they stand in the file. Each event is read by itself: a calendar as a whole would not fit into memory. */
+  private async *lines(number: () => number): AsyncGenerator<string> {
+    const decoder = new TextDecoder();
+    let rest = '';
+    for await (const chunk of this.source) {
+      const lines = (rest + decoder.decode(chunk, { stream: true })).split('\n');
+      rest = lines.pop()!;
+      if (rest.length > LONGEST_EVENT) throw tooLong(number());
+      yield* lines;
+    }
+    yield rest + decoder.decode();
   }
 }
 
-function eventsOf(text: string): TableRow[] {
-  let number = 0;
+const tooLong = (number: number) =>
+  new TableError(`event ${Math.max(1, number)}: is longer than ${LONGEST_EVENT / 1e6} million characters`);
+
+function eventOf(text: string, number: number): TableRow {
   try {
-    const calendar = new ICAL.Component(ICAL.parse(text) as ConstructorParameters<typeof ICAL.Component>[0]);
-    return calendar.getAllSubcomponents('vevent').map((event) => rowOf(event, ++number));
+    return rowOf(new ICAL.Component(ICAL.parse(text) as ConstructorParameters<typeof ICAL.Component>[0]), number);
   } catch (error) {
     if (error instanceof TableError) throw error;
-    // The library reads values only when they are asked for.
-    throw new TableError(`event ${Math.max(1, number)}: the calendar is damaged: ${damageOf(error)}`);
+    throw new TableError(`event ${number}: the calendar is damaged: ${damageOf(error)}`);
   }
 }
 

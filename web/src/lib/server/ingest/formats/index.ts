@@ -3,4 +3,4 @@
  * May import libraries for file formats, table.ts and source.ts.
  */
 export { formatOf, headOf, type FileFormat } from './bytes';
-export { checkMatching, inspectFile, openTable, rememberMatching, type Inspected } from './inspect';
+export { checkMatching, inspectFile, readTable, rememberMatching, type Inspected } from './inspect';

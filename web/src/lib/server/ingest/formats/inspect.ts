@@ -13,21 +13,13 @@ import {
 } from '../../../layouts';
 import type { FileSource } from '../source';
 import { TableError, type TableReader, type TableRow } from '../table';
-import { formatOf, headOf, plainBytes, type FileFormat } from './bytes';
-import { CsvReader } from './csv';
-import { IcsReader } from './ics';
-import { JsonReader } from './json';
-import { ParquetReader } from './parquet';
-import { XlsxReader } from './xlsx';
+import { ApartReader } from './apart';
+import { formatOf, headOf } from './bytes';
+import { checkWidth, openTable, type Opening } from './open';
 
 const SAMPLE_ROWS = 200;
-
-/** How a file is opened. */
-export interface Opening {
-  format: FileFormat;
-  head: string;
-  conventions: Conventions;
-}
+/** What is shown of a cell, and enough to tell what is in it. */
+const LONGEST_SAMPLE = 1000;
 
 /** What is known of a file before it is imported. */
 export interface Inspected extends Opening {
@@ -45,13 +37,11 @@ export interface Inspected extends Opening {
   open: Guess['open'];
 }
 
-/** Opens a file as a table. */
-export async function openTable(source: FileSource, { format, head, conventions }: Opening): Promise<TableReader> {
-  if (format === 'parquet') return new ParquetReader(source);
-  if (format === 'xlsx') return new XlsxReader(source);
-  if (format === 'json') return new JsonReader(plainBytes(source), head);
-  if (format === 'ics') return new IcsReader(plainBytes(source));
-  return new CsvReader(plainBytes(source), conventions.delimiter ?? ',');
+/**
+ * Opens a file as a table. Plain texts (CSV) are read here, which is quickest; whatever a library decodes, in a thread of its own.
+ */
+export function readTable(source: FileSource, opening: Opening): TableReader | Promise<TableReader> {
+  return opening.format === 'csv' ? openTable(source, opening) : new ApartReader(source, opening);
 }
 
 /**
@@ -64,9 +54,9 @@ export async function inspectFile(
   database: Queryable,
   source: FileSource,
   settings: { matching?: Matching; conventions?: Conventions } = {},
-  options: { mayAsk?: boolean } = {},
+  options: { mayAsk?: boolean; signal?: AbortSignal } = {},
 ): Promise<Inspected> {
-  const bytes = await headOf(source);
+  const bytes = await headOf(source, options.signal);
   if (bytes.length === 0) throw new TableError('the file is empty');
   const format = formatOf(bytes);
   if ((format === 'xlsx' || format === 'parquet') && formatOf(await source.slice(0, 4)) !== format) {
@@ -75,7 +65,7 @@ export async function inspectFile(
   const head = bytes.toString('utf8');
   const delimiter = settings.conventions?.delimiter ?? (format === 'csv' ? guessDelimiter(head) : undefined);
   const opening: Opening = { format, head, conventions: delimiter ? { delimiter } : {} };
-  const [first, ...rows] = await firstRows(await openTable(source, opening));
+  const [first, ...rows] = await firstRows(source, opening, options.signal);
   if (!first) throw new TableError('the file is empty');
   const header = first.cells.map((name) => name.replace(/^\uFEFF/, '').trim());
   const remembered = settings.matching ? null : await recall(database, header);
@@ -103,10 +93,11 @@ export async function inspectFile(
   return { ...opening, header, rows, matching, guess, isSure, conventions, open };
 }
 
-async function firstRows(reader: TableReader): Promise<TableRow[]> {
+async function firstRows(source: FileSource, opening: Opening, signal: AbortSignal | undefined): Promise<TableRow[]> {
   const rows: TableRow[] = [];
-  for await (const batch of reader.batches()) {
-    if ('rows' in batch) rows.push(...batch.rows.slice(0, SAMPLE_ROWS));
+  for await (const batch of new ApartReader(source, opening, { longestCell: LONGEST_SAMPLE, signal }).batches()) {
+    if (rows.length === 0 && batch.rows[0]) checkWidth(batch.rows[0].cells.length);
+    rows.push(...batch.rows.slice(0, SAMPLE_ROWS));
     if (rows.length > SAMPLE_ROWS) break;
   }
   return rows;

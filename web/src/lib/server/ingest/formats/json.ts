@@ -6,6 +6,7 @@ import { streamArray } from 'stream-json/streamers/stream-array.js';
 import { streamValues } from 'stream-json/streamers/stream-values.js';
 import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
+import { checkWidth, MOST_COLUMNS } from './open';
 
 /** No item is longer than this; a text that is never closed would be. */
 const LONGEST_ITEM = 4_000_000;
@@ -30,8 +31,9 @@ export class JsonReader implements TableReader {
     let first: Record<string, unknown>[] = [];
     let number = 0;
     let waiting: TableRow[] = [];
+    const known = new Set<string>();
     const start = function* (): Generator<TableBatch> {
-      columns = [...new Set(first.flatMap((item) => Object.keys(item)))];
+      columns = [...known];
       if (first.length > 0) yield { rows: [{ number: 0, cells: columns }] };
       waiting = first.map((item) => rowOf(item, ++number, columns!));
       first = [];
@@ -40,8 +42,16 @@ export class JsonReader implements TableReader {
       if (typeof item !== 'object' || item === null || Array.isArray(item)) {
         throw new TableError(`item ${number + first.length + 1}: is not an object with a value per column`);
       }
-      if (columns) waiting.push(rowOf(item as Record<string, unknown>, ++number, columns));
-      else if (first.push(item as Record<string, unknown>) === FIRST_ITEMS) yield* start();
+      if (columns) {
+        checkLate(item as Record<string, unknown>, number + 1, known);
+        waiting.push(rowOf(item as Record<string, unknown>, ++number, columns));
+      } else {
+        for (const name of Object.keys(item)) {
+          known.add(name);
+          if (known.size > MOST_COLUMNS) checkWidth(known.size, true);
+        }
+        if (first.push(item as Record<string, unknown>) === FIRST_ITEMS) yield* start();
+      }
       if (waiting.length >= ROWS_PER_BATCH) {
         yield { rows: waiting };
         waiting = [];
@@ -90,10 +100,13 @@ export class JsonReader implements TableReader {
   }
 }
 
-function rowOf(item: Record<string, unknown>, number: number, columns: readonly string[]): TableRow {
-  const late = Object.keys(item).find((key) => !columns.includes(key) && item[key] !== null);
-  if (late !== undefined) {
-    throw new TableError(`item ${number}: has “${late}”, which none of the first ${FIRST_ITEMS} items has`);
+function checkLate(item: Record<string, unknown>, number: number, known: ReadonlySet<string>): void {
+  for (const [key, value] of Object.entries(item)) {
+    if (known.has(key) || value === null) continue;
+    throw new TableError(`item ${number}: has “${key}”, which none of the first ${FIRST_ITEMS} items has`);
   }
+}
+
+function rowOf(item: Record<string, unknown>, number: number, columns: readonly string[]): TableRow {
   return { number, cells: columns.map((column) => cellOf(item[column])) };
 }

@@ -1,16 +1,19 @@
-import type { FileMetaData } from 'hyparquet';
+import { parquetMetadataAsync, parquetReadObjects, type AsyncBuffer, type FileMetaData } from 'hyparquet';
+import { compressors } from 'hyparquet-compressors';
 import type { FileSource } from '../source';
 import { damageOf, TableError, type TableBatch, type TableReader } from '../table';
 import { cellOf } from './cells';
-import { ParquetThread } from './parquet-thread';
+import { checkWidth } from './open';
 
 /** A row group is read at once, so it has to fit into memory. */
 const MOST_GROUP_BYTES = 300_000_000;
 const MOST_GROUP_ROWS = 2_000_000;
 const MOST_METADATA_BYTES = 50_000_000;
+const ROWS_PER_BATCH = 1000;
 
 /**
- * Reads an Apache Parquet file as a table, one row group at a time. Rows are counted as a spreadsheet would show them:
+ * Reads an Apache Parquet file as a table, one row group at a time. A few wrong bytes make the decoder count to billions or fill
+ * the memory, so this runs in a thread that can be ended. Rows are counted as a spreadsheet would show them:
  * the first is row 2.
  */
 export class ParquetReader implements TableReader {
@@ -21,17 +24,17 @@ export class ParquetReader implements TableReader {
 
   async *batches(): AsyncGenerator<TableBatch> {
     await this.checkEnd();
-    const thread = new ParquetThread(this.source);
-    try {
-      yield* this.groups(thread);
-    } finally {
-      thread.close();
-    }
-  }
-
-  private async *groups(thread: ParquetThread): AsyncGenerator<TableBatch> {
-    const metadata = await this.read(() => thread.metadata());
+    const { source } = this;
+    const file: AsyncBuffer = {
+      byteLength: source.size,
+      slice: async (from, to = source.size) => {
+        const bytes = await source.slice(from, to);
+        return bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.length) as ArrayBuffer;
+      },
+    };
+    const metadata = await this.read(() => parquetMetadataAsync(file));
     const columns = columnsOf(metadata);
+    checkWidth(columns.length);
     yield { rows: [{ number: 1, cells: columns.map(({ name }) => name) }] };
     let rowStart = 0;
     for (const group of metadata.row_groups) {
@@ -43,12 +46,16 @@ export class ParquetReader implements TableReader {
       const from = rowStart;
       const cells: string[][] = Array.from({ length: rowEnd - from }, () => []);
       for (const { name, isZoned } of columns) {
-        const values = await this.read(() => thread.column(name, from, rowEnd));
-        if (values.length !== cells.length)
-          throw new TableError(`after row ${from + 1}: the column ${name} is cut off`);
-        values.forEach((value, i) => cells[i]!.push(parquetCell(value, isZoned)));
+        const rows = await this.read(() =>
+          parquetReadObjects({ file, metadata, compressors, columns: [name], rowStart: from, rowEnd }),
+        );
+        if (rows.length !== cells.length) throw new TableError(`after row ${from + 1}: the column ${name} is cut off`);
+        rows.forEach((row, i) => cells[i]!.push(parquetCell(row[name], isZoned)));
       }
-      yield { rows: cells.map((row, i) => ({ number: from + i + 2, cells: row })) };
+      for (let at = 0; at < cells.length; at += ROWS_PER_BATCH) {
+        const some = cells.slice(at, at + ROWS_PER_BATCH);
+        yield { rows: some.map((row, i) => ({ number: from + at + i + 2, cells: row })) };
+      }
       rowStart = this.rows = rowEnd;
     }
   }

@@ -4,6 +4,7 @@ import yauzl from 'yauzl';
 import type { FileSource } from '../source';
 import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
+import { checkWidth } from './open';
 
 const ROWS_PER_BATCH = 1000;
 const MOST_UNPACKED = 1_500_000_000;
@@ -33,6 +34,7 @@ export class XlsxReader implements TableReader {
         let waiting: TableRow[] = [];
         for await (const row of sheet) {
           last = row.number;
+          checkWidth(row.cellCount);
           const cells = cellsOf(row, width);
           if (cells.every((text) => text.trim() === '')) continue;
           if (width === 0) {

@@ -1,12 +1,4 @@
-import { priceContract, pricingModel } from '@umwelt/core';
-import { endpoint, inTurns, LARGE_BODY, readBody, schemas } from '$lib/server/api';
+import { endpoint } from '$lib/server/api';
+import { calculate } from '$lib/server/calculate';
 
-const EXPIRED = { error: { code: 'expired', message: 'the time to expiry is negative' } };
-
-export const POST = endpoint(async (event) => {
-  const { contracts } = await readBody(event, schemas.PriceRequest, LARGE_BODY);
-  const results = await inTurns(event.request.signal, contracts, (contract) =>
-    contract.years < 0 ? EXPIRED : { ...priceContract(contract), pricedBy: pricingModel(contract) },
-  );
-  return { results };
-});
+export const POST = endpoint((event) => calculate(event, 'price'));

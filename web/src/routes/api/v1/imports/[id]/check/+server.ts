@@ -7,5 +7,7 @@ import type { RequestEvent } from './$types';
 export const POST = endpoint(async (event: RequestEvent) => {
   const record = await importOf(event.params);
   const settings = settingsOf(await readBody(event, schemas.ImportSettings));
-  return importAnswer(await orProblem(() => queueImport(database(), record, settings, 'checking')));
+  return importAnswer(
+    await orProblem(() => queueImport(database(), record, settings, 'checking', event.request.signal)),
+  );
 });

@@ -10,11 +10,13 @@ const SHOWN_ROWS = 20;
 export const POST = endpoint(async (event: RequestEvent) => {
   const record = await importOf(event.params);
   const settings = settingsOf(await readBody(event, schemas.ImportSettings));
-  const inspected = await orProblem(() => previewImport(database(), record, settings)).catch((error: Error) => {
-    // That a file cannot be read is what somebody wanted to know by looking.
-    if (error instanceof ApiError && error.status === 422) return error.detail;
-    throw error;
-  });
+  const inspected = await orProblem(() => previewImport(database(), record, settings, event.request.signal)).catch(
+    (error: Error) => {
+      // That a file cannot be read is what somebody wanted to know by looking.
+      if (error instanceof ApiError && error.status === 422) return error.detail;
+      throw error;
+    },
+  );
   if (typeof inspected === 'string') return { problem: inspected };
   const { format, header, guess, isSure, conventions, open, rows } = inspected;
   return {

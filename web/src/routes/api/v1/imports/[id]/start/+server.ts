@@ -7,5 +7,5 @@ import type { RequestEvent } from './$types';
 export const POST = endpoint(async (event: RequestEvent) => {
   const record = await importOf(event.params);
   const settings = settingsOf(await readBody(event, schemas.ImportSettings));
-  return importAnswer(await orProblem(() => queueImport(database(), record, settings, 'queued')));
+  return importAnswer(await orProblem(() => queueImport(database(), record, settings, 'queued', event.request.signal)));
 });

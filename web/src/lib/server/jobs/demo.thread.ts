@@ -1,10 +1,8 @@
 /** Writes the demo world, some files ahead of whoever takes them; null at its end. */
 import { parentPort, workerData } from 'node:worker_threads';
-import { register } from 'tsx/esm/api';
+import { writeDemo } from '@umwelt/demo';
 
-register();
-const { writeDemo } = await import('@umwelt/demo');
-const { folder, ahead, skipped } = workerData;
+const { folder, ahead, skipped } = workerData as { folder: string; ahead: number; skipped: string[] };
 const isSkipped = new Set(skipped);
 let waiting = 0;
 let go = () => {};
@@ -15,8 +13,8 @@ parentPort?.on('message', () => {
 for await (const file of writeDemo(folder, (name) => isSkipped.has(name))) {
   parentPort?.postMessage(file);
   if (++waiting > ahead) {
-    await new Promise((resolve) => {
-      go = () => resolve(undefined);
+    await new Promise<void>((resolve) => {
+      go = resolve;
     });
   }
 }

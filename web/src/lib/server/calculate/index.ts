@@ -1,0 +1,57 @@
+/** Calculate: prices and vols of batches, away from the thread that answers. */
+import { availableParallelism } from 'node:os';
+import type { RequestEvent } from '@sveltejs/kit';
+import type { Piscina } from 'piscina';
+import { LARGE_BODY, readBytes } from '../api/body';
+import { ApiError } from '../api/problem';
+import { openPool } from '../threads';
+import type { CalculateTask, Refusal } from './calculate.thread';
+import { calculateSlice, prepare, type Calculation, type Prepared } from './work';
+
+/** What is done here: a thread would take longer to be told. */
+const SMALL_BYTES = 50_000;
+const SMALL_SECONDS = 0.005;
+/** A thread that works for longer is ended when nobody waits any more; else its slice is let come to its end. */
+const LONG_SECONDS = 1;
+const THREADS = Math.max(2, availableParallelism() - 1);
+const MOST_MEGABYTES = 600;
+
+let opened: Piscina | null = null;
+const pool = () => (opened ??= openPool('calculate/calculate', THREADS, MOST_MEGABYTES));
+
+const inThread = <Result>(task: CalculateTask, signal?: AbortSignal): Promise<Result> => pool().run(task, { signal });
+
+/**
+ * Answers a batch of contracts. Of each request as many slices as there are threads are worked on at a time, so that callers
+ * take turns; what is left of one is not done when its caller leaves.
+ */
+export async function calculate(event: RequestEvent, kind: Calculation): Promise<Response> {
+  const { signal } = event.request;
+  const body = await readBytes(event.request, LARGE_BODY);
+  const { slices, seconds } = body.length <= SMALL_BYTES ? prepare(kind, body) : await prepareApart(kind, body, signal);
+  if (seconds <= SMALL_SECONDS) return answerOf(slices.map((slice) => calculateSlice(kind, slice)));
+  const results: Uint8Array[] = [];
+  const ends = seconds > LONG_SECONDS * slices.length ? signal : undefined;
+  let next = 0;
+  const workOn = async () => {
+    while (next < slices.length) {
+      const at = next++;
+      signal.throwIfAborted();
+      results[at] = await inThread<Uint8Array>({ kind, slice: slices[at]! }, ends);
+    }
+  };
+  await Promise.all(Array.from({ length: THREADS }, workOn));
+  return answerOf(results);
+}
+
+async function prepareApart(kind: Calculation, body: Buffer, signal: AbortSignal): Promise<Prepared> {
+  const prepared = await inThread<Prepared | Refusal>({ kind, body }, signal);
+  if ('refused' in prepared) throw new ApiError(...prepared.refused);
+  return prepared;
+}
+
+function answerOf(results: Uint8Array[]): Response {
+  const parts = results.flatMap((part, i) => (i === 0 ? [part] : [Buffer.from(','), part]));
+  const text = Buffer.concat([Buffer.from('{"results":['), ...parts, Buffer.from(']}')]);
+  return new Response(text, { headers: { 'content-type': 'application/json' } });
+}

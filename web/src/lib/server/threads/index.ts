@@ -1,0 +1,56 @@
+/**
+ * Threads beside the one that answers: where their programs lie, and pools of them. A program is a file `*.thread.ts`;
+ * scripts/lib/build.mjs bundles all of them.
+ */
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { Piscina } from 'piscina';
+
+/** The program of a thread: its file, and what it is told beside. */
+export interface Program {
+  filename: string;
+  argv: string[];
+}
+
+/**
+ * Where the program of a thread lies: bundled in the folder UMWELT_THREADS, else its source with a loader.
+ *
+ * @param name its path below this folder's parent, without `.thread.ts`
+ */
+export function threadProgram(name: string): Program {
+  const bundles = process.env.UMWELT_THREADS;
+  if (bundles) return { filename: join(bundles, `${name}.js`), argv: [] };
+  const source = new URL(`../${name}.thread.ts`, import.meta.url);
+  return { filename: fileURLToPath(new URL('./loader.mjs', import.meta.url)), argv: [source.href] };
+}
+
+/** Less urgent than answers to whoever waits. */
+const NICE = 10;
+/** A thread that has had nothing to do for so long is let go. */
+const IDLE_MS = 60_000;
+
+/**
+ * A pool of threads that run a program, started as they are needed.
+ *
+ * @param megabytes that the objects of each may take; one that wants more ends, and its task fails
+ */
+export function openPool(name: string, maxThreads: number, megabytes: number): Piscina {
+  const pool = new Piscina({
+    ...threadProgram(name),
+    minThreads: 0,
+    maxThreads,
+    idleTimeout: IDLE_MS,
+    niceIncrement: NICE,
+    // Threads talk while a task is under way.
+    atomics: 'disabled',
+    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+  });
+  // Whoever waits for a task hears of it; a thread that breaks between two of them is replaced.
+  pool.on('error', (error) => console.error(error));
+  return pool;
+}
+
+/** Whether a task failed since its thread wanted more memory than it may have. */
+export function isOutOfMemory(error: unknown): boolean {
+  return error instanceof Error && (error as NodeJS.ErrnoException).code === 'ERR_WORKER_OUT_OF_MEMORY';
+}
