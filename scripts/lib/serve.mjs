@@ -22,6 +22,24 @@ function refuseHost(response) {
   response.end(JSON.stringify({ type: 'about:blank', status: 421, title: 'Misdirected request', detail }));
 }
 
+/** What is still sent after its answer is let come for so long. */
+const LINGER_MS = 10_000;
+
+/**
+ * Lets a body that was not wanted come to its end, unread: whoever still sends it when the connection is closed would never
+ * get to see why.
+ *
+ * @param {import('node:http').IncomingMessage} request
+ */
+function letEnd(request) {
+  if (request.complete) return;
+  request.removeAllListeners('data');
+  request.on('error', () => undefined);
+  request.resume();
+  const late = setTimeout(() => request.destroy(), LINGER_MS);
+  request.on('close', () => clearTimeout(late));
+}
+
 /**
  * Serves the built application in this process, so that it ends with it.
  *
@@ -45,6 +63,7 @@ export async function serveBuild(host, port, databaseUrl) {
       refuseHost(response);
       return;
     }
+    response.on('finish', () => letEnd(request));
     request.headers['x-forwarded-proto'] ??= 'http';
     handler(request, response);
   });

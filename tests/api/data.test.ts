@@ -248,13 +248,14 @@ describe('borrowed curves', () => {
   it('are laid over the fit, everywhere theory is asked for, and taken away again', async () => {
     const own = await fitOf('MERI');
     const lender = await fitOf('MRX40');
-    const request = { ...at, borrowing: { source: 'MRX40', volShift: 0.01 } };
+    const request = { ...at, version: null, borrowing: { source: 'MRX40', volShift: 0.01 } };
     const { borrowings } = await post(path, request, BorrowingsResponse);
     expect(borrowings).toEqual([
       {
         ...request.borrowing,
         ...at,
         symbol: 'MERI',
+        version: 1,
         sourceExpiry: null,
         map: 'forward',
         ratio: null,
@@ -288,13 +289,16 @@ describe('borrowed curves', () => {
     expect(lent.borrowedFrom.filter(Boolean)).toHaveLength(0);
     expect(Math.abs(lent.atmVol[row]! - then(before))).toBeGreaterThan(0.001);
 
-    expect((await post(path, { ...at, borrowing: null }, BorrowingsResponse)).borrowings).toEqual([]);
+    expect((await post(path, { ...at, version: 1, borrowing: null }, BorrowingsResponse)).borrowings).toEqual([]);
     expect(await fitOf('MERI')).toEqual(own);
   });
 
   it('are refused where they make no sense, and change nothing', async () => {
     const refused = async (borrowing: object, where: string) => {
-      const { errors } = await problemOf(path, 400, { method: 'POST', body: JSON.stringify({ ...at, borrowing }) });
+      const { errors } = await problemOf(path, 400, {
+        method: 'POST',
+        body: JSON.stringify({ ...at, version: null, borrowing }),
+      });
       expect(errors![0]!.path).toBe(where);
     };
     await refused({ source: 'NOBODY' }, 'borrowing.source');

@@ -3,6 +3,7 @@ import { priceContract } from '@umwelt/core';
 import { z } from 'zod';
 import {
   BorrowingsResponse,
+  ChainResponse,
   IntradayBarsResponse,
   ImportRecord,
   ImportPreview,
@@ -413,7 +414,7 @@ describe('taking an import back', () => {
     const legs = [{ expiry: '2031-02-20', strike: 100, side: 'call', quantity: 1 }];
     await post('/structures', { symbol: 'KEEP', legs, note: 'kept' }, StructuresResponse);
     const borrowing = { source: 'KEEP', sourceExpiry: '2031-04-17', map: 'standardized' };
-    const borrowed = { expiry: '2031-02-20', borrowing };
+    const borrowed = { expiry: '2031-02-20', version: null, borrowing };
     const [own] = (await post('/underlyings/KEEP/borrowings', borrowed, BorrowingsResponse)).borrowings;
     const kept = async () =>
       (await get('/structures', StructuresResponse)).structures.find((row) => row.symbol === 'KEEP')!;
@@ -447,6 +448,30 @@ describe('taking an import back', () => {
     await settled(first.id);
     expect(await snapshotsOf('UND2')).toEqual([]);
     await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });
+  });
+
+  it('who reads while it is taken back sees what was before or what is after, never nothing', async () => {
+    await makeUnderlying('UND5');
+    const moments = Array.from({ length: 8 }, (_, i) => `2031-01-${String(6 + i).padStart(2, '0')}T15:45Z`);
+    const file = (vol: number) => chainFile(moments.flatMap((asof) => chainLines('UND5', asof, vol)));
+    await importText(file(0.2));
+    const { id } = await importText(file(0.4));
+    let isOver = false;
+    const seen = new Set<number>();
+    const reading = async () => {
+      while (!isOver) {
+        const { slices } = await get('/underlyings/UND5/snapshots/latest', SnapshotResponse);
+        seen.add(Math.round(10 * slices[0]!.fit.atmVol!));
+        const { contracts } = await get('/underlyings/UND5/chain', ChainResponse);
+        seen.add(Math.round(10 * contracts.find(({ strike }) => strike === 100)!.midVol!));
+      }
+    };
+    const readers = [reading(), reading(), reading()];
+    await post(`/imports/${id}/undo`, {}, ImportRecord);
+    expect((await settled(id)).status).toBe('undone');
+    isOver = true;
+    await Promise.all(readers);
+    expect([...seen].sort()).toEqual([2, 4]);
   });
 
   it('another kind of underlying is taken back with its measures', async () => {

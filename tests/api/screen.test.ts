@@ -250,7 +250,7 @@ describe('underlyings beside each other', () => {
 });
 
 describe('screens that are kept', () => {
-  it('by name, replaced by another of the same, and let go', async () => {
+  it('by name, replaced by another of the same by whoever has seen it, and let go', async () => {
     const first = {
       ...{ name: 'Test of screens', columns: ['iv30', '~iv30 - iv90', 'flags', '*'], filters: ['iv30 > 20%'] },
       ...{ kinds: ['etf'], families: ['MRX40'], sort: 'iv30|rising' },
@@ -259,7 +259,10 @@ describe('screens that are kept', () => {
       (await get('/screens', KeptScreensResponse)).screens.filter(({ name }) => name === first.name);
     await post('/screens', first, KeptScreensResponse);
     expect(await held()).toMatchObject([first]);
-    await post('/screens', { ...first, name: '  Test of screens ', columns: ['iv90'] }, KeptScreensResponse);
+    const next = { ...first, name: '  Test of screens ', columns: ['iv90'] };
+    const { current } = await problemOf('/screens', 409, { method: 'POST', body: JSON.stringify(next) });
+    expect(current).toMatchObject({ ...first, version: 1 });
+    await post('/screens', { ...next, version: 1 }, KeptScreensResponse);
     const [screen, ...others] = await held();
     expect(others).toEqual([]);
     expect(screen!.columns).toEqual(['iv90']);

@@ -8,6 +8,8 @@ export interface Borrowing extends BorrowTerms {
   source: string;
   /** Its expiry; null for the nearest in time. */
   sourceExpiry: string | null;
+  /** Of what is kept, where somebody keeps it. */
+  version?: number;
 }
 
 /** What is said of a curve that is borrowed. */

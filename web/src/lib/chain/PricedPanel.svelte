@@ -6,7 +6,16 @@
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
-  import { changePriced, dropPriced, gainOf, loadPriced, restorePriced, type PricedStructure } from './priced';
+  import {
+    changePriced,
+    Contested,
+    dropPriced,
+    gainOf,
+    loadPriced,
+    restorePriced,
+    type PricedChange,
+    type PricedStructure,
+  } from './priced';
   import { legWords } from './spread';
   import { keptWork } from './work';
 
@@ -20,6 +29,8 @@
   let rows = $state.raw<PricedStructure[] | null>(null);
   let problem = $state<string | null>(null);
   let gone = $state.raw<PricedStructure | null>(null);
+  /** What was not written, since somebody else was first. */
+  let contested = $state.raw<Contested | null>(null);
   let looks = $state(0);
 
   $effect(() => {
@@ -52,15 +63,18 @@
   async function attempt(work: Promise<void>): Promise<boolean> {
     try {
       await work;
-      problem = null;
+      problem = contested = null;
       return true;
     } catch (error) {
+      contested = error instanceof Contested ? error : null;
       problem = error instanceof Error ? error.message : String(error);
       return false;
     } finally {
       looks++;
     }
   }
+
+  const change = (row: PricedStructure, to: PricedChange) => attempt(changePriced(row, to));
 
   async function drop(row: PricedStructure): Promise<void> {
     if (await attempt(dropPriced(row.id))) gone = row;
@@ -110,6 +124,11 @@
     it to the contract in focus.</span
   >
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
+  {#if contested}
+    {@const mine = contested}
+    <button class="btn btn-xs" onclick={() => change(mine.row, mine.change)}>write mine</button>
+    <button class="btn btn-xs" onclick={() => (problem = contested = null)}>keep theirs</button>
+  {/if}
   {#if gone}<button class="btn btn-xs" onclick={() => undo(gone!)}><Undo size={11} /> bring it back</button>{/if}
 </div>
 <WorkedArea label="Spreads that are kept" class="min-h-0 flex-1 overflow-auto">
@@ -155,7 +174,7 @@
               onkeydown={(event) => event.stopPropagation()}
               onchange={(event) => {
                 const quantity = Math.round(event.currentTarget.valueAsNumber);
-                if (Number.isFinite(quantity)) void attempt(changePriced(row.id, { quantity }));
+                if (Number.isFinite(quantity)) void change(row, { quantity });
               }}
             /></td
           >
@@ -186,7 +205,7 @@
               maxlength="2000"
               value={row.note}
               onkeydown={(event) => event.stopPropagation()}
-              onchange={(event) => attempt(changePriced(row.id, { note: event.currentTarget.value }))}
+              onchange={(event) => change(row, { note: event.currentTarget.value })}
             /></td
           >
           <td class="cell"

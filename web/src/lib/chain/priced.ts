@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import { ask, Refusal } from '$lib/state/api';
 
 type Answer = z.infer<typeof schemas.StructuresResponse>;
 /** A spread that somebody keeps, with what it is worth at the moment in view. */
@@ -21,9 +21,37 @@ export function keepPriced(given: z.input<typeof schemas.StructureRequest>): Pro
   return ofAnswer(send('POST', '/structures', given));
 }
 
-/** Changes how many there are of a spread, or its note. */
-export async function changePriced(id: number, change: { quantity?: number; note?: string }): Promise<void> {
-  await send('PUT', `/structures/${id}`, change);
+/** What somebody changes of a spread. */
+export type PricedChange = { quantity?: number; note?: string };
+
+/** Somebody else has changed the same of a spread meanwhile. */
+export class Contested extends Error {
+  constructor(
+    /** The spread as it is now. */
+    readonly row: PricedStructure,
+    readonly change: PricedChange,
+  ) {
+    const [name] = Object.keys(change) as (keyof PricedChange)[];
+    super(`somebody else has made the ${name} “${row[name!]}” meanwhile`);
+  }
+}
+
+/**
+ * Changes how many there are of a spread, or its note. Where somebody else has changed the other of these meanwhile, both hold.
+ *
+ * @param row as it is in view
+ * @throws Contested where it was the same
+ */
+export async function changePriced(row: PricedStructure, change: PricedChange): Promise<void> {
+  try {
+    await send('PUT', `/structures/${row.id}`, { version: row.version, ...change });
+  } catch (error) {
+    if (!(error instanceof Refusal) || !error.current) throw error;
+    const now = { ...row, ...(error.current as Pick<PricedStructure, 'quantity' | 'note' | 'version'>) };
+    const names = Object.keys(change) as (keyof PricedChange)[];
+    if (names.some((name) => now[name] !== row[name])) throw new Contested(now, change);
+    await changePriced(now, change);
+  }
 }
 
 /** Lets go of a spread. */

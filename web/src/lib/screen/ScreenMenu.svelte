@@ -2,6 +2,7 @@
   import Undo from '@lucide/svelte/icons/undo-2';
   import { DEFAULT_CONTEXT, UNDERLYING_KINDS, useWorkbench } from '$lib/state';
   import { expandColumns, shortColumns, USUAL } from './columns';
+  import { Refusal } from '$lib/state/api';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
   import { SHIPPED_SCREENS, type Screen } from './shipped';
 
@@ -9,6 +10,8 @@
 
   let kept = $state.raw<KeptScreen[]>([]);
   let problem = $state<string | null>(null);
+  /** The one of the same name that there is already. */
+  let other = $state.raw<KeptScreen | null>(null);
   let isNaming = $state(false);
   let name = $state('');
   /** What was let go of last, to be brought back. */
@@ -17,10 +20,11 @@
   async function attempt(work: Promise<KeptScreen[]>): Promise<boolean> {
     try {
       kept = await work;
-      problem = null;
+      problem = other = null;
       return true;
     } catch (error) {
-      problem = error instanceof Error ? error.message : String(error);
+      other = error instanceof Refusal && error.current ? (error.current as KeptScreen) : null;
+      problem = other ? `“${other.name}” is kept already` : error instanceof Error ? error.message : String(error);
       return false;
     }
   }
@@ -54,7 +58,7 @@
   }
 
   async function keep(): Promise<void> {
-    if (await attempt(keepScreen({ name, ...inView }))) {
+    if (await attempt(keepScreen({ name, ...inView }, other?.name === name.trim() ? other.version : null))) {
       isNaming = false;
       gone = null;
     }
@@ -108,7 +112,7 @@
           if (event.key === 'Escape') isNaming = false;
         }}
       />
-      <button class="btn btn-xs">keep</button>
+      <button class="btn btn-xs">{other?.name === name.trim() ? 'replace it' : 'keep'}</button>
     </form>
   {:else if held}
     <button class="btn btn-xs" onclick={() => drop(held)}>let go</button>

@@ -11,9 +11,17 @@ const screensOf = async (answer: Promise<Answer>) => (await answer).screens;
 /** Screens that are kept, by name. */
 export const loadKept = (): Promise<KeptScreen[]> => screensOf(ask('/screens'));
 
-/** Keeps a screen; one of the same name is replaced. */
-export function keepScreen({ name, columns, filters, kinds, families, sort }: Screen): Promise<KeptScreen[]> {
-  const body = JSON.stringify({ name, columns, filters, kinds, families, sort });
+/**
+ * Keeps a screen.
+ *
+ * @param version of the one of the same name that it replaces; null for a new one
+ * @throws Refusal with the one that there is where that is another
+ */
+export function keepScreen(
+  { name, columns, filters, kinds, families, sort }: Screen,
+  version: number | null = null,
+): Promise<KeptScreen[]> {
+  const body = JSON.stringify({ name, columns, filters, kinds, families, sort, version });
   return screensOf(ask('/screens', { method: 'POST', body }));
 }
 

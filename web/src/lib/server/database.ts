@@ -1,13 +1,16 @@
+import { KeptAnswers } from './api/kept';
 import { openDatabase, type Database } from './db';
 import { FeedHub } from './feed';
 import { heldColumns, type HeldColumns } from './market';
 
 let opened: Database | null = null;
 const UPLOAD_CONNECTIONS = 2;
+/** What somebody waits for who looks at a screen. */
+const LONGEST_MS = 30_000;
 
 /** The database of the running application, from DATABASE_URL; opened when it is first asked for. */
 export function database(): Database {
-  opened ??= openDatabase(databaseUrl());
+  opened ??= openDatabase(databaseUrl(), { longest: LONGEST_MS });
   return opened;
 }
 
@@ -21,12 +24,20 @@ let openedForUploads: Database | null = null;
 
 /** The same database over connections of its own, which files that come in wait for: what is read does not wait with them. */
 export function uploadDatabase(): Database {
-  openedForUploads ??= openDatabase(databaseUrl(), UPLOAD_CONNECTIONS);
+  openedForUploads ??= openDatabase(databaseUrl(), { connections: UPLOAD_CONNECTIONS, longest: LONGEST_MS });
   return openedForUploads;
 }
 
 /** Measures and bars of the database as this process keeps them. */
 export const held = (): HeldColumns => heldColumns(database());
+
+let answers: KeptAnswers | null = null;
+
+/** Answers of this process, kept as long as they are true. */
+export function keptAnswers(): KeptAnswers {
+  answers ??= new KeptAnswers(database());
+  return answers;
+}
 
 let hub: FeedHub | null = null;
 

@@ -14,7 +14,18 @@ export interface Market {
   events: MarketEvent[];
 }
 
-/** Asks the API; an answer that is a problem becomes an error with its detail. */
+/** What the API refused, in its words. */
+export class Refusal extends Error {
+  /** @param current what somebody else has made of it meanwhile, where that is why */
+  constructor(
+    detail: string,
+    readonly current: Readonly<Record<string, unknown>> | undefined,
+  ) {
+    super(detail);
+  }
+}
+
+/** Asks the API; an answer that is a problem becomes a {@link Refusal}. */
 export async function answerTo(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   try {
@@ -23,8 +34,8 @@ export async function answerTo(path: string, init?: RequestInit): Promise<Respon
     throw new Error('The server does not answer. Is Umwelt still running?');
   }
   if (response.ok) return response;
-  const problem = (await response.json().catch(() => null)) as { detail?: string } | null;
-  throw new Error(problem?.detail ?? `The server answered ${response.status}.`);
+  const problem = (await response.json().catch(() => null)) as (Pick<Refusal, 'current'> & { detail?: string }) | null;
+  throw new Refusal(problem?.detail ?? `The server answered ${response.status}.`, problem?.current);
 }
 
 /** The JSON that the API answers. */

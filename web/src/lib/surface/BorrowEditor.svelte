@@ -12,6 +12,7 @@
   import { expiryAsideWords, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
+  import { Refusal } from '$lib/state/api';
   import type { FittedSlice, ValuedSlice } from '$lib/workers';
   import { borrowSentence, enclosedBy } from './borrow';
 
@@ -49,6 +50,7 @@
   function plain({
     takenFrom: _taken,
     isArbitrageFree: _sound,
+    version: _version,
     ...rest
   }: Borrowing & { takenFrom: string; isArbitrageFree: boolean }): Borrowing {
     return rest;
@@ -108,11 +110,17 @@
     isBusy = true;
     const held = fit.borrowed ? plain(fit.borrowed) : null;
     try {
-      await bench.borrow({ expiry: slice.expiry, settlement: slice.settlement, borrowing });
+      const version = fit.borrowed?.version ?? null;
+      await bench.borrow({ expiry: slice.expiry, settlement: slice.settlement, borrowing, version });
       before = isUndo ? null : { borrowing: held };
       problem = null;
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
+      if (error instanceof Refusal && error.current) {
+        // What there is by now comes into view; whoever still wants his own does it again.
+        problem += ': it is shown now';
+        bench.reload();
+      }
     }
     isBusy = false;
   }

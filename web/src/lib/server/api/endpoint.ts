@@ -1,13 +1,12 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
-import { StateError } from '../errors';
+import { causeOf, ConflictError, StateError } from '../errors';
 import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
 /** Nobody is left to read an answer. */
 const CLOSED = 499;
-const BODY_LEFT = new Set([408, 413, 429]);
 
 /**
  * A request handler that answers JSON: what `work` returns, or the problem it throws. A Response passes as it is.
@@ -23,19 +22,39 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
         ? answer
         : new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } });
     } catch (error) {
-      if (error instanceof ApiError) {
-        const response = problem(error.status, error.title, error.detail, error.extra);
-        // What is left of a body that is not read must not be taken for the next request.
-        if (BODY_LEFT.has(error.status)) response.headers.set('connection', 'close');
-        return response;
-      }
+      if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
+      if (error instanceof ConflictError)
+        return problem(409, 'Changed meanwhile', error.message, { current: error.current });
       if (error instanceof StateError) return problem(409, 'Not in the state for this', error.message);
       if (event.request.signal.aborted || (error instanceof Error && error.name === 'AbortError'))
         return new Response(null, { status: CLOSED });
+      const told = ofDatabase(error);
+      if (told) return told;
       console.error(error);
       return problem(500, 'Internal error', 'the request could not be answered; the log of the server says why');
     }
   };
+}
+
+/** Codes of the database (PostgreSQL, appendix A) and of the system that say what whoever asks can know. */
+const TOO_LONG = '57014';
+const DISK_FULL = ['53100', 'ENOSPC'];
+const AWAY = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '57P03', '08006', '53300'];
+const RETRY_SECONDS = '5';
+
+/** The answer to an error of the database that is none of ours; null for any other. */
+function ofDatabase(error: unknown): Response | null {
+  const cause = causeOf(error);
+  const { code = '', message = '' } = cause instanceof Error ? (cause as NodeJS.ErrnoException) : {};
+  if (code === TOO_LONG)
+    return problem(503, 'Takes too long', 'the database took too long over this: ask for less at a time');
+  if (DISK_FULL.includes(code))
+    return problem(507, 'Disk full', 'the disk of the database is full: make room, then ask again');
+  if (!AWAY.includes(code) && !/timeout exceeded when trying to connect|Connection terminated/.test(message))
+    return null;
+  const away = problem(503, 'Database away', 'the database does not answer: ask again in some seconds');
+  away.headers.set('retry-after', RETRY_SECONDS);
+  return away;
 }
 
 /** The query of a request as its schema describes it. */

@@ -3,6 +3,7 @@
  */
 export { endpoint, idOf, csvAnswer, listAnswer, notFound, readQuery } from './endpoint';
 export { LARGE_BODY, readBody } from './body';
+export { creatingEndpoint } from './once';
 export { incomingFile } from './incoming';
 export { ApiError, problem } from './problem';
 export { openApiDocument } from './openapi';

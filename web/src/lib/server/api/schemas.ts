@@ -404,6 +404,13 @@ export const CurveParameters = z
 
 const finite = z.number().finite();
 
+/** Of what somebody keeps: whoever changes it says which version he has seen, and gets 409 where it is another by now. */
+const version = z
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1)
+  .describe('counted up with every change');
+
 export const Borrowing = z
   .object({
     source: z.string().min(1).describe('symbol of the underlying that lends'),
@@ -426,11 +433,14 @@ export const BorrowingRequest = z.object({
   expiry: day,
   settlement: z.enum(['am', 'pm']).default('pm'),
   borrowing: Borrowing.nullable().describe('null gives the expiry its own curve back'),
+  version: version.nullable().describe('of what it borrows now; null for nothing'),
 });
 
 export const BorrowingsResponse = z
   .object({
-    borrowings: z.array(Borrowing.extend({ symbol: z.string(), expiry: day, settlement: z.enum(['am', 'pm']) })),
+    borrowings: z.array(
+      Borrowing.extend({ symbol: z.string(), expiry: day, settlement: z.enum(['am', 'pm']), version }),
+    ),
   })
   .meta({ id: 'Borrowings' });
 
@@ -473,7 +483,7 @@ export const Fit = z
       .nullable()
       .describe('why the whole expiry is not used in the measures of its underlying'),
     quality: orNull.describe('0…100'),
-    borrowed: Borrowing.extend({ takenFrom: day, isArbitrageFree: z.boolean() })
+    borrowed: Borrowing.extend({ version, takenFrom: day, isArbitrageFree: z.boolean() })
       .optional()
       .describe('where the curve is taken from, when it is not its own'),
     qualityParts: z
@@ -670,7 +680,7 @@ export const StructureRequest = z
   .meta({ id: 'StructureRequest' });
 
 export const StructureChange = z
-  .object({ quantity: structureQuantity.optional(), note: structureNote.optional() })
+  .object({ version, quantity: structureQuantity.optional(), note: structureNote.optional() })
   .meta({ id: 'StructureChange' });
 
 const StructureNow = z.object({
@@ -702,6 +712,7 @@ export const StructuresResponse = z
         asof: moment.describe('when it was priced'),
         value: orNull,
         mid: orNull,
+        version,
         created: moment,
         changed: moment,
         now: StructureNow.nullable(),
@@ -877,6 +888,7 @@ export const KeptScreenRequest = z
     kinds: z.array(kind).max(5).default([]),
     families: z.array(z.string()).max(100).default([]),
     sort: z.string().max(520).default('').describe('a column, with | rising behind it where it rises'),
+    version: version.nullable().default(null).describe('of the one that is changed; null for a new one'),
   })
   .refine(({ columns, filters }) => columns.length + filters.length > 0, {
     message: 'a screen has a column or a filter at least',
@@ -895,6 +907,7 @@ export const KeptScreensResponse = z
         kinds: z.array(z.string()),
         families: z.array(z.string()),
         sort: z.string(),
+        version,
         changed: moment,
       }),
     ),

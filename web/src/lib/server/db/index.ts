@@ -12,6 +12,7 @@ export {
   type Queryable,
   type Session,
 } from './client';
+export { ChangeLog, type Change } from './changes';
 export { ensurePartitions, monthsOf } from './partitions';
 export { copyRows, readColumns } from './copy';
 export { jsonRows } from './json-rows';

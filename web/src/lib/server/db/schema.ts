@@ -29,6 +29,9 @@ import {
 
 const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
+/** Counted up with every change: whoever changes a row says which version of it he has seen. */
+const version = () => integer('version').notNull().default(1);
+
 /** A column of doubles; NaN stands for a missing value inside it. */
 const doubles = customType<{ data: Float64Array; driverData: string | number[] }>({
   dataType: () => 'double precision[]',
@@ -494,6 +497,7 @@ export const screens = pgTable('screens', {
   families: jsonb('families').$type<string[]>().notNull().default([]),
   /** As it stands in the address; blank for the usual order. */
   sort: text('sort').notNull().default(''),
+  version: version(),
   changed: instant('changed').notNull().defaultNow(),
 });
 
@@ -521,6 +525,7 @@ export const structures = pgTable('structures', {
   mid: doublePrecision('mid'),
   created: instant('created').notNull().defaultNow(),
   changed: instant('changed').notNull().defaultNow(),
+  version: version(),
   /** When it was let go of; it can be brought back for some days. */
   dropped: instant('dropped'),
 });
@@ -567,8 +572,30 @@ export const borrowings = pgTable(
     volShift: doublePrecision('vol_shift').notNull(),
     slope: doublePrecision('slope').notNull(),
     curvature: doublePrecision('curvature').notNull(),
+    version: version(),
   },
   (table) => [primaryKey({ columns: [table.symbol, table.expiry, table.settlement] })],
+);
+
+/**
+ * Requests that make something and came with a key of the caller's: the same again is answered as it was, and makes nothing more.
+ * Removed by a job after a day.
+ */
+export const requests = pgTable(
+  'requests',
+  {
+    /** Method and path, and the caller's key. */
+    what: text('what').notNull(),
+    key: text('key').notNull(),
+    /** Hash of the rest of the request: a key stands for one alone. */
+    digest: text('digest').notNull(),
+    /** null while it is worked on. */
+    status: smallint('status'),
+    headers: jsonb('headers').$type<[string, string][]>(),
+    body: text('body'),
+    begun: instant('begun').notNull().defaultNow(),
+  },
+  (table) => [primaryKey({ columns: [table.what, table.key] })],
 );
 
 /** The simulated feed: one row, once it has been started. What it has stored hangs on its import. */

@@ -5,6 +5,7 @@ import { readFeed, type FeedState } from './state';
 
 const TICK_MS = 1000;
 const ALIVE_MS = 15_000;
+const MOST_LISTENERS = 500;
 
 /**
  * One who listens. Of each kind of message the newest waits: whoever reads slowly misses some, and never falls behind.
@@ -72,8 +73,12 @@ export class FeedHub {
     this.market = new LiveMarket(database);
   }
 
-  /** A stream of server-sent events: the state, the prices of all underlyings, snapshots of some. */
-  listen(symbols: readonly string[]): ReadableStream<Uint8Array> {
+  /**
+   * A stream of server-sent events: the state, the prices of all underlyings, snapshots of some. Null where as many listen
+   * already as there may.
+   */
+  listen(symbols: readonly string[]): ReadableStream<Uint8Array> | null {
+    if (this.listeners.size >= MOST_LISTENERS) return null;
     const listener = new Listener(symbols);
     const stream = listener.stream(() => this.listeners.delete(listener));
     this.listeners.add(listener);

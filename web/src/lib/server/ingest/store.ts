@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm';
+import { getTableName, sql } from 'drizzle-orm';
 import { copyRows, ensurePartitions, monthsOf, tables, type Database, type Session } from '../db';
 import { sliceRow, type SnapshotKey } from '../market/rows';
 import { atKeys, writeDerived, type DerivedSnapshot } from './derive';
@@ -66,9 +66,16 @@ async function noteReplaced(session: Session, keys: readonly SnapshotKey[], impo
     INSERT INTO journal (import_id, table_name, key, before)
     SELECT ${importId}, 'snapshots', jsonb_build_object('symbol', symbol, 'asof', asof), to_jsonb(snapshots)
     FROM snapshots WHERE ${atKeys(snapshots, keys)}`);
+  // What was derived comes back with it: taken back, it is whole at once.
   await session.execute(sql`
     INSERT INTO journal (import_id, table_name, key, before)
-    SELECT ${importId}, 'slices', jsonb_build_object('symbol', symbol, 'asof', asof, 'expiry', expiry,
-      'settlement', settlement), to_jsonb(slices)
-    FROM slices WHERE ${atKeys(slices, keys)}`);
+    SELECT ${importId}, 'measures', jsonb_build_object('symbol', symbol, 'asof', asof), to_jsonb(measures)
+    FROM measures WHERE ${atKeys(measures, keys)}`);
+  for (const table of [slices, fits]) {
+    await session.execute(sql`
+      INSERT INTO journal (import_id, table_name, key, before)
+      SELECT ${importId}, ${getTableName(table)}, jsonb_build_object('symbol', symbol, 'asof', asof, 'expiry', expiry,
+        'settlement', settlement), to_jsonb(${table})
+      FROM ${table} WHERE ${atKeys(table, keys)}`);
+  }
 }

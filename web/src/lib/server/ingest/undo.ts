@@ -40,6 +40,8 @@ export async function undoImport(
   andThen: (session: Session) => Promise<void>,
 ): Promise<ImportRecord> {
   return inTransaction(database, async (session) => {
+    // A year of an underlying takes longer than anybody who only looks may.
+    await session.execute(sql`SET LOCAL statement_timeout = 0`);
     if (record.what === FEED) {
       await lockFeed(session);
       await session.delete(feed).where(eq(feed.importId, record.id));
@@ -60,7 +62,7 @@ export async function undoImport(
     }
     await session.delete(snapshots).where(eq(snapshots.importId, record.id));
     await session.delete(prints).where(eq(prints.importId, record.id));
-    for (const table of ['slices', 'snapshots']) await restore(session, record.id, table);
+    for (const table of ['slices', 'fits', 'measures', 'snapshots']) await restore(session, record.id, table);
     for (const table of TABLES) await putBack(session, record.id, table);
     const [undone] = await session
       .update(imports)

@@ -16,7 +16,7 @@ import { resumeLost } from './lost';
 import { send, type JobName, type Jobs } from './queue';
 import { failTask, runTask } from './tasks';
 
-const { changes, imports, snapshots, structures, taskFiles, tasks, uploads } = tables;
+const { changes, imports, requests, snapshots, structures, taskFiles, tasks, uploads } = tables;
 
 type Handlers = { [Name in JobName]: (database: Database, data: Jobs[Name]) => Promise<void> };
 
@@ -59,6 +59,8 @@ const FILES_KEPT_DAYS = 7;
 /** What somebody let go of can be brought back for so long. */
 const DROPPED_KEPT_DAYS = 30;
 const LONGEST_UPLOAD_HOURS = 24;
+/** The same key of a caller again means the same request for so long. */
+const REQUESTS_KEPT_DAYS = 2;
 /** Whoever has not looked at what has changed for half as long reads everything anew. */
 const CHANGES_KEPT_DAYS = 2;
 
@@ -74,6 +76,7 @@ async function tidy(database: Database): Promise<void> {
   await database
     .delete(structures)
     .where(lt(structures.dropped, sql`now() - make_interval(days => ${DROPPED_KEPT_DAYS})`));
+  await database.delete(requests).where(lt(requests.begun, sql`now() - make_interval(days => ${REQUESTS_KEPT_DAYS})`));
   const then = sql`now() - make_interval(days => ${FILES_KEPT_DAYS})`;
   const oldImports = database.select({ id: imports.id }).from(imports).where(lt(imports.started, then));
   await database.delete(uploads).where(inArray(uploads.importId, oldImports));

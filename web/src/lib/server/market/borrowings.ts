@@ -1,6 +1,7 @@
 import { borrowFit, type Borrowing, type BorrowingFit, type ExpiryFit } from '@umwelt/core';
-import { and, asc, eq } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
+import { ConflictError } from '../errors';
 import type { CurveRow } from './queries';
 
 const { borrowings } = tables;
@@ -24,19 +25,39 @@ export function listBorrowings(database: Queryable, symbol: string): Promise<Sto
     .orderBy(asc(borrowings.expiry), asc(borrowings.settlement));
 }
 
-/** Lets an expiry borrow, in place of what it borrowed before; null gives it its own curve back. */
-export async function setBorrowing(database: Queryable, key: BorrowingKey, borrowing: Borrowing | null): Promise<void> {
-  if (borrowing) {
-    await database
-      .insert(borrowings)
-      .values({ ...key, ...borrowing })
-      .onConflictDoUpdate({ target: [borrowings.symbol, borrowings.expiry, borrowings.settlement], set: borrowing });
-    return;
-  }
+/**
+ * Lets an expiry borrow, in place of what it borrowed before; null gives it its own curve back.
+ *
+ * @param seen the version of what it borrowed before; null where that was nothing
+ * @throws ConflictError where that is another by now
+ */
+export async function setBorrowing(
+  database: Queryable,
+  key: BorrowingKey,
+  seen: number | null,
+  borrowing: Borrowing | null,
+): Promise<void> {
   const { symbol, expiry, settlement } = key;
-  await database
-    .delete(borrowings)
-    .where(and(eq(borrowings.symbol, symbol), eq(borrowings.expiry, expiry), eq(borrowings.settlement, settlement)));
+  const which = and(
+    eq(borrowings.symbol, symbol),
+    eq(borrowings.expiry, expiry),
+    eq(borrowings.settlement, settlement),
+  );
+  const asSeen = and(which, sql`${borrowings.version} = ${seen}`);
+  const next = { ...borrowing, version: sql`${borrowings.version} + 1` };
+  const rows = !borrowing
+    ? await database.delete(borrowings).where(asSeen).returning({ version: borrowings.version })
+    : seen === null
+      ? await database
+          .insert(borrowings)
+          .values({ ...key, ...borrowing })
+          .onConflictDoNothing()
+          .returning()
+      : await database.update(borrowings).set(next).where(asSeen).returning();
+  if (rows.length > 0) return;
+  const [now] = await database.select().from(borrowings).where(which);
+  // Nothing was borrowed and is to be: that is so.
+  if (now || borrowing) throw new ConflictError(`what ${symbol} ${expiry} borrows`, { borrowing: now ?? null });
 }
 
 function borrowingOf({

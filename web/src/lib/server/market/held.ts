@@ -2,7 +2,7 @@ import { adjustedBars, calendarById, namedVol, sessionClose, type Calendar } fro
 import { asc, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { STORED_MEASURES } from '../../screen/measures';
-import { atOneMoment, readColumns, tables, type Database, type Session } from '../db';
+import { atOneMoment, ChangeLog, readColumns, tables, type Database, type Session } from '../db';
 import {
   DAY_MS,
   dayNumber,
@@ -17,8 +17,6 @@ import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
 
 const FIELDS = ['open', 'high', 'low', 'close'] as const;
-/** What has changed is kept for two days: after one without a look everything is read anew. */
-const LONGEST_WITHOUT_LOOK_MS = 86_400_000;
 /** Moments whose views are remembered. */
 const MOST_VIEWS = 3;
 
@@ -43,10 +41,7 @@ export class HeldColumns {
   private from: string | null = null;
   /** When the underlying ended that ended first; NaN until it is looked for. */
   private earliestLast = NaN;
-  /** Transactions before this one have been taken note of, and the changes of later ones that have been. */
-  private mark: string | null = null;
-  private seen = new Set<number>();
-  private looked = 0;
+  private readonly log = new ChangeLog();
   private last: Promise<unknown> = Promise.resolve();
   /** Views of all underlyings by their moments, the one asked for last at the end. */
   private readonly views = new Map<number, HeldView>();
@@ -111,36 +106,25 @@ export class HeldColumns {
   }
 
   private reset(): void {
+    this.log.reset();
+    this.forgetAll();
+  }
+
+  private forgetAll(): void {
     this.held.clear();
     this.order = [];
     this.loaded.clear();
     this.vols.clear();
-    this.announcements = this.exDates = this.from = this.mark = null;
+    this.announcements = this.exDates = this.from = null;
     this.earliestLast = NaN;
-    this.seen.clear();
     this.views.clear();
   }
 
   /** Forgets what has changed since the last look. */
   private async takeNote(session: Session): Promise<void> {
-    const looked = Date.now();
-    if (looked - this.looked > LONGEST_WITHOUT_LOOK_MS) this.reset();
-    this.looked = looked;
-    const { rows } = await session.execute<{
-      mark: string;
-      changes: [id: string, what: string, symbol: string][] | null;
-    }>(sql`
-      SELECT pg_snapshot_xmin(pg_current_snapshot())::text AS mark,
-        (SELECT json_agg(json_build_array(id::text, what, symbol)) FROM changes
-          WHERE transaction >= ${this.mark ?? '0'}::xid8 AND ${this.mark !== null}) AS changes`);
-    const [{ mark, changes }] = rows as [(typeof rows)[number]];
-    const now = new Set<number>();
-    for (const [id, what, symbol] of changes ?? []) {
-      now.add(Number(id));
-      if (!this.seen.has(Number(id))) this.forget(what, symbol);
-    }
-    this.seen = now;
-    this.mark = mark;
+    const changes = await this.log.look(session);
+    if (!changes) this.forgetAll();
+    for (const { what, symbol } of changes ?? []) this.forget(what, symbol);
   }
 
   private forget(what: string, symbol: string): void {

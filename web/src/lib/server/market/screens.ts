@@ -1,5 +1,6 @@
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
+import { ConflictError } from '../errors';
 
 const { screens } = tables;
 
@@ -8,13 +9,31 @@ export function listScreens(database: Queryable) {
   return database.select().from(screens).orderBy(asc(screens.name));
 }
 
-/** Keeps a screen; one of the same name is replaced. */
+/**
+ * Keeps a screen, or changes the one of its name.
+ *
+ * @param seen the version of that which is to be changed; null for a new one
+ * @throws ConflictError where there is one already that is another
+ */
 export async function keepScreen(
   database: Queryable,
-  screen: Omit<typeof screens.$inferInsert, 'id' | 'changed'>,
+  screen: Omit<typeof screens.$inferInsert, 'id' | 'changed' | 'version'>,
+  seen: number | null,
 ): Promise<void> {
   const kept = { ...screen, changed: new Date() };
-  await database.insert(screens).values(kept).onConflictDoUpdate({ target: screens.name, set: kept });
+  const rows = await database
+    .insert(screens)
+    .values(kept)
+    .onConflictDoUpdate({
+      target: screens.name,
+      set: { ...kept, version: sql`${screens.version} + 1` },
+      setWhere: sql`${screens.version} = ${seen}`,
+    })
+    .returning({ id: screens.id });
+  if (rows.length > 0) return;
+  const [now] = await database.select().from(screens).where(eq(screens.name, screen.name));
+  if (now) throw new ConflictError(`the screen “${screen.name}”`, { ...now, changed: now.changed.toISOString() });
+  await keepScreen(database, screen, seen);
 }
 
 /** Lets go of a screen; false where there is none. */

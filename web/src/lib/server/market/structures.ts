@@ -8,9 +8,10 @@ import {
   type PricedLeg,
   type PricedSpread,
 } from '@umwelt/core';
-import { and, asc, eq, isNotNull, isNull } from 'drizzle-orm';
-import { tables, type Queryable } from '../db';
+import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import { atOneMoment, tables, type Database, type Queryable } from '../db';
 import type { StoredLeg } from '../db/schema';
+import { ConflictError } from '../errors';
 import { findAsof, findUnderlying, loadValued, type StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
@@ -66,7 +67,7 @@ class Market {
   private readonly known = new Map<string, Promise<{ underlying: Underlying; stored: StoredSnapshot } | null>>();
 
   constructor(
-    private readonly database: Queryable,
+    private readonly database: Database,
     private readonly moment: Date | undefined,
   ) {}
 
@@ -77,12 +78,12 @@ class Market {
   }
 
   private async read(symbol: string) {
-    const [underlying, asof] = await Promise.all([
-      findUnderlying(this.database, symbol),
-      findAsof(this.database, symbol, this.moment),
-    ]);
-    const stored = asof && (await loadValued(this.database, symbol, asof));
-    return underlying && stored ? { underlying, stored } : null;
+    return atOneMoment(this.database, async (session) => {
+      const underlying = await findUnderlying(session, symbol);
+      const asof = underlying && (await findAsof(session, symbol, this.moment));
+      const stored = asof && (await loadValued(session, symbol, asof));
+      return stored ? { underlying, stored } : null;
+    });
   }
 
   async value(symbol: string, legs: readonly StoredLeg[]): Promise<StructureNow | null> {
@@ -92,7 +93,7 @@ class Market {
 }
 
 /** Structures that are kept, in the order in which they were, with what they are worth at a moment on the curve. */
-export async function listStructures(database: Queryable, moment?: Date) {
+export async function listStructures(database: Database, moment?: Date) {
   const rows = await database.select().from(structures).where(isNull(structures.dropped)).orderBy(asc(structures.id));
   const market = new Market(database, moment);
   return Promise.all(
@@ -111,7 +112,7 @@ export async function listStructures(database: Queryable, moment?: Date) {
  *
  * @returns a sentence where it cannot be priced; nothing is kept then
  */
-export async function keepStructure(database: Queryable, given: StructureGiven, moment?: Date): Promise<string | null> {
+export async function keepStructure(database: Database, given: StructureGiven, moment?: Date): Promise<string | null> {
   const now = await new Market(database, moment).value(given.symbol, given.legs);
   if (!now) return `no snapshot of ${given.symbol} is held`;
   if (now.missing !== null) return now.missing;
@@ -123,18 +124,29 @@ export async function keepStructure(database: Queryable, given: StructureGiven, 
   return null;
 }
 
-/** Changes how many of a structure there are, or what is noted of it; false where there is none. */
+/**
+ * Changes how many of a structure there are, or what is noted of it; false where there is none.
+ *
+ * @param seen the version that whoever changes it has seen
+ * @throws ConflictError where it is another by now
+ */
 export async function changeStructure(
   database: Queryable,
   id: number,
+  seen: number,
   change: Partial<Pick<StructureRow, 'quantity' | 'note'>>,
 ): Promise<boolean> {
+  const which = and(eq(structures.id, id), isNull(structures.dropped));
   const rows = await database
     .update(structures)
-    .set({ ...change, changed: new Date() })
-    .where(and(eq(structures.id, id), isNull(structures.dropped)))
+    .set({ ...change, version: sql`${structures.version} + 1`, changed: new Date() })
+    .where(and(which, eq(structures.version, seen)))
     .returning({ id: structures.id });
-  return rows.length > 0;
+  if (rows.length > 0) return true;
+  const [now] = await database.select().from(structures).where(which);
+  if (!now) return false;
+  const { quantity, note, version, changed } = now;
+  throw new ConflictError('the structure', { id, quantity, note, version, changed: changed.toISOString() });
 }
 
 /** Brings a structure that was let go of back as it was; false where none was. */

@@ -1,4 +1,4 @@
-import { ApiError, endpoint, incomingFile, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { ApiError, creatingEndpoint, endpoint, incomingFile, listAnswer, readQuery, schemas } from '$lib/server/api';
 import { database, uploadDatabase } from '$lib/server/database';
 import { listImports, receiveImport } from '$lib/server/jobs';
 import { importAnswer, importSummary } from './record';
@@ -34,18 +34,22 @@ async function amongUploads<T>(caller: string, work: () => Promise<T>): Promise<
   }
 }
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const { name, acceptBadRows, hold, ...conventions } = readQuery(event, schemas.ImportQuery);
-  const record = await amongUploads(event.getClientAddress(), async () => {
-    const file = await incomingFile(event.request);
-    return receiveImport(uploadDatabase(), name ?? file.name ?? 'upload', file.bytes, {
-      conventions,
-      acceptBadRows: acceptBadRows === 'true',
-      isHeld: hold === 'true',
+export const POST = creatingEndpoint(
+  database,
+  async (event: RequestEvent) => {
+    const { name, acceptBadRows, hold, ...conventions } = readQuery(event, schemas.ImportQuery);
+    const record = await amongUploads(event.getClientAddress(), async () => {
+      const file = await incomingFile(event.request);
+      return receiveImport(uploadDatabase(), name ?? file.name ?? 'upload', file.bytes, {
+        conventions,
+        acceptBadRows: acceptBadRows === 'true',
+        isHeld: hold === 'true',
+      });
     });
-  });
-  return new Response(JSON.stringify(importAnswer(record)), {
-    status: 202,
-    headers: { 'content-type': 'application/json', location: `/api/v1/imports/${record.id}` },
-  });
-});
+    return new Response(JSON.stringify(importAnswer(record)), {
+      status: 202,
+      headers: { 'content-type': 'application/json', location: `/api/v1/imports/${record.id}` },
+    });
+  },
+  { isFile: true },
+);

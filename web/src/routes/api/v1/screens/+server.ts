@@ -1,4 +1,4 @@
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import { creatingEndpoint, endpoint, readBody, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { keepScreen, listScreens } from '$lib/server/market';
 import { formulaOf } from '$lib/screen/columns';
@@ -11,10 +11,10 @@ const answer = async () => ({ screens: await listScreens(database()) });
 
 export const GET = endpoint(answer);
 
-export const POST = endpoint(async (event) => {
-  const screen = await readBody(event, schemas.KeptScreenRequest);
+export const POST = creatingEndpoint(database, async (event) => {
+  const { version, ...screen } = await readBody(event, schemas.KeptScreenRequest);
   // What makes no sense is not kept.
   readFormulas({ columns: screen.columns.map((key) => formulaOf(key) ?? NO_FORMULA), filters: screen.filters });
-  await keepScreen(database(), screen);
+  await keepScreen(database(), screen, version);
   return answer();
 });

@@ -1,4 +1,13 @@
-import { ApiError, endpoint, listAnswer, notFound, readBody, readQuery, schemas } from '$lib/server/api';
+import {
+  ApiError,
+  creatingEndpoint,
+  endpoint,
+  listAnswer,
+  notFound,
+  readBody,
+  readQuery,
+  schemas,
+} from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { findUnderlying, keepStructure, listStructures } from '$lib/server/market';
 
@@ -16,7 +25,7 @@ export const GET = endpoint(async (event) => {
   return listAnswer(event, 'structures', rows);
 });
 
-export const POST = endpoint(async (event) => {
+export const POST = creatingEndpoint(database, async (event) => {
   const { asof, ...given } = await readBody(event, schemas.StructureRequest);
   if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);
   const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);

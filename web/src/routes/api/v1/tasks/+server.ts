@@ -1,5 +1,5 @@
 import type { z } from 'zod';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import { creatingEndpoint, endpoint, readBody, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { listTasks, startExport, startTask } from '$lib/server/jobs';
 import { refuseUnwritable, scopeOf, storedFile } from '../exports/request';
@@ -8,7 +8,7 @@ import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async () => ({ tasks: (await listTasks(database())).map(taskAnswer) }));
 
-export const POST = endpoint(async (event: RequestEvent) => {
+export const POST = creatingEndpoint(database, async (event: RequestEvent) => {
   const wanted = await readBody(event, schemas.TaskRequest);
   const { symbols } = wanted;
   const task =

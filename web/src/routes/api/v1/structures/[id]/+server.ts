@@ -6,9 +6,9 @@ import type { RequestEvent } from './$types';
 const missing = (id: string) => notFound(`there is no structure ${id}`);
 
 export const PUT = endpoint(async (event: RequestEvent) => {
-  const change = await readBody(event, schemas.StructureChange);
+  const { version, ...change } = await readBody(event, schemas.StructureChange);
   const id = idOf(event.params.id);
-  if (id === null || !(await changeStructure(database(), id, change))) throw missing(event.params.id);
+  if (id === null || !(await changeStructure(database(), id, version, change))) throw missing(event.params.id);
   return { structures: await listStructures(database()) };
 });
 

@@ -1,6 +1,14 @@
-import { notFound, readQuery, schemas } from '$lib/server/api';
-import { database } from '$lib/server/database';
-import { findAsof, findUnderlying, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
+import { endpoint, notFound, readQuery, schemas } from '$lib/server/api';
+import { database, keptAnswers } from '$lib/server/database';
+import { atOneMoment } from '$lib/server/db';
+import {
+  findAsof,
+  findUnderlying,
+  listBorrowings,
+  loadValued,
+  type StoredSnapshot,
+  type Underlying,
+} from '$lib/server/market';
 import type { RequestEvent } from '@sveltejs/kit';
 
 /** The underlying of a request. @throws ApiError 404 */
@@ -10,13 +18,30 @@ export async function knownUnderlying(symbol: string): Promise<Underlying> {
   return underlying;
 }
 
-/** The latest snapshot at or before a moment. @throws ApiError 404 */
+type OfSymbol = RequestEvent & { params: { symbol: string } };
+
+/**
+ * An endpoint whose answer depends on nothing but what is held of its underlying and of those that lend it curves: it is kept
+ * until that changes.
+ */
+export function keptEndpoint<Event extends OfSymbol>(work: (event: Event) => Promise<unknown>) {
+  const plain = endpoint(work);
+  return endpoint((event: Event) => {
+    const { symbol } = event.params;
+    const symbolsOf = async () => [symbol, ...(await listBorrowings(database(), symbol)).map(({ source }) => source)];
+    return keptAnswers().answer(event, symbolsOf, () => plain(event));
+  });
+}
+
+/** The latest snapshot at or before a moment, as it is at one moment of the database. @throws ApiError 404 */
 export async function knownSnapshot(symbol: string, moment?: Date): Promise<StoredSnapshot> {
-  // Most who ask know a moment that is held: it is had at once.
-  const exact = moment && (await loadValued(database(), symbol, moment));
-  if (exact) return exact;
-  const asof = await findAsof(database(), symbol, moment);
-  const stored = asof && (await loadValued(database(), symbol, asof));
+  const stored = await atOneMoment(database(), async (session) => {
+    // Most who ask know a moment that is held: it is had at once.
+    const exact = moment && (await loadValued(session, symbol, moment));
+    if (exact) return exact;
+    const asof = await findAsof(session, symbol, moment);
+    return asof && loadValued(session, symbol, asof);
+  });
   if (!stored) {
     await knownUnderlying(symbol);
     throw notFound(
@@ -29,7 +54,7 @@ export async function knownSnapshot(symbol: string, moment?: Date): Promise<Stor
 }
 
 /** The underlying and the snapshot that the path and the query of a request mean. */
-export async function requestedSnapshot(event: RequestEvent & { params: { symbol: string } }) {
+export async function requestedSnapshot(event: OfSymbol) {
   const { asof } = readQuery(event, schemas.AsofQuery);
   const [underlying, stored] = await Promise.all([
     knownUnderlying(event.params.symbol),

@@ -14,7 +14,7 @@ const refused = (path: string, message: string) =>
 
 export const POST = endpoint(async (event: RequestEvent) => {
   const { symbol } = await knownUnderlying(event.params.symbol);
-  const { borrowing, ...at } = await readBody(event, schemas.BorrowingRequest);
+  const { borrowing, version, ...at } = await readBody(event, schemas.BorrowingRequest);
   if (borrowing) {
     const { source, sourceExpiry } = borrowing;
     if (!(await findUnderlying(database(), source)))
@@ -22,6 +22,6 @@ export const POST = endpoint(async (event: RequestEvent) => {
     if (source === symbol && (sourceExpiry === null || sourceExpiry === at.expiry))
       throw refused('borrowing.sourceExpiry', 'an expiry cannot borrow its own curve; name another one');
   }
-  await setBorrowing(database(), { symbol, ...at }, borrowing);
+  await setBorrowing(database(), { symbol, ...at }, version, borrowing);
   return { borrowings: await listBorrowings(database(), symbol) };
 });

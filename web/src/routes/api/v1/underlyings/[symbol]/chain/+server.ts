@@ -1,9 +1,9 @@
 import { calendarById, namedVol } from '@umwelt/core';
 import type { z } from 'zod';
-import { ApiError, endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { ApiError, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { adjusted, barsKnownAt, chainAnswer, listAdjustments, listBars, USUAL_VOL, volByBar } from '$lib/server/market';
-import { requestedSnapshot } from '../lookup';
+import { keptEndpoint, requestedSnapshot } from '../lookup';
 import type { RequestEvent } from './$types';
 
 const fault = (path: string, message: string) =>
@@ -23,7 +23,7 @@ function volNameOf(name: string | undefined): string {
   return name ?? USUAL_VOL;
 }
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.ChainQuery);
   const { expiry, basis = 'curve', format } = query;
   const manual = manualOf(query);

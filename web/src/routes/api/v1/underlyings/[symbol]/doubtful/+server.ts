@@ -1,11 +1,11 @@
 import { calendarById, dayOf, doubtfulMeasures } from '@umwelt/core';
-import { endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { listAnswer, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { bySession, listMeasures } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { format } = readQuery(event, schemas.DoubtfulQuery);
   const underlying = await knownUnderlying(event.params.symbol);
   const calendar = calendarById(underlying.calendar);

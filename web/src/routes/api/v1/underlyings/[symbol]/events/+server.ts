@@ -1,11 +1,11 @@
 import { calendarById, dayOf } from '@umwelt/core';
-import { endpoint, listAnswer } from '$lib/server/api';
+import { listAnswer } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { listEvents } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { symbol, calendar } = await knownUnderlying(event.params.symbol);
   const { dividends, events } = await listEvents(database(), symbol);
   const rows = [

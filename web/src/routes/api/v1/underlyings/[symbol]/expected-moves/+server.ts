@@ -1,10 +1,10 @@
-import { endpoint, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { findAsof, listExpectedMoves } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { asof, from, format } = readQuery(event, schemas.ExpectedMovesQuery);
   const underlying = await knownUnderlying(event.params.symbol);
   const { symbol } = underlying;

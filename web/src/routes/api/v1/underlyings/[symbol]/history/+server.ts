@@ -1,10 +1,10 @@
-import { ApiError, endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { ApiError, listAnswer, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { historyRows, listAdjustments, listBars, listMeasures, SERIES, USUAL_SERIES } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.HistoryQuery);
   const series = query.series?.split(',').map((name) => name.trim()) ?? [...USUAL_SERIES];
   const unknown = series.find((name) => !SERIES.includes(name));

@@ -1,12 +1,12 @@
-import { csvAnswer, endpoint, notFound, readQuery, schemas } from '$lib/server/api';
+import { csvAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { BAR_MINUTES, findAsof, listIntradayBars } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 const COLUMNS = ['time', 'open', 'high', 'low', 'close', 'volume'];
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { asof, format } = readQuery(event, schemas.IntradayBarsQuery);
   const underlying = await knownUnderlying(event.params.symbol);
   const { symbol } = underlying;

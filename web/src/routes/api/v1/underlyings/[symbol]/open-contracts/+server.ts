@@ -1,13 +1,13 @@
 import { calendarById, dayOf, instantOf, previousSession } from '@umwelt/core';
-import { endpoint, notFound, readQuery, schemas } from '$lib/server/api';
+import { notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { findAsof, listOpenContracts } from '$lib/server/market';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 const USUAL_SESSIONS = 20;
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { asof, expiry, settlement, sessions = USUAL_SESSIONS } = readQuery(event, schemas.OpenContractsQuery);
   const underlying = await knownUnderlying(event.params.symbol);
   const { symbol } = underlying;

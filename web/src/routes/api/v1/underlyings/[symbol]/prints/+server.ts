@@ -1,16 +1,16 @@
 import { calendarById, dayOf, instantOf } from '@umwelt/core';
-import { endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
+import { listAnswer, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { latestPrint, listTape } from '$lib/server/market';
 import { FIRST_YEAR } from '$lib/server/numbers';
-import { knownUnderlying } from '../lookup';
+import { keptEndpoint, knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
 const USUAL_MOST = 2000;
 /** Where there are none to begin at: before all that may be held. */
 const NO_PRINTS = new Date(Date.UTC(FIRST_YEAR, 0, 3));
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.TapeRequestQuery);
   const underlying = await knownUnderlying(event.params.symbol);
   const { symbol } = underlying;

@@ -1,10 +1,9 @@
-import { endpoint } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { listEvents, surfaceAnswer } from '$lib/server/market';
-import { requestedSnapshot } from '../lookup';
+import { keptEndpoint, requestedSnapshot } from '../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { underlying, stored } = await requestedSnapshot(event);
   const { events } = await listEvents(database(), underlying.symbol);
   return surfaceAnswer(

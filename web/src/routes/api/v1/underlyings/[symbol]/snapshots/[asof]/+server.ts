@@ -1,9 +1,9 @@
-import { ApiError, endpoint, schemas } from '$lib/server/api';
+import { ApiError, schemas } from '$lib/server/api';
 import { snapshotAnswer } from '$lib/server/market';
-import { knownSnapshot, knownUnderlying } from '../../lookup';
+import { keptEndpoint, knownSnapshot, knownUnderlying } from '../../lookup';
 import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
+export const GET = keptEndpoint(async (event: RequestEvent) => {
   const { symbol, asof } = event.params;
   if (asof !== 'latest' && !schemas.moment.safeParse(asof).success) {
     throw new ApiError(400, 'Invalid input', `asof: ${asof} is not a moment like 2031-03-13T16:45:00Z`);

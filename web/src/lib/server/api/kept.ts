@@ -1,0 +1,167 @@
+import type { RequestEvent } from '@sveltejs/kit';
+import { createHash } from 'node:crypto';
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
+import { ChangeLog, type Queryable } from '../db';
+
+const MOST_BYTES = 96e6;
+/** A larger answer would push out too many others. */
+const LARGEST = 12e6;
+/** Shorter answers are sent as they are. */
+const SHORTEST_PACKED = 1400;
+
+const pack = promisify(gzip);
+
+/** An answer as it is sent. */
+interface Kept {
+  /** Symbols whose change makes it another. */
+  symbols: readonly string[];
+  etag: string;
+  headers: [string, string][];
+  bytes: Buffer;
+  /** The same packed, once it is. */
+  packed: Buffer | null;
+}
+
+/**
+ * Answers that have been encoded, kept as long as nothing has changed of what they were made of. What has changed is asked of the
+ * database before each answer, once for all who ask at the same time; the tag of an answer is that of its content, so that
+ * whatever changes it changes the tag.
+ */
+export class KeptAnswers {
+  private readonly log = new ChangeLog();
+  private readonly kept = new Map<string, Kept>();
+  private readonly making = new Map<string, Promise<Kept | Response>>();
+  private bytes = 0;
+  /** Counted up with every change of a symbol, and of all of them. */
+  private readonly ages = new Map<string, number>();
+  private age = 0;
+  private looking: Promise<void> | null = null;
+  private next: Promise<void> | null = null;
+
+  constructor(private readonly database: Queryable) {}
+
+  /**
+   * The answer to a request, kept or made now.
+   *
+   * @param symbolsOf what it depends on, asked when it is made
+   * @param make a response; one that is no success is not kept
+   */
+  async answer(
+    event: RequestEvent,
+    symbolsOf: () => Promise<readonly string[]>,
+    make: () => Promise<Response>,
+  ): Promise<Response> {
+    await this.look();
+    const key = event.url.pathname + event.url.search;
+    const known = this.kept.get(key);
+    if (known) {
+      // The one asked for last is at the end.
+      this.kept.delete(key);
+      this.kept.set(key, known);
+      return sent(event, known);
+    }
+    // Who asks for the same meanwhile waits for the same, unless something has changed since it was begun.
+    const place = `${this.age} ${this.ages.get(event.params.symbol ?? '') ?? 0} ${key}`;
+    const making = this.making.get(place) ?? this.make(key, symbolsOf, make);
+    this.making.set(place, making);
+    try {
+      const made = await making;
+      return made instanceof Response ? made.clone() : sent(event, made);
+    } finally {
+      this.making.delete(place);
+    }
+  }
+
+  private async make(
+    key: string,
+    symbolsOf: () => Promise<readonly string[]>,
+    make: () => Promise<Response>,
+  ): Promise<Kept | Response> {
+    const ages = new Map(this.ages);
+    const { age } = this;
+    const [response, symbols] = await Promise.all([make(), symbolsOf()]);
+    if (response.status !== 200) return response;
+    const bytes = Buffer.from(await response.arrayBuffer());
+    const etag = `W/"${createHash('sha1').update(bytes).digest('base64url')}"`;
+    const kept: Kept = { symbols, etag, headers: [...response.headers], bytes, packed: null };
+    const isOld = age !== this.age || symbols.some((symbol) => ages.get(symbol) !== this.ages.get(symbol));
+    if (isOld || bytes.length > LARGEST) return kept;
+    this.keep(key, kept);
+    if (bytes.length >= SHORTEST_PACKED) {
+      // Meanwhile it is sent as it is.
+      pack(bytes).then(
+        (packed) => {
+          if (this.kept.get(key) !== kept) return;
+          kept.packed = packed;
+          this.bytes += packed.length;
+        },
+        (error: unknown) => console.error(error),
+      );
+    }
+    return kept;
+  }
+
+  private keep(key: string, kept: Kept): void {
+    this.drop(key);
+    this.kept.set(key, kept);
+    this.bytes += kept.bytes.length;
+    for (const oldest of this.kept.keys()) {
+      if (this.bytes <= MOST_BYTES) break;
+      this.drop(oldest);
+    }
+  }
+
+  private drop(key: string): void {
+    const kept = this.kept.get(key);
+    if (!kept) return;
+    this.kept.delete(key);
+    this.bytes -= kept.bytes.length + (kept.packed?.length ?? 0);
+  }
+
+  /** Takes note of what has changed up to now. A look that is under way may have begun too early: the next one is shared. */
+  private look(): Promise<void> {
+    if (!this.looking) {
+      this.looking = this.takeNote().finally(() => (this.looking = null));
+      return this.looking;
+    }
+    this.next ??= this.looking
+      .catch(() => undefined)
+      .then(() => {
+        this.next = null;
+        return this.look();
+      });
+    return this.next;
+  }
+
+  private async takeNote(): Promise<void> {
+    const changes = await this.log.look(this.database);
+    if (changes?.length === 0) return;
+    const symbols = new Set(changes?.map(({ symbol }) => symbol));
+    if (!changes || symbols.has('')) {
+      this.age++;
+      this.kept.clear();
+      this.bytes = 0;
+      return;
+    }
+    for (const symbol of symbols) this.ages.set(symbol, (this.ages.get(symbol) ?? 0) + 1);
+    for (const [key, kept] of this.kept) if (kept.symbols.some((symbol) => symbols.has(symbol))) this.drop(key);
+  }
+}
+
+function sent(event: RequestEvent, { etag, headers, bytes, packed }: Kept): Response {
+  const own = new Headers(headers);
+  own.set('etag', etag);
+  own.set('cache-control', 'private, no-cache');
+  own.set('vary', 'accept-encoding');
+  const known = event.request.headers.get('if-none-match')?.split(',') ?? [];
+  if (known.some((tag) => tag.trim() === etag || tag.trim() === '*'))
+    return new Response(null, { status: 304, headers: own });
+  const isPacked = packed !== null && /\bgzip\b/.test(event.request.headers.get('accept-encoding') ?? '');
+  if (isPacked) own.set('content-encoding', 'gzip');
+  const body = isPacked ? packed : bytes;
+  own.set('content-length', String(body.length));
+  return new Response(new Uint8Array(body.buffer, body.byteOffset, body.length) as Uint8Array<ArrayBuffer>, {
+    headers: own,
+  });
+}
