@@ -2,7 +2,7 @@
  * `npm run bench`: how fast the core is against compiled programs, and imports and screens on a database and a server of
  * their own. One JSON line each. `npm run bench -- core`, `-- import` or `-- screen` runs one of them; `-- volume`, which takes some minutes, fills the database
  * with a year of 500 underlyings and measures what is read from it; `-- universe`, which takes as long, with bars and measures of
- * 5 000.
+ * 5 000; `-- load` reads chains with twenty clients for ten minutes, with and without two hundred who listen to the feed.
  */
 import { chmodSync, createWriteStream, mkdtempSync, rmSync } from 'node:fs';
 import { once } from 'node:events';
@@ -15,9 +15,11 @@ import { startCluster } from './lib/postgres.mjs';
 
 const wanted = process.argv.slice(2);
 const runs = (/** @type {string} */ name) =>
-  wanted.length === 0 ? name !== 'volume' && name !== 'universe' : wanted.includes(name);
+  wanted.length === 0 ? !['volume', 'universe', 'load'].includes(name) : wanted.includes(name);
 const ROUNDS = 5;
 const STEPS = 24;
+/** Ten minutes in all: what grows in memory is seen by then. */
+const LOAD_SECONDS = 300;
 
 /** @param {string} name @param {Record<string, number | string>} values */
 const report = (name, values) => console.log(JSON.stringify({ name, ...values }));
@@ -529,7 +531,7 @@ async function main() {
   checkNode();
   await ensureNpmPackages();
   if (runs('core') && !(await benchCore())) throw new Stop('a checksum differs from that of the compiled program');
-  if (!['import', 'screen', 'volume', 'universe'].some(runs)) process.exit(0);
+  if (!['import', 'screen', 'volume', 'universe', 'load'].some(runs)) process.exit(0);
   const programs = await ensurePostgres();
   const chromium = runs('screen') || runs('universe') ? await ensureChromium() : '';
   const folder = mkdtempSync(join(tmpdir(), 'umwelt-bench-'));
@@ -546,7 +548,7 @@ async function main() {
     const worker = await startWorkerThread(cluster.url());
     const started = performance.now();
     const seconds = () => Number(((performance.now() - started) / 1000).toFixed(1));
-    const { demo } = runs('import') || runs('screen') ? await queueMissing(database) : { demo: null };
+    const { demo } = ['import', 'screen', 'load'].some(runs) ? await queueMissing(database) : { demo: null };
     if (demo) {
       await followDemo(database, demo.id, { isFirstEnough: true });
       const first = seconds();
@@ -568,6 +570,15 @@ async function main() {
       report('universe_of_5000_written', { rows, seconds: Math.round(spent) });
     }
     await database.$client.end();
+    if (runs('load')) {
+      const { ensureBuild } = await import('./lib/build.mjs');
+      await ensureBuild();
+      const { serveApart } = await import('./lib/served.mjs');
+      const { benchLoad } = await import('./lib/load-bench.mjs');
+      const server = await serveApart(cluster.url());
+      await benchLoad(server.url, server.pid, { seconds: LOAD_SECONDS, report });
+      server.stop();
+    }
     if (runs('screen') || runs('volume') || runs('universe')) {
       const { ensureBuild } = await import('./lib/build.mjs');
       await ensureBuild();

@@ -9,7 +9,7 @@ import { freePort } from './postgres.mjs';
  *
  * @param {string} databaseUrl
  * @param {NodeJS.ProcessEnv} [more]
- * @returns {Promise<{ url: string, stop: () => void }>}
+ * @returns {Promise<{ url: string, pid: number | undefined, stop: () => void }>}
  */
 export async function serveApart(databaseUrl, more = {}) {
   const port = await freePort();
@@ -22,5 +22,5 @@ export async function serveApart(databaseUrl, more = {}) {
     child.stdout.once('data', resolve);
     child.once('exit', () => reject(new Stop('the server did not start')));
   });
-  return { url: `http://127.0.0.1:${port}`, stop: () => void child.kill('SIGTERM') };
+  return { url: `http://127.0.0.1:${port}`, pid: child.pid, stop: () => void child.kill('SIGTERM') };
 }

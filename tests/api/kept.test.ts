@@ -1,7 +1,12 @@
 import { request as httpRequest, type IncomingMessage } from 'node:http';
 import { gunzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
-import { BorrowingsResponse, SnapshotResponse } from '../../web/src/lib/server/api/schemas';
+import {
+  BorrowingsResponse,
+  ChainColumnsResponse,
+  ChainResponse,
+  SnapshotResponse,
+} from '../../web/src/lib/server/api/schemas';
 import { get, post, request } from './client';
 
 const BASE = `${process.env.API_URL ?? 'http://127.0.0.1:4890'}/api/v1`;
@@ -23,6 +28,15 @@ const tagOf = async (path: string) => (await request(path)).headers.get('etag')!
 
 describe('answers that are kept', () => {
   const chain = '/underlyings/MERI/chain';
+
+  it('of a chain have the same numbers in rows and in columns', async () => {
+    const { contracts, ...others } = await get(chain, ChainResponse);
+    const columns = await get(`${chain}?layout=columns`, ChainColumnsResponse);
+    expect(columns).toMatchObject(others);
+    contracts.forEach((contract, i) => {
+      for (const [name, value] of Object.entries(contract)) expect(columns.contracts[name]![i]).toEqual(value);
+    });
+  });
 
   it('have a tag, and who has them already is told so', async () => {
     const etag = await tagOf(chain);

@@ -82,7 +82,7 @@ describe('files that do not come in', () => {
       const paths = ['/health', '/underlyings', '/underlyings/MRX40/snapshots/latest', '/imports'];
       for (const { status } of await Promise.all(paths.map((path) => request(path)))) expect(status).toBe(200);
       const refused = await sending(named('slow'), 'text/csv', 'asof,');
-      expect(await answerOf(refused)).toMatch(/^HTTP\/1.1 429 [\s\S]*connection: close/i);
+      expect(await answerOf(refused)).toMatch(/^HTTP\/1.1 429 /);
       refused.destroy();
       // One of them comes to its end all the same.
       const whole = sockets.pop()!;

@@ -1,12 +1,14 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { problem } from '$lib/server/api';
-import { held } from '$lib/server/database';
-import { prepareUniverse } from '$lib/server/market';
+import { database, held } from '$lib/server/database';
+import { prepareChains, prepareUniverse } from '$lib/server/market';
 
-/** What the Universe shows first is read while nobody waits for it yet. */
+/** What is asked for first is made ready while nobody waits for it yet. */
 export const init: ServerInit = () => {
   // Whoever asks later meets the failure himself.
-  prepareUniverse(held()).catch(() => undefined);
+  prepareUniverse(held())
+    .then(() => prepareChains(database()))
+    .catch(() => undefined);
 };
 
 const SAFE_METHODS = new Set(['GET', 'HEAD', 'OPTIONS']);

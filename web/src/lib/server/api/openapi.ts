@@ -237,7 +237,7 @@ const paths: ZodOpenApiPathsObject = {
     summary: 'Contracts with implied vols, and values under a vol basis',
     path: Symbol_,
     query: schemas.ChainQuery,
-    response: schemas.ChainResponse,
+    response: z.union([schemas.ChainResponse, schemas.ChainColumnsResponse]),
     csv: true,
   }),
   '/underlyings/{symbol}/surface': get({

@@ -727,6 +727,10 @@ export const ChainQuery = AsofQuery.extend({
   vol: z.coerce.number().positive().max(5).optional().describe('one vol for all strikes, for manual; a decimal'),
   shift: z.coerce.number().min(-5).max(5).optional().describe('or what is added to every curve'),
   hv: z.string().optional().describe('the vol of realized, by the names of formulas: hv20.yz unless given, hv60.pk'),
+  layout: z
+    .enum(['rows', 'columns'])
+    .optional()
+    .describe('of the contracts: an object each (rows), or a list for each field'),
 });
 
 export const ChainContract = z
@@ -768,6 +772,11 @@ export const ChainResponse = z
     contracts: z.array(ChainContract),
   })
   .meta({ id: 'Chain' });
+
+/** The same with a list for each field of the contracts, which is a third as long. */
+export const ChainColumnsResponse = ChainResponse.extend({
+  contracts: z.record(z.string(), z.array(z.union([z.string(), number]).nullable())),
+}).meta({ id: 'ChainColumns' });
 
 export const SurfacePoint = z.object({
   strike: number,

@@ -25,6 +25,8 @@ export function parseDoubles(text: string): (number | null)[] {
   return cells as (number | null)[];
 }
 
+const IDLE_MS = 600_000;
+
 /** How a pool is opened. */
 export interface PoolOptions {
   /** At most. */
@@ -43,6 +45,8 @@ export function openDatabase(url: string, { connections = 8, longest = 0 }: Pool
     connectionString: url,
     max: connections,
     connectionTimeoutMillis: longest,
+    // A connection knows the tables and the plans of statements: a new one takes long over its first.
+    idleTimeoutMillis: IDLE_MS,
     options: `-c TimeZone=UTC -c statement_timeout=${longest}`,
   });
   // An idle connection that the server drops is replaced at the next query; unhandled it would end the process.

@@ -37,6 +37,7 @@ export {
   type StoredSnapshot,
 } from './queries';
 export { listBorrowings, setBorrowing, withBorrowed } from './borrowings';
+export { prepareChains } from './warm';
 export { holdings, type Holdings } from './holdings';
 export type { Underlying } from './terms';
 export { fitRow } from './rows';
