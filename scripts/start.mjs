@@ -6,7 +6,8 @@ import { createRequire } from 'node:module';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { checkNode, ensureNpmPackages, ROOT } from './lib/packages.mjs';
-import { fail } from './lib/phases.mjs';
+import { isLoopback, tokenFor } from './lib/gate.mjs';
+import { fail, Stop } from './lib/phases.mjs';
 import { stopChildren } from './lib/processes.mjs';
 
 const started = performance.now();
@@ -63,6 +64,8 @@ async function main() {
   const { dataFolder, noteRunning, noteStopped, openOwnDatabase, refuseSecond } = await import('./lib/application.mjs');
   const host = process.env.HOST || '127.0.0.1';
   const port = Number(process.env.PORT || 4890);
+  tokenFor(host, process.env.UMWELT_TOKEN);
+  if (isDev && !isLoopback(host)) throw new Stop('From its sources Umwelt is served to this machine alone.');
   const folder = dataFolder();
   refuseSecond(folder);
   const address = `http://${host.includes(':') ? `[${host}]` : host}:${port}`;

@@ -109,6 +109,9 @@ describe('npm start', { timeout: 420_000 }, () => {
     const second = run('start.mjs', [], { PORT: String(port + 1) });
     expect(await second.ended).toBe(1);
     expect(second.output()).toContain('Umwelt is already running at');
+    const open = run('start.mjs', [], { HOST: '0.0.0.0', UMWELT_DATA_DIR: join(folder, 'other') });
+    expect(await open.ended).toBe(1);
+    expect(open.output()).toContain('Set UMWELT_TOKEN');
 
     // In the middle of the demo: the rest of it is still to come.
     const orphan = state().databaseUrl;

@@ -46,7 +46,7 @@ function memoryOf(pid) {
 export async function benchLoad(base, pid, { seconds, report }) {
   const agent = new Agent({ keepAlive: true, maxSockets: 1000 });
   const api = `${base}/api/v1`;
-  const { underlyings } = await (await fetch(`${api}/underlyings`)).json();
+  const { underlyings } = /** @type {any} */ (await (await fetch(`${api}/underlyings`)).json());
   const chains = underlyings
     .filter((/** @type {{ contracts: number | null }} */ { contracts }) => contracts)
     .map((/** @type {{ symbol: string }} */ { symbol }) => `${api}/underlyings/${symbol}/chain`);

@@ -67,8 +67,13 @@ async function endServer(pid) {
   for (let waited = 0; isAlive(pid) && waited < 5000; waited += 50) await sleep(50);
 }
 
-/** The processes of a server that was killed need a moment to see it; until then another one ends at once. */
-const REVIVE_AFTER_MS = 300;
+/**
+ * The pause before a server that has ended is started again: the processes of a killed one need a moment to see it. Doubled each
+ * time, as on a disk that is full it ends again and again; forgotten once it has run for long.
+ */
+const FIRST_PAUSE_MS = 300;
+const LONGEST_PAUSE_MS = 30_000;
+const LONG_MS = 60_000;
 
 /** Whether the server takes connections: its port is open before it does. @param {string} programs @param {number} port */
 function accepts(programs, port) {
@@ -121,12 +126,17 @@ export async function startCluster(programs, dataFolder, options = {}) {
     await sleep(50);
   }
   let isStopping = false;
+  let pause = FIRST_PAUSE_MS;
+  let launched = performance.now();
   // Killed, it comes back on the same port: what was connected finds it there again.
   const revive = async () => {
     if (isStopping) return;
+    if (performance.now() - launched > LONG_MS) pause = FIRST_PAUSE_MS;
     console.error('The database has ended; it is started again.');
-    await sleep(REVIVE_AFTER_MS);
+    await sleep(pause);
     if (isStopping) return;
+    pause = Math.min(2 * pause, LONGEST_PAUSE_MS);
+    launched = performance.now();
     server = launch();
     server.once('exit', revive);
   };

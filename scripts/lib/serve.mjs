@@ -1,6 +1,7 @@
 import { createServer } from 'node:http';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { makeGate, tokenFor } from './gate.mjs';
 import { allowedHosts } from './hosts.mjs';
 import { ROOT } from './packages.mjs';
 import { Stop } from './phases.mjs';
@@ -57,6 +58,8 @@ export async function serveBuild(host, port, databaseUrl) {
   });
   const { handler } = await import(pathToFileURL(join(ROOT, 'web/build/handler.js')).href);
   const isAllowed = allowedHosts({ ...process.env, HOST: host });
+  const token = tokenFor(host, process.env.UMWELT_TOKEN);
+  const mayPass = token === null ? null : makeGate(token);
   const server = createServer((request, response) => {
     for (const [name, value] of HEADERS) response.setHeader(name, value);
     if (!isAllowed(request.headers.host)) {
@@ -65,7 +68,12 @@ export async function serveBuild(host, port, databaseUrl) {
     }
     response.on('finish', () => letEnd(request));
     request.headers['x-forwarded-proto'] ??= 'http';
-    handler(request, response);
+    if (mayPass === null) handler(request, response);
+    else
+      mayPass(request, response).then(
+        (passes) => passes && handler(request, response),
+        () => response.destroy(),
+      );
   });
   // A long import must not be cut off.
   server.requestTimeout = 0;
