@@ -1,5 +1,14 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { chmodSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import {
+  chmodSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statfsSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -28,6 +37,15 @@ afterAll(async () => {
   );
   rmSync(folder, { recursive: true, force: true });
 });
+
+/** Whether a small disk can be made for a test, which takes the rights of root. */
+function canMount(): boolean {
+  const place = mkdtempSync(join(tmpdir(), 'umwelt-mount-'));
+  const can = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=1m', 'none', place]).status === 0;
+  if (can) spawnSync('umount', [place]);
+  rmSync(place, { recursive: true });
+  return can;
+}
 
 function run(script: string, args: string[] = [], more: NodeJS.ProcessEnv = {}) {
   const env = {
@@ -164,6 +182,49 @@ describe('npm start', { timeout: 420_000 }, () => {
     expect(await third.ended).toBe(0);
     expect(isAlive(server)).toBe(false);
     expect(existsSync(join(folder, 'running.json'))).toBe(false);
+  });
+
+  it.skipIf(!canMount())('on a full disk waits, says so, answers readers, and goes on when there is room', async () => {
+    const disk = mkdtempSync(join(tmpdir(), 'umwelt-disk-'));
+    spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=400m,mode=755', 'none', disk]);
+    const fill = (name: string, megabytes: number) =>
+      spawnSync('dd', ['if=/dev/zero', `of=${join(disk, name)}`, 'bs=1M', `count=${megabytes}`]);
+    const own = await freePort();
+    const at = `http://127.0.0.1:${own}/api/v1`;
+    const more = { UMWELT_DATA_DIR: join(disk, 'data'), UMWELT_DEMO: 'SPAR', PORT: String(own) };
+    const app = run('start.mjs', [], more);
+    try {
+      await app.says('✓ demo data');
+      const send = async (text: string) => {
+        const answer = await fetch(`${at}/imports`, { method: 'POST', body: text });
+        return { status: answer.status, ...((await answer.json()) as { id: number; detail: string | null }) };
+      };
+      const seen = async (id: number) =>
+        (await (await fetch(`${at}/imports/${id}`)).json()) as { status: string; detail: string | null };
+      const names = await send('symbol,name,kind\nFULL,Full,index\n');
+      await expect.poll(async () => (await seen(names.id)).status, { timeout: 20_000 }).toBe('done');
+      const { id } = await send(longChain('FULL', SESSIONS));
+      await expect.poll(async () => (await seen(id)).status, { timeout: 20_000, interval: 10 }).toBe('running');
+      const { bavail, bsize } = statfsSync(disk);
+      fill('some', Math.floor((bavail * bsize) / 2 ** 20) - 40);
+      await expect.poll(async () => (await seen(id)).detail, { timeout: 20_000 }).toContain('waits for room: the disk');
+      expect(await send('symbol,name,kind\nMORE,More,index\n')).toMatchObject({
+        status: 507,
+        detail: expect.stringContaining(`(${join(disk, 'data', 'database')})`) as string,
+      });
+      // To the last byte: whoever reads is answered still.
+      fill('rest', 400);
+      expect((await fetch(`${at}/underlyings/SPAR/chain`)).status).toBe(200);
+      rmSync(join(disk, 'some'));
+      rmSync(join(disk, 'rest'));
+      await expect.poll(async () => (await seen(id)).status, { timeout: 120_000 }).toBe('done');
+      expect((await send('symbol,name,kind\nMORE,More,index\n')).status).toBe('queued');
+    } finally {
+      app.child.kill('SIGINT');
+      await app.ended;
+      spawnSync('umount', [disk]);
+      rmSync(disk, { recursive: true, force: true });
+    }
   });
 
   it('npm run import and npm run rebuild work without the application; what is wrong is said by row', async () => {

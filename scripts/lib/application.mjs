@@ -72,6 +72,8 @@ export async function openOwnDatabase(folder) {
     say(`127.0.0.1:${started.port}, files in ${started.folder}`);
     return started;
   });
+  // Whoever writes into it watches the room on its disk.
+  process.env.UMWELT_DATABASE_FOLDER = cluster.folder;
   const { ensureDatabase } = await import('./data.ts');
   await ensureDatabase(cluster.url('postgres'), 'umwelt');
   return { url: cluster.url(), stop: cluster.stop };

@@ -1,6 +1,6 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { chownSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chownSync, existsSync, mkdirSync, openSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
@@ -80,6 +80,15 @@ function accepts(programs, port) {
   return succeeds(join(programs, 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]);
 }
 
+const MOST_LOG = 2048;
+const LEAST_LOG = 64;
+
+/** @param {string} folder */
+function logMegabytes(folder) {
+  const { blocks, bsize } = statfsSync(folder);
+  return Math.max(LEAST_LOG, Math.min(MOST_LOG, Math.floor((blocks * bsize) / 10 / 2 ** 20)));
+}
+
 /**
  * Creates the cluster where there is none, and starts its server on a free port of the loopback address.
  *
@@ -102,7 +111,9 @@ export async function startCluster(programs, dataFolder, options = {}) {
     port: String(port),
     unix_socket_directories: '',
     shared_buffers: '256MB',
-    max_wal_size: '2GB',
+    // The log that bulk imports write may take a tenth of the disk.
+    max_wal_size: `${logMegabytes(dirname(folder))}MB`,
+    min_wal_size: `${Math.min(80, logMegabytes(dirname(folder)))}MB`,
     log_min_messages: 'warning',
     ...(options.isThrowaway ? { fsync: 'off', full_page_writes: 'off', synchronous_commit: 'off' } : {}),
   };

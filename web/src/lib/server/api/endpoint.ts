@@ -2,6 +2,7 @@ import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import type { z } from 'zod';
 import { causeOf, ConflictError, StateError } from '../errors';
+import { RoomError } from '../room';
 import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
@@ -28,6 +29,7 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
       if (error instanceof StateError) return problem(409, 'Not in the state for this', error.message);
       if (event.request.signal.aborted || (error instanceof Error && error.name === 'AbortError'))
         return new Response(null, { status: CLOSED });
+      if (error instanceof RoomError) return problem(507, 'Disk full', `${error.message}: make room, then ask again`);
       const told = ofDatabase(error);
       if (told) return told;
       console.error(error);

@@ -14,6 +14,7 @@ import { and, asc, desc, eq, gte, inArray, lt, or, sql, type SQL } from 'drizzle
 import { copyRows, inTransaction, tables, type Database, type Queryable, type Session } from '../db';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, type SnapshotKey } from '../market/rows';
 import { TermsStore } from '../market/terms';
+import { checkRoom } from '../room';
 import type { FinishedSnapshot } from './chain';
 import { lockSymbol } from './locks';
 
@@ -176,6 +177,7 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
       rebuildBatch(session, symbol, keys.slice(from, to), known, (asof) => later.has(asof.getTime())),
     );
     await onProgress?.(to, keys.length);
+    await checkRoom();
   }
   return keys.length;
 }

@@ -7,6 +7,7 @@ import { plainText } from './conventions';
 import { hangingOn, rebuildDerived, type Progress } from './derive';
 import { unguarded } from './guard';
 import { lockImport } from './locks';
+import { checkRoom, RoomError } from '../room';
 import { inspectFile, readTable } from './formats';
 import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
 import { Run } from './run';
@@ -81,7 +82,10 @@ export async function importFile(
     const run = await runImport(database, record, source, options);
     return run.status === 'deriving' ? await deriveImport(database, run) : run;
   } catch (error) {
-    return failImport(database, record.id, error);
+    const failed = await failImport(database, record.id, error);
+    // Whoever is to import it may wait until there is.
+    if (error instanceof RoomError) throw error;
+    return failed;
   }
 }
 
@@ -172,6 +176,7 @@ export async function runImport(
       .returning({ isCancelled: imports.isCancelled });
     reported = performance.now();
     if (seen?.isCancelled) throw new Cancelled();
+    await checkRoom();
   };
   try {
     const running = isCheck ? ('checking' as const) : ('running' as const);

@@ -2,6 +2,7 @@ import { and, asc, eq, gt } from 'drizzle-orm';
 import { atOneMoment, inTransaction, tables, type Database, type Queryable, type Session } from '../db';
 import { countRows, exportTable, writeTable, type ExportFormat, type ExportName, type ExportScope } from '../export';
 import { partsOf } from '../ingest';
+import { checkRoom } from '../room';
 import type { Jobs } from './queue';
 import { runTask, startTask, type Task } from './tasks';
 
@@ -59,6 +60,7 @@ export function workExport(database: Database, { taskId }: Jobs['export']): Prom
       for await (const { part, bytes } of partsOf(asBytes(stream))) {
         await session.insert(taskFiles).values({ taskId, part, bytes });
         size += bytes.length;
+        await checkRoom();
       }
       await session.update(tasks).set({ fileBytes: size }).where(eq(tasks.id, taskId));
     };

@@ -103,6 +103,24 @@ export const HANDLERS: Handlers = {
   tidy,
 };
 
+/** Says why a job does not go on yet, where those who wait for it look. */
+export async function sayWaiting(database: Database, data: Record<string, unknown>, words: string): Promise<void> {
+  const { importId, taskId } = data;
+  if (typeof importId === 'number') {
+    const which = and(eq(imports.id, importId), inArray(imports.status, ['queued', 'running']));
+    await database.update(imports).set({ status: 'queued', detail: words }).where(which);
+    const others = inArray(imports.status, ['checking', 'deriving', 'undoing']);
+    await database
+      .update(imports)
+      .set({ detail: words })
+      .where(and(eq(imports.id, importId), others));
+  }
+  if (typeof taskId === 'number') {
+    const which = and(eq(tasks.id, taskId), inArray(tasks.status, ['queued', 'running']));
+    await database.update(tasks).set({ detail: words }).where(which);
+  }
+}
+
 /** Says that a job was tried often enough, where those who wait for it look. */
 export async function giveUp(database: Database, data: Record<string, unknown>, reason: string): Promise<void> {
   if (typeof data.importId === 'number') await failImport(database, data.importId, new Error(reason));

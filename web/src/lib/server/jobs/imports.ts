@@ -1,6 +1,7 @@
 import { desc, eq, getTableColumns, inArray, and, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database } from '../db';
 import { StateError } from '../errors';
+import { checkRoom } from '../room';
 import {
   checkMatching,
   createImport,
@@ -54,19 +55,22 @@ async function found(database: Database, id: number): Promise<HeldImport> {
  * while bytes are waited for.
  *
  * @param chunks the file as it arrives; where it breaks off nothing is kept
- * @throws StateError where somebody stops it meanwhile
+ * @param options `announced`: how many bytes are said to come
+ * @throws StateError where somebody stops it meanwhile; RoomError where the disk has no room for it
  */
 export async function receiveImport(
   database: Database,
   name: string,
   chunks: AsyncIterable<Buffer>,
-  { isHeld = false, ...settings }: ImportSettings & { isHeld?: boolean },
+  { isHeld = false, announced = 0, ...settings }: ImportSettings & { isHeld?: boolean; announced?: number },
 ): Promise<HeldImport> {
+  await checkRoom(announced);
   const { id } = await createImport(database, { name, size: 0 }, settings, 'receiving');
   const own = and(eq(imports.id, id), eq(imports.status, 'receiving'));
   const stopped = () => new StateError('the import was stopped by hand while its file came in');
   try {
     await storeUpload(database, id, chunks, async (bytes) => {
+      await checkRoom();
       const [seen] = await database.update(imports).set({ bytes }).where(own).returning({ id: imports.id });
       if (!seen) throw stopped();
     });

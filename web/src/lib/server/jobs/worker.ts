@@ -1,9 +1,12 @@
+import { sql } from 'drizzle-orm';
+import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
 import type PgBoss from 'pg-boss';
 import { openDatabase, type Database } from '../db';
 import { messageOf } from '../errors';
 import { keepFeed } from '../feed';
-import { giveUp, HANDLERS } from './handlers';
+import { isForRoom, untilRoom } from '../room';
+import { giveUp, HANDLERS, sayWaiting } from './handlers';
 import { resumeLost } from './lost';
 import { CHANNEL, FEED_CALL, JOB_NAMES, openWorkerQueue, type JobName } from './queue';
 
@@ -45,7 +48,7 @@ export async function startWorker(url: string): Promise<Worker> {
       running.add(job.id);
       try {
         await line.query('SELECT pg_advisory_lock($1, hashtext($2))', [JOB_LOCK, job.id]);
-        await handler(database, job.data as never);
+        await whileThereIsRoom(database, job.data, () => handler(database, job.data as never));
       } catch (error) {
         if (job.retryCount >= job.retryLimit) await giveUp(database, job.data, messageOf(error));
         throw error;
@@ -75,6 +78,32 @@ export async function startWorker(url: string): Promise<Worker> {
   };
 }
 
+/** How long the database is given to be there again, where it ended for want of room. */
+const REVIVAL_MS = 90_000;
+const CHECKPOINT_EVERY = 10;
+
+/** Does a job, and when the disk is full waits until it is not, and does it again from its beginning. */
+async function whileThereIsRoom(database: Database, data: Record<string, unknown>, work: () => Promise<void>) {
+  let until = Infinity;
+  for (;;) {
+    let looks = 0;
+    await untilRoom(async (words) => {
+      until = Infinity;
+      await sayWaiting(database, data, words);
+      // What the log keeps since the last one may go.
+      if (looks++ % CHECKPOINT_EVERY === 0) await database.execute(sql`CHECKPOINT`);
+    });
+    try {
+      await work();
+      return;
+    } catch (error) {
+      if (await isForRoom(error)) until = performance.now() + REVIVAL_MS;
+      else if (!(performance.now() < until)) throw error;
+      else await sleep(SUPERVISE_MS);
+    }
+  }
+}
+
 /** Gives jobs back to the queue whose worker is gone. */
 async function superviseJobs(database: Database, boss: PgBoss, line: Line, running: ReadonlySet<string>) {
   const { rows } = await database.$client.query<Pick<Job, 'id' | 'name' | 'data'> & { isLast: boolean }>(
@@ -96,6 +125,7 @@ async function superviseJobs(database: Database, boss: PgBoss, line: Line, runni
 /** One connection that hears of new jobs and holds the locks of those that run; it is opened again when it breaks. */
 class Line {
   private client: pg.Client | null = null;
+  private last: Promise<unknown> = Promise.resolve();
   private isClosed = false;
 
   constructor(
@@ -121,9 +151,14 @@ class Line {
     }
   }
 
+  /** One after the other, as a connection takes them. */
   query(text: string, values: unknown[]): Promise<pg.QueryResult> {
-    if (!this.client) return Promise.reject(new Error('the database is not reached'));
-    return this.client.query(text, values);
+    const answer = this.last.then(() => {
+      if (!this.client) throw new Error('the database is not reached');
+      return this.client.query(text, values);
+    });
+    this.last = answer.catch(() => undefined);
+    return answer;
   }
 
   async close(): Promise<void> {

@@ -44,6 +44,7 @@ export const POST = creatingEndpoint(
         conventions,
         acceptBadRows: acceptBadRows === 'true',
         isHeld: hold === 'true',
+        announced: Number(event.request.headers.get('content-length')) || 0,
       });
     });
     return new Response(JSON.stringify(importAnswer(record)), {
