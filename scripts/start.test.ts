@@ -154,6 +154,31 @@ describe('npm start', { timeout: 420_000 }, () => {
     const old = () => query(databaseUrl, 'SELECT count(*)::int AS count FROM measures WHERE method = 0');
     await expect.poll(old, { timeout: 120_000 }).toEqual([{ count: 0 }]);
 
+    // Saved while it runs, and put into another one that is empty.
+    const file = join(folder, 'saved.tar');
+    const saved = run('backup.mjs', [file]);
+    expect(await saved.ended, saved.output()).toBe(0);
+    const other = { UMWELT_DATA_DIR: join(folder, 'other') };
+    const restored = run('restore.mjs', [file], other);
+    expect(await restored.ended, restored.output()).toBe(0);
+    const rows = /(\d+) rows in/.exec(saved.output())![1]!;
+    expect(restored.output()).toContain(`${rows} rows of`);
+    writeFileSync(join(folder, 'damaged.tar'), readFileSync(file).subarray(0, 100_000));
+    const damaged = run('restore.mjs', [join(folder, 'damaged.tar')], other);
+    expect(await damaged.ended).toBe(1);
+    expect(damaged.output()).toContain('is no backup of Umwelt, or is damaged');
+    // And into itself, while it is asked: what came since is gone, and who reads sees it at once.
+    const since = await send('symbol,name,kind\nSINCE,Since,index\n');
+    await expect.poll(() => statusOf(since), { timeout: 20_000 }).toBe('done');
+    const knows = async () => (await fetch(`http://127.0.0.1:${port}/api/v1/underlyings/SINCE`)).status;
+    expect(await knows()).toBe(200);
+    const again = run('restore.mjs', [file]);
+    expect(await again.ended, again.output()).toBe(0);
+    await expect.poll(knows, { timeout: 20_000 }).toBe(404);
+    expect(
+      await query(databaseUrl, 'SELECT symbol, count(*)::int AS count FROM snapshots GROUP BY 1 ORDER BY 1'),
+    ).toEqual(held);
+
     // The database is killed in the middle of an import: it comes back, and the import goes on from its beginning.
     const names = await send('symbol,name,kind\nKILL,Killed,index\n');
     await expect.poll(() => statusOf(names), { timeout: 20_000 }).toBe('done');

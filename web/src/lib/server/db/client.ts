@@ -71,10 +71,25 @@ export async function inTransaction<T>(
   client.on('error', onError);
   let failure: Error | undefined;
   let isOver = false;
+  let last: Promise<unknown> = Promise.resolve();
   // What was still under way when the work failed must not write on behind the end of the transaction.
+  const refuse = () => {
+    if (isOver) throw new Error('the transaction is over');
+  };
+  const query = (...args: Parameters<typeof client.query>) => {
+    refuse();
+    // What streams goes on by itself; all else one after the other, as a connection takes them.
+    if (typeof (args[0] as { submit?: unknown }).submit === 'function') return client.query(...args);
+    const answer = last.then(() => {
+      refuse();
+      return client.query(...args);
+    });
+    last = answer.catch(() => undefined);
+    return answer;
+  };
   const guarded = new Proxy(client, {
     get(target, name) {
-      if (isOver && name === 'query') throw new Error('the transaction is over');
+      if (name === 'query') return query;
       const value: unknown = Reflect.get(target, name, target);
       return typeof value === 'function' ? (value.bind(target) as unknown) : value;
     },
