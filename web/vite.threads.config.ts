@@ -8,7 +8,7 @@ const PROGRAM = /\.thread\.ts$/;
 /** Programs of threads, bundled: without a loader they begin sooner and run quicker. */
 export default defineConfig({
   // Its own settings extend those that the framework writes, which may not be there yet.
-  esbuild: { tsconfigRaw: {} },
+  esbuild: { tsconfigRaw: '{}' },
   build: {
     ssr: true,
     target: 'node20',

@@ -105,8 +105,11 @@ class Maker {
     const schema = this.resolve(given);
     const ways = schema.anyOf ?? schema.oneOf;
     if (ways) return this.good(this.pick(ways), depth);
-    if (schema.allOf)
-      return Object.assign({}, ...schema.allOf.map((part) => this.good(part, depth) as object)) as unknown;
+    if (schema.allOf) {
+      const whole: Record<string, unknown> = {};
+      for (const part of schema.allOf) Object.assign(whole, this.good(part, depth));
+      return whole;
+    }
     if (schema.const !== undefined) return schema.const;
     if (schema.enum) return this.pick(schema.enum);
     const type = Array.isArray(schema.type) ? this.pick(schema.type) : schema.type;
@@ -170,7 +173,7 @@ const DATA = [
   'symbol,name,kind,exercise\nFUZZ,Fuzz,equity,american\nOTHR,Other,index,european\n',
   `symbol,date,open,high,low,close\n${Array.from({ length: 60 }, (_, i) => {
     const day = new Date(Date.UTC(2030, 10, 1 + i)).toISOString().slice(0, 10);
-    return `FUZZ,${day},${100 + (i % 7)},${104 + (i % 7)},${97 + (i % 7)},${101 + (i % 5)}`;
+    return `FUZZ,${day},${100 + (i % 7)},${104 + (i % 7)},${97 + (i % 7)},${101 + (i % 7)}`;
   }).join('\n')}\n`,
   'symbol,ex_date,amount\nFUZZ,2031-01-20,0.5\n',
   'symbol,start,title\nFUZZ,2031-01-25T21:00Z,Results\n',
