@@ -155,7 +155,10 @@ class Maker {
     const parts = typeof value === 'object' && value !== null ? Object.keys(value) : [];
     if (parts.length === 0 || this.random.below(5) === 0) return this.bad();
     const at = this.pick(parts);
-    const copy = (Array.isArray(value) ? [...(value as unknown[])] : { ...value }) as Record<string, unknown>;
+    const copy = (Array.isArray(value) ? [...(value as unknown[])] : { ...(value as object) }) as Record<
+      string,
+      unknown
+    >;
     copy[at] = this.spoilt(copy[at]);
     if (this.random.below(8) === 0) copy['unknown'] = this.bad();
     return copy;

@@ -1,6 +1,6 @@
 import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
-import type { z } from 'zod';
+import { z } from 'zod';
 import { causeOf, ConflictError, StateError } from '../errors';
 import { RoomError } from '../room';
 import { refuseBrokenText } from './body';
@@ -73,8 +73,20 @@ export function readQuery<T extends z.ZodType>(event: RequestEvent, schema: T): 
   return parsed.data;
 }
 
-/** A list as JSON under a name, or as CSV where the query asks for it. */
-export function listAnswer(event: RequestEvent, name: string, rows: readonly object[]): unknown {
+/** A schema of a list of rows. */
+type RowsSchema = z.ZodArray<z.ZodObject>;
+
+/** The fields of rows that a cell can hold, so that a table without any has its heads. */
+function headsOf({ element }: RowsSchema): string[] {
+  return Object.entries(element.shape).flatMap(([name, field]) => (field instanceof z.ZodArray ? [] : [name]));
+}
+
+/**
+ * A list as JSON under a name, or as CSV where the query asks for it.
+ *
+ * @param schema of the list
+ */
+export function listAnswer(event: RequestEvent, name: string, schema: RowsSchema, rows: readonly object[]): unknown {
   const format = event.url.searchParams.get('format') ?? 'json';
   if (format === 'json') return { [name]: rows };
   if (format !== 'csv') {
@@ -82,7 +94,8 @@ export function listAnswer(event: RequestEvent, name: string, rows: readonly obj
       errors: [{ path: 'format', message: 'must be json or csv' }],
     });
   }
-  const columns = Object.keys(rows[0] ?? {}).filter((key) => !Array.isArray((rows[0] as Record<string, unknown>)[key]));
+  const [first] = rows as Record<string, unknown>[];
+  const columns = first ? Object.keys(first).filter((key) => !Array.isArray(first[key])) : headsOf(schema);
   return csvAnswer(name, columns, rows);
 }
 

@@ -5,7 +5,12 @@ import { importAnswer, importSummary } from './record';
 import type { RequestEvent } from './$types';
 
 export const GET = endpoint(async (event: RequestEvent) =>
-  listAnswer(event, 'imports', (await listImports(database())).map(importSummary)),
+  listAnswer(
+    event,
+    'imports',
+    schemas.ImportsResponse.shape.imports,
+    (await listImports(database())).map(importSummary),
+  ),
 );
 
 /** Files that come in at a time, from one caller and from all. */

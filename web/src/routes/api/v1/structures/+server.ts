@@ -22,7 +22,7 @@ export const GET = endpoint(async (event) => {
       .join('; '),
     ...Object.fromEntries(Object.entries(now ?? {}).map(([name, value]) => [`now_${name}`, value])),
   }));
-  return listAnswer(event, 'structures', rows);
+  return listAnswer(event, 'structures', schemas.StructuresResponse.shape.structures, rows);
 });
 
 export const POST = creatingEndpoint(database, async (event) => {

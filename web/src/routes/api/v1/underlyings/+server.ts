@@ -4,5 +4,10 @@ import { universeAt } from '$lib/server/market';
 
 export const GET = endpoint(async (event) => {
   const { asof } = readQuery(event, schemas.AsofQuery);
-  return listAnswer(event, 'underlyings', await universeAt(held(), asof ? new Date(asof) : undefined));
+  return listAnswer(
+    event,
+    'underlyings',
+    schemas.UnderlyingsResponse.shape.underlyings,
+    await universeAt(held(), asof ? new Date(asof) : undefined),
+  );
 });

@@ -56,6 +56,6 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
   const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol, manual }, expiry);
   if (expiry && answer.expiries.length === 0)
     throw notFound(`${underlying.symbol} has no expiry ${expiry} in this snapshot`);
-  if (format === 'csv') return listAnswer(event, 'contracts', answer.contracts);
+  if (format === 'csv') return listAnswer(event, 'contracts', schemas.ChainResponse.shape.contracts, answer.contracts);
   return layout === 'columns' ? { ...answer, contracts: columnsOf(answer.contracts) } : answer;
 });

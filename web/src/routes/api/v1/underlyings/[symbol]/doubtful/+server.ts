@@ -14,5 +14,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
     const { asof } = ends[at]!;
     return { asof: asof.toISOString(), day: dayOf(calendar, asof.getTime()), ...one };
   });
-  return format === 'csv' ? listAnswer(event, 'doubtful', doubtful) : { symbol: underlying.symbol, doubtful };
+  return format === 'csv'
+    ? listAnswer(event, 'doubtful', schemas.DoubtfulResponse.shape.doubtful, doubtful)
+    : { symbol: underlying.symbol, doubtful };
 });

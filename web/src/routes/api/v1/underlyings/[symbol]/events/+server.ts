@@ -1,5 +1,5 @@
 import { calendarById, dayOf } from '@umwelt/core';
-import { listAnswer } from '$lib/server/api';
+import { listAnswer, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { listEvents } from '$lib/server/market';
 import { keptEndpoint, knownUnderlying } from '../lookup';
@@ -27,6 +27,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
   return listAnswer(
     event,
     'events',
+    schemas.EventsResponse.shape.events,
     rows.sort((a, b) => (a.date < b.date ? -1 : 1)),
   );
 });

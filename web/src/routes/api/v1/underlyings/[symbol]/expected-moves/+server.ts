@@ -11,5 +11,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
   const last = await findAsof(database(), symbol, asof ? new Date(asof) : undefined);
   if (!last) throw notFound(`no snapshot of ${symbol}${asof ? ` at or before ${asof}` : ''} is held`);
   const moves = await listExpectedMoves(database(), underlying, from ? new Date(from) : last, last);
-  return format === 'csv' ? listAnswer(event, 'moves', moves) : { symbol, moves };
+  return format === 'csv'
+    ? listAnswer(event, 'moves', schemas.ExpectedMovesResponse.shape.moves, moves)
+    : { symbol, moves };
 });

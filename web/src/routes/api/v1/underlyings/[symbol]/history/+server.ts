@@ -21,5 +21,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
   const rows = historyRows(underlying, bars, steps.get(underlying.symbol) ?? [], measures, series).filter(
     (row) => (!query.from || String(row.date) >= query.from) && (!query.to || String(row.date) <= query.to),
   );
-  return query.format === 'csv' ? listAnswer(event, 'rows', rows) : { symbol: underlying.symbol, series, rows };
+  return query.format === 'csv'
+    ? listAnswer(event, 'rows', schemas.HistoryResponse.shape.rows, rows)
+    : { symbol: underlying.symbol, series, rows };
 });

@@ -21,6 +21,6 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
     : new Date(instantOf(calendar, dayOf(calendar, to.getTime()), '00:00'));
   const { size = 0, legs = 'all', against = 'all', most = USUAL_MOST } = query;
   const { prints, ...whole } = await listTape(database(), underlying, { from, to, size, legs, against, most });
-  if (query.format === 'csv') return listAnswer(event, 'prints', prints);
+  if (query.format === 'csv') return listAnswer(event, 'prints', schemas.TapeResponse.shape.prints, prints);
   return { symbol, from: from.toISOString(), to: to.toISOString(), ...whole, prints };
 });
