@@ -23,6 +23,29 @@ function refuseHost(response) {
   response.end(JSON.stringify({ type: 'about:blank', status: 421, title: 'Misdirected request', detail }));
 }
 
+/** What cannot be read as a request at all. @type {Record<string, [number, string, string]>} */
+const UNREAD = {
+  HPE_HEADER_OVERFLOW: [431, 'Request Header Fields Too Large', 'the address or the headers are longer than 16 kB'],
+  ERR_HTTP_REQUEST_TIMEOUT: [408, 'Request Timeout', 'the head of the request did not come in time'],
+};
+
+/** @param {NodeJS.ErrnoException} error @param {import('node:stream').Duplex} socket */
+function refuseUnread(error, socket) {
+  if (error.code === 'ECONNRESET' || !socket.writable) {
+    socket.destroy();
+    return;
+  }
+  const [status, title, detail] = UNREAD[error.code ?? ''] ?? [400, 'Bad Request', 'this is no request of HTTP'];
+  const body = JSON.stringify({ type: 'about:blank', status, title, detail });
+  const head = [
+    `HTTP/1.1 ${status} ${title}`,
+    'content-type: application/problem+json',
+    `content-length: ${Buffer.byteLength(body)}`,
+    'connection: close',
+  ];
+  socket.end(`${head.join('\r\n')}\r\n\r\n${body}`);
+}
+
 /** What is still sent after its answer is let come for so long. */
 const LINGER_MS = 10_000;
 
@@ -75,6 +98,7 @@ export async function serveBuild(host, port, databaseUrl) {
         () => response.destroy(),
       );
   });
+  server.on('clientError', refuseUnread);
   // A long import must not be cut off.
   server.requestTimeout = 0;
   await new Promise((resolve, reject) => {

@@ -20,8 +20,13 @@ const problems = Object.fromEntries(
   [
     ['400', 'Invalid input, with the place of each fault'],
     ['404', 'Not held'],
-    ['409', 'Not in the state that this needs'],
+    ['409', 'Not in the state that this needs, or changed meanwhile: `current` says what it is now'],
+    ['413', 'More than is read of a body'],
+    ['422', 'Understood, and not to be done'],
+    ['429', 'Too many at a time'],
     ['500', 'Internal error'],
+    ['503', 'The database is away, or took too long'],
+    ['507', 'The disk of the database is full'],
   ].map(([status, description]) => [
     status,
     { description, content: { 'application/problem+json': { schema: schemas.Problem } } },
