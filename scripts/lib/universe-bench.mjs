@@ -97,7 +97,8 @@ export async function fillUniverse(database, { underlyings, sessions, longest })
   const all = sessionDays(longest);
   const random = randomOf(1);
   const market = all.map(() => 0.008 * normal(random));
-  await ensurePartitions(database, monthsOf(all.map((day) => new Date(`${day}T12:00:00Z`))));
+  const months = monthsOf(all.map((day) => new Date(`${day}T12:00:00Z`)));
+  await inTransaction(database, (session) => ensurePartitions(database, session, months));
   const batch = 100;
   let rows = 0;
   for (let from = 0; from < underlyings; from += batch) {

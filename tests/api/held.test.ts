@@ -27,7 +27,7 @@ beforeAll(async () => {
     { ...terms, symbol: 'OAK', name: 'Oak' },
     { ...terms, symbol: 'ELM', name: 'Elm' },
   ]);
-  await ensurePartitions(database, ['2029-03', '2031-03']);
+  await inTransaction(database, (session) => ensurePartitions(database, session, ['2029-03', '2031-03']));
   await database
     .insert(measures)
     .values([

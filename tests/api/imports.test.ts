@@ -1,3 +1,4 @@
+import pg from 'pg';
 import { describe, expect, it } from 'vitest';
 import { priceContract } from '@umwelt/core';
 import { z } from 'zod';
@@ -195,6 +196,13 @@ describe('bad rows', () => {
     expect(record.status).toBe('failed');
     expect(record.detail).toContain('more than 480 months');
     expect(await snapshotsOf('MONTHS')).toEqual([]);
+    // The tables that were made for it are gone as well, as soon as nobody writes.
+    const client = new pg.Client({ connectionString: process.env.API_DATABASE_URL ?? '' });
+    await client.connect();
+    const left = async () =>
+      (await client.query("SELECT to_regclass('slices_2005_03') AS found")).rows[0]?.found as unknown;
+    await expect.poll(left, { timeout: 20_000 }).toBeNull();
+    await client.end();
   });
 
   it('a file that is not UTF-8', async () => {

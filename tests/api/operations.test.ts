@@ -289,7 +289,7 @@ function requestOf(maker: Maker, path: string, method: string, { parameters = []
       ];
       const text = isSpoilt && maker.pick([true, false, false]) ? maker.text(schema) : maker.pick(usual);
       url = url.replace(`{${name}}`, encodeURIComponent(whole(text)) || '%20');
-    } else if (maker.pick([true, false])) {
+    } else if (place === 'query' && maker.pick([true, false])) {
       const value = isSpoilt ? maker.text(schema) : maker.good(schema);
       for (const one of Array.isArray(value) ? value : [value]) query.append(name, whole(String(one)));
     }

@@ -1,3 +1,4 @@
+import { test as base } from '@playwright/test';
 import { expect, numberOf, open, test } from './fixtures';
 
 test('target odds: the strikes that are safe enough light up, with what they bring', async ({ page }) => {
@@ -86,6 +87,52 @@ test('a spread is picked, priced, kept, noted, let go of and brought back', asyn
     .getByRole('button', { name: /^Let go/ })
     .last()
     .click();
+});
+
+// The browser itself writes a refused request to the console, so this does without the clean console.
+base('two who change the same of a kept spread are told, and what they change apart holds', async ({ page }) => {
+  const api = '/api/v1/structures';
+  const note = `of two hands ${Date.now()}`;
+  const legs = [{ expiry: '2031-04-17', strike: 4300, side: 'call', quantity: 1 }];
+  const answer = await page.request.post(api, { data: { symbol: 'MRX40', legs, note } });
+  const { structures } = (await answer.json()) as { structures: { id: number; note: string; version: number }[] };
+  const { id, version } = structures.find((one) => one.note === note)!;
+  // The page has seen this, and looks again only when it is let.
+  let stale: string | null = JSON.stringify({ structures });
+  await page.route('**/api/v1/structures*', (route) =>
+    route.request().method() === 'GET' && stale !== null
+      ? route.fulfill({ contentType: 'application/json', body: stale })
+      : route.continue(),
+  );
+  await page.goto('/chain?symbol=MRX40&drawer=priced');
+  const row = page
+    .getByTestId('priced')
+    .getByRole('row')
+    .filter({ has: page.locator(`input[maxlength="2000"]`) })
+    .last();
+  await expect(row.getByRole('textbox')).toHaveValue(note);
+  expect((await page.request.put(`${api}/${id}`, { data: { version, quantity: 5 } })).status()).toBe(200);
+  const now = async () => {
+    const all = (await (await page.request.get(api)).json()) as {
+      structures: { id: number; quantity: number; note: string }[];
+    };
+    const found = all.structures.find((one) => one.id === id)!;
+    return [found.quantity, found.note];
+  };
+  // Another field: both hold.
+  await row.getByRole('textbox').fill('mine');
+  await page.keyboard.press('Tab');
+  await expect.poll(now).toEqual([5, 'mine']);
+  // The same: who is second chooses.
+  await row.getByRole('spinbutton').fill('7');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('alert')).toContainText('somebody else has made the quantity “5” meanwhile');
+  expect(await now()).toEqual([5, 'mine']);
+  stale = null;
+  await page.getByRole('button', { name: 'write mine' }).click();
+  await expect.poll(now).toEqual([7, 'mine']);
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await page.request.delete(`${api}/${id}`);
 });
 
 test('expiries stack, strikes are narrowed, quantities multiply, and a print leads to its contract', async ({

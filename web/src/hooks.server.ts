@@ -1,6 +1,6 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { problem } from '$lib/server/api';
-import { database, held } from '$lib/server/database';
+import { database, held, holdingsCounts } from '$lib/server/database';
 import { prepareChains, prepareUniverse } from '$lib/server/market';
 
 /** What is asked for first is made ready while nobody waits for it yet. */
@@ -8,6 +8,7 @@ export const init: ServerInit = () => {
   // Whoever asks later meets the failure himself.
   prepareUniverse(held())
     .then(() => prepareChains(database()))
+    .then(() => holdingsCounts().holdings())
     .catch(() => undefined);
 };
 

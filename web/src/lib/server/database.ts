@@ -1,7 +1,7 @@
 import { KeptAnswers } from './api/kept';
 import { openDatabase, type Database } from './db';
 import { FeedHub } from './feed';
-import { heldColumns, type HeldColumns } from './market';
+import { heldColumns, HoldingsCounts, type HeldColumns } from './market';
 
 let opened: Database | null = null;
 const UPLOAD_CONNECTIONS = 2;
@@ -30,6 +30,14 @@ export function uploadDatabase(): Database {
 
 /** Measures and bars of the database as this process keeps them. */
 export const held = (): HeldColumns => heldColumns(database());
+
+let counts: HoldingsCounts | null = null;
+
+/** Counts of what is held as this process keeps them. */
+export function holdingsCounts(): HoldingsCounts {
+  counts ??= new HoldingsCounts(database());
+  return counts;
+}
 
 let answers: KeptAnswers | null = null;
 

@@ -65,13 +65,9 @@ export async function readBytes(request: Request, mostBytes = SMALL_BODY): Promi
   return Buffer.concat(chunks);
 }
 
-/** The body of a request as its schema describes it. @param mostBytes of the body */
-export async function readBody<T extends z.ZodType>(
-  event: RequestEvent,
-  schema: T,
-  mostBytes = SMALL_BODY,
-): Promise<z.infer<T>> {
-  return parseBody(await readBytes(event.request, mostBytes), schema);
+/** The body of a request as its schema describes it. */
+export async function readBody<T extends z.ZodType>(event: RequestEvent, schema: T): Promise<z.infer<T>> {
+  return parseBody(await readBytes(event.request), schema);
 }
 
 /** A body that has come in, as its schema describes it. @throws ApiError with the place of each fault */

@@ -10,6 +10,9 @@ const LARGEST = 12e6;
 /** Shorter answers are sent as they are. */
 const SHORTEST_PACKED = 1400;
 
+/** Stands for all symbols among those that an answer depends on. */
+export const ANY_SYMBOL = '*';
+
 const pack = promisify(gzip);
 
 /** An answer as it is sent. */
@@ -62,7 +65,7 @@ export class KeptAnswers {
       return sent(event, known);
     }
     // Who asks for the same meanwhile waits for the same, unless something has changed since it was begun.
-    const place = `${this.age} ${this.ages.get(event.params.symbol ?? '') ?? 0} ${key}`;
+    const place = `${this.age} ${this.ages.get(ANY_SYMBOL) ?? 0} ${key}`;
     const making = this.making.get(place) ?? this.make(key, symbolsOf, make);
     this.making.set(place, making);
     try {
@@ -144,8 +147,9 @@ export class KeptAnswers {
       this.bytes = 0;
       return;
     }
-    for (const symbol of symbols) this.ages.set(symbol, (this.ages.get(symbol) ?? 0) + 1);
-    for (const [key, kept] of this.kept) if (kept.symbols.some((symbol) => symbols.has(symbol))) this.drop(key);
+    for (const symbol of [...symbols, ANY_SYMBOL]) this.ages.set(symbol, (this.ages.get(symbol) ?? 0) + 1);
+    for (const [key, kept] of this.kept)
+      if (kept.symbols.some((symbol) => symbol === ANY_SYMBOL || symbols.has(symbol))) this.drop(key);
   }
 }
 

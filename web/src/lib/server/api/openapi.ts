@@ -14,7 +14,16 @@ interface Described {
   response: z.ZodType;
   csv?: boolean;
   status?: string;
+  /** Makes something, once for a key of the caller's. */
+  creates?: boolean;
 }
+
+const Once = z.object({
+  'idempotency-key': z
+    .string()
+    .optional()
+    .describe('the same request with the same key makes one thing alone, and is answered as it was'),
+});
 
 const problems = Object.fromEntries(
   [
@@ -41,10 +50,13 @@ function operation({
   response,
   csv,
   status = '200',
+  creates,
 }: Described): ZodOpenApiOperationObject {
   return {
     summary,
-    ...(query || path ? { requestParams: { ...(query && { query }), ...(path && { path }) } } : {}),
+    ...(query || path || creates
+      ? { requestParams: { ...(query && { query }), ...(path && { path }), ...(creates && { header: Once }) } }
+      : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
       [status]: {
@@ -107,8 +119,9 @@ const paths: ZodOpenApiPathsObject = {
   '/screens': {
     get: operation({ summary: 'Screens that are kept, by name', response: schemas.KeptScreensResponse }),
     post: operation({
-      summary: 'Keeps a screen; one of the same name is replaced',
+      summary: 'Keeps a screen, or changes the one of its name',
       body: schemas.KeptScreenRequest,
+      creates: true,
       response: schemas.KeptScreensResponse,
     }),
   },
@@ -219,6 +232,7 @@ const paths: ZodOpenApiPathsObject = {
     post: operation({
       summary: 'Keeps a structure at what it is worth',
       body: schemas.StructureRequest,
+      creates: true,
       response: schemas.StructuresResponse,
     }),
   },
@@ -298,6 +312,7 @@ const paths: ZodOpenApiPathsObject = {
       ...operation({
         summary: 'Takes a file, streamed, and puts its import into the queue',
         query: schemas.ImportQuery,
+        creates: true,
         response: schemas.ImportRecord,
         status: '202',
       }),
@@ -374,6 +389,7 @@ const paths: ZodOpenApiPathsObject = {
     post: operation({
       summary: 'Derives fits and measures anew, or writes a table as a file',
       body: schemas.TaskRequest,
+      creates: true,
       response: schemas.TaskRecord,
       status: '202',
     }),

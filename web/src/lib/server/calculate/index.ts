@@ -3,9 +3,9 @@ import { availableParallelism } from 'node:os';
 import type { RequestEvent } from '@sveltejs/kit';
 import type { Piscina } from 'piscina';
 import { LARGE_BODY, readBytes } from '../api/body';
-import { ApiError } from '../api/problem';
+import { unlessRefused, type Refusal } from '../api/refusal';
 import { openPool } from '../threads';
-import type { CalculateTask, Refusal } from './calculate.thread';
+import type { CalculateTask } from './calculate.thread';
 import { calculateSlice, prepare, type Calculation, type Prepared } from './work';
 
 /** What is done here: a thread would take longer to be told. */
@@ -45,9 +45,7 @@ export async function calculate(event: RequestEvent, kind: Calculation): Promise
 }
 
 async function prepareApart(kind: Calculation, body: Buffer, signal: AbortSignal): Promise<Prepared> {
-  const prepared = await inThread<Prepared | Refusal>({ kind, body }, signal);
-  if ('refused' in prepared) throw new ApiError(...prepared.refused);
-  return prepared;
+  return unlessRefused(await inThread<Prepared | Refusal>({ kind, body }, signal));
 }
 
 function answerOf(results: Uint8Array[]): Response {

@@ -13,6 +13,6 @@ export {
   type Session,
 } from './client';
 export { ChangeLog, type Change } from './changes';
-export { ensurePartitions, monthsOf } from './partitions';
+export { dropEmptyPartitions, ensurePartitions, monthsOf } from './partitions';
 export { copyRows, readColumns } from './copy';
 export { jsonRows } from './json-rows';

@@ -3,4 +3,5 @@
  * May import db, market and ingest.
  */
 export { countRows, EXPORTS, exportTable, type ExportName, type ExportScope, type ExportTable } from './rows';
+export { sentTable } from './sent';
 export { CONTENT_TYPES, EXPORT_FORMATS, ExportError, writeTable, type ExportFormat } from './write';

@@ -39,7 +39,7 @@ export async function storeSnapshots(
       await session.delete(table).where(atKeys(table, replacedKeys));
     }
   }
-  await ensurePartitions(database, monthsOf(different.map((item) => item.key.asof)));
+  await ensurePartitions(database, session, monthsOf(different.map((item) => item.key.asof)));
   await copyRows(
     session,
     snapshots,

@@ -1,5 +1,5 @@
 import { and, eq, gte, inArray, isNotNull, lt, sql } from 'drizzle-orm';
-import { tables, type Database } from '../db';
+import { dropEmptyPartitions, tables, type Database } from '../db';
 import {
   deriveImport,
   deriveUndone,
@@ -32,13 +32,16 @@ async function workImport(database: Database, { importId }: Jobs['import']): Pro
     }
     const run = await runImport(database, record, source, { isCheck });
     if (run.status === 'deriving') await send(database, 'measures', { importId });
+    else if (run.status !== 'done') await dropEmptyPartitions(database);
   } else if (record.status === 'deriving') await send(database, 'measures', { importId });
 }
 
 async function workMeasures(database: Database, { importId }: Jobs['measures']): Promise<void> {
   const record = await findImport(database, importId);
   if (record?.status === 'deriving') await deriveImport(database, record);
-  if (record?.status === 'undoing') await deriveUndone(database, record);
+  if (record?.status !== 'undoing') return;
+  await deriveUndone(database, record);
+  await dropEmptyPartitions(database);
 }
 
 /** Derives fits and measures anew: of some underlyings or all, from a moment on, of those only that an older method made. */

@@ -1,7 +1,8 @@
 import { calendarById, dayOf, isSession, nextSession } from '@umwelt/core';
-import { sql } from 'drizzle-orm';
-import type { Queryable } from '../db';
+import { sql, type SQL } from 'drizzle-orm';
+import { atOneMoment, ChangeLog, type Database, type Session } from '../db';
 import { listUnderlyings } from './queries';
+import type { Underlying } from './terms';
 
 /** What is held, by underlying and session. */
 export interface Holdings {
@@ -19,6 +20,70 @@ export interface Holdings {
   }[];
 }
 
+/** What is held of one underlying: of each moment its session. */
+interface HeldOf {
+  days: string[];
+  contracts: number[];
+  usable: number[];
+  quality: (number | null)[];
+  bars: number;
+  prints: number;
+}
+
+const NOTHING: HeldOf = { days: [], contracts: [], usable: [], quality: [], bars: 0, prints: 0 };
+
+/** Counts of everything that is held, kept in memory: only what has changed since is counted anew. */
+export class HoldingsCounts {
+  private readonly log = new ChangeLog();
+  private readonly counts = new Map<string, HeldOf>();
+  private last: Promise<unknown> = Promise.resolve();
+
+  constructor(private readonly database: Database) {}
+
+  /** Everything that is held, on the sessions between the first day and the last. */
+  async holdings(): Promise<Holdings> {
+    const all = this.last
+      .catch(() => undefined)
+      .then(() => atOneMoment(this.database, (session) => this.refresh(session)));
+    this.last = all;
+    return holdingsOf(await all, this.counts);
+  }
+
+  private async refresh(session: Session): Promise<Underlying[]> {
+    const changes = await this.log.look(session);
+    const all = await listUnderlyings(session);
+    if (!changes) this.counts.clear();
+    for (const { symbol } of changes ?? []) this.counts.delete(symbol);
+    const missing = all.filter(({ symbol }) => !this.counts.has(symbol));
+    if (missing.length === 0) return all;
+    try {
+      await this.count(session, missing);
+    } catch (error) {
+      this.log.reset();
+      throw error;
+    }
+    return all;
+  }
+
+  private async count(session: Session, which: readonly Underlying[]): Promise<void> {
+    const symbols = sql`${sql.param(which.map(({ symbol }) => symbol))}::text[]`;
+    const held = await session.execute<HeldRow>(sql`
+      SELECT symbol, array_agg(extract(epoch FROM asof)::float8 ORDER BY asof) AS at,
+        array_agg(contracts ORDER BY asof) AS contracts, array_agg(usable ORDER BY asof) AS usable,
+        array_agg(quality ORDER BY asof) AS quality
+      FROM measures WHERE symbol = ANY(${symbols}) GROUP BY symbol`);
+    const rowOf = new Map(held.rows.map((row) => [row.symbol, row]));
+    const bars = await countBySymbol(session, 'bars', symbols);
+    const prints = await countBySymbol(session, 'prints', symbols);
+    for (const { symbol, calendar } of which) {
+      const { at = [], contracts = [], usable = [], quality = [] } = rowOf.get(symbol) ?? {};
+      const days = at.map((seconds) => dayOf(calendarById(calendar), 1000 * seconds));
+      const counts = { bars: bars.get(symbol) ?? 0, prints: prints.get(symbol) ?? 0 };
+      this.counts.set(symbol, { days, contracts, usable, quality, ...counts });
+    }
+  }
+}
+
 interface HeldRow extends Record<string, unknown> {
   symbol: string;
   at: number[];
@@ -27,44 +92,30 @@ interface HeldRow extends Record<string, unknown> {
   quality: (number | null)[];
 }
 
-/** Everything that is held, on the sessions between the first day and the last. */
-export async function holdings(database: Queryable): Promise<Holdings> {
-  const [all, held, bars, prints] = await Promise.all([
-    listUnderlyings(database),
-    database.execute<HeldRow>(sql`
-      SELECT symbol, array_agg(extract(epoch FROM asof)::float8 ORDER BY asof) AS at,
-        array_agg(contracts ORDER BY asof) AS contracts, array_agg(usable ORDER BY asof) AS usable,
-        array_agg(quality ORDER BY asof) AS quality
-      FROM measures GROUP BY symbol`),
-    countBySymbol(database, 'bars'),
-    countBySymbol(database, 'prints'),
-  ]);
-  const rowOf = new Map(held.rows.map((row) => [row.symbol, row]));
-  const days = new Map(
-    all.map(({ symbol, calendar }) => [
-      symbol,
-      (rowOf.get(symbol)?.at ?? []).map((seconds) => dayOf(calendarById(calendar), 1000 * seconds)),
-    ]),
+function holdingsOf(all: readonly Underlying[], counts: ReadonlyMap<string, HeldOf>): Holdings {
+  const of = ({ symbol }: Underlying) => counts.get(symbol) ?? NOTHING;
+  const sessions = sessionsOf(
+    all.flatMap((underlying) => of(underlying).days),
+    all[0]?.calendar ?? null,
   );
-  const sessions = sessionsOf([...days.values()].flat(), all[0]?.calendar ?? null);
   const position = new Map(sessions.map((day, i) => [day, i]));
   return {
     sessions,
-    underlyings: all.map(({ symbol, name, calendar }) => {
-      const row = rowOf.get(symbol);
-      const own = days.get(symbol)!;
+    underlyings: all.map((underlying) => {
+      const { symbol, name, calendar } = underlying;
+      const { days, bars, prints, ...held } = of(underlying);
       const column = () => new Array<number>(sessions.length).fill(0);
       const [moments, contracts, usable] = [column(), column(), column()];
       const quality = new Array<number | null>(sessions.length).fill(null);
-      own.forEach((day, i) => {
+      days.forEach((day, i) => {
         const at = position.get(day);
         if (at === undefined) return;
         moments[at]!++;
-        contracts[at] = row!.contracts[i]!;
-        usable[at] = row!.usable[i]!;
-        quality[at] = row!.quality[i]!;
+        contracts[at] = held.contracts[i]!;
+        usable[at] = held.usable[i]!;
+        quality[at] = held.quality[i]!;
       });
-      const [first, last] = [own[0] ?? '', own.at(-1) ?? ''];
+      const [first, last] = [days[0] ?? '', days.at(-1) ?? ''];
       const isOpen = (day: string) => isSession(calendarById(calendar), day);
       return {
         symbol,
@@ -74,8 +125,8 @@ export async function holdings(database: Queryable): Promise<Holdings> {
         usable,
         quality,
         holes: sessions.filter((day, i) => day > first && day < last && moments[i] === 0 && isOpen(day)),
-        bars: bars.get(symbol) ?? 0,
-        prints: prints.get(symbol) ?? 0,
+        bars,
+        prints,
       };
     }),
   };
@@ -93,9 +144,9 @@ function sessionsOf(days: readonly string[], calendarId: string | null): string[
   return [...found].sort();
 }
 
-async function countBySymbol(database: Queryable, table: 'bars' | 'prints'): Promise<Map<string, number>> {
-  const { rows } = await database.execute<{ symbol: string; count: number }>(
-    sql`SELECT symbol, count(*)::int AS count FROM ${sql.identifier(table)} GROUP BY symbol`,
+async function countBySymbol(session: Session, table: 'bars' | 'prints', symbols: SQL): Promise<Map<string, number>> {
+  const { rows } = await session.execute<{ symbol: string; count: number }>(
+    sql`SELECT symbol, count(*)::int AS count FROM ${sql.identifier(table)} WHERE symbol = ANY(${symbols}) GROUP BY symbol`,
   );
   return new Map(rows.map(({ symbol, count }) => [symbol, count]));
 }

@@ -38,6 +38,6 @@ export {
 } from './queries';
 export { listBorrowings, setBorrowing, withBorrowed } from './borrowings';
 export { prepareChains } from './warm';
-export { holdings, type Holdings } from './holdings';
+export { HoldingsCounts, type Holdings } from './holdings';
 export type { Underlying } from './terms';
 export { fitRow } from './rows';

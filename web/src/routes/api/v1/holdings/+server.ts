@@ -1,5 +1,13 @@
 import { endpoint } from '$lib/server/api';
-import { database } from '$lib/server/database';
-import { holdings } from '$lib/server/market';
+import { holdingsCounts, keptAnswers } from '$lib/server/database';
+import { ANY_SYMBOL } from '$lib/server/api/kept';
 
-export const GET = endpoint(() => holdings(database()));
+const made = endpoint(() => holdingsCounts().holdings());
+
+export const GET = endpoint((event) =>
+  keptAnswers().answer(
+    event,
+    async () => [ANY_SYMBOL],
+    () => made(event),
+  ),
+);

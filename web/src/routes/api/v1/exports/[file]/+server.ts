@@ -1,9 +1,21 @@
 import { Readable } from 'node:stream';
-import { endpoint, LARGE_BODY, notFound, readBody, readQuery, schemas } from '$lib/server/api';
+import { endpoint, LARGE_BODY, notFound, readBytes, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { CONTENT_TYPES, exportTable, writeTable, type ExportFormat, type ExportTable } from '$lib/server/export';
+import {
+  CONTENT_TYPES,
+  exportTable,
+  sentTable,
+  writeTable,
+  type ExportFormat,
+  type ExportTable,
+} from '$lib/server/export';
 import { fileParts, refuseUnwritable, scopeOf, storedFile } from '../request';
 import type { RequestEvent } from './$types';
+
+const headersOf = (name: string, format: ExportFormat) => ({
+  'content-type': CONTENT_TYPES[format],
+  'content-disposition': `attachment; filename="${name}.${format}"`,
+});
 
 /** A file as it is written. Its first bytes are waited for: what cannot be read at all is no file that breaks off. */
 async function answer(table: ExportTable, format: ExportFormat): Promise<Response> {
@@ -15,10 +27,7 @@ async function answer(table: ExportTable, format: ExportFormat): Promise<Respons
     yield* { [Symbol.asyncIterator]: () => bytes };
   }
   return new Response(Readable.toWeb(Readable.from(all())) as ReadableStream, {
-    headers: {
-      'content-type': CONTENT_TYPES[format],
-      'content-disposition': `attachment; filename="${table.name}.${format}"`,
-    },
+    headers: headersOf(table.name, format),
   });
 }
 
@@ -30,15 +39,13 @@ export const GET = endpoint((event: RequestEvent) => {
 });
 
 const NAME = /^[a-z0-9-]{1,60}$/;
-const BATCH = 5000;
 
 /** What a view shows: its numbers are those of the page, and only the format is made here. */
 export const POST = endpoint(async (event: RequestEvent) => {
   const { name, format } = fileParts(event.params.file);
   if (!NAME.test(name)) throw notFound('a file is named by small letters, digits and hyphens');
-  const { columns, rows } = await readBody(event, schemas.ViewTable, LARGE_BODY);
-  const inBatches = async function* () {
-    for (let at = 0; at < rows.length; at += BATCH) yield rows.slice(at, at + BATCH);
-  };
-  return answer({ name, columns, rows: inBatches() }, format);
+  refuseUnwritable(name, format);
+  const { request } = event;
+  const file = await sentTable(name, format, await readBytes(request, LARGE_BODY), request.signal);
+  return new Response(file as Uint8Array<ArrayBuffer>, { headers: headersOf(name, format) });
 });
