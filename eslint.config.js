@@ -4,7 +4,17 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['**/build/', '**/build-threads/', '**/.svelte-kit/', '.umwelt/', 'node_modules/', 'test-results/', 'playwright-report/'] },
+  {
+    ignores: [
+      '**/build/',
+      '**/build-threads/',
+      '**/.svelte-kit/',
+      '.umwelt/',
+      'node_modules/',
+      'test-results/',
+      'playwright-report/',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.strict,
   ...svelte.configs.recommended,
