@@ -124,10 +124,13 @@ base('two who change the same of a kept spread are told, and what they change ap
   await page.keyboard.press('Tab');
   await expect.poll(now).toEqual([5, 'mine']);
   // The same: who is second chooses.
+  stale = await (await page.request.get(api)).text();
+  await expect(row.getByRole('spinbutton')).toHaveValue('5');
+  await page.request.put(`${api}/${id}`, { data: { version: version + 2, quantity: 6 } });
   await row.getByRole('spinbutton').fill('7');
   await page.keyboard.press('Tab');
-  await expect(page.getByRole('alert')).toContainText('somebody else has made the quantity “5” meanwhile');
-  expect(await now()).toEqual([5, 'mine']);
+  await expect(page.getByRole('alert')).toContainText('somebody else has made the quantity “6” meanwhile');
+  expect(await now()).toEqual([6, 'mine']);
   stale = null;
   await page.getByRole('button', { name: 'write mine' }).click();
   await expect.poll(now).toEqual([7, 'mine']);

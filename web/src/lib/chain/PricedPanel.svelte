@@ -74,7 +74,22 @@
     }
   }
 
-  const change = (row: PricedStructure, to: PricedChange) => attempt(changePriced(row, to));
+  let changing: Promise<unknown> = Promise.resolve();
+  /** One change after the other: the next is of what the last one made. */
+  function change(row: PricedStructure, to: PricedChange): void {
+    const write = async () => {
+      const seen = rows?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
+      const written = await changePriced(seen, to);
+      const versionOf = new Map(written.map((one) => [one.id, one]));
+      rows = (rows ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
+    };
+    changing = changing.then(() => attempt(write()));
+  }
+
+  /** What others see of a change; what it is worth stays that of the moment in view. */
+  function pickChanged(row: PricedStructure | undefined): Partial<PricedStructure> {
+    return row ? { quantity: row.quantity, note: row.note, version: row.version } : {};
+  }
 
   async function drop(row: PricedStructure): Promise<void> {
     if (await attempt(dropPriced(row.id))) gone = row;
@@ -174,7 +189,7 @@
               onkeydown={(event) => event.stopPropagation()}
               onchange={(event) => {
                 const quantity = Math.round(event.currentTarget.valueAsNumber);
-                if (Number.isFinite(quantity)) void change(row, { quantity });
+                if (Number.isFinite(quantity)) change(row, { quantity });
               }}
             /></td
           >

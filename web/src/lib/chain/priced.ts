@@ -40,17 +40,18 @@ export class Contested extends Error {
  * Changes how many there are of a spread, or its note. Where somebody else has changed the other of these meanwhile, both hold.
  *
  * @param row as it is in view
+ * @returns all of them
  * @throws Contested where it was the same
  */
-export async function changePriced(row: PricedStructure, change: PricedChange): Promise<void> {
+export async function changePriced(row: PricedStructure, change: PricedChange): Promise<PricedStructure[]> {
   try {
-    await send('PUT', `/structures/${row.id}`, { version: row.version, ...change });
+    return await ofAnswer(send('PUT', `/structures/${row.id}`, { version: row.version, ...change }));
   } catch (error) {
     if (!(error instanceof Refusal) || !error.current) throw error;
     const now = { ...row, ...(error.current as Pick<PricedStructure, 'quantity' | 'note' | 'version'>) };
     const names = Object.keys(change) as (keyof PricedChange)[];
     if (names.some((name) => now[name] !== row[name])) throw new Contested(now, change);
-    await changePriced(now, change);
+    return changePriced(now, change);
   }
 }
 
