@@ -1,5 +1,6 @@
 /** Calculate: prices and vols of batches, away from the thread that answers. */
 import { availableParallelism } from 'node:os';
+import { Readable } from 'node:stream';
 import type { RequestEvent } from '@sveltejs/kit';
 import type { Piscina } from 'piscina';
 import { LARGE_BODY, readBytes } from '../api/body';
@@ -50,6 +51,6 @@ async function prepareApart(kind: Calculation, body: Buffer, signal: AbortSignal
 
 function answerOf(results: Uint8Array[]): Response {
   const parts = results.flatMap((part, i) => (i === 0 ? [part] : [Buffer.from(','), part]));
-  const text = Buffer.concat([Buffer.from('{"results":['), ...parts, Buffer.from(']}')]);
-  return new Response(text, { headers: { 'content-type': 'application/json' } });
+  const all = Readable.from([Buffer.from('{"results":['), ...parts, Buffer.from(']}')]);
+  return new Response(Readable.toWeb(all) as ReadableStream, { headers: { 'content-type': 'application/json' } });
 }
