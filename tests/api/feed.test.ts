@@ -103,6 +103,22 @@ describe('the simulated feed', () => {
     await problemOf(`${FEED}/stream?symbols=NONE`, 404);
   });
 
+  it('is listened to by five hundred at a time, the next is told so', { timeout: 60_000 }, async () => {
+    const leaving = new AbortController();
+    const listen = () => fetch(`${FEED}/stream`, { signal: leaving.signal });
+    const all = await Promise.all(Array.from({ length: 500 }, listen));
+    expect(new Set(all.map(({ status }) => status))).toEqual(new Set([200]));
+    await problemOf(`${FEED}/stream`, 503);
+    leaving.abort();
+    // Their places are free as soon as they are gone.
+    const status = async () => {
+      const one = await fetch(`${FEED}/stream`);
+      await one.body!.cancel();
+      return one.status;
+    };
+    await expect.poll(status, { timeout: 20_000 }).toBe(200);
+  });
+
   it('runs at a speed, at another, and stands still', async () => {
     const started = await order({ action: 'start', speed: 10 });
     expect(started).toMatchObject({ status: 'running', speed: 10, isBegun: true, isKept: true });

@@ -205,6 +205,16 @@ describe('bad rows', () => {
     await client.end();
   });
 
+  it('texts that no key can hold are named by their place', async () => {
+    const title = await importBytes(`symbol,start,title\n,2031-01-25T21:00Z,${'x'.repeat(3000)}\n`);
+    expect(title.errors[0]).toMatchObject({ row: 2, column: 'title', reason: 'is longer than 500 characters' });
+    for (const symbol of ['"A,B"', 'S'.repeat(33), 'A\u0007B']) {
+      const { errors } = await importBytes(`symbol,name,kind\n${symbol},Any,index\n`);
+      expect(errors[0], symbol).toMatchObject({ row: 2, column: 'symbol' });
+    }
+    await problemOf(`/exports/bars.csv?symbol=${'S'.repeat(33)}`, 400);
+  });
+
   it('a file that is not UTF-8', async () => {
     const body = new Uint8Array([...new TextEncoder().encode(`${CHAIN}\n`), 0xff, 0xfe, 0x0a]);
     expect((await importBytes(body)).detail).toContain('not UTF-8');

@@ -22,7 +22,7 @@ import {
 import { IANAZone } from 'luxon';
 import { z } from 'zod';
 import { IMPORT_STATES } from '../db/schema';
-import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
+import { FIRST_YEAR, isSymbol, isYear, LAST_YEAR, SYMBOL_RULE } from '../numbers';
 import { FILE_KINDS } from '../../layouts';
 
 const number = z.number();
@@ -274,6 +274,16 @@ export const moment = z.iso
   .describe('ISO 8601 with zone');
 const day = z.iso.date('must be a date like 2031-03-13').refine(isInRange, outOfRange);
 
+/** The symbol of an underlying, as an import takes it. */
+const symbol = z.string().refine(isSymbol, SYMBOL_RULE);
+/** Some of them, separated by commas. */
+const symbolList = z
+  .string()
+  .refine(
+    (text) => text.split(',').every((one) => one.trim() === '' || isSymbol(one.trim())),
+    `each of them ${SYMBOL_RULE}`,
+  );
+
 export const AsofQuery = z.object({
   asof: moment.optional().describe('the latest snapshot at or before it; the latest of all when left out'),
   format: z.enum(['json', 'csv']).optional(),
@@ -413,7 +423,7 @@ const version = z
 
 export const Borrowing = z
   .object({
-    source: z.string().min(1).describe('symbol of the underlying that lends'),
+    source: symbol.describe('that of the underlying that lends'),
     sourceExpiry: day.nullable().default(null).describe('null: the nearest in time'),
     map: z
       .enum(BORROW_MAPS)
@@ -671,7 +681,7 @@ const structureNote = z.string().max(MOST_NOTE);
 
 export const StructureRequest = z
   .object({
-    symbol: z.string().min(1),
+    symbol,
     legs: z.array(StructureLeg).min(1).max(MOST_LEGS),
     quantity: structureQuantity.default(1),
     note: structureNote.default(''),
@@ -936,7 +946,7 @@ export const ScreenRequest = z
     filters: z.array(formula).max(MOST_FILTERS).default([]).describe('conditions; what cannot be known does not pass'),
     series: z.array(formula).max(4).default([]).describe('formulas that are worked out for every session'),
     sessions: sessionsOfSeries.default(120).describe('of the series, the last ones'),
-    symbols: z.array(z.string()).max(10_000).optional().describe('only these are looked at'),
+    symbols: z.array(symbol).max(10_000).optional().describe('only these are looked at'),
     kinds: z.array(kind).default([]).describe('only these kinds; all where none is named'),
     families: z.array(z.string()).default([]).describe('only these families'),
     sort: z
@@ -948,7 +958,7 @@ export const ScreenRequest = z
   })
   .meta({ id: 'ScreenRequest' });
 
-const manySymbols = z.array(z.string()).min(1).max(60);
+const manySymbols = z.array(symbol).min(1).max(60);
 
 export const SkewsRequest = z
   .object({ symbols: manySymbols, asof: moment.optional(), days: z.number().positive().max(3650).default(30) })
@@ -1192,13 +1202,13 @@ export const HoldingsResponse = z
 const bound = z.union([day, moment]);
 
 export const ExportQuery = z.object({
-  symbol: z.string().optional().describe('symbols, separated by commas; all when not given'),
+  symbol: symbolList.optional().describe('symbols, separated by commas; all when not given'),
   asof: moment.optional().describe('one moment alone'),
   from: bound.optional(),
   to: bound.optional(),
 });
 
-const ofSymbols = z.array(z.string()).optional().describe('all underlyings when not given');
+const ofSymbols = z.array(symbol).max(10_000).optional().describe('all underlyings when not given');
 
 export const TaskRequest = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('rebuild'), symbols: ofSymbols }),
@@ -1270,7 +1280,7 @@ export const FeedResponse = z
   .meta({ id: 'Feed' });
 
 export const StreamQuery = z.object({
-  symbols: z.string().optional().describe('underlyings whose snapshots are sent, separated by commas'),
+  symbols: symbolList.optional().describe('underlyings whose snapshots are sent, separated by commas'),
 });
 
 export const StreamPrices = z.object({ moment, prices: z.record(z.string(), number) }).meta({ id: 'StreamPrices' });

@@ -1,6 +1,6 @@
 import { calendarById, closeOf, instantOf, type Calendar } from '@umwelt/core';
 import { DateTime } from 'luxon';
-import { FIRST_YEAR, isYear, LAST_YEAR } from '../numbers';
+import { FIRST_YEAR, isSymbol, isYear, LAST_YEAR, SYMBOL_RULE } from '../numbers';
 
 /** A cell that cannot be read: says which column, what stood there and why it will not do. */
 export class CellError extends Error {
@@ -37,11 +37,23 @@ export function storable(text: string): string {
   return text.replaceAll('\0', '␀');
 }
 
+/** Texts are parts of keys, which the database limits. */
+const LONGEST_TEXT = 500;
+
 /** Text to be stored, or null for a blank cell. */
 export function optionalText(cells: Cells, column: string): string | null {
   const value = cells(column) || null;
   // The database cannot hold it, and nobody means it.
   if (value?.includes('\0')) throw new CellError(column, storable(value), 'holds a zero character');
+  if (value !== null && value.length > LONGEST_TEXT)
+    throw new CellError(column, value, `is longer than ${LONGEST_TEXT} characters`);
+  return value;
+}
+
+/** The symbol of an underlying that may not be known yet, or null for a blank cell. */
+export function optionalSymbol(cells: Cells, column: string): string | null {
+  const value = optionalText(cells, column);
+  if (value !== null && !isSymbol(value)) throw new CellError(column, value, SYMBOL_RULE);
   return value;
 }
 

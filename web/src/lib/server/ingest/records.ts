@@ -9,6 +9,7 @@ import {
   choice,
   optionalDay,
   optionalNumber,
+  optionalSymbol,
   optionalText,
   requiredDay,
   requiredInstant,
@@ -40,8 +41,10 @@ function parseUnderlying(cells: Cells) {
   const kind = choice(cells, 'kind', KINDS);
   const isShare = kind === 'equity' || kind === 'etf';
   const multiplier = optionalNumber(cells, 'multiplier', { above: 0 });
+  const symbol = optionalSymbol(cells, 'symbol');
+  if (symbol === null) throw new CellError('symbol', '', 'is missing');
   return {
-    symbol: requiredText(cells, 'symbol'),
+    symbol,
     name: requiredText(cells, 'name'),
     kind,
     currency: optionalText(cells, 'currency'),
@@ -134,7 +137,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
     table: tables.events,
     key: ['symbol', 'start', 'title'],
     parse: (cells) => ({
-      symbol: optionalText(cells, 'symbol') ?? '',
+      symbol: optionalSymbol(cells, 'symbol') ?? '',
       start: new Date(requiredInstant(cells, 'start')),
       title: requiredText(cells, 'title'),
       kind: optionalText(cells, 'kind'),
