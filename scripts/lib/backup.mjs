@@ -185,24 +185,41 @@ export async function restoreBackup(programs, url, path, migrate) {
       return rows.map(({ symbol }) => String(symbol));
     });
     await connected(at(fresh), (client) => tellAll(client, symbols));
-    // From here on to the last statement nobody can connect; whoever was is cut off, and comes again.
-    await admin(
-      `ALTER DATABASE "${name}" ALLOW_CONNECTIONS false`,
-      `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = '${name}'`,
-      `DROP DATABASE IF EXISTS "${REPLACED}" WITH (FORCE)`,
-      `ALTER DATABASE "${name}" RENAME TO "${REPLACED}"`,
-      `ALTER DATABASE "${fresh}" RENAME TO "${name}"`,
-      `ALTER DATABASE "${REPLACED}" ALLOW_CONNECTIONS true`,
-    );
+    await admin(`DROP DATABASE IF EXISTS "${REPLACED}" WITH (FORCE)`);
+    await connected(at('postgres'), (client) => exchange(client, name, fresh));
     return { rows: sumOf(manifest.tables), made: manifest.made, replaced: REPLACED };
   } catch (error) {
-    await admin(
-      `DROP DATABASE IF EXISTS "${fresh}" WITH (FORCE)`,
-      `ALTER DATABASE "${name}" ALLOW_CONNECTIONS true`,
-    ).catch(() => undefined);
+    await admin(`DROP DATABASE IF EXISTS "${fresh}" WITH (FORCE)`).catch(() => undefined);
     throw error;
   } finally {
     rmSync(folder, { recursive: true, force: true });
+  }
+}
+
+const EXCHANGES = 50;
+const IN_USE = '55006';
+
+/**
+ * Gives a database the name of another, which keeps that of what was replaced: both or neither. Whoever was connected is cut off,
+ * and comes again.
+ *
+ * @param {pg.Client} client @param {string} name @param {string} fresh
+ */
+async function exchange(client, name, fresh) {
+  for (let left = EXCHANGES; ; left--) {
+    try {
+      await client.query('BEGIN');
+      await client.query('SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = $1', [name]);
+      await client.query(`ALTER DATABASE "${name}" RENAME TO "${REPLACED}"`);
+      await client.query(`ALTER DATABASE "${fresh}" RENAME TO "${name}"`);
+      await client.query('COMMIT');
+      return;
+    } catch (error) {
+      await client.query('ROLLBACK');
+      // Somebody came in between.
+      const { code } = /** @type {pg.DatabaseError} */ (error);
+      if (code !== IN_USE || left === 0) throw error;
+    }
   }
 }
 
