@@ -63,6 +63,7 @@ test('the feed is started, everything follows it without flicker, and it is take
 
   // What stands at an earlier moment does not move, and comes back to the feed by its end.
   await page.getByRole('link', { name: 'Chain' }).click();
+  await expect(page.getByTestId('lit')).toBeVisible();
   const now = await asof.innerText();
   await page.keyboard.press('[');
   await expect(asof).toContainText(/1[23] Mar/);
