@@ -4,7 +4,7 @@ import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { inTransaction, tables, type Database } from '../../web/src/lib/server/db';
 import { failImport } from '../../web/src/lib/server/ingest';
-import { findImport, findTask, receiveImport } from '../../web/src/lib/server/jobs';
+import { findImport, findTask, receiveImport, startTask } from '../../web/src/lib/server/jobs';
 import { CONTRACTS, longChain } from '../long-chain';
 import { makeDatabase, type OwnDatabase } from './own-database';
 
@@ -102,6 +102,12 @@ describe('workers in processes of their own', () => {
     expect(closed).toMatchObject({ status: 'failed', detail: 'nothing was imported: it was interrupted' });
     const taskStatus = async () => (await findTask(database, task!.id))!.status;
     await expect.poll(taskStatus, { timeout: 20_000 }).toBe('done');
+  });
+
+  it('a job that cannot be done is given up, and says why', async () => {
+    const { id } = await startTask(database, 'export', { what: 'nothing', format: 'csv' });
+    await expect.poll(async () => (await findTask(database, id))!.status, { timeout: 60_000 }).toBe('failed');
+    expect((await findTask(database, id))!.detail).not.toBe('');
   });
 
   it('what is under way when a transaction fails writes nothing behind its end', async () => {

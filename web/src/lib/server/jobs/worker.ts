@@ -78,17 +78,22 @@ export async function startWorker(url: string): Promise<Worker> {
   };
 }
 
-/** How long the database is given to be there again, where it ended for want of room. */
+/** So long after the disk was full whatever fails may still do so for that: the database has to come back first. */
 const REVIVAL_MS = 90_000;
+const FULL_MS = 5000;
 const CHECKPOINT_EVERY = 10;
 
-/** Does a job, and when the disk is full waits until it is not, and does it again from its beginning. */
+/**
+ * Does a job, and when the disk is full waits until it is not, and does it again from its beginning.
+ *
+ * @throws what else it throws
+ */
 async function whileThereIsRoom(database: Database, data: Record<string, unknown>, work: () => Promise<void>) {
-  let until = Infinity;
+  let full = -Infinity;
   for (;;) {
     let looks = 0;
     await untilRoom(async (words) => {
-      until = Infinity;
+      full = performance.now();
       await sayWaiting(database, data, words);
       // What the log keeps since the last one may go.
       if (looks++ % CHECKPOINT_EVERY === 0) await database.execute(sql`CHECKPOINT`);
@@ -97,9 +102,10 @@ async function whileThereIsRoom(database: Database, data: Record<string, unknown
       await work();
       return;
     } catch (error) {
-      if (await isForRoom(error)) until = performance.now() + REVIVAL_MS;
-      else if (!(performance.now() < until)) throw error;
-      else await sleep(SUPERVISE_MS);
+      const isFull = await isForRoom(error);
+      if (!isFull && performance.now() - full > REVIVAL_MS) throw error;
+      if (isFull) full = performance.now();
+      await sleep(isFull ? FULL_MS : SUPERVISE_MS);
     }
   }
 }
