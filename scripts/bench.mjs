@@ -576,8 +576,7 @@ async function main() {
       const { serveApart } = await import('./lib/served.mjs');
       const { benchLoad } = await import('./lib/load-bench.mjs');
       const server = await serveApart(cluster.url());
-      await benchLoad(server.url, server.pid, { seconds: LOAD_SECONDS, report });
-      server.stop();
+      await benchLoad(server.url, server.pid, { seconds: LOAD_SECONDS, report }).finally(server.stop);
     }
     if (runs('screen') || runs('volume') || runs('universe')) {
       const { ensureBuild } = await import('./lib/build.mjs');

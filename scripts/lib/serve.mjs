@@ -101,6 +101,8 @@ export async function serveBuild(host, port, databaseUrl) {
   server.on('clientError', refuseUnread);
   // A long import must not be cut off.
   server.requestTimeout = 0;
+  // Whoever asks now and then finds his connection open still, and does not meet its end with his next request.
+  server.keepAliveTimeout = 75_000;
   await new Promise((resolve, reject) => {
     server.on('error', (error) => {
       const { code } = /** @type {NodeJS.ErrnoException} */ (error);

@@ -68,6 +68,7 @@ export class FeedHub {
   private isTelling = false;
   private said = { state: '', moment: NaN };
   private aliveAt = 0;
+  private complaint = '';
 
   constructor(private readonly database: Database) {
     this.market = new LiveMarket(database);
@@ -95,7 +96,7 @@ export class FeedHub {
     this.isTelling = true;
     const started = performance.now();
     this.tell()
-      .catch((error: unknown) => console.error(`simulated feed: ${messageOf(error)}`))
+      .catch((error: unknown) => this.complain(messageOf(error)))
       .finally(() => {
         this.isTelling = false;
         if (this.listeners.size === 0) return;
@@ -103,6 +104,12 @@ export class FeedHub {
         const rest = isAwaited ? 0 : Math.max(0, TICK_MS - (performance.now() - started));
         this.timer = setTimeout(() => this.look(), rest);
       });
+  }
+
+  /** Says what is wrong, once as long as it is the same. */
+  private complain(words: string): void {
+    if (words !== this.complaint) console.error(`simulated feed: ${words}`);
+    this.complaint = words;
   }
 
   private async tell(): Promise<void> {
@@ -139,5 +146,6 @@ export class FeedHub {
       this.aliveAt = performance.now();
     }
     this.said = { state: JSON.stringify(lasting), moment };
+    this.complaint = '';
   }
 }
