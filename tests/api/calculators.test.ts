@@ -1,6 +1,13 @@
 import { describe, expect, it } from 'vitest';
+import { priceContract } from '@umwelt/core';
 import reference from '../../core/fixtures/reference.json';
-import { Health, ImpliedVolResponse, PriceResponse } from '../../web/src/lib/server/api/schemas';
+import {
+  Health,
+  ImpliedVolResponse,
+  PriceResponse,
+  RealizedVolResponse,
+  VarianceIndexResponse,
+} from '../../web/src/lib/server/api/schemas';
 import { get, post, problemOf, request } from './client';
 
 const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });
@@ -173,6 +180,62 @@ describe('early exercise', () => {
     // What was left of them is not done: the next is answered as if they had not been.
     expect((await post('/price', { contracts: large.slice(0, 20) }, PriceResponse)).results).toEqual(small.results);
   }, 60_000);
+});
+
+describe('realized vol', () => {
+  const closes = [100, 101, 99.5, 102, 101, 103.5];
+  const bars = closes.map((close, i) => ({
+    date: `2031-01-${String(6 + i).padStart(2, '0')}`,
+    ...{ open: close, high: close + 1, low: close - 1, close },
+  }));
+  const ask = { bars, window: 4, estimator: 'close' };
+  it('begins with the first bar that has a full window', async () => {
+    const { series } = await post('/realized-vol', ask, RealizedVolResponse);
+    expect(series.map(({ date }) => date)).toEqual(['2031-01-10', '2031-01-11']);
+    // By hand: the sample deviation of four returns, a year of 252.
+    const returns = closes.slice(1, 5).map((close, i) => Math.log(close / closes[i]!));
+    const mean = returns.reduce((sum, r) => sum + r) / 4;
+    const vol = Math.sqrt((returns.reduce((sum, r) => sum + (r - mean) ** 2, 0) / 3) * 252);
+    expect(series[0]!.vol).toBeCloseTo(vol, 12);
+    const parkinson = { ...ask, estimator: 'parkinson', periodsPerYear: 365 };
+    const { series: ranges } = await post('/realized-vol', parkinson, RealizedVolResponse);
+    expect(ranges).toHaveLength(3);
+    const squares = closes.slice(0, 4).map((close) => Math.log((close + 1) / (close - 1)) ** 2 / (4 * Math.LN2));
+    expect(ranges[0]!.vol).toBeCloseTo(Math.sqrt((squares.reduce((sum, s) => sum + s) / 4) * 365), 12);
+  });
+  it('names the bar that is wrong', async () => {
+    const of = async (body: object) => (await problemOf('/realized-vol', 400, json(body))).errors![0]!.path;
+    expect(await of({ ...ask, bars: bars.toReversed() })).toBe('bars.1.date');
+    expect(await of({ ...ask, bars: bars.map((bar) => ({ ...bar, low: bar.close + 0.5 })) })).toBe('bars.0.high');
+    expect(await of({ ...ask, window: 1 })).toBe('window');
+    expect((await post('/realized-vol', { ...ask, window: 10 }, RealizedVolResponse)).series).toEqual([]);
+  });
+});
+
+describe('variance index', () => {
+  it('of a flat market is its vol, and says what it was made of', async () => {
+    const term = (minutes: number) => {
+      const years = minutes / 525_600;
+      const strikes = Array.from({ length: 241 }, (_, i) => {
+        const strike = 40 + 0.5 * i;
+        const mid = (side: 'call' | 'put') =>
+          priceContract({ model: 'black-76', side, forward: 100, strike, years, rate: 0.02, vol: 0.25 }).price;
+        const [call, put] = [mid('call'), mid('put')];
+        const bid = (price: number) => Math.max(0, price - 0.001);
+        return { strike, callBid: bid(call), callAsk: call + 0.001, putBid: bid(put), putAsk: put + 0.001 };
+      });
+      return { minutes, rate: 0.02, strikes };
+    };
+    const terms = [term(33_000), term(48_000)];
+    const answer = await post('/variance-index', { terms }, VarianceIndexResponse);
+    expect(answer.index).toBeCloseTo(25, 1);
+    expect(answer.terms[0]).toMatchObject({ k0: 100 });
+    expect((answer.terms[0] as { forward: number }).forward).toBeCloseTo(100, 6);
+    const empty = { ...terms[1]!, strikes: [] };
+    const without = await post('/variance-index', { terms: [terms[0], empty] }, VarianceIndexResponse);
+    expect(without).toMatchObject({ index: null, terms: [answer.terms[0], { error: { code: 'too-few' } }] });
+    await problemOf('/variance-index', 400, json({ terms: [terms[0]] }));
+  });
 });
 
 describe('implied vol', () => {

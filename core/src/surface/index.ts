@@ -61,9 +61,14 @@ export {
   type GridTerms,
 } from './grid';
 export {
+  publishedIndex,
+  publishedStrip,
   STRIP_MARKS,
   stripVariance,
   varianceIndex,
+  type PublishedQuotes,
+  type PublishedStrip,
+  type PublishedTerm,
   type Strip,
   type StripQuotes,
   type StripSide,

@@ -11,6 +11,8 @@ import {
   eventMove,
   stretchesOf,
   STRIP_MARKS,
+  publishedIndex,
+  publishedStrip,
   stripVariance,
   surfaceAt,
   surfaceOf,
@@ -140,6 +142,40 @@ describe('the variance index', () => {
     expect(varianceIndex(strips, 10)).toBeCloseTo(100 * Math.sqrt(0.01846292), 10);
     expect(varianceIndex(strips.slice(1))).toBeCloseTo(100 * Math.sqrt(0.01846292), 10);
     expect(varianceIndex([])).toBeNaN();
+  });
+  it('by the published rule alone goes on beyond both expiries', () => {
+    const strips = [
+      { minutes: 35_924, variance: 0.01846292 },
+      { minutes: 46_394, variance: 0.01882101 },
+    ] as const;
+    expect(publishedIndex(strips)).toBeCloseTo(13.69, 2);
+    // The line of total variance through both, by hand.
+    const total = ({ minutes, variance }: { minutes: number; variance: number }) => (minutes * variance) / 525_600;
+    const slope = (total(strips[1]) - total(strips[0])) / (46_394 - 35_924);
+    const beyond = total(strips[1]) + slope * (60 * 1440 - 46_394);
+    expect(publishedIndex(strips, 60)).toBeCloseTo(100 * Math.sqrt((beyond * 365) / 60), 10);
+    expect(publishedIndex([strips[0], strips[0]])).toBeNaN();
+  });
+  it('of quotes by the published rule: the forward by parity where call and put are nearest', () => {
+    const years = 0.1;
+    const rate = 0.03;
+    const forward = 100.4;
+    const strikes = Array.from({ length: 1201 }, (_, i) => {
+      const strike = 20 + 0.25 * i;
+      const of = (side: 'call' | 'put') =>
+        priceContract({ model: 'black-76', side, forward, strike, years, rate, vol: 0.2 }).price;
+      const [call, put] = [of('call'), of('put')];
+      const bid = (price: number) => (price > 0.005 ? price - 0.005 : 0);
+      return { strike, callBid: bid(call), callAsk: call + 0.005, putBid: bid(put), putAsk: put + 0.005 };
+    });
+    const strip = publishedStrip({ minutes: years * 525_600, rate, strikes })!;
+    expect(strip.forward).toBeCloseTo(forward, 9);
+    expect(strip.k0).toBe(100.25);
+    expect(Math.sqrt(strip.variance)).toBeCloseTo(0.2, 3);
+    expect(strip.strikesUsed).toBeLessThan(1201);
+    expect(
+      publishedStrip({ minutes: 1000, rate, strikes: strikes.map((one) => ({ ...one, callBid: null })) }),
+    ).toBeNull();
   });
   it('of a flat market is its vol, with strikes fine and wide enough', () => {
     const strike = Float64Array.from({ length: 1201 }, (_, i) => 20 + 0.25 * i);

@@ -41,13 +41,15 @@ const MISSING_ENDS = 2;
  * A quote that cannot be meant is a gap: its strike takes no part and ends nothing. At K₀, where one side is good, it stands
  * for both by parity; where neither is, the next strike under it is K₀.
  *
- * @returns null with fewer than five strikes quoted, or none at or under the forward
+ * @param fewest strikes that have to take part
+ * @returns null with fewer than these, or none at or under the forward
  */
 export function stripVariance(
   { strike, call, put }: StripQuotes,
   forward: number,
   rate: number,
   years: number,
+  fewest = FEWEST_STRIKES,
 ): Strip | null {
   if (!(years > 0)) return null;
   const growth = Math.exp(rate * years);
@@ -76,7 +78,7 @@ export function stripVariance(
       }
     }
   }
-  if (used.length < FEWEST_STRIKES) return null;
+  if (used.length < fewest) return null;
   used.sort((a, b) => a.strike - b.strike);
   const sum = used.reduce((total, { strike: k, price }, i) => {
     const low = used[i - 1]?.strike ?? k;
@@ -110,4 +112,84 @@ export function varianceIndex(strips: readonly TimedStrip[], days = 30): number 
     .map(({ minutes, variance }) => ({ years: minutes / MINUTES_PER_YEAR, vol: Math.sqrt(variance) }))
     .sort((a, b) => a.years - b.years);
   return 100 * constantMaturityVol(points, (days * MINUTES_PER_DAY) / MINUTES_PER_YEAR);
+}
+
+/** Quotes of a strike; a side that nobody quotes has no bid. */
+export interface PublishedQuotes {
+  readonly strike: number;
+  readonly callBid: number | null;
+  readonly callAsk: number | null;
+  readonly putBid: number | null;
+  readonly putAsk: number | null;
+}
+
+/** An expiry as the published rule takes it. */
+export interface PublishedTerm {
+  /** To the expiry. */
+  readonly minutes: number;
+  /** Continuously compounded, decimal per year. */
+  readonly rate: number;
+  /** In any order. */
+  readonly strikes: readonly PublishedQuotes[];
+}
+
+/** What the published rule makes of an expiry. */
+export interface PublishedStrip {
+  /** From the strike where the mids of call and put are nearest. */
+  forward: number;
+  /** The strike at or under it from which both sides are taken. */
+  k0: number;
+  /** Annual variance σ². */
+  variance: number;
+  strikesUsed: number;
+}
+
+/** A strip of fewer strikes has no distance between them. */
+const FEWEST_PUBLISHED = 2;
+
+/**
+ * The strip of an expiry by the published rule alone (the white paper of the volatility index, 2009 and later): the forward is
+ * K + e^(rT)(C − P) at the strike where |C − P| is smallest, the lower of a tie; quotes without a bid take no part, and two of them
+ * in a row end a side. Every other quote counts as it stands: nothing is judged.
+ *
+ * @returns null where no strike has bids on both sides, or fewer than two take part
+ */
+export function publishedStrip({ minutes, rate, strikes }: PublishedTerm): PublishedStrip | null {
+  const years = minutes / MINUTES_PER_YEAR;
+  const sorted = strikes.toSorted((a, b) => a.strike - b.strike);
+  const side = (bid: 'callBid' | 'putBid', ask: 'callAsk' | 'putAsk') => {
+    const isQuoted = sorted.map((quotes) => (quotes[bid] ?? 0) > 0 && quotes[ask] !== null);
+    return {
+      mid: sorted.map((quotes) => 0.5 * ((quotes[bid] ?? NaN) + (quotes[ask] ?? NaN))),
+      mark: isQuoted.map((is) => (is ? STRIP_MARKS.used : STRIP_MARKS.noBid)),
+    };
+  };
+  const call = side('callBid', 'callAsk');
+  const put = side('putBid', 'putAsk');
+  let nearest = -1;
+  let smallest = Infinity;
+  sorted.forEach((_, i) => {
+    const apart = Math.abs(call.mid[i]! - put.mid[i]!);
+    if (call.mark[i] !== STRIP_MARKS.used || put.mark[i] !== STRIP_MARKS.used || !(apart < smallest)) return;
+    nearest = i;
+    smallest = apart;
+  });
+  if (nearest < 0) return null;
+  const forward = sorted[nearest]!.strike + Math.exp(rate * years) * (call.mid[nearest]! - put.mid[nearest]!);
+  const quotes = { strike: sorted.map(({ strike }) => strike), call, put };
+  const strip = stripVariance(quotes, forward, rate, years, FEWEST_PUBLISHED);
+  return strip && { forward, k0: strip.middle, variance: strip.variance, strikesUsed: strip.strikes };
+}
+
+/**
+ * The index of two expiries by the published rule, in per cent: total variance linear in minutes through both, beyond them too.
+ *
+ * @returns NaN where that is negative, or both expire at once
+ */
+export function publishedIndex([near, far]: readonly [TimedStrip, TimedStrip], days = 30): number {
+  const target = days * MINUTES_PER_DAY;
+  const total = ({ minutes, variance }: TimedStrip) => (minutes / MINUTES_PER_YEAR) * variance;
+  const share = (target - near.minutes) / (far.minutes - near.minutes);
+  const variance = ((1 - share) * total(near) + share * total(far)) * (MINUTES_PER_YEAR / target);
+  return Number.isFinite(variance) ? 100 * Math.sqrt(variance) : NaN;
 }

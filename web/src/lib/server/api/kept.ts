@@ -24,7 +24,10 @@ interface Kept {
   bytes: Buffer;
   /** The same packed, once it is. */
   packed: Buffer | null;
+  isPacking: boolean;
 }
+
+const takesPacked = ({ request }: RequestEvent) => /\bgzip\b/.test(request.headers.get('accept-encoding') ?? '');
 
 /**
  * Answers that have been encoded, kept as long as nothing has changed of what they were made of. What has changed is asked of the
@@ -62,6 +65,7 @@ export class KeptAnswers {
       // The one asked for last is at the end.
       this.kept.delete(key);
       this.kept.set(key, known);
+      this.pack(event, key, known);
       return sent(event, known);
     }
     // Who asks for the same meanwhile waits for the same, unless something has changed since it was begun.
@@ -87,22 +91,25 @@ export class KeptAnswers {
     if (response.status !== 200) return response;
     const bytes = Buffer.from(await response.arrayBuffer());
     const etag = `W/"${createHash('sha1').update(bytes).digest('base64url')}"`;
-    const kept: Kept = { symbols, etag, headers: [...response.headers], bytes, packed: null };
+    const kept: Kept = { symbols, etag, headers: [...response.headers], bytes, packed: null, isPacking: false };
     const isOld = age !== this.age || symbols.some((symbol) => ages.get(symbol) !== this.ages.get(symbol));
     if (isOld || bytes.length > LARGEST) return kept;
     this.keep(key, kept);
-    if (bytes.length >= SHORTEST_PACKED) {
-      // Meanwhile it is sent as it is.
-      pack(bytes).then(
-        (packed) => {
-          if (this.kept.get(key) !== kept) return;
-          kept.packed = packed;
-          this.bytes += packed.length;
-        },
-        (error: unknown) => console.error(error),
-      );
-    }
     return kept;
+  }
+
+  /** Packs what is asked for again by somebody who can unpack it; until it is, it is sent as it is. */
+  private pack(event: RequestEvent, key: string, kept: Kept): void {
+    if (kept.isPacking || kept.bytes.length < SHORTEST_PACKED || !takesPacked(event)) return;
+    kept.isPacking = true;
+    pack(kept.bytes).then(
+      (packed) => {
+        if (this.kept.get(key) !== kept) return;
+        kept.packed = packed;
+        this.bytes += packed.length;
+      },
+      (error: unknown) => console.error(error),
+    );
   }
 
   private keep(key: string, kept: Kept): void {
@@ -161,7 +168,7 @@ function sent(event: RequestEvent, { etag, headers, bytes, packed }: Kept): Resp
   const known = event.request.headers.get('if-none-match')?.split(',') ?? [];
   if (known.some((tag) => tag.trim() === etag || tag.trim() === '*'))
     return new Response(null, { status: 304, headers: own });
-  const isPacked = packed !== null && /\bgzip\b/.test(event.request.headers.get('accept-encoding') ?? '');
+  const isPacked = packed !== null && takesPacked(event);
   if (isPacked) own.set('content-encoding', 'gzip');
   const body = isPacked ? packed : bytes;
   own.set('content-length', String(body.length));

@@ -95,6 +95,20 @@ const paths: ZodOpenApiPathsObject = {
       response: schemas.ImpliedVolResponse,
     }),
   },
+  '/realized-vol': {
+    post: operation({
+      summary: 'Historical vols of bars by any estimator, rolling',
+      body: schemas.RealizedVolRequest,
+      response: schemas.RealizedVolResponse,
+    }),
+  },
+  '/variance-index': {
+    post: operation({
+      summary: 'The index of two expiries by the published rule alone, extrapolation included',
+      body: schemas.VarianceIndexRequest,
+      response: schemas.VarianceIndexResponse,
+    }),
+  },
   '/probabilities': {
     post: operation({
       summary: 'Odds to end beyond levels, to touch them, and to end between them',

@@ -17,6 +17,7 @@ import {
   MODEL_IDS,
   MOST_STEPS,
   REASONS,
+  SESSIONS_PER_YEAR,
   STRADDLE_CHOICES,
 } from '@umwelt/core';
 import { IANAZone } from 'luxon';
@@ -28,6 +29,14 @@ import { FILE_KINDS } from '../../layouts';
 const number = z.number();
 const orNull = number.nullable();
 const column = z.array(orNull).describe('aligned with the strikes; null where there is none');
+
+const isInRange = (text: string) => isYear(Number(text.slice(0, 4)));
+const outOfRange = `must lie between ${FIRST_YEAR} and ${LAST_YEAR}`;
+export const moment = z.iso
+  .datetime({ offset: true, message: 'must be a date and time with zone, like 2031-03-13T16:45:00Z' })
+  .refine(isInRange, outOfRange)
+  .describe('ISO 8601 with zone');
+const day = z.iso.date('must be a date like 2031-03-13').refine(isInRange, outOfRange);
 
 export const Problem = z
   .object({
@@ -264,15 +273,66 @@ export const MaxPainResponse = z
   })
   .meta({ id: 'MaxPain' });
 
-// --- Data ------------------------------------------------------------------------------------------------
+const MOST_BARS = 20_000;
+const MOST_WINDOW = 2520;
 
-const isInRange = (text: string) => isYear(Number(text.slice(0, 4)));
-const outOfRange = `must lie between ${FIRST_YEAR} and ${LAST_YEAR}`;
-export const moment = z.iso
-  .datetime({ offset: true, message: 'must be a date and time with zone, like 2031-03-13T16:45:00Z' })
-  .refine(isInRange, outOfRange)
-  .describe('ISO 8601 with zone');
-const day = z.iso.date('must be a date like 2031-03-13').refine(isInRange, outOfRange);
+const PriceBar = z
+  .object({ date: day, open: positive, high: positive, low: positive, close: positive })
+  .refine(({ open, high, low, close }) => high >= Math.max(open, low, close) && low <= Math.min(open, close), {
+    message: 'the high must be the highest of its prices, the low the lowest',
+    path: ['high'],
+  });
+
+export const RealizedVolRequest = z
+  .object({
+    bars: z.array(PriceBar).min(1).max(MOST_BARS).describe('in order of time'),
+    window: z.int().min(2).max(MOST_WINDOW).describe('bars or returns'),
+    estimator: z.enum(ESTIMATORS),
+    periodsPerYear: positive.max(1e6).default(SESSIONS_PER_YEAR),
+  })
+  .superRefine(({ bars }, context) => {
+    const at = bars.findIndex(({ date }, i) => i > 0 && date <= bars[i - 1]!.date);
+    if (at < 0) return;
+    context.addIssue({ code: 'custom', path: ['bars', at, 'date'], message: 'must be after the day before it' });
+  })
+  .meta({ id: 'RealizedVolRequest' });
+
+export const RealizedVolResponse = z
+  .object({ series: z.array(z.object({ date: day, vol: orNull })).describe('from the first bar with a full window') })
+  .meta({ id: 'RealizedVol' });
+
+const quoted = z.number().min(0).nullable().optional();
+
+export const VarianceIndexRequest = z
+  .object({
+    targetDays: positive.max(3650).default(30),
+    terms: z
+      .array(
+        z.object({
+          minutes: positive.describe('to the expiry'),
+          rate: number.min(-1).max(1),
+          strikes: z
+            .array(z.object({ strike: positive, callBid: quoted, callAsk: quoted, putBid: quoted, putAsk: quoted }))
+            .max(MOST_STRIKES),
+        }),
+      )
+      .length(2),
+  })
+  .meta({ id: 'VarianceIndexRequest' });
+
+export const VarianceIndexResponse = z
+  .object({
+    index: orNull.describe('in per cent, as published'),
+    terms: z.array(
+      z.union([
+        z.object({ forward: number, k0: number, variance: number, strikesUsed: number }),
+        z.object({ error: z.object({ code: z.string(), message: z.string() }) }),
+      ]),
+    ),
+  })
+  .meta({ id: 'VarianceIndex' });
+
+// --- Data ------------------------------------------------------------------------------------------------
 
 /** The symbol of an underlying, as an import takes it. */
 const symbol = z.string().refine(isSymbol, SYMBOL_RULE);
