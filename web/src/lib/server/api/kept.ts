@@ -2,7 +2,7 @@ import type { RequestEvent } from '@sveltejs/kit';
 import { createHash } from 'node:crypto';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
-import { ChangeLog, type Queryable } from '../db';
+import { ChangeLog, tables, type Queryable } from '../db';
 
 const MOST_BYTES = 96e6;
 /** A larger answer would push out too many others. */
@@ -42,6 +42,7 @@ export class KeptAnswers {
   /** Counted up with every change of a symbol, and of all of them. */
   private readonly ages = new Map<string, number>();
   private age = 0;
+  private lenders: Promise<ReadonlyMap<string, readonly string[]>> | null = null;
   private looking: Promise<void> | null = null;
   private next: Promise<void> | null = null;
 
@@ -50,14 +51,10 @@ export class KeptAnswers {
   /**
    * The answer to a request, kept or made now.
    *
-   * @param symbolsOf what it depends on, asked when it is made
+   * @param symbol on which it depends, and on those that lend it curves
    * @param make a response; one that is no success is not kept
    */
-  async answer(
-    event: RequestEvent,
-    symbolsOf: () => Promise<readonly string[]>,
-    make: () => Promise<Response>,
-  ): Promise<Response> {
+  async answer(event: RequestEvent, symbol: string, make: () => Promise<Response>): Promise<Response> {
     await this.look();
     const key = event.url.pathname + event.url.search;
     const known = this.kept.get(key);
@@ -70,7 +67,7 @@ export class KeptAnswers {
     }
     // Who asks for the same meanwhile waits for the same, unless something has changed since it was begun.
     const place = `${this.age} ${this.ages.get(ANY_SYMBOL) ?? 0} ${key}`;
-    const making = this.making.get(place) ?? this.make(key, symbolsOf, make);
+    const making = this.making.get(place) ?? this.make(key, symbol, make);
     this.making.set(place, making);
     try {
       const made = await making;
@@ -80,14 +77,11 @@ export class KeptAnswers {
     }
   }
 
-  private async make(
-    key: string,
-    symbolsOf: () => Promise<readonly string[]>,
-    make: () => Promise<Response>,
-  ): Promise<Kept | Response> {
+  private async make(key: string, symbol: string, make: () => Promise<Response>): Promise<Kept | Response> {
     const ages = new Map(this.ages);
     const { age } = this;
-    const [response, symbols] = await Promise.all([make(), symbolsOf()]);
+    const [response, lenders] = await Promise.all([make(), this.lendersOf(symbol)]);
+    const symbols = [symbol, ...lenders];
     if (response.status !== 200) return response;
     const bytes = Buffer.from(await response.arrayBuffer());
     const etag = `W/"${createHash('sha1').update(bytes).digest('base64url')}"`;
@@ -110,6 +104,25 @@ export class KeptAnswers {
       },
       (error: unknown) => console.error(error),
     );
+  }
+
+  /** Symbols that lend curves to one: read of all when the first is asked for, and anew when any has changed. */
+  private async lendersOf(symbol: string): Promise<readonly string[]> {
+    const { symbol: borrower, source } = tables.borrowings;
+    this.lenders ??= this.database
+      .selectDistinct({ borrower, source })
+      .from(tables.borrowings)
+      .then((rows) => {
+        const lenders = new Map<string, string[]>();
+        for (const row of rows) lenders.set(row.borrower, [...(lenders.get(row.borrower) ?? []), row.source]);
+        return lenders;
+      });
+    try {
+      return (await this.lenders).get(symbol) ?? [];
+    } catch (error) {
+      this.lenders = null;
+      throw error;
+    }
   }
 
   private keep(key: string, kept: Kept): void {
@@ -147,6 +160,7 @@ export class KeptAnswers {
   private async takeNote(): Promise<void> {
     const changes = await this.log.look(this.database);
     if (changes?.length === 0) return;
+    if (!changes || changes.some(({ what }) => what === 'borrowings')) this.lenders = null;
     const symbols = new Set(changes?.map(({ symbol }) => symbol));
     if (!changes || symbols.has('')) {
       this.age++;

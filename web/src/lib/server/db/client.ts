@@ -1,11 +1,10 @@
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
-import * as schema from './schema';
 
-export type Database = NodePgDatabase<typeof schema> & { $client: pg.Pool };
+export type Database = NodePgDatabase & { $client: pg.Pool };
 /** One connection, in a transaction. */
-export type Session = NodePgDatabase<typeof schema> & { $client: pg.PoolClient };
+export type Session = NodePgDatabase & { $client: pg.PoolClient };
 /** A transaction, or the database itself: what queries take. */
 export type Queryable = Omit<Database, '$client'>;
 
@@ -51,7 +50,7 @@ export function openDatabase(url: string, { connections = 8, longest = 0 }: Pool
   });
   // An idle connection that the server drops is replaced at the next query; unhandled it would end the process.
   pool.on('error', () => undefined);
-  return drizzle(pool, { schema });
+  return drizzle(pool);
 }
 
 /** Reads in one transaction: everything as it was at one moment, whatever is written meanwhile. */
@@ -96,7 +95,7 @@ export async function inTransaction<T>(
   });
   try {
     await client.query(begin);
-    const result = await work(drizzle(guarded, { schema }));
+    const result = await work(drizzle(guarded));
     isOver = true;
     await client.query('COMMIT');
     return result;

@@ -7,6 +7,7 @@ const PARTITION_LOCK = 4892;
 /** Whoever writes into partitions shares this lock until his transaction ends; whoever takes empty ones away holds it alone. */
 const USE_LOCK = 4899;
 const MONTHS_PER_DROP = 20;
+const MOST_TRIES = 8;
 
 const partitionOf = (table: string, month: string) => `${table}_${month.replace('-', '_')}`;
 
@@ -59,8 +60,8 @@ async function missingOf(database: Queryable, months: readonly string[]): Promis
 }
 
 /**
- * Takes away the partitions of months of which nothing is held, as an import that came to nothing leaves them. Does nothing
- * while anybody writes, or where readers would have to wait.
+ * Takes away the partitions of months of which nothing is held, as an import that came to nothing leaves them. Nobody waits for
+ * it for longer than half a second; where somebody writes for longer it leaves them for another time.
  */
 export async function dropEmptyPartitions(database: Database): Promise<void> {
   const { rows } = await database.execute<{ name: string }>(sql`
@@ -69,27 +70,31 @@ export async function dropEmptyPartitions(database: Database): Promise<void> {
   const months = rows.map(({ name }) => name.slice('slices_'.length).replace('_', '-'));
   for (let from = 0; from < months.length; from += MONTHS_PER_DROP) {
     const some = months.slice(from, from + MONTHS_PER_DROP);
-    const isFree = await inTransaction(database, (session) => dropEmpty(session, some)).catch((error: unknown) => {
-      if (isLockTimeout(error)) return false;
-      throw error;
-    });
-    if (!isFree) return;
+    for (let tries = 1; ; tries++) {
+      try {
+        await inTransaction(database, (session) => dropEmpty(session, some));
+        break;
+      } catch (error) {
+        if (!isLockTimeout(error)) throw error;
+        if (tries === MOST_TRIES) return;
+      }
+    }
   }
 }
 
-/** @returns false where somebody writes */
-async function dropEmpty(session: Session, months: readonly string[]): Promise<boolean> {
-  await session.execute(sql`SET LOCAL lock_timeout = '100ms'`);
-  const { rows } = await session.execute<{ free: boolean }>(sql`SELECT pg_try_advisory_xact_lock(${USE_LOCK}) AS free`);
-  if (!rows[0]?.free) return false;
+async function dropEmpty(session: Session, months: readonly string[]): Promise<void> {
+  await session.execute(sql`SET LOCAL lock_timeout = '500ms'`);
+  await session.execute(sql`SELECT pg_advisory_xact_lock(${USE_LOCK})`);
+  // Another worker may have taken some of them away meanwhile.
+  const missing = new Set((await missingOf(session, months)).map(({ month }) => month));
   for (const month of months) {
+    if (missing.has(month)) continue;
     const names = PARTITIONED.map((table) => partitionOf(table, month));
     const held = names.map((name) => `EXISTS (SELECT 1 FROM "${name}")`).join(' OR ');
     const found = await session.execute<{ held: boolean }>(sql.raw(`SELECT ${held} AS held`));
     if (!found.rows[0]?.held)
       await session.execute(sql.raw(`DROP TABLE ${names.map((name) => `"${name}"`).join(', ')}`));
   }
-  return true;
 }
 
 const isLockTimeout = (error: unknown) =>

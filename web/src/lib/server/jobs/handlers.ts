@@ -69,6 +69,7 @@ const CHANGES_KEPT_DAYS = 2;
 
 async function tidy(database: Database): Promise<void> {
   await resumeLost(database);
+  await dropEmptyPartitions(database);
   await database.delete(changes).where(lt(changes.changed, sql`now() - make_interval(days => ${CHANGES_KEPT_DAYS})`));
   // Whoever received them is gone: no file takes so long.
   const lost = and(

@@ -4,10 +4,4 @@ import { ANY_SYMBOL } from '$lib/server/api/kept';
 
 const made = endpoint(() => holdingsCounts().holdings());
 
-export const GET = endpoint((event) =>
-  keptAnswers().answer(
-    event,
-    async () => [ANY_SYMBOL],
-    () => made(event),
-  ),
-);
+export const GET = endpoint((event) => keptAnswers().answer(event, ANY_SYMBOL, () => made(event)));

@@ -1,14 +1,7 @@
 import { endpoint, notFound, readQuery, schemas } from '$lib/server/api';
 import { database, keptAnswers } from '$lib/server/database';
 import { atOneMoment } from '$lib/server/db';
-import {
-  findAsof,
-  findUnderlying,
-  listBorrowings,
-  loadValued,
-  type StoredSnapshot,
-  type Underlying,
-} from '$lib/server/market';
+import { findAsof, findUnderlying, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
 import type { RequestEvent } from '@sveltejs/kit';
 
 /** The underlying of a request. @throws ApiError 404 */
@@ -26,11 +19,7 @@ type OfSymbol = RequestEvent & { params: { symbol: string } };
  */
 export function keptEndpoint<Event extends OfSymbol>(work: (event: Event) => Promise<unknown>) {
   const plain = endpoint(work);
-  return endpoint((event: Event) => {
-    const { symbol } = event.params;
-    const symbolsOf = async () => [symbol, ...(await listBorrowings(database(), symbol)).map(({ source }) => source)];
-    return keptAnswers().answer(event, symbolsOf, () => plain(event));
-  });
+  return endpoint((event: Event) => keptAnswers().answer(event, event.params.symbol, () => plain(event)));
 }
 
 /** The latest snapshot at or before a moment, as it is at one moment of the database. @throws ApiError 404 */
