@@ -41,10 +41,13 @@ export async function checkRoom(wanted = 0): Promise<void> {
   throw new RoomError(`the disk of the database (${folder()}) has ${megabytes(left)} left, and ${need} are needed`);
 }
 
+/** Whether the database or the system says that a disk is full. */
+export const isDiskFull = (error: unknown): boolean =>
+  FULL.includes((causeOf(error) as NodeJS.ErrnoException | null)?.code ?? '');
+
 /** Whether something failed for want of room on the disk, seen before or told by the database. */
 export async function isForRoom(error: unknown): Promise<boolean> {
-  const cause = causeOf(error);
-  if (cause instanceof RoomError || FULL.includes((cause as NodeJS.ErrnoException | null)?.code ?? '')) return true;
+  if (causeOf(error) instanceof RoomError || isDiskFull(error)) return true;
   // A database that cannot write its log ends, and says no more why.
   return (await roomLeft()) < RESERVE;
 }

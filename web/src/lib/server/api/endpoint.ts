@@ -2,7 +2,7 @@ import type { RequestEvent } from '@sveltejs/kit';
 import Papa from 'papaparse';
 import { z } from 'zod';
 import { causeOf, ConflictError, StateError } from '../errors';
-import { RoomError } from '../room';
+import { isDiskFull, RoomError } from '../room';
 import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
@@ -40,7 +40,6 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
 
 /** Codes of the database (PostgreSQL, appendix A) and of the system that say what whoever asks can know. */
 const TOO_LONG = '57014';
-const DISK_FULL = ['53100', 'ENOSPC'];
 const AWAY = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '57P03', '08006', '53300'];
 const RETRY_SECONDS = '5';
 
@@ -50,7 +49,7 @@ function ofDatabase(error: unknown): Response | null {
   const { code = '', message = '' } = cause instanceof Error ? (cause as NodeJS.ErrnoException) : {};
   if (code === TOO_LONG)
     return problem(503, 'Takes too long', 'the database took too long over this: ask for less at a time');
-  if (DISK_FULL.includes(code))
+  if (isDiskFull(error))
     return problem(507, 'Disk full', 'the disk of the database is full: make room, then ask again');
   if (!AWAY.includes(code) && !/timeout exceeded when trying to connect|Connection terminated/.test(message))
     return null;

@@ -33,6 +33,7 @@ export {
   listEvents,
   listMeasures,
   listUnderlyings,
+  loadLatest,
   loadValued,
   type StoredSnapshot,
 } from './queries';

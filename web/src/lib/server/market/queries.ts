@@ -90,6 +90,12 @@ export async function loadValued(database: Queryable, symbol: string, asof: Date
   return { ...stored, fits: await withBorrowed(stored.fits, held, (source) => fitsAt(database, source, asof)) };
 }
 
+/** The latest snapshot of an underlying at or before a moment as it is valued; without a moment the latest of all. */
+export async function loadLatest(database: Queryable, symbol: string, moment?: Date): Promise<StoredSnapshot | null> {
+  const asof = await findAsof(database, symbol, moment);
+  return asof && loadValued(database, symbol, asof);
+}
+
 /** The moments held of an underlying between two, both included, in order of time. */
 export async function listAsofs(database: Queryable, symbol: string, from: Date, to: Date): Promise<Date[]> {
   const rows = await database

@@ -12,7 +12,7 @@ import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import { atOneMoment, tables, type Database, type Queryable } from '../db';
 import type { StoredLeg } from '../db/schema';
 import { ConflictError } from '../errors';
-import { findAsof, findUnderlying, loadValued, type StoredSnapshot } from './queries';
+import { findUnderlying, loadLatest, type StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
 const { structures } = tables;
@@ -80,8 +80,7 @@ class Market {
   private async read(symbol: string) {
     return atOneMoment(this.database, async (session) => {
       const underlying = await findUnderlying(session, symbol);
-      const asof = underlying && (await findAsof(session, symbol, this.moment));
-      const stored = asof && (await loadValued(session, symbol, asof));
+      const stored = underlying && (await loadLatest(session, symbol, this.moment));
       return stored ? { underlying, stored } : null;
     });
   }

@@ -1,6 +1,6 @@
 import { atOneMoment, type Database } from '../db';
 import { chainAnswer, snapshotAnswer } from './answers';
-import { findAsof, listUnderlyings, loadValued } from './queries';
+import { listUnderlyings, loadLatest } from './queries';
 
 /** Enough of them for code to be compiled as it is used. */
 const CHAINS = 24;
@@ -23,10 +23,7 @@ export async function prepareChains(database: Database): Promise<void> {
   const prepare = async () => {
     for (let underlying = left.pop(); underlying; underlying = left.pop()) {
       const { symbol } = underlying;
-      const stored = await atOneMoment(database, async (session) => {
-        const asof = await findAsof(session, symbol);
-        return asof && loadValued(session, symbol, asof);
-      });
+      const stored = await atOneMoment(database, (session) => loadLatest(session, symbol));
       if (!stored) continue;
       JSON.stringify(snapshotAnswer(underlying, stored));
       JSON.stringify(chainAnswer(underlying, stored, { basis: 'curve', realizedVol: NaN, indexVol: NaN }));

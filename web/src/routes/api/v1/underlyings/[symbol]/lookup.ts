@@ -1,7 +1,7 @@
 import { endpoint, notFound, readQuery, schemas } from '$lib/server/api';
 import { database, keptAnswers } from '$lib/server/database';
 import { atOneMoment } from '$lib/server/db';
-import { findAsof, findUnderlying, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
+import { findUnderlying, loadLatest, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
 import type { RequestEvent } from '@sveltejs/kit';
 
 /** The underlying of a request. @throws ApiError 404 */
@@ -27,9 +27,7 @@ export async function knownSnapshot(symbol: string, moment?: Date): Promise<Stor
   const stored = await atOneMoment(database(), async (session) => {
     // Most who ask know a moment that is held: it is had at once.
     const exact = moment && (await loadValued(session, symbol, moment));
-    if (exact) return exact;
-    const asof = await findAsof(session, symbol, moment);
-    return asof && loadValued(session, symbol, asof);
+    return exact || loadLatest(session, symbol, moment);
   });
   if (!stored) {
     await knownUnderlying(symbol);
