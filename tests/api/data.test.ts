@@ -342,6 +342,19 @@ describe('quality', () => {
     }
   });
 
+  it('who sets aside what somebody else has just set aside is told', async () => {
+    const { asof, slices } = await latest('MERI');
+    const { fit, strike } = slices[1]!;
+    const what = { asof, expiry: fit.expiry, settlement: fit.settlement, strike: strike[3], side: 'call' };
+    const aside = (wasAside: boolean, verdict: string | null) => ({ ...what, verdict, wasAside });
+    await verdict('MERI', aside(false, 'aside'));
+    const body = JSON.stringify(aside(false, 'aside'));
+    const headers = { 'content-type': 'application/json' };
+    const { current } = await problemOf('/underlyings/MERI/verdicts', 409, { method: 'POST', headers, body });
+    expect(current).toEqual({ isAside: true });
+    expect(asideOf(await verdict('MERI', aside(true, null)))).toEqual(asideOf({ ...(await latest('MERI')), slices }));
+  });
+
   it('the score is the weighted sum of its parts, and that of the underlying the mean by contracts', async () => {
     const { slices, measures } = await latest('QUAY');
     for (const { fit } of slices) expect(fit.quality).toBeCloseTo(qualityScore(fit.qualityParts), 9);

@@ -46,6 +46,9 @@ const GHOST_SESSIONS = 20;
 /** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */
 const MOST_STEPS = 10;
 const BY_HAND = REASONS.indexOf('by-hand');
+
+/** What a verdict is about. */
+type Judged = Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>;
 /** What is shown for so long is at rest. */
 const REST_MS = 120;
 const LOOK_OFTEN_MS = 700;
@@ -230,17 +233,15 @@ export class Workbench {
    * Sets a contract aside from the moment in view on, or takes it back into use; without a strike its whole expiry.
    * Everything that hangs on it is loaded anew.
    */
-  async judge(
-    what: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
-    verdict: VerdictRequest['verdict'],
-  ): Promise<void> {
+  async judge(what: Judged, verdict: VerdictRequest['verdict']): Promise<void> {
     if (!this.current || !this.stored || this.live) return;
     const { symbol } = this.current;
     const { asof } = this.stored;
+    const wasAside = this.isAsideByHand(what);
     await this.show(what, verdict);
     // One after the other, in the order in which they were said; everything is loaded anew after the last.
     this.judgements++;
-    const sent = this.lastSent.then(() => sendVerdict(symbol, { ...what, asof, verdict, lasting: true }));
+    const sent = this.lastSent.then(() => sendVerdict(symbol, { ...what, asof, verdict, wasAside, lasting: true }));
     this.lastSent = sent.catch(() => undefined);
     try {
       await sent;
@@ -251,11 +252,15 @@ export class Workbench {
     if (--this.judgements === 0) this.reload();
   }
 
+  private isAsideByHand({ expiry, settlement, strike, side }: Judged): boolean {
+    const slices = this.shown?.snapshot.slices ?? [];
+    const fit = slices.find((one) => one.expiry === expiry && one.settlement === settlement)?.fit;
+    if (!fit || strike === undefined) return fit?.expiryAside === 'by-hand';
+    return fit.aside.some((one) => one.strike === strike && one.side === side && one.reason === BY_HAND);
+  }
+
   /** Shows at once what a verdict does to the moment in view: the server derives everything anew meanwhile. */
-  private async show(
-    { expiry, settlement, strike, side }: Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>,
-    verdict: VerdictRequest['verdict'],
-  ): Promise<void> {
+  private async show({ expiry, settlement, strike, side }: Judged, verdict: VerdictRequest['verdict']): Promise<void> {
     const { shown } = this;
     const at = shown?.snapshot.slices.findIndex((one) => one.expiry === expiry && one.settlement === settlement) ?? -1;
     const slice = shown?.snapshot.slices[at];

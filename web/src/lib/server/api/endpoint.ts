@@ -6,6 +6,11 @@ import { isDiskFull, RoomError } from '../room';
 import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
+/** What has been written as JSON, as an answer. */
+export function jsonAnswer(json: string | Uint8Array): Response {
+  return new Response(json as BodyInit, { headers: { 'content-type': 'application/json' } });
+}
+
 /** Nobody is left to read an answer. */
 const CLOSED = 499;
 
@@ -19,9 +24,7 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
         refuseBrokenText(name, text ?? '');
       const answer = await work(event);
       // JSON.stringify writes NaN and infinities as null, which is what the API promises of absent values.
-      return answer instanceof Response
-        ? answer
-        : new Response(JSON.stringify(answer), { headers: { 'content-type': 'application/json' } });
+      return answer instanceof Response ? answer : jsonAnswer(JSON.stringify(answer));
     } catch (error) {
       if (error instanceof ApiError) return problem(error.status, error.title, error.detail, error.extra);
       if (error instanceof ConflictError)

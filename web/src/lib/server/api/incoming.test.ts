@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { describe, expect, it } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { z } from 'zod';
 import { bodyOf, tooMany } from './body';
 import { incomingFile } from './incoming';
@@ -108,6 +108,44 @@ describe('a body', () => {
     await expect(all(requestOf(inPieces('x'.repeat(1001), 99), 'text/plain'))).rejects.toMatchObject({ status: 413 });
     const said = new Request('http://localhost/', { method: 'POST', body: 'x', headers: { 'content-length': '1001' } });
     await expect(all(said)).rejects.toMatchObject({ status: 413 });
+  });
+  describe('that comes slowly', () => {
+    afterEach(() => void vi.useRealTimers());
+    /** Reads a body of so many pieces, each after a while; how many bytes came before it ended. */
+    async function paced(pieces: number, bytes: number, everyMs: number) {
+      vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'performance'] });
+      let sent = 0;
+      const pull = (controller: ReadableStreamDefaultController) =>
+        new Promise<void>((resolve) => {
+          setTimeout(() => {
+            if (sent++ < pieces) controller.enqueue(new Uint8Array(bytes));
+            else controller.close();
+            resolve();
+          }, everyMs);
+        });
+      const body = new ReadableStream({ pull }, { highWaterMark: 0 });
+      const request = new Request('http://localhost/', { method: 'POST', body, duplex: 'half' } as RequestInit);
+      let came = 0;
+      const reading = (async () => {
+        for await (const chunk of bodyOf(request)) came += chunk.length;
+      })().then(
+        () => null,
+        (error: unknown) => error,
+      );
+      await vi.advanceTimersByTimeAsync((pieces + 2) * everyMs);
+      return { came, failure: await reading };
+    }
+    it('is read as long as it goes on at 2 kB a second', async () => {
+      expect(await paced(100, 2100, 1000)).toEqual({ came: 210_000, failure: null });
+      expect(await paced(3, 500_000, 29_000)).toEqual({ came: 1_500_000, failure: null });
+    });
+    it('is given up where it stands still for half a minute, or goes slower after a while', async () => {
+      const still = await paced(2, 500_000, 31_000);
+      expect(still).toMatchObject({ came: 0, failure: { status: 408 } });
+      const slow = await paced(100, 1900, 1000);
+      expect(slow.failure).toMatchObject({ status: 408, detail: 'the body came in at under 2 kB a second' });
+      expect(slow.came).toBe(20 * 1900);
+    });
   });
   it('lists that are too long are told before anything in them is looked at', () => {
     const schema = z.object({

@@ -577,6 +577,10 @@ export const VerdictRequest = z
       .boolean()
       .default(false)
       .describe('whether it holds for all later moments; those held are derived anew by a task'),
+    wasAside: z
+      .boolean()
+      .optional()
+      .describe('whether it was set aside by hand when it was looked at; where that is otherwise by now, 409'),
   })
   .refine(({ strike, side }) => (strike === undefined) === (side === undefined), {
     message: 'strike and side go together',

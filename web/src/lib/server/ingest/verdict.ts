@@ -1,9 +1,12 @@
+import { REASONS } from '@umwelt/core';
 import { and, asc, eq, gt, lt } from 'drizzle-orm';
-import { inTransaction, tables, type Database } from '../db';
+import { inTransaction, tables, type Database, type Session } from '../db';
+import { ConflictError } from '../errors';
 import { rebuildBatch } from './derive';
 import { lockSymbol } from './locks';
 
-const { snapshots, verdicts } = tables;
+const { fits, snapshots, verdicts } = tables;
+const BY_HAND = REASONS.indexOf('by-hand');
 
 /** A contract of a snapshot, or with strike 0 and a blank side a whole expiry. */
 export type VerdictKey = Omit<typeof verdicts.$inferSelect, 'verdict' | 'isLasting'>;
@@ -13,16 +16,23 @@ export type VerdictKey = Omit<typeof verdicts.$inferSelect, 'verdict' | 'isLasti
  *
  * @param verdict null takes back what was said before, of this moment and of earlier ones to last
  * @param isLasting whether it holds for all later moments too
+ * @param wasAside whether it was set aside by hand when whoever says this looked at it
  * @returns the moment from which others have to be derived anew; null where there are none
+ * @throws ConflictError where that is otherwise by now
  */
 export async function setVerdict(
   database: Database,
   key: VerdictKey,
   verdict: 'use' | 'aside' | null,
   isLasting: boolean,
+  wasAside?: boolean,
 ): Promise<Date | null> {
   return inTransaction(database, async (session) => {
     await lockSymbol(session, key.symbol);
+    if (wasAside !== undefined) {
+      const isNow = await isAsideByHand(session, key);
+      if (isNow !== wasAside) throw new ConflictError(`whether ${nameOf(key)} is set aside`, { isAside: isNow });
+    }
     const ofContract = and(
       eq(verdicts.symbol, key.symbol),
       eq(verdicts.expiry, key.expiry),
@@ -53,4 +63,18 @@ export async function setVerdict(
       .limit(1);
     return later?.asof ?? null;
   });
+}
+
+const nameOf = ({ symbol, expiry, strike, side }: VerdictKey) =>
+  side === '' ? `${symbol} ${expiry}` : `${symbol} ${expiry} ${strike} ${side}`;
+
+/** Whether the snapshot shows it as set aside by hand. */
+async function isAsideByHand(session: Session, { symbol, asof, expiry, settlement, strike, side }: VerdictKey) {
+  const [fit] = await session
+    .select({ aside: fits.aside, expiryAside: fits.expiryAside })
+    .from(fits)
+    .where(and(eq(fits.symbol, symbol), eq(fits.asof, asof), eq(fits.expiry, expiry), eq(fits.settlement, settlement)));
+  if (!fit) return false;
+  if (side === '') return fit.expiryAside === 'by-hand';
+  return fit.aside.some((one) => one.strike === strike && one.side === side && one.reason === BY_HAND);
 }

@@ -1,16 +1,7 @@
 /**
  * Market: reads what is held, as the core and the interface take it. May import the core and db.
  */
-export {
-  chainAnswer,
-  curvesAnswer,
-  historyRows,
-  SERIES,
-  USUAL_SERIES,
-  snapshotAnswer,
-  summaryOf,
-  surfaceAnswer,
-} from './answers';
+export { curvesAnswer, historyRows, SERIES, USUAL_SERIES, snapshotAnswer, summaryOf } from './answers';
 export { dropScreen, keepScreen, listScreens } from './screens';
 export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
 export { BAR_MINUTES, listIntradayBars } from './intraday';
@@ -38,6 +29,7 @@ export {
   type StoredSnapshot,
 } from './queries';
 export { listBorrowings, setBorrowing, withBorrowed } from './borrowings';
+export { valued } from './valued';
 export { prepareChains } from './warm';
 export { HoldingsCounts, type Holdings } from './holdings';
 export type { Underlying } from './terms';

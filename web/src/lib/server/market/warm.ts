@@ -1,6 +1,7 @@
 import { atOneMoment, type Database } from '../db';
-import { chainAnswer, snapshotAnswer } from './answers';
+import { snapshotAnswer } from './answers';
 import { listUnderlyings, loadLatest } from './queries';
+import { valued } from './valued';
 
 /** Enough of them for code to be compiled as it is used. */
 const CHAINS = 24;
@@ -26,7 +27,8 @@ export async function prepareChains(database: Database): Promise<void> {
       const stored = await atOneMoment(database, (session) => loadLatest(session, symbol));
       if (!stored) continue;
       JSON.stringify(snapshotAnswer(underlying, stored));
-      JSON.stringify(chainAnswer(underlying, stored, { basis: 'curve', realizedVol: NaN, indexVol: NaN }));
+      const choice = { basis: 'curve', realizedVol: NaN, indexVol: NaN } as const;
+      await valued({ kind: 'chain', underlying, stored, choice, expiry: undefined, layout: 'rows' });
     }
   };
   await Promise.all(Array.from({ length: AT_A_TIME }, prepare));

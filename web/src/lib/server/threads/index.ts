@@ -24,7 +24,7 @@ export function threadProgram(name: string): Program {
   return { filename: fileURLToPath(new URL('./loader.mjs', import.meta.url)), argv: [source.href] };
 }
 
-/** Less urgent than answers to whoever waits. */
+/** Less urgent than what somebody waits for at a screen. */
 const NICE = 10;
 /** A thread that has had nothing to do for so long is let go. */
 const IDLE_MS = 60_000;
@@ -33,14 +33,15 @@ const IDLE_MS = 60_000;
  * A pool of threads that run a program, started as they are needed.
  *
  * @param megabytes that the objects of each may take; one that wants more ends, and its task fails
+ * @param options `isAwaited`: somebody waits for its results at a screen, so its threads stay and are as urgent as any
  */
-export function openPool(name: string, maxThreads: number, megabytes: number): Piscina {
+export function openPool(name: string, maxThreads: number, megabytes: number, { isAwaited = false } = {}): Piscina {
   const pool = new Piscina({
     ...threadProgram(name),
-    minThreads: 0,
+    minThreads: isAwaited ? maxThreads : 0,
     maxThreads,
     idleTimeout: IDLE_MS,
-    niceIncrement: NICE,
+    niceIncrement: isAwaited ? 0 : NICE,
     // Threads talk while a task is under way.
     atomics: 'disabled',
     resourceLimits: { maxOldGenerationSizeMb: megabytes },

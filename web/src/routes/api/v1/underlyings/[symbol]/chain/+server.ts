@@ -1,14 +1,14 @@
 import { calendarById, namedVol } from '@umwelt/core';
 import type { z } from 'zod';
-import { ApiError, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { ApiError, jsonAnswer, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import {
   adjusted,
   barsKnownAt,
-  chainAnswer,
   listAdjustments,
   listBars,
   USUAL_VOL,
+  valued,
   volByBar,
   type Underlying,
 } from '$lib/server/market';
@@ -32,12 +32,6 @@ function volNameOf(name: string | undefined): string {
   return name ?? USUAL_VOL;
 }
 
-/** Rows as a list for each of their fields. */
-function columnsOf<Row extends object>(rows: readonly Row[]): Record<string, unknown[]> {
-  const names = Object.keys(rows[0] ?? {}) as (keyof Row & string)[];
-  return Object.fromEntries(names.map((name) => [name, rows.map((row) => row[name])]));
-}
-
 /** The latest historical vol that was known at an instant; NaN where there is none. */
 async function realizedAt({ symbol, calendar }: Underlying, instant: number, volName: string): Promise<number> {
   const [bars, steps] = await Promise.all([listBars(database(), symbol), listAdjustments(database(), [symbol])]);
@@ -47,15 +41,17 @@ async function realizedAt({ symbol, calendar }: Underlying, instant: number, vol
 
 export const GET = keptEndpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.ChainQuery);
-  const { expiry, basis = 'curve', format, layout } = query;
+  const { expiry, basis = 'curve', format, layout = 'rows' } = query;
   const manual = manualOf(query);
   const volName = volNameOf(query.hv);
   const { underlying, stored } = await requestedSnapshot(event);
   const realizedVol = basis === 'realized' ? await realizedAt(underlying, stored.snapshot.asof, volName) : NaN;
   const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
-  const answer = chainAnswer(underlying, stored, { basis, realizedVol, indexVol, manual }, expiry);
-  if (expiry && answer.expiries.length === 0)
+  if (expiry && !stored.snapshot.slices.some((slice) => slice.expiry === expiry))
     throw notFound(`${underlying.symbol} has no expiry ${expiry} in this snapshot`);
-  if (format === 'csv') return listAnswer(event, 'contracts', schemas.ChainResponse.shape.contracts, answer.contracts);
-  return layout === 'columns' ? { ...answer, contracts: columnsOf(answer.contracts) } : answer;
+  const choice = { basis, realizedVol, indexVol, manual };
+  const bytes = await valued({ kind: 'chain', underlying, stored, choice, expiry, layout });
+  if (format !== 'csv') return jsonAnswer(bytes);
+  const { contracts } = JSON.parse(Buffer.from(bytes).toString('utf8')) as z.infer<typeof schemas.ChainResponse>;
+  return listAnswer(event, 'contracts', schemas.ChainResponse.shape.contracts, contracts);
 });

@@ -9,7 +9,7 @@ import type { RequestEvent } from './$types';
 export const POST = endpoint(async (event: RequestEvent) => {
   const underlying = await knownUnderlying(event.params.symbol);
   const { symbol } = underlying;
-  const { verdict, lasting, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
+  const { verdict, lasting, wasAside, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
   const asof = new Date(at.asof);
   const held = await loadValued(database(), symbol, asof);
   const slice = held?.snapshot.slices.find(
@@ -17,7 +17,7 @@ export const POST = endpoint(async (event: RequestEvent) => {
   );
   if (!slice) throw notFound(`no quotes of ${symbol} at ${at.asof} that expire on ${at.expiry} are held`);
   if (side !== '' && !slice.strike.includes(strike)) throw notFound(`the strike ${strike} is not listed there`);
-  const from = await setVerdict(database(), { ...at, symbol, asof, strike, side }, verdict, lasting);
+  const from = await setVerdict(database(), { ...at, symbol, asof, strike, side }, verdict, lasting, wasAside);
   if (from) await startTask(database(), 'rebuild', { symbols: [symbol], from: from.toISOString() });
   return snapshotAnswer(underlying, (await loadValued(database(), symbol, asof))!);
 });
