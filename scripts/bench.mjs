@@ -213,6 +213,7 @@ async function benchReads(url) {
   await time('snapshot_of_200_contracts_ms', (n) => `/underlyings/BENCH${1 + n}/snapshots/${other(n)?.asof}`);
   await time('moments_of_a_year_ms', (n) => `/underlyings/BENCH${n}/snapshots`);
   await time('universe_of_500_ms', () => '/underlyings', 10);
+  await time('holdings_of_500_ms', () => '/holdings', 10);
 }
 
 /**

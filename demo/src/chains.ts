@@ -1,5 +1,5 @@
 import type { MarketTerms, Snapshot, SliceQuotes } from '@umwelt/core';
-import { emptySide, expiryInstant } from '@umwelt/core';
+import { emptySide, expiryInstant, namedExpiry } from '@umwelt/core';
 import { stirOf } from './market';
 import { LAST_QUARTER, type Session } from './path';
 import { plantFaults, plantStale, quotesAt, type Fault, type Quote } from './quotes';
@@ -76,10 +76,10 @@ export function snapshotOf(
     if (own) own.push(quote);
     else byExpiry.set(quote.expiry, [quote]);
   }
-  const slices = [...byExpiry].map(([expiry, own]): SliceQuotes => {
+  const slices = [...byExpiry].map(([name, own]): SliceQuotes => {
     const strike = Float64Array.from(new Set(own.map((quote) => quote.strike))).sort();
     const at = new Map(Array.from(strike, (level, i) => [level, i]));
-    const slice = { expiry, settlement: 'pm' as const, strike, call: emptySide(at.size), put: emptySide(at.size) };
+    const slice = { ...namedExpiry(name)!, strike, call: emptySide(at.size), put: emptySide(at.size) };
     for (const quote of own) {
       const side = quote.side === 'C' ? slice.call : slice.put;
       const i = at.get(quote.strike)!;
@@ -93,7 +93,7 @@ export function snapshotOf(
     }
     return slice;
   });
-  const life = ({ expiry }: SliceQuotes) => expiryInstant(CALENDAR, expiry, 'pm');
+  const life = ({ expiry, settlement }: SliceQuotes) => expiryInstant(CALENDAR, expiry, settlement);
   return { symbol, asof, price, slices: slices.sort((a, b) => life(a) - life(b)) };
 }
 

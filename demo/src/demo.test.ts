@@ -3,13 +3,14 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { snapshotOf } from './chains';
 import { DEMO_FILES, writeDemo, type DemoFile } from './files';
 import { World } from './market';
 import { LAST_QUARTER, sessionDays } from './path';
 import { printsOf } from './prints';
 import { contractOf, quotesAt, tradedShare } from './quotes';
 import { Random, uniformAt, uniformOf } from './random';
-import { expiriesAt, momentOf, smileOf, volAt } from './smile';
+import { expiriesAt, momentOf, smileOf, volAt, type Smile } from './smile';
 import { ROOTS, UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, QUARTERS } from './world';
 
@@ -106,8 +107,24 @@ describe('smiles and expiries', () => {
       '2031-06-19',
       '2031-09-18',
       '2031-12-18',
+      '2031-12-18am',
     ]);
     expect(expiriesAt('2031-03-13', specOf('CAIR')).map((day) => expiryClass(CALENDAR, day))).not.toContain('weekly');
+  });
+  it('a day on which two series settle has two expiries: the morning one is worth a session less', () => {
+    const spec = specOf('MRX40');
+    const day = spec.settledTwice!;
+    expect(expiriesAt('2031-03-13', spec).filter((name) => name.startsWith(day))).toEqual([day, `${day}am`]);
+    expect(expiriesAt('2030-06-13', spec).filter((name) => name.endsWith('am'))).toEqual([]);
+    const [afternoon, morning] = [day, `${day}am`].map((name) => smileOf(spec, momentAt('MRX40'), name)) as [
+      Smile,
+      Smile,
+    ];
+    expect((afternoon.years - morning.years) * 365 * 24).toBeCloseTo(6.5, 6);
+    expect(morning.theta).toBeLessThan(afternoon.theta);
+    const quotes = quotesAt(spec, momentAt('MRX40'), 1);
+    const own = snapshotOf('MRX40', momentAt('MRX40'), quotes).slices.filter(({ expiry }) => expiry === day);
+    expect(own.map(({ settlement }) => settlement)).toEqual(['am', 'pm']);
   });
   it('a day has its own expiry where there is one every session, and a future none after its delivery', () => {
     expect(expiriesAt('2031-03-13', specOf('REFS')).slice(0, 3)).toEqual(['2031-03-13', '2031-03-14', '2031-03-20']);

@@ -1,3 +1,4 @@
+import { namedExpiry } from '@umwelt/core';
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
@@ -11,7 +12,7 @@ import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 6;
+export const DEMO_VERSION = 7;
 
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
@@ -63,11 +64,12 @@ const CHAIN_HEADER =
 
 function addChain(file: CsvFile, symbol: string, asof: string, price: number, quotes: readonly Quote[]): void {
   const head = `${asof},${symbol},`;
-  const tail = `,${money(price)},pm\r\n`;
-  for (const { expiry, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } of quotes) {
+  const tail = `,${money(price)},`;
+  for (const { expiry: name, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } of quotes) {
+    const { expiry, settlement } = namedExpiry(name)!;
     file.text +=
       `${head}${expiry},${money(strike)},${side},${money(bid)},${money(ask)},${bidSize},${askSize},` +
-      `${last === null ? '' : money(last)},${volume},${openInterest}${tail}`;
+      `${last === null ? '' : money(last)},${volume},${openInterest}${tail}${settlement}\r\n`;
   }
 }
 
@@ -125,9 +127,10 @@ function addPrints(
   }
   const to = quarterInstant(day, quarter);
   for (const print of printsOf(spec.symbol, quotes, gained, to - 900_000, to, spec.optionTick)) {
+    const { expiry, settlement } = namedExpiry(print.expiry)!;
     tape.add(
-      `${clock(print.time, 'seconds')},${spec.symbol},${print.expiry},${money(print.strike)},${print.side},` +
-        `${money(print.price)},${print.size},${print.group}`,
+      `${clock(print.time, 'seconds')},${spec.symbol},${expiry},${money(print.strike)},${print.side},` +
+        `${money(print.price)},${print.size},${settlement},${print.group}`,
     );
   }
   return now;
@@ -220,7 +223,7 @@ export async function* writeDemo(
         ),
     ),
   );
-  const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,group');
+  const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,settlement,group');
   mkdirSync(join(folder, 'truth'), { recursive: true });
   const truth = {
     forwards: new CsvFile(join(folder, 'truth', 'forwards.csv'), 'asof,symbol,expiry,forward'),

@@ -1,4 +1,11 @@
-import type { ExpiryFit, SideQuotes, SliceQuotes, Snapshot } from '@umwelt/core';
+import {
+  isSameExpiry,
+  type ExpiryFit,
+  type ExpiryId,
+  type SideQuotes,
+  type SliceQuotes,
+  type Snapshot,
+} from '@umwelt/core';
 
 /** Kinds of faults that a feed may have. */
 export const FAULT_KINDS = [
@@ -14,10 +21,8 @@ export const FAULT_KINDS = [
 export type FaultKind = (typeof FAULT_KINDS)[number];
 
 /** A quote, or with no strike all of a side of an expiry. */
-export interface PlantedFault {
+export interface PlantedFault extends ExpiryId {
   kind: FaultKind;
-  expiry: string;
-  settlement: 'am' | 'pm';
   /** NaN for a whole expiry. */
   strike: number;
   /** Sides whose quotes are not what they were. */
@@ -72,7 +77,7 @@ export function plant(kind: FaultKind, chain: Snapshot, before: Snapshot | null,
   const sign = luck() < 0.5 ? -1 : 1;
   switch (kind) {
     case 'stale': {
-      const then = before?.slices.find((one) => one.expiry === expiry && one.settlement === settlement);
+      const then = before?.slices.find((one) => isSameExpiry(one, slice));
       const i = then ? then.strike.indexOf(strike[at]!) : -1;
       if (!then || i < 0 || !isGood(then[side], i)) return null;
       quotes.bid[at] = then[side].bid[i]!;
@@ -127,13 +132,11 @@ function shift(quotes: SideQuotes, i: number, by: number): void {
 /** The chain without the quotes of some faults: what is left of it where they are known. */
 export function withoutFaults(clean: Snapshot, faults: readonly PlantedFault[]): Snapshot {
   const chain = copyOf(clean);
-  const isWhole = (slice: SliceQuotes) =>
-    faults.some(
-      (one) => one.expiry === slice.expiry && one.settlement === slice.settlement && Number.isNaN(one.strike),
-    );
+  const isWhole = (slice: SliceQuotes) => faults.some((one) => isSameExpiry(one, slice) && Number.isNaN(one.strike));
   const slices = chain.slices.filter((slice) => !isWhole(slice));
-  for (const { expiry, settlement, strike, sides } of faults) {
-    const slice = slices.find((one) => one.expiry === expiry && one.settlement === settlement);
+  for (const fault of faults) {
+    const { strike, sides } = fault;
+    const slice = slices.find((one) => isSameExpiry(one, fault));
     const at = slice ? slice.strike.indexOf(strike) : -1;
     if (slice && at >= 0) for (const side of sides) slice[side].bid[at] = slice[side].ask[at] = NaN;
   }
@@ -142,11 +145,12 @@ export function withoutFaults(clean: Snapshot, faults: readonly PlantedFault[]):
 
 /** Whether a fault has been told: its contracts are not used, or its expiry is not. */
 export function isFound(
-  { expiry, settlement, strike, sides }: PlantedFault,
+  fault: PlantedFault,
   fits: readonly ExpiryFit[],
   isRefused: (fit: ExpiryFit, side: 'call' | 'put', strike: number) => boolean,
 ): boolean {
-  const fit = fits.find((one) => one.expiry === expiry && one.settlement === settlement);
+  const { strike, sides } = fault;
+  const fit = fits.find((one) => isSameExpiry(one, fault));
   if (!fit || fit.expiryAside !== null) return true;
   return !Number.isNaN(strike) && sides.every((side) => isRefused(fit, side, strike));
 }

@@ -5,6 +5,7 @@ import { contractOf, type Quote } from './quotes';
 /** One trade as it is reported. */
 export interface Print {
   time: number;
+  /** Its name, as that of a quote. */
   expiry: string;
   strike: number;
   side: 'C' | 'P';

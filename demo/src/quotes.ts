@@ -5,6 +5,7 @@ import {
   MILLISECONDS_PER_DAY,
   normalInverse,
   priceEuropean,
+  namedExpiry,
 } from '@umwelt/core';
 import { roundTo } from './path';
 import { hashOf, Random, uniformAt } from './random';
@@ -13,6 +14,7 @@ import type { UnderlyingSpec } from './world';
 
 /** One line of a chain. A zero bid is a quote nobody bids for. */
 export interface Quote {
+  /** Its name: the day, with am behind it where it settles in the morning. */
   expiry: string;
   strike: number;
   side: 'C' | 'P';
@@ -169,7 +171,7 @@ function addExpiry(
   { random, ofDay, stir, ofSession, held }: Trading,
 ): void {
   const strikes = held?.strikes.get(expiry) ?? strikesOf(spec, smile);
-  const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
+  const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
   const hash = hashOf(`${spec.symbol} ${expiry}`);
   const values = valuesOf(smile, strikes, hash, spec.exercise === 'american' ? moment.price : null);
   const deviation = deviationOf(smile);
@@ -267,7 +269,7 @@ export function volumesOf(
     if (smile.years <= 0) continue;
     const deviation = deviationOf(smile);
     const hash = hashOf(`${spec.symbol} ${expiry}`);
-    const expiryDay = Date.parse(expiry) / MILLISECONDS_PER_DAY;
+    const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
     for (const strike of held?.strikes.get(expiry) ?? strikesOf(spec, smile)) {
       const z = Math.log(strike / smile.forward) / deviation;
       for (const sign of [1, -1] as const) {

@@ -6,6 +6,8 @@ import {
   nextSession,
   previousSession,
   yearsBetween,
+  expiryName,
+  namedExpiry,
 } from '@umwelt/core';
 import { LAST_QUARTER, quarterInstant, type Session } from './path';
 import { uniformAt } from './random';
@@ -80,10 +82,13 @@ function forwardOf(spec: UnderlyingSpec, { price, asof }: Moment, expiryAt: numb
  * The smile of an expiry: variance that returns to its level, what the announcements on the way add, and a
  * tilt and curvature that flatten with time (J. Gatheral and A. Jacquier, "Arbitrage-free SVI volatility
  * surfaces", 2014, power-law parameters).
+ *
+ * @param name of the expiry
  */
-export function smileOf(spec: UnderlyingSpec, moment: Moment, expiry: string): Smile {
+export function smileOf(spec: UnderlyingSpec, moment: Moment, name: string): Smile {
   const { asof, day, vol, level, rho } = moment;
-  const expiryAt = expiryInstant(CALENDAR, expiry, 'pm');
+  const { expiry, settlement } = namedExpiry(name)!;
+  const expiryAt = expiryInstant(CALENDAR, expiry, settlement);
   const years = yearsBetween(asof, expiryAt);
   const { reversion, premium } = spec.vol;
   const fade = (1 - Math.exp(-reversion * years)) / (reversion * years);
@@ -131,8 +136,8 @@ export function volAt(smile: Smile, strike: number, hash: number): number {
   return vol * (1 + 0.004 * z2) + unevenness;
 }
 
-/** The expiries that trade at a session: dailies, weeklies, monthlies and quarterlies; of a future up to its delivery. */
-export function expiriesAt(day: string, { expiries, expires }: UnderlyingSpec): string[] {
+/** Names of the expiries that trade at a session: dailies, weeklies, monthlies and quarterlies; of a future up to its delivery. */
+export function expiriesAt(day: string, { expiries, expires, settledTwice }: UnderlyingSpec): string[] {
   const found = new Set<string>();
   const start = Date.parse(`${day}T00:00:00Z`);
   let thursdays = 0;
@@ -151,6 +156,8 @@ export function expiriesAt(day: string, { expiries, expires }: UnderlyingSpec): 
   if (expires !== undefined) found.add(expires);
   for (let n = 0, session = day; n < expiries.dailies; n++, session = nextSession(CALENDAR, session))
     found.add(session);
+  if (settledTwice !== undefined && found.has(settledTwice))
+    found.add(expiryName({ expiry: settledTwice, settlement: 'am' }));
   // Trading in a series ends at 15:30 of its last day, but for those that live a day or two.
   return [...found]
     .filter((expiry) => (expiry > day || expiries.dailies > 0) && (expires === undefined || expiry <= expires))

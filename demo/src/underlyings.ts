@@ -95,6 +95,7 @@ const INDEX: UnderlyingSpec = {
   yield: 0.019,
   events: ['2030-06-20', '2030-09-19', '2030-12-19', '2031-03-20', '2031-06-19'].map(rateDecision),
   expiries: { weeklies: 4, monthlyDays: 70, quarterlyDays: 300, dailies: 0 },
+  settledTwice: '2031-12-18',
   strikes: { step: 25, offset: 0, most: 45 },
   halfSpread: 0.0016,
   activity: 42_000,

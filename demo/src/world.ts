@@ -88,6 +88,8 @@ export interface UnderlyingSpec {
   events: WorldEvent[];
   /** Which expiries trade: how many weeklies, monthlies and quarterlies within so many days, one every session. */
   expiries: { weeklies: number; monthlyDays: number; quarterlyDays: number; dailies: number };
+  /** A day on which two series expire: one that settles in the morning, one in the afternoon. */
+  settledTwice?: string;
   /** Strikes are multiples of the step, moved by the offset. */
   strikes: { step: number; offset: number; most: number };
   /** Half spread at the money, in vol. */

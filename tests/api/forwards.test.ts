@@ -26,7 +26,7 @@ async function storedForwards(): Promise<Found[]> {
     const { rows } = await client.query<Found>(
       `
       SELECT f.symbol, to_char(f.asof AT TIME ZONE 'UTC' - interval '1 hour', 'YYYY-MM-DD') AS day,
-        f.expiry::text AS expiry, f.forward, f.forward_uncertainty AS uncertainty, f.expiry_aside AS aside
+        f.expiry::text || CASE f.settlement WHEN 'am' THEN 'am' ELSE '' END AS expiry, f.forward, f.forward_uncertainty AS uncertainty, f.expiry_aside AS aside
       FROM fits f
       WHERE f.years > 0 AND f.forward IS NOT NULL AND f.symbol = ANY($1) AND f.asof IN (
         SELECT max(s.asof) FROM snapshots s WHERE s.symbol = f.symbol

@@ -34,13 +34,13 @@ test('target odds: the strikes that are safe enough light up, with what they bri
   expect(Math.abs((year as number) - ((ror as number) * 365) / 35.01)).toBeLessThan(1);
 });
 
-test('a spread is picked, priced, kept, noted, let go of and brought back', async ({ page, browser }) => {
+test('a structure is picked, priced, kept, noted, let go of and brought back', async ({ page, browser }) => {
   await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&strike=4300&side=call&range=6+strikes&columns=all');
   const call = (id: string, strike: number) => page.locator(`[data-cell="call ${id}"][data-strike="${strike}"]`);
   const numberIn = async (id: string, strike: number) => numberOf(await call(id, strike).textContent());
   await call('bid', 4300).click({ modifiers: ['Control'] });
   await call('bid', 4400).click({ modifiers: ['Shift'] });
-  const strip = page.getByTestId('spread');
+  const strip = page.getByTestId('structure');
   await expect(strip).toContainText('+1 17 Apr 4 300 call');
   await expect(strip).toContainText('−1 17 Apr 4 400 call');
   await expect(page).toHaveURL(/legs=1c4300@2031-04-17,-1c4400@2031-04-17/);
@@ -90,7 +90,7 @@ test('a spread is picked, priced, kept, noted, let go of and brought back', asyn
 });
 
 // The browser itself writes a refused request to the console, so this does without the clean console.
-base('two who change the same of a kept spread are told, and what they change apart holds', async ({ page }) => {
+base('two who change the same of a kept structure are told, and what they change apart holds', async ({ page }) => {
   const api = '/api/v1/structures';
   const note = `of two hands ${Date.now()}`;
   const legs = [{ expiry: '2031-04-17', strike: 4300, side: 'call', quantity: 1 }];

@@ -114,7 +114,7 @@ test('a contract by strike and basis, on its way, its event, open contracts and 
     page,
     '/odds?symbol=MRX40&expiry=2031-04-17&strike=4200&right=spread&left=record&legs=-1c4400@2031-04-17,1c4500@2031-04-17,-1p3950@2031-04-17,1p3850@2031-04-17',
   );
-  const views = page.getByTestId('spread-by-basis').locator('tbody tr');
+  const views = page.getByTestId('structure-by-basis').locator('tbody tr');
   await expect(views).toHaveCount(6);
   for (const view of await views.all()) {
     const numbers = (await view.locator('td').allTextContents()).map((text) => numberOf(text));
@@ -124,7 +124,7 @@ test('a contract by strike and basis, on its way, its event, open contracts and 
     expect(touch).toBeGreaterThanOrEqual(100 - gain);
   }
   await views.first().locator('td').nth(7).getByRole('button').click();
-  await expect(page.getByRole('dialog', { name: /the spread on the .* basis/ })).toContainText('absorbing barriers');
+  await expect(page.getByRole('dialog', { name: /the structure on the .* basis/ })).toContainText('absorbing barriers');
   await page.keyboard.press('Escape');
   // What became of a move, and how many did.
   // By keys: the table is one stop, arrows go through its numbers.

@@ -1,3 +1,4 @@
+import { expiryAt, expiryName, parseExpiryName } from '../contracts';
 import { deviationMove } from '../odds';
 import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree, type BorrowTerms } from '../surface';
 import type { ExpiryFit } from './fit';
@@ -6,7 +7,7 @@ import type { ExpiryFit } from './fit';
 export interface Borrowing extends BorrowTerms {
   /** Symbol of the underlying. */
   source: string;
-  /** Its expiry; null for the nearest in time. */
+  /** The name of its expiry; null for the nearest in time. */
   sourceExpiry: string | null;
   /** Of what is kept, where somebody keeps it. */
   version?: number;
@@ -14,13 +15,15 @@ export interface Borrowing extends BorrowTerms {
 
 /** What is said of a curve that is borrowed. */
 export interface BorrowedFrom extends Borrowing {
-  /** The expiry that it is taken from at this moment. */
+  /** The name of the expiry that it is taken from at this moment. */
   takenFrom: string;
   isArbitrageFree: boolean;
 }
 
+const NOWHERE = { expiry: '', settlement: null };
+
 /** The expiry that lends: the one that is named, else the nearest in time; null where there is none with a curve of its own. */
-export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'expiryAside'>>(
+export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'settlement' | 'expiryAside'>>(
   fits: readonly T[],
   years: number,
   { sourceExpiry }: Pick<Borrowing, 'sourceExpiry'>,
@@ -28,7 +31,7 @@ export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' 
   const able = fits.filter(
     ({ curve, years: held, expiryAside }) => curve && curve.kind !== 'borrowed' && held > 0 && expiryAside === null,
   );
-  if (sourceExpiry !== null) return able.find(({ expiry }) => expiry === sourceExpiry) ?? null;
+  if (sourceExpiry !== null) return able[expiryAt(able, parseExpiryName(sourceExpiry) ?? NOWHERE)] ?? null;
   let nearest = able[0] ?? null;
   for (const fit of able) if (Math.abs(fit.years - years) < Math.abs(nearest!.years - years)) nearest = fit;
   return nearest;
@@ -59,7 +62,7 @@ export type BorrowingFit = Pick<
  */
 export function borrowFit<T extends BorrowingFit>(
   fit: T,
-  lenders: readonly Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'expiryAside'>[],
+  lenders: readonly Pick<ExpiryFit, 'curve' | 'years' | 'expiry' | 'settlement' | 'expiryAside'>[],
   borrowing: Borrowing,
 ): T {
   const lender = lenderOf(lenders, fit.years, borrowing);
@@ -76,6 +79,6 @@ export function borrowFit<T extends BorrowingFit>(
     riskReversal10: far.riskReversal,
     butterfly10: far.butterfly,
     deviationMove: deviationMove(fit.forward, atmVol, fit.years),
-    borrowed: { ...borrowing, takenFrom: lender.expiry, isArbitrageFree: isArbitrageFree(curve) },
+    borrowed: { ...borrowing, takenFrom: expiryName(lender), isArbitrageFree: isArbitrageFree(curve) },
   };
 }

@@ -1,3 +1,4 @@
+import { isSameExpiry, type ExpiryId } from '../contracts';
 import { REASONS, type ReasonCode } from '../implied';
 import { deviationMove, type StraddleUsed } from '../odds';
 import { qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
@@ -32,9 +33,7 @@ export const EXPIRY_ASIDES = ['broken-forward', 'off-term', 'by-hand'] as const;
 export type ExpiryAside = (typeof EXPIRY_ASIDES)[number];
 
 /** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not to be had. */
-export interface ExpiryFit {
-  expiry: string;
-  settlement: 'am' | 'pm';
+export interface ExpiryFit extends ExpiryId {
   years: number;
   /** Calendar days, fractions included. */
   days: number;
@@ -272,11 +271,8 @@ export function refitSlice(slice: SliceQuotes, fit: ExpiryFit, calls: SideVols, 
 }
 
 /** What somebody has said of the contracts of an expiry. */
-export function verdictsOn(
-  { expiry, settlement }: Pick<SliceQuotes, 'expiry' | 'settlement'>,
-  verdicts: readonly Verdict[],
-): readonly Verdict[] {
-  return verdicts.filter((one) => one.expiry === expiry && one.settlement === settlement);
+export function verdictsOn(expiry: ExpiryId, verdicts: readonly Verdict[]): readonly Verdict[] {
+  return verdicts.filter((one) => isSameExpiry(one, expiry));
 }
 
 /** Contracts that somebody has set aside. */

@@ -1,3 +1,4 @@
+import { isSameExpiry, type ExpiryId } from '../contracts';
 import type { ParityForward } from '../implied';
 import { brokenForwards, commonYield, knownYields, type JudgedForward, type KnownYield } from '../quality';
 import { rateAt } from '../rates';
@@ -51,11 +52,11 @@ export function sliceTime(slice: SliceQuotes, snapshot: Snapshot, terms: MarketT
 }
 
 /** The expiry of the session before. */
-export function pastOf<T extends Pick<PastExpiry, 'expiry' | 'settlement'>>(
-  { expiry, settlement }: Pick<SliceQuotes, 'expiry' | 'settlement'>,
+export function pastOf<T extends ExpiryId>(
+  slice: ExpiryId,
   past: { readonly expiries: readonly T[] } | null | undefined,
 ): T | undefined {
-  return past?.expiries.find((one) => one.expiry === expiry && one.settlement === settlement);
+  return past?.expiries.find((one) => isSameExpiry(one, slice));
 }
 
 /** Parity of an expiry without the quotes that are set aside. */

@@ -1,7 +1,7 @@
 /**
  * Chain: the one place where the parts are put together. A snapshot of quotes becomes forwards, fits and
  * measures (`deriveSnapshot`), and prices, Greeks and odds under a vol basis (`valueSlice`).
- * Imports every other folder of the core.
+ * Imports every other folder of the core but structures.
  */
 export type { DividendPayment, MarketTerms, SideQuotes, SliceQuotes, Snapshot, WrittenOn } from './snapshot';
 export { emptySide, sideOf, writtenOn } from './snapshot';
@@ -28,4 +28,3 @@ export {
   type SideKnown,
   type SideValues,
 } from './value';
-export { basisLevel, spreadOdds, type SpreadOdds } from './spread-odds';

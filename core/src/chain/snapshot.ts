@@ -1,5 +1,6 @@
+import type { ExpiryId } from '../contracts';
 import type { RateCurve } from '../rates';
-import type { Calendar, Settlement } from '../time';
+import type { Calendar } from '../time';
 
 /** Quotes of one side of an expiry, one array per field, aligned with the strikes; NaN for none. */
 export interface SideQuotes {
@@ -13,10 +14,7 @@ export interface SideQuotes {
 }
 
 /** All quotes of one expiry at one moment, strikes ascending. */
-export interface SliceQuotes {
-  /** Expiry day in the zone of the exchange. */
-  readonly expiry: string;
-  readonly settlement: Settlement;
+export interface SliceQuotes extends ExpiryId {
   readonly strike: Float64Array;
   readonly call: SideQuotes;
   readonly put: SideQuotes;

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts';
 import { normalDensity } from '../distributions';
 import { REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
@@ -44,8 +45,6 @@ export interface JudgedSlice {
   /** Whether somebody wants a contract used. */
   readonly isWanted: (side: 'call' | 'put', strike: number) => boolean;
 }
-
-type Side = 'call' | 'put';
 
 /**
  * Contracts whose vol cannot be meant. Where call and put of a strike contradict each other, one of them is wrong: the one

@@ -3,7 +3,8 @@ import { earlyExercise, sheetOfPut, valuePut, type Sheet } from './american';
 import { binomialNodes } from './binomial';
 import { logLimit, solveBoundary } from './boundary';
 import { makeCollocation, type Collocation } from './collocation';
-import type { Side, SpotTerms } from './model';
+import type { Side } from '../contracts';
+import type { SpotTerms } from './model';
 import { boundedPut, europeanPut, type Put } from './premium';
 
 /** What all contracts of an expiry have in common. */

@@ -5,7 +5,7 @@
  * `collocation.ts`), `binomial.ts` in a tree, `certain.ts` either without vol, `escrow.ts` takes cash dividends out of the
  * spot, `differences.ts` makes Greeks of what a method says of a moved contract, `look-inside.ts` shows
  * boundaries and trees, `touch.ts` says how likely levels are reached on the way. `contract.ts` dispatches by model id and adds the higher Greeks.
- * Imports distributions only.
+ * Imports contracts and distributions.
  */
 export {
   CALL,
@@ -19,7 +19,6 @@ export {
   type Contract,
   type Exercise,
   type ModelId,
-  type Side,
   type SpotTerms,
 } from './model';
 export { dividendsOf, escrowOf } from './escrow';

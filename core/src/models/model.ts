@@ -1,9 +1,8 @@
+import type { Side } from '../contracts';
 /** Sign of a call in every batch: +1. */
 export const CALL = 1;
 /** Sign of a put in every batch: −1. */
 export const PUT = -1;
-
-export type Side = 'call' | 'put';
 
 /** Theta, charm, color and veta are per calendar day of a 365-day year. */
 export const DAYS_PER_YEAR = 365;

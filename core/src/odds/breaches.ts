@@ -1,11 +1,9 @@
+import type { ExpiryId, Settlement } from '../contracts';
 import { normalCdf } from '../distributions';
 import { nextSession, sessionsBetween, type Calendar } from '../time';
 
 /** What an expiry was expected to move by, as it was known at a moment. */
-export interface KnownMove {
-  /** Day on which it expires, and at which end of that session. */
-  readonly expiry: string;
-  readonly settlement: 'am' | 'pm';
+export interface KnownMove extends ExpiryId {
   /** Sessions left. */
   readonly sessions: number;
   /** In money; NaN where there was none. */
@@ -22,7 +20,7 @@ export interface MoveMoment {
 }
 
 /** The price at which a day opened (`am`) or closed (`pm`); NaN where it is not held. */
-export type PriceAt = (day: string, end: 'am' | 'pm') => number;
+export type PriceAt = (day: string, end: Settlement) => number;
 
 /** From where to where a move is followed: from session to session, from week to week, or from expiry to expiry. */
 export const STEP_KINDS = ['day', 'week', 'expiry'] as const;
@@ -30,13 +28,11 @@ export type StepKind = (typeof STEP_KINDS)[number];
 export const MOVE_MEASURES = ['straddle', 'deviation'] as const;
 export type MoveMeasure = (typeof MOVE_MEASURES)[number];
 
-/** One expected move of the past and what became of it. */
-export interface ExpectedStep {
+/** One expected move of the past and what became of it; the expiry is the one that it was read from. */
+export interface ExpectedStep extends ExpiryId {
   /** The session at whose end it was known, and the one at whose close it was over. */
   from: string;
   to: string;
-  /** The expiry it was read from. */
-  expiry: string;
   price: number;
   /** In money; `price` ∓ it are its levels. */
   move: number;
@@ -103,7 +99,7 @@ export function expectedSteps(
     const times = ((isOver ? close : now.price) - price) / move;
     const outcome = !isOver ? 'open' : times > 1 ? 'over' : times < -1 ? 'under' : 'inside';
     steps.push({
-      ...{ from: day, to, expiry: read.expiry, price, move, close, times, outcome },
+      ...{ from: day, to, expiry: read.expiry, settlement: read.settlement, price, move, close, times, outcome },
       left: isOver ? 0 : sessionsBetween(calendar, now.day, to),
     });
     until = to;
@@ -140,9 +136,8 @@ export function countInside(steps: readonly ExpectedStep[], measure: MoveMeasure
 }
 
 /** Every expiry of every session against the close at which it was over: how often it stayed inside, by days. */
-export interface ExpiryRecord {
+export interface ExpiryRecord extends ExpiryId {
   day: string;
-  expiry: string;
   sessions: number;
   /** Size of the outcome over the move, signed. */
   times: number;
@@ -158,7 +153,9 @@ export function expiryRecords(
   return moments.flatMap(({ day, price, expiries }) =>
     expiries.flatMap((one): ExpiryRecord[] => {
       const times = one.expiry <= now ? (priceAt(one.expiry, one.settlement) - price) / one[measure] : NaN;
-      return Number.isFinite(times) ? [{ day, expiry: one.expiry, sessions: one.sessions, times }] : [];
+      return Number.isFinite(times)
+        ? [{ day, expiry: one.expiry, settlement: one.settlement, sessions: one.sessions, times }]
+        : [];
     }),
   );
 }

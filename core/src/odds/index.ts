@@ -3,7 +3,7 @@
  * between levels, expected moves and what became of them (`breaches.ts`), what a contract may be worth on the way
  * (`future.ts`), which strikes meet odds that are asked for (`target.ts`), why two answers differ (`differences.ts`), the hedge
  * of a sold straddle, and what open contracts are worth by settlement (`max-pain.ts`).
- * Imports distributions, models, surface and time.
+ * Imports contracts, distributions, models, surface and time.
  */
 export { oddsAbove } from './odds-above';
 export {

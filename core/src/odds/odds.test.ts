@@ -129,7 +129,9 @@ describe('what became of expected moves', () => {
     const records = expiryRecords(moments, 'straddle', closeOf, '2031-03-07');
     // 28 February from one session, 7 March from six.
     expect(records).toHaveLength(7);
-    expect(records[0]).toEqual({ day: '2031-02-27', expiry: '2031-02-28', sessions: 1, times: 0.25 });
+    expect(records[0]).toEqual({
+      ...{ day: '2031-02-27', expiry: '2031-02-28', settlement: 'pm', sessions: 1, times: 0.25 },
+    });
   });
 });
 

@@ -1,3 +1,4 @@
+import type { ExpiryId } from '../contracts';
 import type { ReasonCode } from '../implied';
 
 /** A contract that has a vol and is not used all the same. */
@@ -9,9 +10,7 @@ export interface Aside {
 }
 
 /** What somebody has decided about a contract or, with strike and side null, about a whole expiry. */
-export interface Verdict {
-  expiry: string;
-  settlement: 'am' | 'pm';
+export interface Verdict extends ExpiryId {
   strike: number | null;
   side: 'call' | 'put' | null;
   verdict: 'use' | 'aside';

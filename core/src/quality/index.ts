@@ -1,6 +1,6 @@
 /**
  * Quality: which quotes and forwards cannot be meant, and how good an expiry is.
- * Imports implied and surface.
+ * Imports contracts, implied and surface.
  */
 export type { Aside, Verdict } from './aside';
 export {

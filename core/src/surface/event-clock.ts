@@ -22,6 +22,28 @@ export interface Stretch {
   readonly perEvent: number;
 }
 
+/** Half a day: what quotes say of a shorter stretch between two expiries is their noise. */
+const SHORTEST_YEARS = 0.5 / 365;
+
+/**
+ * The expiry that the stretch before another begins with: the last that comes at least half a day sooner. A series that settles
+ * hours after another of the same day goes back as far as that does.
+ *
+ * @param expiries ascending in years
+ * @returns its position; −1 where there is none
+ */
+export function expiryBefore(expiries: readonly { readonly years: number }[], at: number): number {
+  const latest = expiries[at]!.years - SHORTEST_YEARS;
+  let before = at - 1;
+  while (before >= 0 && expiries[before]!.years > latest) before--;
+  return before;
+}
+
+/** Of expiries within half a day of each other the first: those that variance is told apart between. */
+export function expiriesApart<Expiry extends { readonly years: number }>(expiries: readonly Expiry[]): Expiry[] {
+  return expiries.filter((_, i) => expiryBefore(expiries, i) === i - 1);
+}
+
 /**
  * Takes the variance between expiries apart into what time and what events carry. The ambient rate of a stretch with events
  * is that of the nearest stretches without any, on both sides where there are such (their mean); what is over it is shared

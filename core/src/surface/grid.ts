@@ -1,5 +1,6 @@
 import { normalInverse } from '../distributions';
-import { priceContract, type Side } from '../models';
+import type { Side } from '../contracts';
+import { priceContract } from '../models';
 import { logCumulative, logDensity, surfaceAt, surfaceVol, type Surface } from './surface';
 import type { VarianceAt } from './svi';
 

@@ -2,7 +2,7 @@
  * Surface: the curve of an expiry, its fit, and what is read from one or several curves.
  * `fit.ts` chooses between raw SVI (`svi.ts`, least squares in `svi-fit.ts`, under constraints in `constrained.ts`), its
  * three-parameter form (`natural.ts`) and a mixture of lognormals (`mixture.ts`); `curve.ts` is what all of them answer.
- * Imports distributions, models and implied.
+ * Imports contracts, distributions, models and implied.
  */
 export { BORROW_MAPS, PLAIN_BORROW, type BorrowMap, type BorrowTerms } from './borrowed';
 export {
@@ -48,7 +48,15 @@ export {
 export { quantileRows, reaches, standardizedVols } from './past';
 export { constantMaturityVol, forwardVol, maturityShares, termState, type TermPoint, type TermState } from './term';
 export { fitRawSvi, SVI_FIT, SVI_FIT_LENGTH, type VariancePoints } from './svi-fit';
-export { eventMove, shareOf, stretchesOf, type Stretch, type VariancePoint } from './event-clock';
+export {
+  eventMove,
+  expiriesApart,
+  expiryBefore,
+  shareOf,
+  stretchesOf,
+  type Stretch,
+  type VariancePoint,
+} from './event-clock';
 export { logCumulative, logDensity, surfaceAt, surfaceOf, surfaceVol, type Surface } from './surface';
 export {
   GRID_AXES,

@@ -1,6 +1,6 @@
 import { slopePerTenDelta } from './delta';
 import type { Curve } from './curve';
-import { eventMove, stretchesOf } from './event-clock';
+import { eventMove, expiriesApart, expiryBefore, stretchesOf } from './event-clock';
 import { constantMaturityVol, forwardVol } from './term';
 
 /** What is measured of an expiry's curve. Vols are decimals; NaN where there are none. */
@@ -84,6 +84,11 @@ function slopeAt(expiries: readonly MeasuredExpiry[], years: number): number {
   return from + share * (slopePerTenDelta(far.curve) - from);
 }
 
+const pointOf = ({ years, atmVol }: Pick<MeasuredExpiry, 'years' | 'atmVol'>) => ({
+  years,
+  variance: atmVol * atmVol * years,
+});
+
 /**
  * Forward vols, ambient vols and event moves along the expiries.
  *
@@ -94,13 +99,18 @@ export function termMeasures(
   expiries: readonly Pick<MeasuredExpiry, 'years' | 'atmVol'>[],
   events: readonly number[],
 ): TermMeasures[] {
-  const stretches = stretchesOf(
-    expiries.map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years })),
-    events,
-  );
-  return expiries.map(({ years, atmVol }, i) => {
-    const near = expiries[i - 1];
-    const stretch = stretches[i]!;
+  const apart = expiriesApart(expiries);
+  const stretches = stretchesOf(apart.map(pointOf), events);
+  const stretchTo = (expiry: (typeof expiries)[number]) => {
+    if (apart.includes(expiry)) return stretches[apart.indexOf(expiry)]!;
+    // One that comes within half a day of another stands in its place.
+    const at = apart.findLastIndex(({ years }) => years <= expiry.years);
+    return stretchesOf(apart.with(at, expiry).map(pointOf), events)[at]!;
+  };
+  return expiries.map((expiry, i) => {
+    const { years, atmVol } = expiry;
+    const near = expiries[expiryBefore(expiries, i)];
+    const stretch = stretchTo(expiry);
     const far = { years, vol: atmVol };
     return {
       forwardVol: near ? forwardVol({ years: near.years, vol: near.atmVol }, far) : atmVol,

@@ -187,6 +187,14 @@ describe('measures along the expiries', () => {
     expect(found.map(({ eventMove }) => eventMove)).toEqual([NaN, expect.closeTo(0.05, 10), NaN]);
     for (const { ambientVol } of found) expect(ambientVol).toBeCloseTo(0.2, 10);
     expect(found[1]!.forwardVol).toBeCloseTo(Math.sqrt((0.004 + 0.0025) / 0.1), 10);
+    // A series that settles hours after the second is told apart from the first too, whatever both are off by.
+    const late = { years: 0.2 + 0.27 / 365, atmVol: flat[1]!.atmVol + 0.0002 };
+    const four = termMeasures([flat[0]!, flat[1]!, late, flat[2]!], [0.15]);
+    expect([four[0], four[1]]).toEqual(found.slice(0, 2));
+    expect(four[3]!.ambientVol).toBeCloseTo(0.2, 10);
+    expect(four[3]!.forwardVol).toBeCloseTo(0.2, 2);
+    expect(four[2]!.forwardVol).toBeCloseTo(four[1]!.forwardVol, 3);
+    expect(four[2]!.eventMove).toBeCloseTo(0.05, 2);
     expect(
       termMeasures(
         [

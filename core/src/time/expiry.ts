@@ -1,7 +1,6 @@
+import type { Settlement } from '../contracts';
 import { instantOf, isSession, previousSession, sessionClose, type Calendar } from './calendar';
 
-/** Options settle at the open or at the close of their last day. */
-export type Settlement = 'am' | 'pm';
 export type ExpiryClass = 'weekly' | 'monthly' | 'quarterly';
 
 /**

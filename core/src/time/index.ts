@@ -1,7 +1,7 @@
 /**
  * Time: years to expiry, the session calendars of exchanges, classes of expiries.
  * Instants are milliseconds since the epoch (UTC); days are ISO dates in the zone of the exchange.
- * Imports luxon for zones.
+ * Imports contracts, and luxon for zones.
  */
 export { yearsBetween, MINUTES_PER_YEAR, MILLISECONDS_PER_DAY } from './years';
 export {
@@ -18,4 +18,4 @@ export {
   sessionsBetween,
   type Calendar,
 } from './calendar';
-export { expiryClass, expiryInstant, monthlyExpiry, type ExpiryClass, type Settlement } from './expiry';
+export { expiryClass, expiryInstant, monthlyExpiry, type ExpiryClass } from './expiry';

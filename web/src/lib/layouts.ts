@@ -40,10 +40,13 @@ export const LAYOUTS: Record<FileKind, Layout> = {
     required: ['asof', 'symbol', 'expiry', 'strike', 'side', 'bid', 'ask'],
     optional: ['bid_size', 'ask_size', 'last', 'volume', 'open_interest', 'underlying_price', 'settlement'],
   },
-  prints: { required: ['time', 'symbol', 'expiry', 'strike', 'side', 'price', 'size'], optional: ['group'] },
+  prints: {
+    required: ['time', 'symbol', 'expiry', 'strike', 'side', 'price', 'size'],
+    optional: ['settlement', 'group'],
+  },
   positions: {
     required: ['symbol', 'quantity', 'price', 'opened'],
-    optional: ['expiry', 'strike', 'side', 'tag'],
+    optional: ['expiry', 'strike', 'side', 'settlement', 'tag'],
   },
 };
 

@@ -1,7 +1,8 @@
 <script lang="ts">
+  import { expiryName, namedExpiry, placeLeg, type OptionId } from '@umwelt/core';
   import { tick, untrack } from 'svelte';
-  import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench, type Contract } from '$lib/state';
+  import { figures, shortExpiry } from '$lib/formats';
+  import { useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import { chainSide, type ChainSide } from './cells';
   import { CHAIN_COLUMNS, putColumns, STRIKE_WIDTH, type ChainColumnId } from './columns';
@@ -50,17 +51,14 @@
     );
   const isMet = (item: { slice: number; index: number }, side: 'call' | 'put') =>
     desk.met[item.slice]?.some((one) => one.side === side && one.index === item.index) ?? false;
+  const placedLegs = $derived(bench.context.legs.map((leg) => placeLeg(snapshot, leg)));
   const picked = (item: { slice: number; index: number }, side: 'call' | 'put') => {
-    const one = slice(item.slice);
-    const strike = one.strike[item.index];
-    return (
-      bench.context.legs.find((leg) => leg.expiry === one.expiry && leg.strike === strike && leg.side === side)
-        ?.quantity ?? 0
-    );
+    const found = placedLegs.find((leg) => leg?.slice === item.slice && leg.index === item.index && leg.side === side);
+    return found?.quantity ?? 0;
   };
 
   // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
-  const place = $derived(bench.focus ? `${snapshot.symbol} ${bench.focus.expiry} ${bench.focus.strike}` : '');
+  const place = $derived(bench.focus ? `${snapshot.symbol} ${expiryName(bench.focus)} ${bench.focus.strike}` : '');
   let lastPlace = '';
   $effect(() => {
     if (!place || !scroller) return;
@@ -84,11 +82,12 @@
   }
 
   /** The contract of the cell that an event comes from. */
-  function contractOf(event: Event): Contract | null {
+  function contractOf(event: Event): OptionId | null {
     const cell = event.target instanceof Element ? event.target.closest<HTMLElement>('[data-cell]') : null;
     if (!cell) return null;
     const side = cell.dataset.cell?.startsWith('call') ? 'call' : 'put';
-    return { expiry: cell.dataset.expiry!, strike: Number(cell.dataset.strike), side };
+    const expiry = namedExpiry(cell.dataset.expiry!)!;
+    return { symbol: snapshot.symbol, ...expiry, strike: Number(cell.dataset.strike), side };
   }
 
   function point(event: PointerEvent): void {
@@ -160,6 +159,7 @@
 {#snippet strikeRow(item: Extract<ChainItem, { kind: 'strike' }>)}
   {@const one = slice(item.slice)}
   {@const strike = one.strike[item.index]!}
+  {@const expiry = expiryName(one)}
   {@const call = sideOf(item, 'call')}
   {@const put = sideOf(item, 'put')}
   {@const isLit = lit?.slice === item.slice && lit.index === item.index}
@@ -180,7 +180,7 @@
     data-focus={bench.focus?.slice === item.slice && bench.focus.index === item.index}
     data-met={callMet ? 'call' : putMet ? 'put' : undefined}
   >
-    {#each callColumns as id, c (id)}{@render cell(id, call.texts[c]!, call, 'call', one.expiry, strike)}{/each}
+    {#each callColumns as id, c (id)}{@render cell(id, call.texts[c]!, call, 'call', expiry, strike)}{/each}
     <div
       class="cell relative text-center! font-semibold {isLit ? 'text-focus' : callMet || putMet ? 'text-target' : ''}"
       role="rowheader"
@@ -204,7 +204,7 @@
         ? ' ▸'
         : ''}
     </div>
-    {#each puts as id, c (id)}{@render cell(id, put.texts[putAt[c]!]!, put, 'put', one.expiry, strike)}{/each}
+    {#each puts as id, c (id)}{@render cell(id, put.texts[putAt[c]!]!, put, 'put', expiry, strike)}{/each}
   </div>
 {/snippet}
 
@@ -242,7 +242,7 @@
     {#if headed >= 0}
       {@const one = slice(headed)}
       <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true">
-        <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one.expiry)} />
+        <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one)} />
       </div>
     {/if}
   </div>
@@ -270,11 +270,7 @@
             {@const one = slice(item.slice)}
             <div class="h-full" role="row">
               <div class="h-full" role="rowheader">
-                <ExpiryHead
-                  slice={one}
-                  isOpen={desk.opened.includes(one.expiry)}
-                  ontoggle={() => desk.toggle(one.expiry)}
-                />
+                <ExpiryHead slice={one} isOpen={desk.isOpen(one)} ontoggle={() => desk.toggle(one)} />
               </div>
             </div>
           {:else}
@@ -285,7 +281,7 @@
               data-testid="waterline"
             >
               <span class="figures text-[11px]! font-semibold text-implied" role="cell"
-                >≈ forward of {shortDay(one.expiry)} {figures.fixed(one.fit.forward, bench.decimals)} ≈</span
+                >≈ forward of {shortExpiry(one)} {figures.fixed(one.fit.forward, bench.decimals)} ≈</span
               >
             </div>
           {/if}

@@ -4,7 +4,7 @@
   import TargetPanel from './TargetPanel.svelte';
   import ThetaPanel from './ThetaPanel.svelte';
 
-  /** @prop edition raised when a spread was kept */
+  /** @prop edition raised when a structure was kept */
   let { edition }: { edition: number } = $props();
 
   const bench = useWorkbench();
@@ -12,7 +12,7 @@
     none: 'Nothing',
     target: 'Target odds',
     theta: 'Theta board',
-    priced: 'Priced spreads',
+    priced: 'Kept structures',
   };
   const panels = DRAWERS.filter((one) => one !== 'none');
   const open = $derived(bench.context.drawer);

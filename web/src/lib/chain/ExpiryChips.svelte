@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { expiryName } from '@umwelt/core';
   import { depthColor } from '$lib/charts/depth';
-  import { borrowedWords, figures, shortDay } from '$lib/formats';
+  import { borrowedWords, figures, shortExpiry } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
 
@@ -9,7 +10,7 @@
   const theme = useTheme();
   const slices = $derived(bench.shown?.snapshot.slices ?? []);
   const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
-  const isAllOpen = $derived(slices.every(({ expiry }) => desk.opened.includes(expiry)));
+  const isAllOpen = $derived(slices.every((one) => desk.isOpen(one)));
 </script>
 
 <div class="flex flex-none items-center gap-2 border-b border-line px-3 pb-1.5 text-[11px]">
@@ -18,22 +19,23 @@
     role="group"
     aria-label="Expiries unfolded"
   >
-    {#each slices as { expiry, settlement, fit } (expiry + settlement)}
+    {#each slices as one (expiryName(one))}
+      {@const { fit } = one}
       <button
-        class="flex flex-none cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px whitespace-nowrap {desk.opened.includes(
-          expiry,
+        class="flex flex-none cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px whitespace-nowrap {desk.isOpen(
+          one,
         )
           ? 'border-ink bg-band font-semibold'
           : 'border-line text-soft hover:text-ink'}"
-        aria-pressed={desk.opened.includes(expiry)}
+        aria-pressed={desk.isOpen(one)}
         title="{figures.days(fit.days)} days, ATM {figures.vol(fit.atmVol)}, move {figures.plusMinus(
           fit.straddleMove,
           bench.decimals,
         )}"
-        onclick={() => desk.toggle(expiry)}
+        onclick={() => desk.toggle(one)}
       >
         <span class="size-2 flex-none rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"></span>
-        {shortDay(expiry, year)}{#if fit.borrowed}<span class="text-implied" title={borrowedWords(fit.borrowed)}>⋯</span
+        {shortExpiry(one, year)}{#if fit.borrowed}<span class="text-implied" title={borrowedWords(fit.borrowed)}>⋯</span
           >{/if}
       </button>
     {/each}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { expiryClass } from '@umwelt/core';
   import { depthColor } from '$lib/charts/depth';
-  import { borrowedWords, figures, shortDay } from '$lib/formats';
+  import { borrowedWords, figures, shortExpiry } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { FittedSlice } from '$lib/workers';
@@ -37,7 +37,7 @@
       event.stopPropagation();
       ontoggle();
     }}
-    ><b class="inline-block w-[84px]">{isOpen ? '▾' : '▸'} {shortDay(slice.expiry, year)}</b><span class="text-soft"
+    ><b class="inline-block w-[84px]">{isOpen ? '▾' : '▸'} {shortExpiry(slice, year)}</b><span class="text-soft"
       >{figures.days(fit.days)} d · {figures.counted(fit.sessions, 'session')} · {expiryClass(
         bench.calendar,
         slice.expiry,

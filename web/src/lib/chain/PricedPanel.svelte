@@ -14,9 +14,9 @@
     loadPriced,
     restorePriced,
     type PricedChange,
-    type PricedStructure,
+    type KeptStructure,
   } from './priced';
-  import { legWords } from './spread';
+  import { legWords } from '$lib/structure';
   import { keptWork } from './work';
 
   /** @prop edition raised when one was kept */
@@ -26,9 +26,9 @@
   /** Others keep and change them too. */
   const LOOK_MS = 5000;
 
-  let rows = $state.raw<PricedStructure[] | null>(null);
+  let rows = $state.raw<KeptStructure[] | null>(null);
   let problem = $state<string | null>(null);
-  let gone = $state.raw<PricedStructure | null>(null);
+  let gone = $state.raw<KeptStructure | null>(null);
   /** What was not written, since somebody else was first. */
   let contested = $state.raw<Contested | null>(null);
   let looks = $state(0);
@@ -76,7 +76,7 @@
 
   let changing: Promise<unknown> = Promise.resolve();
   /** One change after the other: the next is of what the last one made. */
-  function change(row: PricedStructure, to: PricedChange): void {
+  function change(row: KeptStructure, to: PricedChange): void {
     const write = async () => {
       const seen = rows?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
       const written = await changePriced(seen, to);
@@ -87,33 +87,33 @@
   }
 
   /** What others see of a change; what it is worth stays that of the moment in view. */
-  function pickChanged(row: PricedStructure | undefined): Partial<PricedStructure> {
+  function pickChanged(row: KeptStructure | undefined): Partial<KeptStructure> {
     return row ? { quantity: row.quantity, note: row.note, version: row.version } : {};
   }
 
-  async function drop(row: PricedStructure): Promise<void> {
+  async function drop(row: KeptStructure): Promise<void> {
     if (await attempt(dropPriced(row.id))) gone = row;
   }
-  async function undo(row: PricedStructure): Promise<void> {
+  async function undo(row: KeptStructure): Promise<void> {
     if (await attempt(restorePriced(row))) gone = null;
   }
 
-  const wordsOf = ({ legs }: PricedStructure) => legs.map((leg) => legWords(leg)).join(', ');
-  const nowOf = ({ now }: PricedStructure) => (now && now.missing === null ? now : null);
-  const scaled = (row: PricedStructure, value: number | null | undefined) =>
+  const wordsOf = ({ legs }: KeptStructure) => legs.map((leg) => legWords(leg)).join(', ');
+  const nowOf = ({ now }: KeptStructure) => (now && now.missing === null ? now : null);
+  const scaled = (row: KeptStructure, value: number | null | undefined) =>
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
 
-  function open(row: PricedStructure): void {
+  function open(row: KeptStructure): void {
     if (row.symbol !== bench.context.symbol) bench.choose(row.symbol);
-    const [leg] = row.legs;
-    bench.context.legs = row.legs.map(({ expiry, strike, side, quantity }) => ({ expiry, strike, side, quantity }));
-    if (leg) bench.setFocus({ expiry: leg.expiry, strike: leg.strike, side: leg.side });
+    const legs = row.legs.map((leg) => ({ ...leg, symbol: row.symbol }));
+    bench.context.legs = legs;
+    if (legs[0]) bench.setFocus(legs[0]);
   }
 
   const NAMES = ['value', 'worst', 'mid', 'best', 'delta', 'gamma', 'theta', 'vega', 'skew', 'curvature'] as const;
   offerTable(
-    'priced-spreads',
-    () => 'Priced spreads',
+    'kept-structures',
+    () => 'Kept structures',
     () =>
       rows && {
         columns: [
@@ -150,7 +150,7 @@
   <table class="dense w-full border-collapse" data-testid="priced">
     <thead>
       <tr>
-        <th class="head-cell pl-3! text-left!">spread</th>
+        <th class="head-cell pl-3! text-left!">structure</th>
         <th class="head-cell">quantity</th>
         <th class="head-cell" title="mid when it was kept">mid then</th>
         <th class="head-cell" title="theory on the curve">value</th>
@@ -234,7 +234,7 @@
           ><td class="p-3 text-soft" colspan="13"
             >{rows === null && !problem
               ? 'Loading …'
-              : 'No spread is kept. Pick two to four contracts, and keep them.'}</td
+              : 'No structure is kept. Pick two to four contracts, and keep them.'}</td
           ></tr
         >
       {/each}

@@ -1,7 +1,8 @@
 <script lang="ts">
+  import { isSameContract, type OptionId } from '@umwelt/core';
   import X from '@lucide/svelte/icons/x';
   import { offerTable } from '$lib/exports';
-  import { clockTime, figures, shortDay } from '$lib/formats';
+  import { clockTime, figures, shortExpiry } from '$lib/formats';
   import { TAPE_LEGS, TAPE_SIDES, useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import { provideArea } from '$lib/working/area';
@@ -53,9 +54,9 @@
     () => (current ? tapeTable(prints) : null),
   );
 
-  function choose({ expiry, strike, side }: Print): void {
-    bench.setFocus({ expiry, strike, side });
-  }
+  const contractOf = ({ expiry, settlement, strike, side }: Print): OptionId => ({
+    ...{ symbol: bench.context.symbol!, expiry, settlement: settlement ?? 'pm', strike, side },
+  });
   /** What is known of a print that has no column of its own. */
   const about = (print: Print) =>
     [
@@ -149,10 +150,7 @@
         {@const print = prints[index]}
         {#if print}
           {@const distance = distanceOf(print)}
-          {@const isFocus =
-            print.expiry === bench.focus?.expiry &&
-            print.strike === bench.focus.strike &&
-            print.side === bench.focus.side}
+          {@const isFocus = bench.focus !== null && isSameContract(contractOf(print), bench.focus)}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
           <div
             class="absolute inset-x-0 top-0 grid cursor-pointer items-center border-b border-line hover:bg-band {isFocus
@@ -161,14 +159,14 @@
             style="grid-template-columns: {TEMPLATE}; height: {ROW}px; transform: translateY({ROW * index}px)"
             role="row"
             title={about(print)}
-            onclick={() => choose(print)}
-            onpointerenter={() => (bench.pointed = { expiry: print.expiry, strike: print.strike, side: print.side })}
+            onclick={() => bench.setFocus(contractOf(print))}
+            onpointerenter={() => (bench.pointed = contractOf(print))}
           >
             <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.calendar.zone)}</div>
             <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
             <div class="cell truncate text-left!" role="cell">
-              <button class="cursor-pointer" onclick={() => choose(print)}
-                >{print.group ? '⌐' : ''}{shortDay(print.expiry, year)}
+              <button class="cursor-pointer" onclick={() => bench.setFocus(contractOf(print))}
+                >{print.group ? '⌐' : ''}{shortExpiry(print, year)}
                 {figures.strike(print.strike)}
                 <span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span></button
               >

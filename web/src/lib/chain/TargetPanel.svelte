@@ -1,7 +1,7 @@
 <script lang="ts">
   import { annualized } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns, type DataTable } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
@@ -32,7 +32,7 @@
     if (!slice || !bench.shown) return;
     const { snapshot, basis } = bench.shown;
     const { days } = slice.fit;
-    const given = { days, price: snapshot.price, expiry: slice.expiry, basis };
+    const given = { days, price: snapshot.price, expiry: slice, basis };
     bench.work = targetWork(one, bench.context.targetKind, asked, given);
   }
   const worstOf = (one: Met) => one.spread?.worst ?? one.worst;
@@ -52,11 +52,12 @@
   ];
   offerTable(
     'target-odds',
-    () => `Target odds of ${bench.context.symbol}, ${slice ? shortDay(slice.expiry) : 'one expiry'}`,
+    () => `Target odds of ${bench.context.symbol}, ${slice ? shortExpiry(slice) : 'one expiry'}`,
     (): DataTable | null =>
       slice && {
         columns: [
           { name: 'expiry', type: 'day' },
+          { name: 'settlement', type: 'text' },
           ...numberColumns(['asked']),
           { name: 'side', type: 'text' },
           ...numberColumns(NAMES),
@@ -67,7 +68,14 @@
             const { credit, risk, share } = returns(one);
             return [
               [
-                ...[slice.expiry, odds / 100, one.side === 'call' ? 'C' : 'P', one.strike, one.spread?.bought ?? null],
+                ...[
+                  slice.expiry,
+                  slice.settlement,
+                  odds / 100,
+                  one.side === 'call' ? 'C' : 'P',
+                  one.strike,
+                  one.spread?.bought ?? null,
+                ],
                 ...[one.odds, one.delta, one.itm, one.touch, credit, worstOf(one), risk, share],
                 annualized(share, slice.fit.days),
               ],
@@ -107,7 +115,7 @@
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
   <span class="text-soft"
-    >{slice ? shortDay(slice.expiry) : ''}: the nearest strikes with at most so much {TARGET_WORDS[
+    >{slice ? shortExpiry(slice) : ''}: the nearest strikes with at most so much {TARGET_WORDS[
       bench.context.targetKind
     ]}, on the {bench.shown?.basis} basis</span
   >

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import type { ExpiryId } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
@@ -15,13 +16,15 @@
   const multiplier = $derived(bench.underlying?.multiplier ?? 1);
   const decimals = $derived(bench.decimals);
 
+  const choose = ({ expiry, settlement }: ExpiryId) => bench.setFocus({ expiry, settlement });
+
   const NAMES = ['days', 'vol', 'theory', 'delta', 'theta', 'share', 'vega', 'volChange', 'move'] as const;
   offerTable(
     'theta-board',
     () => `Decay of ${bench.context.symbol} ${figures.strike(focus?.strike)} ${focus?.side} by expiry`,
     () => ({
-      columns: [{ name: 'expiry', type: 'day' }, ...numberColumns(NAMES)],
-      rows: rows.map((row) => [row.expiry, ...NAMES.map((name) => row[name])]),
+      columns: [{ name: 'expiry', type: 'day' }, { name: 'settlement', type: 'text' }, ...numberColumns(NAMES)],
+      rows: rows.map((row) => [row.expiry, row.settlement, ...NAMES.map((name) => row[name])]),
     }),
   );
 </script>
@@ -48,14 +51,14 @@
       </tr>
     </thead>
     <tbody>
-      {#each rows as row (row.expiry + row.slice)}
+      {#each rows as row (row.slice)}
         <tr
           class="cursor-pointer border-b border-line hover:bg-band {row.slice === focus?.slice ? 'bg-band' : ''}"
-          onclick={() => bench.setFocus({ expiry: row.expiry })}
+          onclick={() => choose(row)}
         >
           <th class="cell pl-3! text-left!"
-            ><button class="cursor-pointer font-semibold" onclick={() => bench.setFocus({ expiry: row.expiry })}
-              >{shortDay(row.expiry, shown?.snapshot.asof.slice(0, 4))}</button
+            ><button class="cursor-pointer font-semibold" onclick={() => choose(row)}
+              >{shortExpiry(row, shown?.snapshot.asof.slice(0, 4))}</button
             ></th
           >
           <td class="cell">{figures.days(row.days)}</td>

@@ -5,9 +5,9 @@ import { choiceOf } from '$lib/workers/pricing';
 import { cellValue, chainSide, higherGreeks, type CellSettings, type ChainSide } from './cells';
 import { CHAIN_COLUMN_IDS, CHAIN_COLUMNS, CHAIN_SETS, putColumns, setOfColumns, type ChainColumnId } from './columns';
 import { readOwnSets } from './column-sets';
-import { gainOf, type PricedStructure } from './priced';
+import { gainOf, type KeptStructure } from './priced';
 import { chainItems, placeInMove, strikesWithin } from './rows';
-import { legWords, spreadOf, withLeg, type PickedSpread } from './spread';
+import { legWords, pickedStructure, withLeg, type PickedStructure } from '$lib/structure';
 import { distanceOf, placeWords, tapeTable, type Print } from './tape';
 import { decayWork, keptWork, printWork, targetWork } from './work';
 import { metOn } from './target';
@@ -155,10 +155,10 @@ describe('lines', () => {
   });
 });
 
-describe('a picked spread', () => {
+describe('a picked structure', () => {
   const expiry = snapshot.slices[1]!.expiry;
   const leg = (quantity: number, strike: number, name: 'call' | 'put' = 'call') => ({
-    ...{ expiry, strike, side: name, quantity },
+    ...{ symbol: snapshot.symbol, expiry, settlement: 'pm' as const, strike, side: name, quantity },
   });
   const choice = (slice: number) => choiceOf('curve', valued.terms, slice, undefined);
   it('gains a contract with a click, loses it with the other, and has four legs at most', () => {
@@ -170,7 +170,7 @@ describe('a picked spread', () => {
     expect(legWords(leg(-2, 104, 'put'), '2031')).toBe('−2 17 Apr 104 put');
   });
   it('is worth what its legs are, costs their quotes, and says what it pays and how likely', () => {
-    const found = spreadOf(snapshot, valued.values, [leg(1, 100), leg(-1, 106)], choice) as PickedSpread;
+    const found = pickedStructure(snapshot, valued.values, [leg(1, 100), leg(-1, 106)], choice) as PickedStructure;
     const { call } = given.values;
     expect(found.value).toBeCloseTo(call.theory[6]! - call.theory[9]!, 12);
     const quotes = given.slice.call;
@@ -185,7 +185,7 @@ describe('a picked spread', () => {
   it('on the level has the difference of two cumulative normals', () => {
     const level = (slice: number) => choiceOf('level', valued.terms, slice, undefined);
     const strangle = [leg(-1, 106), leg(-1, 94, 'put')];
-    const found = spreadOf(snapshot, makeValued(snapshot, 'level').values, strangle, level) as PickedSpread;
+    const found = pickedStructure(snapshot, makeValued(snapshot, 'level').values, strangle, level) as PickedStructure;
     const [low, high] = found.payoff!.breakEvens as [number, number];
     const { forward, years, rate, atmVol: vol } = given.slice.fit;
     const above = (strike: number) =>
@@ -194,18 +194,20 @@ describe('a picked spread', () => {
   });
   it('over two expiries has no payoff; with a leg that is not listed it says so', () => {
     const calendar = [leg(1, 100), { ...leg(-1, 100), expiry: snapshot.slices[0]!.expiry }];
-    expect(spreadOf(snapshot, valued.values, calendar, choice)).toMatchObject({
+    expect(pickedStructure(snapshot, valued.values, calendar, choice)).toMatchObject({
       payoff: null,
       odds: { gain: NaN, itm: NaN, touch: NaN },
     });
-    expect(spreadOf(snapshot, valued.values, [leg(1, 101)], choice)).toBe('17 Apr 101 is not listed at this moment.');
+    expect(pickedStructure(snapshot, valued.values, [leg(1, 101)], choice)).toBe(
+      '17 Apr 101 is not listed at this moment.',
+    );
   });
   it('that is kept gains by its mids, for all of them', () => {
     const row = {
       quantity: -3,
       mid: 2,
       now: { missing: null, mid: 2.5, multiplier: 100 },
-    } as unknown as PricedStructure;
+    } as unknown as KeptStructure;
     expect(gainOf(row)).toBe(-150);
     expect(gainOf({ ...row, now: null })).toBeNaN();
     const work = keptWork(row, 'a spread', 'gain');
@@ -241,6 +243,7 @@ describe('the decay of a strike', () => {
 describe('the tape', () => {
   const print = (price: number, size: number, theory: number | null = 5): Print => ({
     ...{ time: '2031-03-13T10:00:00Z', expiry: '2031-04-17', strike: 100, side: 'call', price, size, theory },
+    settlement: 'pm',
     ...{ group: null, bid: 4.9, ask: 5.1, theoryAt: null },
   });
   const prints = [print(5.1, 10), print(4.9, 30), print(5, 5), print(5, 7, null)];
@@ -260,7 +263,7 @@ describe('workings of the boards', () => {
   it('of a strike that is safe enough end with what the rules of thumb are wrong by', () => {
     const met = { index: 3, strike: 106, side: 'call' as const, odds: 0.14, delta: 0.18, itm: 0.14, touch: 0.3 };
     const alone = { ...met, credit: 2, worst: 1.9, spread: null };
-    const about = { days: 73, price: 100, expiry: '2031-04-17', basis: 'curve' };
+    const about = { days: 73, price: 100, expiry: { expiry: '2031-04-17', settlement: 'pm' as const }, basis: 'curve' };
     const lines = targetWork(alone, 'itm', 15, about).lines.map(({ tex }) => tex);
     expect(lines[2]).toBe('100 - 2 = 98');
     expect(lines[3]).toContain('0.0204082\\cdot\\frac{365}{73} = 0.102041');

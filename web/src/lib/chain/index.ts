@@ -5,12 +5,11 @@
 export { ChainDesk } from './desk.svelte';
 export { CHAIN_COLUMNS, CHAIN_SETS, setOfColumns, type ChainColumnId } from './columns';
 export { higherGreeks } from './cells';
-export { spreadOf, type PickedSpread } from './spread';
 export { default as ChainTable } from './ChainTable.svelte';
 export { default as ColumnChoice } from './ColumnChoice.svelte';
 export { default as RangeChoice } from './RangeChoice.svelte';
 export { default as UnitChoice } from './UnitChoice.svelte';
 export { default as TargetLine } from './TargetLine.svelte';
-export { default as SpreadStrip } from './SpreadStrip.svelte';
+export { default as StructureStrip } from './StructureStrip.svelte';
 export { default as Drawer } from './Drawer.svelte';
 export { default as ExpiryChips } from './ExpiryChips.svelte';

@@ -3,13 +3,13 @@ import type { schemas } from '$lib/server/api';
 import { ask, Refusal } from '$lib/state/api';
 
 type Answer = z.infer<typeof schemas.StructuresResponse>;
-/** A spread that somebody keeps, with what it is worth at the moment in view. */
-export type PricedStructure = Answer['structures'][number];
+/** A structure that somebody keeps, with what it is worth at the moment in view. */
+export type KeptStructure = Answer['structures'][number];
 
 const ofAnswer = async (answer: Promise<Answer>) => (await answer).structures;
 
 /** Spreads that are kept, as they are worth at a moment; null is the latest. */
-export function loadPriced(asof: string | null): Promise<PricedStructure[]> {
+export function loadPriced(asof: string | null): Promise<KeptStructure[]> {
   return ofAnswer(ask(`/structures${asof ? `?asof=${encodeURIComponent(asof)}` : ''}`));
 }
 
@@ -17,7 +17,7 @@ const send = (method: string, path: string, body?: unknown) =>
   ask<Answer>(path, { method, ...(body !== undefined && { body: JSON.stringify(body) }) });
 
 /** Keeps a spread at what it is worth. @throws Error with what is wrong with it */
-export function keepPriced(given: z.input<typeof schemas.StructureRequest>): Promise<PricedStructure[]> {
+export function keepPriced(given: z.input<typeof schemas.StructureRequest>): Promise<KeptStructure[]> {
   return ofAnswer(send('POST', '/structures', given));
 }
 
@@ -28,7 +28,7 @@ export type PricedChange = { quantity?: number; note?: string };
 export class Contested extends Error {
   constructor(
     /** The spread as it is now. */
-    readonly row: PricedStructure,
+    readonly row: KeptStructure,
     readonly change: PricedChange,
   ) {
     const [name] = Object.keys(change) as (keyof PricedChange)[];
@@ -43,12 +43,12 @@ export class Contested extends Error {
  * @returns all of them
  * @throws Contested where it was the same
  */
-export async function changePriced(row: PricedStructure, change: PricedChange): Promise<PricedStructure[]> {
+export async function changePriced(row: KeptStructure, change: PricedChange): Promise<KeptStructure[]> {
   try {
     return await ofAnswer(send('PUT', `/structures/${row.id}`, { version: row.version, ...change }));
   } catch (error) {
     if (!(error instanceof Refusal) || !error.current) throw error;
-    const now = { ...row, ...(error.current as Pick<PricedStructure, 'quantity' | 'note' | 'version'>) };
+    const now = { ...row, ...(error.current as Pick<KeptStructure, 'quantity' | 'note' | 'version'>) };
     const names = Object.keys(change) as (keyof PricedChange)[];
     if (names.some((name) => now[name] !== row[name])) throw new Contested(now, change);
     return changePriced(now, change);
@@ -61,12 +61,12 @@ export async function dropPriced(id: number): Promise<void> {
 }
 
 /** Brings a spread back as it was. */
-export async function restorePriced({ id }: PricedStructure): Promise<void> {
+export async function restorePriced({ id }: KeptStructure): Promise<void> {
   await send('POST', `/structures/${id}/restore`);
 }
 
 /** What a spread has gained since it was kept, in money of the whole position: mid against mid. */
-export function gainOf({ quantity, mid, now }: PricedStructure): number {
+export function gainOf({ quantity, mid, now }: KeptStructure): number {
   if (!now || now.missing !== null) return NaN;
   return ((now.mid ?? NaN) - (mid ?? NaN)) * quantity * now.multiplier;
 }

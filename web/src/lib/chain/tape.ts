@@ -44,10 +44,11 @@ export function tapeTable(prints: readonly Print[]): DataTable {
       { name: 'side', type: 'text' },
       ...numberColumns(['price', 'size', 'theory', 'distance', 'bid', 'ask']),
       { name: 'group', type: 'text' },
+      { name: 'settlement', type: 'text' },
     ],
     rows: prints.map((print) => [
       ...[print.time, print.expiry, print.strike, print.side === 'call' ? 'C' : 'P', print.price, print.size],
-      ...[print.theory, distanceOf(print), print.bid, print.ask, print.group ?? ''],
+      ...[print.theory, distanceOf(print), print.bid, print.ask, print.group ?? '', print.settlement ?? ''],
     ]),
   };
 }

@@ -1,8 +1,8 @@
+import type { ExpiryId } from '@umwelt/core';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers';
 
 /** What a day costs the holder of one strike in one expiry, for a unit of the underlying. */
-export interface DecayRow {
-  expiry: string;
+export interface DecayRow extends ExpiryId {
   slice: number;
   days: number;
   vol: number;
@@ -33,7 +33,8 @@ export function decayRows(
     const [theory, theta, vega, delta] = [valued.theory[i]!, valued.theta[i]!, valued.vega[i]!, valued.delta[i]!];
     return [
       {
-        ...{ expiry: slice.expiry, slice: at, days: slice.fit.days, vol: valued.vol[i]!, theory, theta, vega, delta },
+        ...{ expiry: slice.expiry, settlement: slice.settlement, slice: at, days: slice.fit.days },
+        ...{ vol: valued.vol[i]!, theory, theta, vega, delta },
         mid: 0.5 * (slice[side].bid[i]! + slice[side].ask[i]!),
         share: theta / theory,
         volChange: -theta / vega,

@@ -1,7 +1,7 @@
 import { curveVol, maturityMeasures, normalCdf, type Curve } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
-import { figures, shortDay } from '$lib/formats';
+import { figures, shortExpiry } from '$lib/formats';
 import type { Axis, SkewScale } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { upright, type CurveLine, type Drawable } from './curve-line';
@@ -101,7 +101,7 @@ export function besideTraces(skews: readonly BesideSkew[]): Data[] {
     x,
     y,
     line: { color, width: 1.8, dash: 'dashdot' },
-    hovertemplate: `${symbol}${isMirrored ? ', mirrored' : ''} ${shortDay(expiry.expiry)}, ${figures.days(expiry.days)} days<br>%{y:.2f}<extra></extra>`,
+    hovertemplate: `${symbol}${isMirrored ? ', mirrored' : ''} ${shortExpiry(expiry)}, ${figures.days(expiry.days)} days<br>%{y:.2f}<extra></extra>`,
   }));
 }
 

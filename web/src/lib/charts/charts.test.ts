@@ -14,7 +14,7 @@ import { comingEvents, holdTerm, readVol, termExpiries, termFigure, termLines, t
 const calendar = calendarById('MRX');
 const snapshot = makeSnapshot();
 const { values } = makeValued(snapshot);
-const lit = resolveFocus(snapshot, { expiry: '2031-04-17', strike: 94, side: 'put' })!;
+const lit = resolveFocus(snapshot, { expiry: '2031-04-17', settlement: null, strike: 94, side: 'put' })!;
 const ranges = () => ({ x: new HeldRange(), y: new HeldRange() });
 type Trace = {
   x: number[];
@@ -72,7 +72,7 @@ describe('skew', () => {
     beside: [],
     draft: null,
     decimals: 2,
-    hidden: [],
+    hidden: new Set<string>(),
     lit,
     framed: 1,
     isDetailed: true,
@@ -128,10 +128,12 @@ describe('skew', () => {
     });
   });
   it('leaves out what is hidden, but never the focus', () => {
-    const { data } = skewFigure({ ...input, hidden: ['2031-03-27', '2031-04-17'], ranges: ranges() });
+    const { data } = skewFigure({ ...input, hidden: new Set(['2031-03-27', '2031-04-17']), ranges: ranges() });
     expect(data).toHaveLength(9);
     expect(new Set(traces(data)[2]!.customdata!.map(([expiry]) => expiry))).toEqual(new Set(['2031-06-19']));
-    expect(skewFigure({ ...input, hidden: ['2031-03-27', '2031-06-19'], ranges: ranges() }).data).toHaveLength(8);
+    expect(skewFigure({ ...input, hidden: new Set(['2031-03-27', '2031-06-19']), ranges: ranges() }).data).toHaveLength(
+      8,
+    );
   });
   it('the ghost is the same expiry then, dashed; nothing where it did not trade', () => {
     const ghost = makeSnapshot(0.05);

@@ -1,14 +1,17 @@
-import { curveLaw, drawPaths, lognormalLaw, sampleLaw } from '@umwelt/core';
+import { curveLaw, drawPaths, lognormalLaw, sampleLaw, expiryName } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import { figures, shortExpiry, type Sentence } from '$lib/formats';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
 import type { Moving } from './moving';
 
 /** An expiry as its laws are worked out. */
-export type DensityExpiry = Pick<CurveExpiry, 'expiry' | 'years' | 'sessions' | 'forward' | 'curve' | 'atmVol'>;
+export type DensityExpiry = Pick<
+  CurveExpiry,
+  'expiry' | 'settlement' | 'years' | 'sessions' | 'forward' | 'curve' | 'atmVol'
+>;
 
 /** What the market and the past say of where the price ends. */
 export interface DensityInput {
@@ -66,8 +69,8 @@ function heightsOf(laws: Laws, isCumulative: boolean): [number[], number[], numb
 }
 
 /** What the held ranges of the density are for. */
-const keyOf = ({ expiry: { expiry }, isCumulative }: Pick<DensityInput, 'expiry' | 'isCumulative'>) =>
-  `${expiry} ${isCumulative}`;
+const keyOf = ({ expiry, isCumulative }: Pick<DensityInput, 'expiry' | 'isCumulative'>) =>
+  `${expiryName(expiry)} ${isCumulative}`;
 
 /** How much higher than a lognormal's peak the market's density stands at most, as a rule. */
 const PEAK = 1.5;
@@ -170,7 +173,7 @@ const EDGES = [-1, 1].map((z) => Math.round(((z / REACH + 1) / 2) * (POINTS - 1)
 const ALIKE = 0.02;
 
 /** Where the market pays more for a region than the past gave. */
-export function densitySentence(laws: Laws, fit: Pick<DensityExpiry, 'expiry' | 'sessions'>): Sentence {
+export function densitySentence(laws: Laws, fit: Pick<DensityExpiry, 'expiry' | 'settlement' | 'sessions'>): Sentence {
   const [low, high] = EDGES;
   const zones = (under: number[]) => [
     { name: 'falls of more than a deviation', odds: under[low]! },
@@ -178,7 +181,7 @@ export function densitySentence(laws: Laws, fit: Pick<DensityExpiry, 'expiry' | 
     { name: 'rises of more than a deviation', odds: 1 - under[high]! },
   ];
   const market = zones(laws.curveUnder);
-  const what = shortDay(fit.expiry);
+  const what = shortExpiry(fit);
   if (!laws.pastUnder) {
     const [fall, , rise] = market;
     return {

@@ -1,6 +1,6 @@
-import type { GridQuantity } from '@umwelt/core';
+import { type GridQuantity, expiryName, type ExpiryId } from '@umwelt/core';
 import type { Data } from 'plotly.js';
-import { figures, shortDay } from '$lib/formats';
+import { figures, shortExpiry } from '$lib/formats';
 import type { Axis } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
@@ -58,10 +58,10 @@ export interface MapInput {
   /** Of the rows. */
   days: readonly number[];
   rows: readonly Float64Array[];
-  expiries: readonly { expiry: string; days: number; forward: number }[];
+  expiries: readonly (ExpiryId & { days: number; forward: number })[];
   lit: { at: number; days: number } | null;
   /** The contract that a place stands for. */
-  contractAt: (position: number, days: number) => [expiry: string, strike: number, side: 'call' | 'put'];
+  contractAt: (position: number, days: number) => [name: string, strike: number, side: 'call' | 'put'];
   /** How far the axes go while it plays; at rest as far as what is drawn. */
   reach: MapReach | null;
   /** Of the colours, which hold still while it plays. */
@@ -321,7 +321,7 @@ export interface SolidInput {
   /** The expiries across it. */
   lines: BodyLine[];
   textAt: (point: number) => string;
-  contractAt: (point: number) => [expiry: string, strike: number, side: 'call' | 'put'];
+  contractAt: (point: number) => [name: string, strike: number, side: 'call' | 'put'];
   tokens: Tokens;
   table: () => DataTable;
 }
@@ -382,7 +382,7 @@ export function solidOf(input: MapInput, litExpiry: string | null): SolidInput {
       };
       return { x: of(x), y: HALF.y * along(one.days), z: of(z) };
     };
-    const isLit = one.expiry === litExpiry;
+    const isLit = expiryName(one) === litExpiry;
     return {
       points: Array.from({ length: (columns - 1) * LINE_PIECES + 1 }, (_, i) => point(i / LINE_PIECES)),
       color: isLit ? tokens.focus : tokens.ink,
@@ -436,7 +436,7 @@ export interface QuantityLines {
   quantity: GridQuantity;
   axis: Axis;
   positions: readonly number[];
-  expiries: readonly { expiry: string; days: number }[];
+  expiries: readonly (ExpiryId & { days: number })[];
   /** By expiry; puts only where they differ. */
   calls: readonly Float64Array[];
   puts: readonly Float64Array[] | null;
@@ -453,7 +453,8 @@ export function quantityFigure(input: QuantityLines): Figure {
   const { quantity, axis, positions, expiries, calls, puts, litExpiry, tokens, ranges, key } = input;
   const { scale, name, unit } = QUANTITIES[quantity];
   const line = (row: Float64Array, i: number, side: 'call' | 'put'): Data => {
-    const { expiry, days } = expiries[i]!;
+    const one = expiries[i]!;
+    const expiry = expiryName(one);
     const kind = puts ? ` ${side}` : '';
     return {
       type: 'scatter',
@@ -464,11 +465,11 @@ export function quantityFigure(input: QuantityLines): Figure {
       text: Array.from(
         row,
         (value, j) =>
-          `${shortDay(expiry)}${kind} · ${axisText(axis, positions[j]!)}<br>${name} ${quantityText(quantity, value)} ${unit}`,
+          `${shortExpiry(one)}${kind} · ${axisText(axis, positions[j]!)}<br>${name} ${quantityText(quantity, value)} ${unit}`,
       ),
       hovertemplate: '%{text}<extra></extra>',
       line: {
-        color: depthColor(days, tokens),
+        color: depthColor(one.days, tokens),
         width: expiry === litExpiry ? 2.6 : 1.3,
         dash: side === 'put' ? 'dash' : 'solid',
       },
@@ -500,6 +501,7 @@ export function quantityFigure(input: QuantityLines): Figure {
     table: () => ({
       columns: [
         { name: 'expiry', type: 'day' },
+        { name: 'settlement', type: 'text' },
         { name: 'side', type: 'text' },
         ...numberColumns(['at'], String),
         ...numberColumns([quantity], (value) => quantityText(quantity, value)),
@@ -507,7 +509,9 @@ export function quantityFigure(input: QuantityLines): Figure {
       rows: [
         ...calls.map((row, i) => ({ row, i, side: puts ? 'call' : null })),
         ...(puts ?? []).map((row, i) => ({ row, i, side: 'put' })),
-      ].flatMap(({ row, i, side }) => Array.from(row, (value, j) => [expiries[i]!.expiry, side, positions[j]!, value])),
+      ].flatMap(({ row, i, side }) =>
+        Array.from(row, (value, j) => [expiries[i]!.expiry, expiries[i]!.settlement, side, positions[j]!, value]),
+      ),
     }),
   };
 }

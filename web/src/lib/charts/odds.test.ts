@@ -18,7 +18,18 @@ const traces = (data: unknown) => data as Trace[];
 
 const tokens = TOKENS as never;
 const step = (from: string, to: string, outcome: ExpectedStep['outcome'], close: number): ExpectedStep => ({
-  ...{ from, to, expiry: to, price: 100, move: 4, close, times: (close - 100) / 4, left: 0, outcome },
+  ...{
+    from,
+    to,
+    expiry: to,
+    settlement: 'pm' as const,
+    price: 100,
+    move: 4,
+    close,
+    times: (close - 100) / 4,
+    left: 0,
+    outcome,
+  },
 });
 
 const days = ['2031-03-03', '2031-03-04', '2031-03-05', '2031-03-06', '2031-03-07', '2031-03-10'];

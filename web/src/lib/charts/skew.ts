@@ -1,7 +1,7 @@
-import { curveVol, quantileOf, type Curve } from '@umwelt/core';
+import { curveVol, quantileOf, type Curve, expiryName, isSameExpiry, type ExpiryId } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry, Frame } from '$lib/film';
-import { figures, shortDay } from '$lib/formats';
+import { figures, shortExpiry } from '$lib/formats';
 import type { Axis, SkewScale, SkewSides } from '$lib/state/context';
 import { centreOf, type Focus } from '$lib/state/focus';
 import type { Tokens } from '$lib/state/theme.svelte';
@@ -24,7 +24,8 @@ export interface SkewInput {
   isLog: boolean;
   /** Whether the distances of the focused expiry's quotes from its curve are drawn below. */
   hasMisses: boolean;
-  hidden: readonly string[];
+  /** Names of expiries that are left out. */
+  hidden: ReadonlySet<string>;
   lit: Focus | null;
   /** Position of the expiry that the axes are made for; longer ones run out of the picture. */
   framed: number;
@@ -103,7 +104,7 @@ function quotes(drawn: readonly Drawn[], { axis, scale }: SkewInput, barColor: s
     points.map((point) => ({
       ...point,
       color,
-      expiry: slice.expiry,
+      expiry: slice,
       x: axisValue(axis, point.strike, slice.fit),
       at: (vol: number) => upright(scale, vol, slice.fit),
     })),
@@ -121,10 +122,10 @@ function quotes(drawn: readonly Drawn[], { axis, scale }: SkewInput, barColor: s
     mode: 'markers',
     x: all.map(({ x }) => x),
     y: all.map(({ mid, at }) => at(mid)),
-    customdata: all.map(({ expiry, strike, side }) => [expiry, strike, side]) as never,
+    customdata: all.map(({ expiry, strike, side }) => [expiryName(expiry), strike, side]) as never,
     text: all.map(
       ({ expiry, strike, side, bid, mid, ask }) =>
-        `${shortDay(expiry)} ${figures.strike(strike)} ${side}<br>mid ${figures.vol(mid, 2)} %` +
+        `${shortExpiry(expiry)} ${figures.strike(strike)} ${side}<br>mid ${figures.vol(mid, 2)} %` +
         `<br>bid ${figures.vol(bid, 2)} · ask ${figures.vol(ask, 2)}`,
     ),
     hovertemplate: '%{text}<extra></extra>',
@@ -166,7 +167,7 @@ function litMark(
         yanchor: 'top',
         yshift: -18,
         showarrow: false,
-        text: `<b>${shortDay(lit.expiry)} ${figures.strike(lit.strike)} ${lit.side}${vol}</b>`,
+        text: `<b>${shortExpiry(lit)} ${figures.strike(lit.strike)} ${lit.side}${vol}</b>`,
         font: { family: MONO, size: 11, color: tokens.focus },
         bgcolor: tokens.panel,
       } as Layout['annotations'][number],
@@ -189,7 +190,7 @@ function asides(slice: FittedSlice, values: ValuedSlice, { axis, scale, tokens }
     mode: 'markers',
     x: points.map(({ strike }) => axisValue(axis, strike, slice.fit)),
     y: points.map(({ mid }) => upright(scale, mid, slice.fit)),
-    customdata: points.map(({ strike, side }) => [slice.expiry, strike, side, 'aside']) as never,
+    customdata: points.map(({ strike, side }) => [expiryName(slice), strike, side, 'aside']) as never,
     text: points.map(({ strike, side }) => `${figures.strike(strike)} ${side}: set aside`),
     hovertemplate: '%{text}<extra></extra>',
     marker: { symbol: 'x-thin-open', size: 8, color: tokens.loss, line: { width: 1.5 } },
@@ -214,7 +215,7 @@ function misses({ slice, points, color }: Drawn, axis: Axis): Data {
       width: 0,
       color,
     },
-    customdata: held.map(({ strike, side }) => [slice.expiry, strike, side]) as never,
+    customdata: held.map(({ strike, side }) => [expiryName(slice), strike, side]) as never,
     text: held.map(
       ({ strike, side, mid, curve }) =>
         `${figures.strike(strike)} ${side}: ${figures.volChange(mid - curve, 2)} points`,
@@ -228,9 +229,9 @@ function misses({ slice, points, color }: Drawn, axis: Axis): Data {
 function skewKey(
   { axis, scale, isLog, hidden, band }: Pick<SkewView, 'axis' | 'scale' | 'isLog' | 'hidden'> & { band?: unknown },
   symbol: string,
-  framed: string | undefined,
+  framed: ExpiryId | undefined,
 ): string {
-  return `${symbol} ${axis} ${scale} ${isLog} ${framed} ${hidden.join()} ${Boolean(band)}`;
+  return `${symbol} ${axis} ${scale} ${isLog} ${framed && expiryName(framed)} ${[...hidden].join()} ${Boolean(band)}`;
 }
 
 const xMargin = (axis: Axis) => (axis === 'delta' ? 0.03 : 0.12);
@@ -260,7 +261,7 @@ const FEW_POINTS = 13;
  */
 export function holdSkew(
   view: SkewView & { band?: unknown },
-  framed: string | undefined,
+  framed: ExpiryId | undefined,
   frames: readonly Frame[],
   focusOf: (frame: Frame) => number,
 ): void {
@@ -278,7 +279,7 @@ export function holdSkew(
     return line.y.filter((_, i) => line.x[i]! >= x[0] && line.x[i]! <= x[1]);
   };
   const others = frames
-    .flatMap(({ expiries }) => expiries.filter(({ expiry }) => !view.hidden.includes(expiry)).flatMap(heights))
+    .flatMap(({ expiries }) => expiries.filter((one) => !view.hidden.has(expiryName(one))).flatMap(heights))
     .filter(Number.isFinite)
     .sort((a, b) => a - b);
   // The wings of the nearest expiries on a few days would flatten all the others.
@@ -296,9 +297,9 @@ export function skewMoving(
   const { axis, scale, hidden, tokens, band } = view;
   const focused = frame.expiries[focus];
   const visible = frame.expiries.filter(
-    (one, i) => one.curve && one.expiryAside === null && i !== focus && !hidden.includes(one.expiry),
+    (one, i) => one.curve && one.expiryAside === null && i !== focus && !hidden.has(expiryName(one)),
   );
-  const ghostOf = focused && ghost?.find(({ expiry }) => expiry === focused.expiry);
+  const ghostOf = focused && ghost?.find((one) => isSameExpiry(one, focused));
   const place = band && focused && bandPlace(band, focused, view);
   const others = focused ? besideSkews(view.beside, focused, axis, scale, tokens) : [];
   return {
@@ -333,12 +334,12 @@ export function skewFigure(input: SkewInput): Figure {
     }))
     .filter(
       ({ slice, isFocus }) =>
-        slice.fit.curve && (isFocus || (slice.fit.expiryAside === null && !hidden.includes(slice.expiry))),
+        slice.fit.curve && (isFocus || (slice.fit.expiryAside === null && !hidden.has(expiryName(slice)))),
     )
     .map((drawn): Drawn => ({ ...drawn, color: depthColor(drawn.slice.fit.days, tokens) }));
   const others = visible.filter(({ isFocus }) => !isFocus);
   const focused = visible.find(({ isFocus }) => isFocus);
-  const ghostSlice = focused && ghost?.slices.find((slice) => slice.expiry === focused.slice.expiry);
+  const ghostSlice = focused && ghost?.slices.find((slice) => isSameExpiry(slice, focused.slice));
   const ghostCurve = ghostSlice ? lineOf(ghostSlice, axis, scale) : { x: [], y: [] };
   const hasMisses = input.hasMisses && focused !== undefined;
   const place = input.band && focused && bandPlace(input.band, focused.slice.fit, input);
@@ -373,7 +374,7 @@ export function skewFigure(input: SkewInput): Figure {
   const mark = focused ? litMark(focused.slice, litPoint, input) : { shapes: [], annotations: [] };
   const forward = focused ? axisValue(axis, centreOf(snapshot, focused.slice), focused.slice.fit) : null;
   const framed = snapshot.slices[input.framed];
-  const key = skewKey(input, snapshot.symbol, framed?.expiry);
+  const key = skewKey(input, snapshot.symbol, framed);
   const x = ranges.x.of(key, framed ? lineOf(framed, axis, scale).x : [], xMargin(axis));
   const bandLines = (place ? input.band!.rows : []).map((row) => ({
     x: place!.x,
@@ -456,10 +457,11 @@ function note(x: number, text: string, color: string): Layout['annotations'][num
 }
 
 function skewTable(visible: readonly { slice: FittedSlice; points: readonly Point[] }[]): DataTable {
-  const ordered = [...visible].sort((a, b) => (a.slice.expiry < b.slice.expiry ? -1 : 1));
+  const ordered = [...visible].sort((a, b) => a.slice.fit.years - b.slice.fit.years);
   return {
     columns: [
       { name: 'expiry', type: 'day' },
+      { name: 'settlement', type: 'text' },
       ...numberColumns(['strike'], figures.strike),
       { name: 'side', type: 'text' },
       ...numberColumns(['bid_vol', 'mid_vol', 'ask_vol', 'curve'], (value) => figures.vol(value, 2)),
@@ -467,6 +469,7 @@ function skewTable(visible: readonly { slice: FittedSlice; points: readonly Poin
     rows: ordered.flatMap(({ slice, points }) =>
       points.map((point) => [
         slice.expiry,
+        slice.settlement,
         point.strike,
         point.side,
         point.bid,

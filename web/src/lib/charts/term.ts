@@ -8,10 +8,12 @@ import {
   MILLISECONDS_PER_DAY,
   type Calendar,
   type ExpiryClass,
+  expiryName,
+  expiryBefore,
 } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry } from '$lib/film';
-import { figures, readingWords, shortDay } from '$lib/formats';
+import { figures, readingWords, shortExpiry } from '$lib/formats';
 import type { MarketEvent } from '$lib/state/api';
 import type { TermLayer, TermReading } from '$lib/state/context';
 import type { Tokens } from '$lib/state/theme.svelte';
@@ -25,7 +27,7 @@ import type { Moving } from './moving';
 /** An expiry as the term structure takes it. */
 export type TermExpiry = Pick<
   CurveExpiry,
-  'expiry' | 'years' | 'days' | 'sessions' | 'curve' | 'atmVol' | 'expiryAside'
+  'expiry' | 'settlement' | 'years' | 'days' | 'sessions' | 'curve' | 'atmVol' | 'expiryAside'
 >;
 
 export interface TermInput {
@@ -149,7 +151,7 @@ const FROM_DAYS = 0.5;
 function stepsOf(points: readonly { years: number; days: number; vol: number }[]): TermLine {
   const line: TermLine = { days: [], vols: [] };
   points.forEach((far, i) => {
-    const near = points[i - 1];
+    const near = points[expiryBefore(points, i)];
     const vol = 100 * (near ? forwardVol(near, far) : far.vol);
     line.days.push(near ? near.days : Math.min(FROM_DAYS, far.days), far.days);
     line.vols.push(vol, vol);
@@ -236,7 +238,7 @@ export function termMoving(input: TermInput, lines: TermLines): Moving {
     width,
     isDashed,
   });
-  const lit = lines.expiries.findIndex(({ expiry }) => expiry === litExpiry);
+  const lit = lines.expiries.findIndex((one) => expiryName(one) === litExpiry);
   return {
     areas: band && input.layers.includes('band') ? bandAreas(band, [...band.at], (vol) => 100 * vol, tokens) : [],
     lines: [
@@ -305,19 +307,19 @@ export function termFigure(input: TermInput): Figure {
       mode: 'lines+markers',
       x: lines.vols.days,
       y: lines.vols.vols,
-      customdata: expiries.map(({ expiry }) => [expiry]) as never,
+      customdata: expiries.map((one) => [expiryName(one)]) as never,
       text: expiries.map(
-        ({ expiry, days }, i) =>
-          `${shortDay(expiry)} · ${figures.days(days)} days<br>${name} ${figures.fixed(lines.vols.vols[i]!, 2)} %`,
+        (one, i) =>
+          `${shortExpiry(one)} · ${figures.days(one.days)} days<br>${name} ${figures.fixed(lines.vols.vols[i]!, 2)} %`,
       ),
       hovertemplate: '%{text}<extra></extra>',
       line: { color: tokens.implied, width: 1.8 },
       marker: {
-        size: expiries.map(({ expiry }) => (expiry === litExpiry ? 12 : 8)),
+        size: expiries.map((one) => (expiryName(one) === litExpiry ? 12 : 8)),
         color: expiries.map(({ days }) => depthColor(days, tokens)),
         line: {
-          color: expiries.map(({ expiry }) => (expiry === litExpiry ? tokens.focus : tokens.panel)),
-          width: expiries.map(({ expiry }) => (expiry === litExpiry ? 2.5 : 1)),
+          color: expiries.map((one) => (expiryName(one) === litExpiry ? tokens.focus : tokens.panel)),
+          width: expiries.map((one) => (expiryName(one) === litExpiry ? 2.5 : 1)),
         },
       },
     },
@@ -381,18 +383,18 @@ export function termFigure(input: TermInput): Figure {
     table: () => ({
       columns: [
         { name: 'expiry', type: 'day' },
+        { name: 'settlement', type: 'text' },
         ...numberColumns(['days'], figures.days),
         ...numberColumns([reading === 'atm' ? 'atm_vol' : `vol_${reading}`, 'forward_vol', 'realized'], (value) =>
           figures.vol(value, 2),
         ),
       ],
-      rows: expiries.map(({ expiry, days, years, sessions }, i) => {
+      rows: expiries.map(({ expiry, settlement, days, years, sessions }, i) => {
         const vol = lines.vols.vols[i]! / 100;
-        const near = expiries[i - 1];
-        const forward = near
-          ? forwardVol({ years: near.years, vol: lines.vols.vols[i - 1]! / 100 }, { years, vol })
-          : vol;
-        return [expiry, days, vol, forward, input.realizedVol(sessions)];
+        const at = expiryBefore(expiries, i);
+        const near = expiries[at];
+        const forward = near ? forwardVol({ years: near.years, vol: lines.vols.vols[at]! / 100 }, { years, vol }) : vol;
+        return [expiry, settlement, days, vol, forward, input.realizedVol(sessions)];
       }),
     }),
   };

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { QUALITY_WEIGHTS, type QualityParts } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
-  import { expiryAsideWords, figures, shortDay } from '$lib/formats';
+  import { expiryAsideWords, figures, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import DoubtfulList from './DoubtfulList.svelte';
   import { AsideList } from '$lib/surface';
@@ -55,8 +55,7 @@
           {#each fits as fit (fit.expiry + fit.settlement)}
             {@const what = { expiry: fit.expiry, settlement: fit.settlement }}
             <tr class="border-b border-line/60">
-              <td class="cell pl-3! text-left! {fit.expiryAside ? 'text-loss line-through' : ''}"
-                >{shortDay(fit.expiry)}</td
+              <td class="cell pl-3! text-left! {fit.expiryAside ? 'text-loss line-through' : ''}">{shortExpiry(fit)}</td
               >
               <td class="cell font-semibold">{figures.count(Math.round(fit.quality))}</td>
               {#each PARTS as { name } (name)}
@@ -73,13 +72,13 @@
                     class="btn btn-xs"
                     title={expiryAsideWords(fit.expiryAside)}
                     onclick={() => bench.judge(what, fit.expiryAside === 'by-hand' ? null : 'use')}
-                    aria-label="Use {shortDay(fit.expiry)}">use</button
+                    aria-label="Use {shortExpiry(fit)}">use</button
                   >
                 {:else}
                   <button
                     class="btn btn-ghost btn-xs"
                     onclick={() => bench.judge(what, 'aside')}
-                    aria-label="Set {shortDay(fit.expiry)} aside">aside</button
+                    aria-label="Set {shortExpiry(fit)} aside">aside</button
                   >
                 {/if}
               </td>

@@ -10,7 +10,10 @@ import {
 import { usedExpiries, type CurveExpiry, type Frame } from './frame';
 
 /** An expiry as a map takes it. */
-export type MapExpiry = Pick<CurveExpiry, 'expiry' | 'years' | 'days' | 'forward' | 'rate' | 'atmVol'> & {
+export type MapExpiry = Pick<
+  CurveExpiry,
+  'expiry' | 'settlement' | 'years' | 'days' | 'forward' | 'rate' | 'atmVol'
+> & {
   curve: Curve;
 };
 

@@ -1,3 +1,4 @@
+import { parseExpiryName, type NamedExpiry } from '@umwelt/core';
 import { DateTime } from 'luxon';
 
 /** Months as three letters: the British ones write Sept. */
@@ -8,6 +9,18 @@ export function shortDay(day: string, referenceYear?: string): string {
   const date = DateTime.fromISO(day, { zone: 'UTC', locale: LOCALE });
   if (!date.isValid) return day;
   return date.toFormat(referenceYear !== undefined && referenceYear !== day.slice(0, 4) ? 'd LLL yy' : 'd LLL');
+}
+
+/** An expiry by its day: 17 Apr, and 17 Apr am where it settles in the morning. */
+export function shortExpiry({ expiry, settlement }: NamedExpiry, referenceYear?: string): string {
+  const day = shortDay(expiry, referenceYear);
+  return settlement === 'am' ? `${day} am` : day;
+}
+
+/** The same of the name of an expiry. */
+export function shortName(name: string, referenceYear?: string): string {
+  const expiry = parseExpiryName(name);
+  return expiry ? shortExpiry(expiry, referenceYear) : name;
 }
 
 /** A moment in the zone of the exchange: Thu 13 Mar 2031 15:45. */

@@ -47,7 +47,15 @@ describe('sentences', () => {
   it('of what is missing, or cannot be true', () => {
     const refused = REASONS.map(() => 0);
     refused[REASONS.indexOf('zero-bid')] = 18;
-    const none = { expiry: '2031-04-17', forward: 100, curve: null, contracts: 18, usable: 0, refused };
+    const none = {
+      expiry: '2031-04-17',
+      settlement: 'pm' as const,
+      forward: 100,
+      curve: null,
+      contracts: 18,
+      usable: 0,
+      refused,
+    };
     expect(whole(lackSentence(none, 100)!)).toBe('17 Apr has no curve. All its 18 contracts: no vol: nobody bids.');
     expect(whole(lackSentence({ ...none, contracts: 20 }, 100)!)).toContain('18 of its 20 contracts: no vol');
     expect(lackSentence({ ...none, refused: [], contracts: 0 }, 100)!.rest).toBe('Nothing is quoted.');
@@ -70,7 +78,7 @@ describe('sentences', () => {
   });
   it('of the expiries', () => {
     const one = (expiry: string, errorInHalfSpreads: number) =>
-      ({ expiry, contracts: 10, usable: 8, expiryAside: null, errorInHalfSpreads }) as const;
+      ({ expiry, settlement: 'pm', contracts: 10, usable: 8, expiryAside: null, errorInHalfSpreads }) as const;
     expect(expiriesSentence([one('2031-03-20', 0.4), one('2031-04-17', 1.26)])).toEqual({
       lead: '16 of 20 used.',
       rest: '17 Apr fits worst, ±1.3 half spreads.',
@@ -101,11 +109,24 @@ describe('sentences', () => {
     expect(termSentence(NaN, NaN, NaN, null).lead).toBe('No term structure.');
   });
   it('of the chain', () => {
-    expect(whole(chainSentence('2031-04-17', [0.1, -0.3, 0.01, NaN], [0.05, 0.1, 0.1, 0.1], 'curve'))).toBe(
+    expect(
+      whole(
+        chainSentence(
+          { expiry: '2031-04-17', settlement: 'pm' },
+          [0.1, -0.3, 0.01, NaN],
+          [0.05, 0.1, 0.1, 0.1],
+          'curve',
+        ),
+      ),
+    ).toBe(
       '17 Apr: one rich and one cheap of 3 quotes. Theory on the curve basis lies outside their spread; inside it for the other 1.',
     );
-    expect(chainSentence('2031-04-17', [0], [0.1], 'own').rest).toContain('inside the spread of the one quote');
-    expect(chainSentence('2031-04-17', [NaN], [0.1], 'realized').rest).toContain('no quote can be compared');
+    expect(chainSentence({ expiry: '2031-04-17', settlement: 'pm' }, [0], [0.1], 'own').rest).toContain(
+      'inside the spread of the one quote',
+    );
+    expect(chainSentence({ expiry: '2031-04-17', settlement: 'pm' }, [NaN], [0.1], 'realized').rest).toContain(
+      'no quote can be compared',
+    );
   });
   it('of history', () => {
     const standing = {

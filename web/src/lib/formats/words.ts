@@ -13,8 +13,9 @@ import {
   type ExpiryFit,
   type Rank,
   type Reason,
+  type ExpiryId,
 } from '@umwelt/core';
-import { exactMoment, shortDay } from './dates';
+import { exactMoment, shortDay, shortExpiry, shortName } from './dates';
 import * as figures from './figures';
 
 /** A finding, with the part that is to be seen first. */
@@ -54,7 +55,7 @@ function monthWords(month: { day: string; then: number; now: number } | null): s
 /** How the skews lean, and how the one in focus has changed since another moment. */
 export function skewSentence(
   fits: readonly Pick<ExpiryFit, 'riskReversal25'>[],
-  focus: Pick<ExpiryFit, 'riskReversal25' | 'expiry'>,
+  focus: Pick<ExpiryFit, 'riskReversal25' | 'expiry' | 'settlement'>,
   before: { day: string; riskReversal25: number } | null,
   month: { day: string; then: number; now: number } | null = null,
 ): Sentence {
@@ -72,11 +73,10 @@ export function skewSentence(
       : '';
   const lead = `${capital(most)} in ${all || `${inWords(agreeing)} of ${inWords(leans.length)} expiries`}.`;
   const riskReversal = focus.riskReversal25;
-  if (!Number.isFinite(riskReversal))
-    return { lead, rest: `${shortDay(focus.expiry)} has too few strikes for a skew.` };
+  if (!Number.isFinite(riskReversal)) return { lead, rest: `${shortExpiry(focus)} has too few strikes for a skew.` };
   const dear = riskReversal < 0 ? 'put' : 'call';
   const cheap = riskReversal < 0 ? 'call' : 'put';
-  const now = `${shortDay(focus.expiry)}: the 25-delta ${dear} trades ${figures.vol(Math.abs(riskReversal))} points over the ${cheap}`;
+  const now = `${shortExpiry(focus)}: the 25-delta ${dear} trades ${figures.vol(Math.abs(riskReversal))} points over the ${cheap}`;
   if (!before || !Number.isFinite(before.riskReversal25)) return { lead, rest: `${now}.${monthWords(month)}` };
   const then = (riskReversal < 0 ? -1 : 1) * before.riskReversal25;
   const was = then >= 0 ? `was ${figures.vol(then)}` : `lay ${figures.vol(-then)} under it`;
@@ -93,16 +93,18 @@ const FAR_FORWARD = 1.25;
  */
 export function lackSentence(
   {
-    expiry,
     forward,
     curve,
     refused,
     contracts,
     usable,
-  }: Pick<ExpiryFit, 'expiry' | 'forward' | 'curve' | 'contracts' | 'usable'> & { refused?: readonly number[] },
+    ...expiry
+  }: Pick<ExpiryFit, 'expiry' | 'settlement' | 'forward' | 'curve' | 'contracts' | 'usable'> & {
+    refused?: readonly number[];
+  },
   price: number,
 ): Sentence | null {
-  const day = shortDay(expiry);
+  const day = shortExpiry(expiry);
   if (!curve) {
     const most = Math.max(0, ...(refused ?? []).slice(1));
     const reason = most > 0 ? REASONS[refused!.indexOf(most, 1)]! : null;
@@ -149,7 +151,7 @@ export function bandWords(
 
 /** How other underlyings stand against an expiry, at its time. */
 export function comparedSentence(
-  own: Pick<ExpiryFit, 'expiry' | 'days' | 'atmVol' | 'riskReversal25'>,
+  own: Pick<ExpiryFit, 'expiry' | 'settlement' | 'days' | 'atmVol' | 'riskReversal25'>,
   others: readonly { symbol: string; isMirrored: boolean; atmVol: number; riskReversal25: number }[],
 ): Sentence {
   const known = others.filter(({ atmVol }) => Number.isFinite(atmVol));
@@ -238,7 +240,7 @@ export function asideSentence(fits: readonly Pick<ExpiryFit, 'aside' | 'expiryAs
 
 /** Which expiry misses its quotes most, and how much of the chain is used. */
 export function expiriesSentence(
-  fits: readonly (Pick<ExpiryFit, 'expiry' | 'contracts' | 'usable' | 'expiryAside'> & {
+  fits: readonly (Pick<ExpiryFit, 'expiry' | 'settlement' | 'contracts' | 'usable' | 'expiryAside'> & {
     errorInHalfSpreads?: number;
   })[],
 ): Sentence {
@@ -252,7 +254,7 @@ export function expiriesSentence(
   if (!worst) return { lead, rest: '' };
   return {
     lead,
-    rest: `${shortDay(worst.expiry)} fits worst, ±${figures.fixed(worst.errorInHalfSpreads, 1)} half spreads.`,
+    rest: `${shortExpiry(worst)} fits worst, ±${figures.fixed(worst.errorInHalfSpreads, 1)} half spreads.`,
   };
 }
 
@@ -263,16 +265,16 @@ export function borrowedWords(borrowed: BorrowedFrom): string {
   const changes = [
     volShift ? `${points(volShift)} points` : '',
     slope ? `slope ${points(slope)}` : '',
-    curvature ? `bend ${points(curvature)}` : '',
+    curvature ? `curvature ${points(curvature)}` : '',
   ].filter(Boolean);
   const sound = borrowed.isArbitrageFree ? '' : '; it has butterfly arbitrage';
-  return `curve borrowed from ${source} ${shortDay(takenFrom)}${changes.length > 0 ? `, ${changes.join(', ')}` : ''}${sound}`;
+  return `curve borrowed from ${source} ${shortName(takenFrom)}${changes.length > 0 ? `, ${changes.join(', ')}` : ''}${sound}`;
 }
 
 /** The curve of an expiry and how well it meets the quotes. */
 export function fitLine({ curve, rmse, errorInHalfSpreads, borrowed }: ExpiryFit): string {
   if (!curve) return 'no curve';
-  if (borrowed) return `borrowed from ${borrowed.source} ${shortDay(borrowed.takenFrom)}`;
+  if (borrowed) return `borrowed from ${borrowed.source} ${shortName(borrowed.takenFrom)}`;
   const misses = `${figures.plusMinus(100 * rmse, 2)} points, ${figures.fixed(errorInHalfSpreads, 2)} half spreads`;
   return `${CURVE_NAMES[curve.kind]} ${misses}`;
 }
@@ -299,7 +301,7 @@ export function termSentence(
 
 /** How the quotes of an expiry lie against theory. */
 export function chainSentence(
-  expiry: string,
+  expiry: ExpiryId,
   edges: readonly number[],
   halfSpreads: readonly number[],
   basisName: string,
@@ -307,7 +309,7 @@ export function chainSentence(
   const judged = edges.flatMap((edge, i) =>
     Number.isFinite(edge + halfSpreads[i]!) ? [{ edge, half: halfSpreads[i]! }] : [],
   );
-  const name = shortDay(expiry);
+  const name = shortExpiry(expiry);
   if (judged.length === 0)
     return { lead: `${name}:`, rest: `no quote can be compared with theory on the ${basisName} basis.` };
   const rich = judged.filter(({ edge, half }) => edge > half).length;

@@ -2,7 +2,7 @@
   import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
   import { reasonName } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
-  import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortDay } from '$lib/formats';
+  import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import Worked from '$lib/working/Worked.svelte';
@@ -95,7 +95,7 @@
     <div class="flex items-start px-3 pt-2.5">
       <div class="min-w-0 flex-1">
         <h2 class="text-[15px] font-bold" data-testid="lit">
-          {shortDay(lit.expiry)}
+          {shortExpiry(lit)}
           {figures.strike(lit.strike)}
           {lit.side}
         </h2>

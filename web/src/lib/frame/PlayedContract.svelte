@@ -1,7 +1,7 @@
 <script lang="ts">
   import { curveVol, priceContract } from '@umwelt/core';
   import type { CurveExpiry } from '$lib/film';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { expiryIndex, useWorkbench } from '$lib/state';
 
   /** The focused contract while the past plays: what its curve says, since quotes come when it rests. */
@@ -9,7 +9,7 @@
 
   const expiry = $derived.by((): CurveExpiry | null => {
     const { frame } = bench;
-    return frame?.expiries[expiryIndex(frame.expiries, bench.context.expiry)] ?? null;
+    return frame?.expiries[expiryIndex(frame.expiries, bench.context)] ?? null;
   });
   const strike = $derived(bench.context.strike ?? expiry?.forward ?? NaN);
   const side = $derived(bench.context.side ?? (expiry && strike < expiry.forward ? 'put' : 'call'));
@@ -48,7 +48,7 @@
 <aside class="panel flex-1 overflow-hidden" aria-label="Close-up" data-testid="close-up">
   {#if expiry}
     <h2 class="px-3 pt-2.5 text-[15px] font-bold">
-      {shortDay(expiry.expiry)}
+      {shortExpiry(expiry)}
       {bench.context.strike === null ? 'at the money' : `${figures.strike(strike)} ${side}`}
     </h2>
     <p class="m-0 px-3 text-[11.5px] text-soft">{figures.days(expiry.days)} days · while it plays, from the curve</p>

@@ -7,7 +7,7 @@ import { basesTable, closeUpOf, COMPARED, differencesOf } from './close-up';
 
 const snapshot = makeSnapshot();
 const focusOf = (strike: number, side: 'call' | 'put') =>
-  resolveFocus(snapshot, { expiry: '2031-04-17', strike, side })!;
+  resolveFocus(snapshot, { expiry: '2031-04-17', settlement: null, strike, side })!;
 
 describe('close-up', () => {
   it('compares the contract under six volatilities', () => {
@@ -64,7 +64,7 @@ describe('close-up', () => {
     faulty.slices[1]!.put.bid[3] = 0;
     const closeUp = closeUpOf(
       makeValued(faulty),
-      resolveFocus(faulty, { expiry: '2031-04-17', strike: 94, side: 'put' })!,
+      resolveFocus(faulty, { expiry: '2031-04-17', settlement: null, strike: 94, side: 'put' })!,
     );
     expect(closeUp.reason).toBeGreaterThan(0);
     expect(closeUp.views[0]!.view.theory).toBeNaN();

@@ -6,6 +6,7 @@ import {
   premiumSessions,
   regimeOf,
   VOL_WINDOWS,
+  isSameExpiry,
 } from '@umwelt/core';
 import type { PathLine } from '$lib/charts';
 import { barsTo, type Workbench } from '$lib/state';
@@ -42,7 +43,7 @@ export class HistoryDesk {
   readonly window: number = $derived.by(() => {
     const { context, shownExpiries, focus } = this.bench;
     if (context.window > 0) return context.window;
-    const focused = shownExpiries.find(({ expiry }) => expiry === focus?.expiry) ?? shownExpiries[0];
+    const focused = shownExpiries.find((one) => focus !== null && isSameExpiry(one, focus)) ?? shownExpiries[0];
     return Math.round(focused?.sessions ?? 0);
   });
 

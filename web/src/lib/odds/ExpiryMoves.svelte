@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { dayOf, MINUTES_PER_YEAR, sessionMove, STRADDLE_CHOICES } from '@umwelt/core';
+  import { dayOf, MINUTES_PER_YEAR, sessionMove, STRADDLE_CHOICES, isSameExpiry } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
@@ -49,7 +49,7 @@
       rows
         .filter(({ isOver }) => !isOver)
         .map(({ fit, ratio, move, isZeroDay, minutes }) => ({
-          ...{ expiry: fit.expiry, ratio, straddle: move, isZeroDay, minutes },
+          ...{ expiry: fit.expiry, settlement: fit.settlement, ratio, straddle: move, isZeroDay, minutes },
         })),
       event,
     ),
@@ -91,9 +91,25 @@
     'expected-moves-by-expiry',
     () => `Expected moves of ${bench.context.symbol} by expiry`,
     () => ({
-      columns: [{ name: 'expiry', type: 'day' }, ...numberColumns(NAMES), { name: 'strikes', type: 'text' }],
+      columns: [
+        { name: 'expiry', type: 'day' },
+        { name: 'settlement', type: 'text' },
+        ...numberColumns(NAMES),
+        { name: 'strikes', type: 'text' },
+      ],
       rows: rows.map((row) => [
-        ...[row.fit.expiry, row.fit.days, row.move, row.deviation, row.ratio, row.low, row.high, row.share, row.daily],
+        ...[
+          row.fit.expiry,
+          row.fit.settlement,
+          row.fit.days,
+          row.move,
+          row.deviation,
+          row.ratio,
+          row.low,
+          row.high,
+          row.share,
+          row.daily,
+        ],
         row.straddle?.parts.map(({ strike }) => strike).join(' ') ?? '',
       ]),
     }),
@@ -131,15 +147,15 @@
         <tr
           class="cursor-pointer border-b border-line hover:bg-band {row.at === desk.at ? 'bg-band font-semibold' : ''}"
           aria-selected={row.at === desk.at}
-          onclick={() => bench.setFocus({ expiry: fit.expiry })}
+          onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
         >
           <th class="cell pl-3! text-left! font-[inherit]">
             <button
               class="flex cursor-pointer items-center gap-1.5"
-              onclick={() => bench.setFocus({ expiry: fit.expiry })}
+              onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
             >
               <span class="size-2.5 rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"
-              ></span>{shortDay(fit.expiry, bench.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
+              ></span>{shortExpiry(fit, bench.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
             </button>
           </th>
           <td class="cell">{row.isZeroDay ? `${figures.count(row.minutes)} min` : figures.days(fit.days)}</td>
@@ -167,7 +183,7 @@
             >
             <td class="cell"><Worked open={() => openAt(row, 'daily')}>{figures.fixed(100 * row.daily, 2)}</Worked></td>
             <td class="cell pr-3!">
-              {#if open && open.expiry === fit.expiry}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
+              {#if open && isSameExpiry(open, fit)}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
                   ><Worked
                     title={standingWords(open)}
                     open={() => (bench.work = stepWork(open, bench.context.moveMeasure))}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { expiryName } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
@@ -22,7 +23,13 @@
 
   let future = $state.raw<{ key: string; found: ContractFuture | null } | null>(null);
   const key = $derived(
-    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, focus?.expiry, focus?.strike, focus?.side].join(' '),
+    [
+      bench.shown?.snapshot.symbol,
+      bench.shown?.snapshot.asof,
+      focus && expiryName(focus),
+      focus?.strike,
+      focus?.side,
+    ].join(' '),
   );
   $effect(() => {
     const { shown } = bench;

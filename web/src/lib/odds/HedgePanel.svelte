@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { expiryName } from '@umwelt/core';
   import { Chart, hedgeFigure } from '$lib/charts';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
@@ -36,7 +37,9 @@
   );
 
   let hedge = $state.raw<{ key: string; found: StraddleHedge | null } | null>(null);
-  const key = $derived([bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, slice?.expiry].join(' '));
+  const key = $derived(
+    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, slice && expiryName(slice)].join(' '),
+  );
   $effect(() => {
     const { shown } = bench;
     if (!shown || index < 0 || prices.length === 0) return;

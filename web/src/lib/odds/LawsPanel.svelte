@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Chart, LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from '$lib/charts';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { LAWS, PRICE_AXES, useTheme, useWorkbench, ZONE_PRESETS, type LawName } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
@@ -62,7 +62,7 @@
       words: zoneWords(zone, decimals),
       odds: known.map(({ name, zones: own }) => ({ name, odds: own[i]!.probability })),
     }));
-    return zonesSentence(zones, slice.expiry, humps, decimals);
+    return zonesSentence(zones, slice, humps, decimals);
   });
 
   const tick = $derived(bench.underlying?.tick && bench.underlying.tick > 0 ? bench.underlying.tick : 0.01);
@@ -140,7 +140,7 @@
   <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Where it may end</h2>
     <span class="min-w-0 flex-1 truncate text-soft" title={pastWords || undefined}
-      >{slice ? shortDay(slice.expiry) : ''}{pastWords && bench.context.laws.includes('past')
+      >{slice ? shortExpiry(slice) : ''}{pastWords && bench.context.laws.includes('past')
         ? ` · ${pastWords}`
         : ''}</span
     >
@@ -188,7 +188,7 @@
   </div>
   {#if figure && fit && range}
     <div class="relative flex min-h-0 flex-1" bind:clientWidth={width} data-testid="laws">
-      <Chart {figure} name="laws" label="Where the price may end on {shortDay(fit.expiry)}" />
+      <Chart {figure} name="laws" label="Where the price may end on {shortExpiry(fit)}" />
       {#each desk.levels as level, i (i)}
         {@const isOut = level < range[0] || level > range[1]}
         <div

@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { maxPain } from '@umwelt/core';
+  import { maxPain, isSameExpiry } from '@umwelt/core';
   import type { z } from 'zod';
   import { Chart, linePath, painFigure } from '$lib/charts';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { positions } from '$lib/frame/tideline';
   import type { schemas } from '$lib/server/api';
@@ -45,7 +45,7 @@
   });
 
   const current = $derived(
-    open && open.symbol === bench.context.symbol && open.expiry === desk.slice?.expiry ? open : null,
+    open && open.symbol === bench.context.symbol && desk.slice && isSameExpiry(open, desk.slice) ? open : null,
   );
   const multiplier = $derived(bench.underlying?.multiplier ?? 1);
   const pain = $derived(current ? maxPain(current.strikes, multiplier) : null);
@@ -109,6 +109,6 @@
   <div class="flex-none p-2 pt-1"><Sentence sentence={painSentence(pain.strike, price, current.path)} /></div>
 {:else}
   <p class="m-auto text-soft">
-    {problem ?? (isEmpty ? `No open contracts of ${shortDay(desk.slice!.expiry)} are known.` : 'Loading …')}
+    {problem ?? (isEmpty ? `No open contracts of ${shortExpiry(desk.slice!)} are known.` : 'Loading …')}
   </p>
 {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortDay, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
@@ -52,7 +52,7 @@
             <tr class="border-b border-line {isBreach ? 'text-loss' : ''}">
               <th class="cell text-left! font-normal">{shortDay(step.from)} – {shortDay(step.to)}</th>
               {#each [figures.fixed(step.price, decimals), figures.plusMinus(step.move, decimals), figures.fixed(step.close, decimals), figures.signed(step.times, 2)] as text, i (i)}
-                <td class="cell" title={i === 1 ? `read from the expiry of ${shortDay(step.expiry)}` : undefined}
+                <td class="cell" title={i === 1 ? `read from the expiry of ${shortExpiry(step)}` : undefined}
                   ><Worked open={() => (bench.work = stepWork(step, bench.context.moveMeasure))}>{text}</Worked></td
                 >
               {/each}

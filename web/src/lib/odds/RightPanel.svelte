@@ -1,23 +1,21 @@
 <script lang="ts">
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { ODDS_RIGHT, useWorkbench } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
   import FuturePanel from './FuturePanel.svelte';
   import HedgePanel from './HedgePanel.svelte';
-  import SpreadPanel from './SpreadPanel.svelte';
+  import StructurePanel from './StructurePanel.svelte';
 
   let { desk }: { desk: OddsDesk } = $props();
   const bench = useWorkbench();
   const focus = $derived(bench.focus);
   const open = $derived(bench.context.oddsRight);
   const names = $derived({
-    contract: focus
-      ? `${shortDay(focus.expiry)} ${figures.strike(focus.strike)} ${focus.side} from here`
-      : 'The contract',
-    spread: 'The spread',
+    contract: focus ? `${shortExpiry(focus)} ${figures.strike(focus.strike)} ${focus.side} from here` : 'The contract',
+    spread: 'The structure',
     hedge: 'Sold straddle',
   });
-  const SHORT = { contract: 'The contract', spread: 'The spread', hedge: 'Sold straddle' } as const;
+  const SHORT = { contract: 'The contract', spread: 'The structure', hedge: 'Sold straddle' } as const;
 </script>
 
 <section class="panel flex-[9]" aria-label={SHORT[open]}>
@@ -38,6 +36,6 @@
   {#if !bench.shown}
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {:else if open === 'contract'}<FuturePanel {desk} />
-  {:else if open === 'spread'}<SpreadPanel />
+  {:else if open === 'spread'}<StructurePanel />
   {:else}<HedgePanel {desk} />{/if}
 </section>

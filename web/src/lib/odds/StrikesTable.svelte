@@ -2,7 +2,7 @@
   import { BASES, type Basis } from '@umwelt/core';
   import { tick } from 'svelte';
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
@@ -53,14 +53,15 @@
   });
 
   /** The working of a contract’s number, with what the other bases say. */
+  const expiryId = $derived({ expiry: desk.slice!.expiry, settlement: desk.slice!.settlement });
   function openAt(strike: number, basis: Basis): void {
-    bench.setFocus({ expiry: desk.slice!.expiry, strike, side });
+    bench.setFocus({ ...expiryId, strike, side });
     bench.openWorking(quantity, basis);
   }
 
   offerTable(
     'odds-by-strike',
-    () => `Odds by strike, ${side}s of ${bench.context.symbol} ${desk.slice ? shortDay(desk.slice.expiry) : ''}`,
+    () => `Odds by strike, ${side}s of ${bench.context.symbol} ${desk.slice ? shortExpiry(desk.slice) : ''}`,
     () =>
       values && desk.slice
         ? {
@@ -87,7 +88,7 @@
   </div>
   <div class="toggle-group" role="group" aria-label="Side">
     {#each ['call', 'put'] as const as one (one)}
-      <button aria-pressed={side === one} onclick={() => bench.setFocus({ ...bench.focus, side: one })}>{one}s</button>
+      <button aria-pressed={side === one} onclick={() => bench.setFocus({ side: one })}>{one}s</button>
     {/each}
   </div>
   <span class="text-soft"
@@ -110,12 +111,10 @@
         <tr
           class="cursor-pointer border-b border-line hover:bg-band {i === bench.focus?.index ? 'bg-band' : ''}"
           data-focus={i === bench.focus?.index}
-          onclick={() => bench.setFocus({ expiry: desk.slice!.expiry, strike, side })}
+          onclick={() => bench.setFocus({ ...expiryId, strike, side })}
         >
           <th class="cell"
-            ><button
-              class="cursor-pointer font-semibold"
-              onclick={() => bench.setFocus({ expiry: desk.slice!.expiry, strike, side })}
+            ><button class="cursor-pointer font-semibold" onclick={() => bench.setFocus({ ...expiryId, strike, side })}
               >{figures.strike(strike)} {side === 'call' ? '△' : '▽'}</button
             ></th
           >

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { depthColor, lawStyle } from '$lib/charts';
   import { offerTable } from '$lib/exports';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
@@ -67,7 +67,7 @@
     <table class="dense w-full border-collapse" data-testid="zones-by-law">
       <thead>
         <tr>
-          <th class="head-cell text-left!">{desk.slice ? shortDay(desk.slice.expiry) : ''}</th>
+          <th class="head-cell text-left!">{desk.slice ? shortExpiry(desk.slice) : ''}</th>
           {#each byLaw as { name } (name)}<th class="head-cell" style="color: {lawStyle(name, theme.tokens).color}"
               >{name}</th
             >{/each}
@@ -114,14 +114,14 @@
         {#each byExpiry as { slice, at, zones, missing } (at)}
           <tr
             class="cursor-pointer border-b border-line hover:bg-band {at === desk.at ? 'bg-band font-semibold' : ''}"
-            onclick={() => bench.setFocus({ expiry: slice.expiry })}
+            onclick={() => bench.setFocus({ expiry: slice.expiry, settlement: slice.settlement })}
           >
             <th class="cell text-left! font-[inherit]"
               ><button
                 class="flex cursor-pointer items-center gap-1.5"
-                onclick={() => bench.setFocus({ expiry: slice.expiry })}
+                onclick={() => bench.setFocus({ expiry: slice.expiry, settlement: slice.settlement })}
                 ><span class="size-2.5 rounded-[2px]" style="background: {depthColor(slice.fit.days, theme.tokens)}"
-                ></span>{shortDay(slice.expiry, bench.shown?.snapshot.asof.slice(0, 4))}</button
+                ></span>{shortExpiry(slice, bench.shown?.snapshot.asof.slice(0, 4))}</button
               ></th
             >
             {#each zones as zone, i (i)}

@@ -3,12 +3,14 @@ import {
   midsOf,
   nextSession,
   payoffOf,
+  payoffOfLegs,
+  placeLegs,
   sessionClose,
   yearsBetween,
   type MoveMoment,
+  type Settlement,
   type StraddleUsed,
 } from '@umwelt/core';
-import { payoffOfLegs, placedLegs } from '$lib/chain/spread';
 import { straddleOf } from '$lib/chain/straddle';
 import type { LawName, Workbench } from '$lib/state';
 import type { CloseAhead, FittedSlice } from '$lib/workers';
@@ -88,7 +90,7 @@ export class OddsDesk {
     // What closes after the moment in view is not known yet.
     const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.instant);
     const priceOf = pricesOf(current.history, this.splits);
-    const priceAt = (at: string, end: 'am' | 'pm') => (isOver(at) ? priceOf(at, end) : NaN);
+    const priceAt = (at: string, end: Settlement) => (isOver(at) ? priceOf(at, end) : NaN);
     const { stepKind, moveMeasure } = context;
     return moveHistory(calendar, this.moments, stepKind, moveMeasure, priceAt, this.now);
   });
@@ -124,7 +126,7 @@ export class OddsDesk {
     const { shown, focus, context } = this.bench;
     if (!shown || !focus) return [];
     if (context.legs.length > 0) {
-      const placed = placedLegs(shown.snapshot, context.legs);
+      const placed = placeLegs(shown.snapshot, context.legs);
       const payoff = placed && payoffOfLegs(shown.snapshot, placed);
       if (payoff) return unique([...payoff.breakEvens, ...context.legs.map(({ strike }) => strike)]);
     }

@@ -1,4 +1,4 @@
-import { eventMove, stretchesOf, type Calendar, type ExpiryFit } from '@umwelt/core';
+import { eventMove, stretchesOf, type Calendar, type ExpiryFit, expiriesApart } from '@umwelt/core';
 import { timedEvents } from '$lib/charts/term';
 import { announcedBefore, type Announced } from '$lib/history/announcements';
 import type { MarketEvent } from '$lib/state';
@@ -38,7 +38,7 @@ export function comingMoves(
   const ahead = timedEvents(events, calendar)
     .filter(({ kind, at }) => !kind.startsWith('dividend') && at > instant)
     .sort((a, b) => a.at - b.at);
-  const used = fits.filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside);
+  const used = expiriesApart(fits.filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside));
   const stretches = stretchesOf(
     used.map(({ years, atmVol }) => ({ years, variance: atmVol * atmVol * years })),
     ahead.map(({ at }) => (at - instant) / MS_PER_YEAR),

@@ -5,6 +5,8 @@ import {
   instantOf,
   lognormalLaw,
   maxPain,
+  payoffOfLegs,
+  placeLegs,
   priceContract,
   writtenOn,
   type Sample,
@@ -17,10 +19,9 @@ import { choiceOf } from '$lib/workers/pricing';
 import { comingMoves } from './events';
 import { humpsOf, namedLaws, presetLevels, zonesOf, zoneWords } from './laws';
 import { barsBetween, moveHistory, momentsOf, pricesOf, splitsAfter, type KnownMoveRow } from './moves';
-import { payoffOfLegs, placedLegs } from '$lib/chain/spread';
-import { spreadWork } from '$lib/chain/work';
+import { legValues, structureWork } from '$lib/structure';
 import { expiryWork } from '$lib/working/expiry';
-import { spreadDifferences, spreadViews } from './spread';
+import { structureDifferences, structureViews } from './structure';
 import { hedgeSentence, insideSentence, movesSentence, painSentence, standingWords, zonesSentence } from './words';
 import { dayWork, eventWork, futureWork, hedgeWork, insideWork, painWork, stepWork, zoneWork } from './work';
 
@@ -210,16 +211,16 @@ describe('what the worker works out', () => {
   });
 });
 
-describe('a spread under every basis', () => {
+describe('a structure under every basis', () => {
   const leg = (quantity: number, strike: number, side: 'call' | 'put' = 'call') => ({
-    ...{ expiry: slice.expiry, strike, side, quantity },
+    ...{ symbol: snapshot.symbol, expiry: slice.expiry, settlement: slice.settlement, strike, side, quantity },
   });
-  const legs = placedLegs(snapshot, [leg(1, 100), leg(-1, 106)])!;
+  const legs = placeLegs(snapshot, [leg(1, 100), leg(-1, 106)])!;
   const sides = legs.map(({ slice: at, side }) =>
     compareSide(snapshot, volsOf(at, side), at, side, shown.terms, 'mid'),
   );
   it('is worth what its legs are, and gains with odds of two cumulative normals on the level', () => {
-    const views = spreadViews(snapshot, legs, sides, choice);
+    const views = structureViews(snapshot, legs, sides, choice);
     const level = views.find(({ basis }) => basis === 'level')!;
     expect(level.priced.value).toBeCloseTo(sides[0]!.level.theory[6]! - sides[1]!.level.theory[9]!, 12);
     const [even] = payoffOfLegs(snapshot, legs)!.breakEvens;
@@ -229,16 +230,21 @@ describe('a spread under every basis', () => {
     });
     expect(level.odds.gain).toBeCloseTo(itm, 9);
     const curve = views.find(({ basis }) => basis === 'curve')!;
-    const found = spreadDifferences(snapshot, legs, shown.terms);
+    const found = structureDifferences(snapshot, legs, shown.terms);
     const by = Object.fromEntries(found.map((one) => [one.cause, one]));
     expect(by['slope']!.with).toBeCloseTo(curve.odds.gain, 9);
     expect(by['skew']!.without).toBeCloseTo(level.odds.gain, 9);
   });
   it('shows how it comes about, leg by leg', () => {
-    const views = spreadViews(snapshot, legs, sides, choice);
+    const views = structureViews(snapshot, legs, sides, choice);
     const [view] = views;
-    const given = { ...view!, snapshot, legs, values: sides.map((side) => side[view!.basis]) };
-    const work = spreadWork({ ...given, payoff: payoffOfLegs(snapshot, legs) }, 'touch');
+    const given = {
+      ...view!,
+      snapshot,
+      legs,
+      values: sides.map((side, i) => legValues(side[view!.basis], legs[i]!.index)),
+    };
+    const work = structureWork({ ...given, payoff: payoffOfLegs(snapshot, legs) }, 'touch');
     const line = (key: string) => work.lines.find((one) => one.key === key)!.tex;
     const ending = (tex: string) => Number(/(-?[\d.]+)$/.exec(tex)![1]);
     expect(ending(line('value'))).toBeCloseTo(view!.priced.value, 6);
@@ -249,10 +255,10 @@ describe('a spread under every basis', () => {
     expect(work.at).toBe('touch');
   });
   it('has no odds where its legs expire apart, and is not there where one is not listed', () => {
-    const apart = placedLegs(snapshot, [leg(1, 100), { ...leg(-1, 100), expiry: snapshot.slices[0]!.expiry }])!;
+    const apart = placeLegs(snapshot, [leg(1, 100), { ...leg(-1, 100), expiry: snapshot.slices[0]!.expiry }])!;
     expect(payoffOfLegs(snapshot, apart)).toBeNull();
-    expect(spreadDifferences(snapshot, apart, shown.terms)).toEqual([]);
-    expect(placedLegs(snapshot, [leg(1, 101)])).toBeNull();
+    expect(structureDifferences(snapshot, apart, shown.terms)).toEqual([]);
+    expect(placeLegs(snapshot, [leg(1, 101)])).toBeNull();
   });
 });
 
@@ -276,7 +282,7 @@ describe('in words', () => {
   });
   it('what straddles say, with a zero-day and an announcement', () => {
     const row = (ratio: number, isZeroDay = false) => ({
-      expiry: '2031-03-13',
+      ...{ expiry: '2031-03-13', settlement: 'pm' as const },
       ratio,
       straddle: 1,
       isZeroDay,
@@ -305,7 +311,7 @@ describe('in words', () => {
         ],
       },
     ];
-    expect(whole(zonesSentence(zones, '2031-04-17', [90, 110], 0))).toBe(
+    expect(whole(zonesSentence(zones, fit, [90, 110], 0))).toBe(
       '17 Apr: the laws differ most about under 95, 10.0 % by level and 20.0 % by curve. The curve has two humps, at 90 and 110.',
     );
     const same = [
@@ -317,8 +323,8 @@ describe('in words', () => {
         ],
       },
     ];
-    expect(zonesSentence(same, '2031-04-17', [90], 0).rest).toBe('the laws agree about these zones.');
-    expect(zonesSentence([], '2031-04-17', [90], 0).rest).toBe('there is one law only to go by.');
+    expect(zonesSentence(same, fit, [90], 0).rest).toBe('the laws agree about these zones.');
+    expect(zonesSentence([], fit, [90], 0).rest).toBe('there is one law only to go by.');
   });
   it('where open contracts are worth least, as a theory; what a sold straddle has to do', () => {
     expect(
@@ -356,7 +362,7 @@ describe('in words', () => {
       5,
       { odds: 0.25, price: 98 },
       {
-        ...{ expiry: '2031-04-17', strike: 100, side: 'put', basis: 'curve' },
+        ...{ symbol: 'X', expiry: '2031-04-17', settlement: 'pm', strike: 100, side: 'put', basis: 'curve' },
       },
     );
     expect(future.title).toBe('17 Apr 100 put down 20 % by 14 Mar');
@@ -364,7 +370,7 @@ describe('in words', () => {
     const step = {
       from: '2031-02-28',
       to: '2031-03-07',
-      expiry: '2031-03-07',
+      ...{ expiry: '2031-03-07', settlement: 'pm' as const },
       price: 100,
       move: 4,
       close: 106,
@@ -382,7 +388,7 @@ describe('in words', () => {
       { now: 5, tomorrow: 4.9, recovery: 0.4, move: 0.25 },
       { day: '2031-03-14', years: 0.003 },
       { theta: -0.1, delta: 0.5, mid: 5.1 },
-      { expiry: '2031-04-17', strike: 100, side: 'call', basis: 'curve' },
+      { symbol: 'X', expiry: '2031-04-17', settlement: 'pm', strike: 100, side: 'call', basis: 'curve' },
     );
     expect(day.lines[2]!.tex).toContain('x = 0.25,\\quad -\\Theta/\\Delta = 0.2');
   });

@@ -1,5 +1,5 @@
-import type { InsideCount, ExpectedStep, MoveMeasure, StepKind } from '@umwelt/core';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import type { InsideCount, ExpectedStep, MoveMeasure, StepKind, ExpiryId } from '@umwelt/core';
+import { figures, shortDay, shortExpiry, type Sentence } from '$lib/formats';
 
 const STEP_WORDS: Record<StepKind, { one: string; many: string; now: string }> = {
   day: { one: 'day', many: 'days', now: 'Today' },
@@ -41,7 +41,7 @@ export function insideSentence(
 
 /** How far the market expects the price to move, and what the front carries. */
 export function movesSentence(
-  rows: readonly { expiry: string; ratio: number; straddle: number; isZeroDay: boolean; minutes: number }[],
+  rows: readonly (ExpiryId & { ratio: number; straddle: number; isZeroDay: boolean; minutes: number })[],
   event: { title: string; day: string; move: number } | null,
 ): Sentence {
   const ratios = rows.map(({ ratio }) => ratio).filter(Number.isFinite);
@@ -53,9 +53,7 @@ export function movesSentence(
       ? `${figures.fixed((low + high) / 2, 2)} of a deviation in all ${figures.count(ratios.length)}`
       : `between ${figures.fixed(low, 2)} and ${figures.fixed(high, 2)} of a deviation`;
   const zero = rows.find(({ isZeroDay }) => isZeroDay);
-  const today = zero
-    ? ` ${shortDay(zero.expiry)} ends today: ${figures.fixed(zero.minutes, 0)} minutes are counted.`
-    : '';
+  const today = zero ? ` ${shortExpiry(zero)} ends today: ${figures.fixed(zero.minutes, 0)} minutes are counted.` : '';
   const ahead = event
     ? ` ${event.title} on ${shortDay(event.day)} carries ${figures.percent(event.move, 2)} by itself.`
     : '';
@@ -71,7 +69,7 @@ const SAME_ODDS = 0.001;
 /** Which zone the laws differ most about. */
 export function zonesSentence(
   zones: readonly { words: string; odds: readonly { name: string; odds: number }[] }[],
-  expiry: string,
+  expiry: ExpiryId,
   humps: readonly number[],
   decimals: number,
 ): Sentence {
@@ -85,10 +83,10 @@ export function zonesSentence(
       ? ` The curve has ${humps.length === 2 ? 'two' : figures.count(humps.length)} humps, at ${humps.map((price) => figures.fixed(price, decimals)).join(' and ')}.`
       : '';
   const [most] = apart.toSorted((a, b) => b.by - a.by);
-  if (!most) return { lead: `${shortDay(expiry)}:`, rest: `there is one law only to go by.${two}` };
-  if (most.by < SAME_ODDS) return { lead: `${shortDay(expiry)}:`, rest: `the laws agree about these zones.${two}` };
+  if (!most) return { lead: `${shortExpiry(expiry)}:`, rest: `there is one law only to go by.${two}` };
+  if (most.by < SAME_ODDS) return { lead: `${shortExpiry(expiry)}:`, rest: `the laws agree about these zones.${two}` };
   return {
-    lead: `${shortDay(expiry)}: the laws differ most about ${most.words},`,
+    lead: `${shortExpiry(expiry)}: the laws differ most about ${most.words},`,
     rest: `${figures.percent(most.low.odds)} by ${most.low.name} and ${figures.percent(most.high.odds)} by ${most.high.name}.${two}`,
   };
 }

@@ -7,8 +7,9 @@ import type {
   MoveMeasure,
   OpenStrike,
   Zone,
+  OptionId,
 } from '@umwelt/core';
-import { figures, shortDay } from '$lib/formats';
+import { figures, shortDay, shortExpiry } from '$lib/formats';
 import { number, signed, type Work } from '$lib/working/lines';
 import type { NamedLaw } from './laws';
 import { zoneWords } from './laws';
@@ -34,7 +35,7 @@ export function zoneWork(
         ? 'P(k) is the share of past paths that end under it'
         : `P(k) = N(k/s + s/2) with s = σ√T, σ = ${figures.vol(used.vol, 2)} %`;
   return {
-    title: `${zoneWords(zone, decimals)} on ${shortDay(fit.expiry)}, by ${used.name}`,
+    title: `${zoneWords(zone, decimals)} on ${shortExpiry(fit)}, by ${used.name}`,
     lines: [
       ...ends.map((level) => ({
         words: `level ${figures.fixed(level, decimals)} against the forward`,
@@ -58,14 +59,14 @@ export function futureWork(
   share: number,
   mid: number,
   { odds, price }: FutureOdds,
-  { expiry, strike, side, basis }: { expiry: string; strike: number; side: 'call' | 'put'; basis: string },
+  { basis, ...contract }: OptionId & { basis: string },
 ): Work {
   const target = mid * (1 + share);
   const isUp = share > 0;
   // A call gains over the price that it hangs on, a put under it.
-  const isOver = (side === 'call') === isUp;
+  const isOver = (contract.side === 'call') === isUp;
   return {
-    title: `${shortDay(expiry)} ${figures.strike(strike)} ${side} ${isUp ? 'up' : 'down'} ${figures.fixed(Math.abs(100 * share), 0)} % by ${shortDay(day)}`,
+    title: `${shortExpiry(contract)} ${figures.strike(contract.strike)} ${contract.side} ${isUp ? 'up' : 'down'} ${figures.fixed(Math.abs(100 * share), 0)} % by ${shortDay(day)}`,
     lines: [
       {
         words: 'what it would be worth',
@@ -172,10 +173,10 @@ export function dayWork(
   { now, tomorrow, recovery, move }: { now: number; tomorrow: number; recovery: number; move: number },
   { day, years }: { day: string; years: number },
   { theta, delta, mid }: { theta: number; delta: number; mid: number },
-  { expiry, strike, side, basis }: { expiry: string; strike: number; side: 'call' | 'put'; basis: string },
+  { basis, ...contract }: OptionId & { basis: string },
 ): Work {
   return {
-    title: `${shortDay(expiry)} ${figures.strike(strike)} ${side} by ${shortDay(day)}`,
+    title: `${shortExpiry(contract)} ${figures.strike(contract.strike)} ${contract.side} by ${shortDay(day)}`,
     lines: [
       { words: `worth now, on the vol of the ${basis} basis`, tex: `V(S, 0) = ${number(now)}` },
       { words: `at that close, the price and the vol held`, tex: `V(S, ${number(years, 6)}) = ${number(tomorrow)}` },

@@ -28,7 +28,7 @@ const calendar = calendarById('MRX');
 const { zone } = calendar;
 const snapshot = makeSnapshot();
 const shown = makeValued(snapshot);
-const focus = resolveFocus(snapshot, { expiry: '2031-04-17', strike: 94, side: 'put' })!;
+const focus = resolveFocus(snapshot, { expiry: '2031-04-17', settlement: null, strike: 94, side: 'put' })!;
 const terms = termsOfFocus(shown, focus, calendar, 100);
 
 describe('the terms of the focus', () => {

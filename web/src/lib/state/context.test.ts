@@ -54,7 +54,8 @@ import {
 
 const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2030, 0, 1 + n)).toISOString().slice(0, 10));
 const moment = day.map((text) => `${text}T16:45:00.000Z`);
-const contexts: fc.Arbitrary<Context> = fc.record({
+const expiryNames = fc.tuple(day, fc.constantFrom('', 'am')).map((parts) => parts.join(''));
+const anything: fc.Arbitrary<Context> = fc.record({
   symbol: fc.option(fc.stringMatching(/^[A-Z0-9./]{1,8}$/)),
   asof: fc.option(moment),
   ghost: fc.option(moment),
@@ -69,13 +70,14 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   drift: fc.constantFrom(...DRIFTS),
   quotes: fc.constantFrom(...QUOTES),
   expiry: fc.option(day),
+  settlement: fc.constantFrom(null, 'am' as const),
   strike: fc.option(fc.double({ min: 0.001, max: 1e6, noNaN: true })),
   side: fc.option(fc.constantFrom('call' as const, 'put' as const)),
   columns: fc.oneof(
     fc.constantFrom(...Object.values(CHAIN_SETS)),
     fc.shuffledSubarray(CHAIN_COLUMN_IDS, { minLength: 1, maxLength: 9 }),
   ),
-  opened: fc.option(fc.uniqueArray(day, { maxLength: 3 })),
+  opened: fc.option(fc.uniqueArray(expiryNames, { maxLength: 3 })),
   units: fc.constantFrom(...UNITS),
   times: fc.integer({ min: -500, max: 500 }),
   strikeRange: fc.constantFrom(...STRIKE_RANGES),
@@ -91,7 +93,9 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   tapeSize: fc.integer({ min: 0, max: 1000 }),
   legs: fc.array(
     fc.record({
+      symbol: fc.constant(''),
       expiry: day,
+      settlement: fc.constantFrom(null, 'am' as const),
       strike: fc.integer({ min: 1, max: 10_000 }).map((n) => n / 4),
       side: fc.constantFrom('call' as const, 'put' as const),
       quantity: fc.integer({ min: -99, max: 99 }).filter((n) => n !== 0),
@@ -131,7 +135,7 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   playStep: fc.constantFrom(...PLAY_STEPS),
   playSpan: fc.constantFrom(...PLAY_SPANS),
   isLooping: fc.boolean(),
-  hidden: fc.uniqueArray(day, { maxLength: 4 }),
+  hidden: fc.uniqueArray(expiryNames, { maxLength: 4 }),
   show: fc.constantFrom(
     [...USUAL_COLUMNS],
     ['iv30 / hv20.yz - 1', ...USUAL_COLUMNS],
@@ -158,6 +162,13 @@ const contexts: fc.Arbitrary<Context> = fc.record({
   announced: fc.constantFrom('', 'results'),
   changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
+
+/** Legs are of the underlying, and nothing is said of an expiry that is not named. */
+const contexts = anything.map((context) => ({
+  ...context,
+  settlement: context.expiry === null ? null : context.settlement,
+  legs: context.legs.flatMap((leg) => (context.symbol === null ? [] : [{ ...leg, symbol: context.symbol }])),
+}));
 
 describe('the context in the address', () => {
   it('comes back as it was written', () => {

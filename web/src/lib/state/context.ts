@@ -11,6 +11,8 @@ import {
   STEP_KINDS,
   STRADDLE_CHOICES,
   VOL_WINDOWS,
+  expiryName,
+  parseExpiryName,
   type Basis,
   type Drift,
   type Estimator,
@@ -18,8 +20,11 @@ import {
   type GridQuantity,
   type ManualVol,
   type MoveMeasure,
+  type NamedExpiry,
+  type NamedLeg,
   type OddsKind,
   type PairUnit,
+  type Settlement,
   type StepKind,
   type StraddleChoice,
 } from '@umwelt/core';
@@ -174,11 +179,13 @@ export interface Context {
   quotes: QuoteSide;
   /** The focus: an expiry, a strike, a side; null is what the view chooses. */
   expiry: string | null;
+  /** Null: pm, or the only series of that day. */
+  settlement: Settlement | null;
   strike: number | null;
   side: 'call' | 'put' | null;
   /** Columns of the chain from its edge to the strikes, on the side of the calls. */
   columns: readonly ChainColumnId[];
-  /** Expiries that are unfolded; null is the one in focus. */
+  /** Names of expiries that are unfolded; null is the one in focus. */
   opened: readonly string[] | null;
   units: Units;
   /** Contracts of a position. */
@@ -197,8 +204,8 @@ export interface Context {
   tapeLegs: TapeLegs;
   tapeSides: TapeSides;
   tapeSize: number;
-  /** Contracts that are picked in the chain as one spread. */
-  legs: readonly SpreadLeg[];
+  /** Contracts of the underlying that are picked in the chain as one structure. */
+  legs: readonly NamedLeg[];
   /** Axis of the skew. */
   axis: Axis;
   sides: SkewSides;
@@ -226,7 +233,7 @@ export interface Context {
   classes: readonly ExpiryClass[];
   reading: TermReading;
   layers: readonly TermLayer[];
-  /** Expiries that the skew leaves out. */
+  /** Names of expiries that the skew leaves out. */
   hidden: readonly string[];
   speed: PlaySpeed;
   playStep: PlayStep;
@@ -280,14 +287,6 @@ export interface Context {
   shares: readonly number[];
 }
 
-/** A contract of a spread that is picked: signed, bought is plus. */
-export interface SpreadLeg {
-  expiry: string;
-  strike: number;
-  side: 'call' | 'put';
-  quantity: number;
-}
-
 const DAY = /^\d{4}-\d\d-\d\d$/;
 
 /** An empty list in an address. */
@@ -301,7 +300,7 @@ interface Param<T> {
   /** What stands when nothing has been chosen yet, where that is something else. */
   fresh?: T;
   /** What makes no sense is as usual. */
-  read: (text: string | null) => T;
+  read: (text: string | null, symbol: string | null) => T;
   write: (value: T) => string | null;
 }
 
@@ -391,6 +390,7 @@ const moment = (name: string): Param<string | null> => ({
 });
 
 const isDay = (text: string) => DAY.test(text);
+const isExpiry = (text: string) => parseExpiryName(text) !== null;
 const day = (name: string): Param<string | null> => ({
   name,
   usual: null,
@@ -430,7 +430,7 @@ function estimators(name: string): Param<readonly Estimator[]> {
     name,
     usual: USUAL_ESTIMATORS,
     read: (text) => {
-      const named = codes.read(text).map((code) => ESTIMATORS.find((one) => ESTIMATOR_CODES[one] === code)!);
+      const named = codes.read(text, null).map((code) => ESTIMATORS.find((one) => ESTIMATOR_CODES[one] === code)!);
       return named.length > 0 ? named : USUAL_ESTIMATORS;
     },
     write: (value) => value.map((one) => ESTIMATOR_CODES[one]).join(),
@@ -455,7 +455,7 @@ const chainColumns: Param<readonly ChainColumnId[]> = {
   usual: CHAIN_SETS.quotes,
   read: (text) => {
     const set = CHAIN_SET_NAMES.find((one) => one === text);
-    return set ? CHAIN_SETS[set] : namedOf('columns', CHAIN_COLUMN_IDS, CHAIN_SETS.quotes).read(text);
+    return set ? CHAIN_SETS[set] : namedOf('columns', CHAIN_COLUMN_IDS, CHAIN_SETS.quotes).read(text, null);
   },
   write: (value) => setOfColumns(value) ?? value.join(),
 };
@@ -467,23 +467,27 @@ const windowOf: Param<Window> = {
   write: (value) => (value === 0 ? TO_EXPIRY : String(value)),
 };
 
-/** Legs such as `2c4300@2031-04-17` and `-1p4000@2031-04-17`. */
+const nameOf = ({ expiry, settlement }: NamedExpiry) => expiryName({ expiry, settlement: settlement ?? 'pm' });
+
+/** Legs of the underlying such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`. */
 export const MOST_LEGS = 4;
-const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(\d{4}-\d\d-\d\d)$/;
-const spreadLegs: Param<readonly SpreadLeg[]> = {
+const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(.+)$/;
+const legs: Param<readonly NamedLeg[]> = {
   name: 'legs',
   usual: [],
-  read: (text) =>
+  read: (text, symbol) =>
     (text ?? '')
       .split(',')
-      .flatMap((one): SpreadLeg[] => {
-        const [, quantity, side, strike, expiry] = LEG.exec(one) ?? [];
-        if (!Number(quantity) || expiry === undefined) return [];
-        return [{ quantity: Number(quantity), side: side === 'c' ? 'call' : 'put', strike: Number(strike), expiry }];
+      .flatMap((one): NamedLeg[] => {
+        const [, quantity, side, strike, name = ''] = LEG.exec(one) ?? [];
+        const expires = parseExpiryName(name);
+        if (!Number(quantity) || !expires || symbol === null) return [];
+        const leg = { strike: Number(strike), quantity: Number(quantity) };
+        return [{ symbol, ...expires, ...leg, side: side === 'c' ? 'call' : 'put' }];
       })
       .slice(0, MOST_LEGS),
   write: (value) =>
-    value.map(({ quantity, side, strike, expiry }) => `${quantity}${side.charAt(0)}${strike}@${expiry}`).join() || null,
+    value.map((leg) => `${leg.quantity}${leg.side.charAt(0)}${leg.strike}@${nameOf(leg)}`).join() || null,
 };
 
 /** Every value of the context by itself, in the order of the address. */
@@ -496,7 +500,6 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   pastLaw: oneOf('past', PAST_LAWS, 'lognormal'),
   drift: oneOf('drift', DRIFTS, 'forward'),
   quotes: oneOf('quotes', QUOTES, 'mid'),
-  expiry: day('expiry'),
   strike: {
     name: 'strike',
     usual: null,
@@ -508,7 +511,7 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   opened: {
     name: 'open',
     usual: null,
-    read: (text) => (text === null ? null : text.split(',').filter(isDay)),
+    read: (text) => (text === null ? null : text.split(',').filter(isExpiry)),
     write: (value) => value && (value.join() || NONE),
   },
   units: oneOf('units', UNITS, 'unit'),
@@ -522,7 +525,7 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   tapeLegs: oneOf('prints', TAPE_LEGS, 'all'),
   tapeSides: oneOf('against', TAPE_SIDES, 'all'),
   tapeSize: numberIn('size', [0, 1e6], 0, true),
-  legs: spreadLegs,
+  legs,
   axis: oneOf('axis', AXES, 'strike'),
   sides: oneOf('sides', SKEW_SIDES, 'otm'),
   scale: oneOf('scale', SKEW_SCALES, 'vol'),
@@ -539,7 +542,7 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
   classes: someOf('classes', EXPIRY_CLASSES, EXPIRY_CLASSES),
   reading: { name: 'reading', usual: 'atm', read: readingOf, write: plain },
   layers: someOf('layers', TERM_LAYERS, ['realized']),
-  hidden: texts('hidden', ',', isDay, Infinity),
+  hidden: texts('hidden', ',', isExpiry, Infinity),
   speed: numberOf('speed', PLAY_SPEEDS, 8),
   playStep: oneOf('step', PLAY_STEPS, 'session'),
   playSpan: numberOf('play', PLAY_SPANS, 0),
@@ -580,7 +583,18 @@ const PARAMS: { [K in Exclude<keyof Context, keyof Pairs>]: Param<Context[K]> } 
 };
 
 /** Values that stand in the address together. */
-type Pairs = Pick<Context, 'pairUnit' | 'pairSize' | 'realizedBy' | 'realizedWindow' | 'strikeRange' | 'rangeSize'>;
+type Pairs = Pick<
+  Context,
+  'expiry' | 'settlement' | 'pairUnit' | 'pairSize' | 'realizedBy' | 'realizedWindow' | 'strikeRange' | 'rangeSize'
+>;
+
+/** The expiry in focus by its name. */
+const expiry: Param<NamedExpiry | Pick<Context, 'expiry' | 'settlement'>> = {
+  name: 'expiry',
+  usual: { expiry: null, settlement: null },
+  read: (text) => parseExpiryName(text ?? '') ?? expiry.usual,
+  write: ({ expiry, settlement }) => expiry && nameOf({ expiry, settlement }),
+};
 
 /** The distance of a pair, such as `5 percent`: whole steps, less than all of the forward, no more than ten deviations. */
 const pair: Param<Pick<Context, 'pairUnit' | 'pairSize'>> = {
@@ -631,7 +645,7 @@ const range: Param<Pick<Context, 'strikeRange' | 'rangeSize'>> = {
 
 type AnyParam = Param<unknown>;
 const SINGLES = Object.entries(PARAMS) as [keyof Context, AnyParam][];
-const TOGETHER = [pair, realized, range] as unknown as Param<Partial<Context>>[];
+const TOGETHER = [expiry, pair, realized, range] as unknown as Param<Partial<Context>>[];
 
 /** Those that a fresh start sets otherwise than an address that does not say them. */
 const FRESH = SINGLES.filter(([, { fresh }]) => fresh !== undefined);
@@ -647,10 +661,12 @@ export const DEFAULT_CONTEXT: Context = Object.assign(
  */
 export function readContext(query: URLSearchParams): Context {
   const isFresh = query.size === 0;
-  const readOf = ({ name, read, fresh }: AnyParam) => (isFresh && fresh !== undefined ? fresh : read(query.get(name)));
+  const symbol = PARAMS.symbol.read(query.get(PARAMS.symbol.name), null);
+  const readOf = ({ name, read, fresh }: AnyParam) =>
+    isFresh && fresh !== undefined ? fresh : read(query.get(name), symbol);
   return Object.assign(
     Object.fromEntries(SINGLES.map(([key, param]) => [key, readOf(param)])),
-    ...TOGETHER.map(({ name, read }) => read(query.get(name))),
+    ...TOGETHER.map(({ name, read }) => read(query.get(name), symbol)),
   ) as Context;
 }
 

@@ -1,14 +1,25 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { EXPIRIES, makeSnapshot } from '$lib/testing/snapshot';
-import { centreOf, moveExpiry, moveStrike, nearestIndex, resolveFocus } from './focus';
+import type { FittedSlice } from '$lib/workers/snapshot';
+import { centreOf, moveExpiry, moveStrike, namedExpiries, nearestIndex, resolveFocus } from './focus';
 
 const snapshot = makeSnapshot();
-const nothing = { expiry: null, strike: null, side: null };
+const nothing = { expiry: null, settlement: null, strike: null, side: null };
+const on = (
+  expiry: string | null,
+  strike: number | null,
+  side: 'call' | 'put' | null,
+  settlement: 'am' | null = null,
+) => ({
+  ...{ expiry, settlement, strike, side },
+});
+const option = { symbol: snapshot.symbol, settlement: 'pm' };
 
 describe('resolving the focus', () => {
   it('chooses near 30 days, at the money, on the out-of-the-money side', () => {
     expect(resolveFocus(snapshot, nothing)).toEqual({
+      ...option,
       slice: 1,
       index: 6,
       expiry: '2031-04-17',
@@ -17,17 +28,17 @@ describe('resolving the focus', () => {
     });
   });
   it('takes what is named, and the nearest of what there is not', () => {
-    expect(resolveFocus(snapshot, { expiry: '2031-06-19', strike: 93.2, side: 'call' })).toMatchObject({
+    expect(resolveFocus(snapshot, on('2031-06-19', 93.2, 'call'))).toMatchObject({
       slice: 2,
       strike: 94,
       side: 'call',
     });
-    expect(resolveFocus(snapshot, { expiry: '2031-04-03', strike: 1000, side: null })).toMatchObject({
+    expect(resolveFocus(snapshot, on('2031-04-03', 1000, null))).toMatchObject({
       expiry: '2031-04-17',
       strike: 112,
       side: 'call',
     });
-    expect(resolveFocus(snapshot, { expiry: '2032-01-01', strike: 1, side: null })).toMatchObject({
+    expect(resolveFocus(snapshot, on('2032-01-01', 1, null))).toMatchObject({
       expiry: '2031-06-19',
       strike: 88,
       side: 'put',
@@ -43,7 +54,7 @@ describe('resolving the focus', () => {
         fc.option(fc.double({ min: -10, max: 500, noNaN: true })),
         fc.constantFrom(null, 'call' as const, 'put' as const),
         (expiry, strike, side) => {
-          const focus = resolveFocus(snapshot, { expiry, strike, side })!;
+          const focus = resolveFocus(snapshot, on(expiry, strike, side))!;
           expect(snapshot.slices[focus.slice]!.strike[focus.index]).toBe(focus.strike);
           expect(snapshot.slices[focus.slice]!.expiry).toBe(focus.expiry);
           // Resolving what was resolved changes nothing.
@@ -57,13 +68,40 @@ describe('resolving the focus', () => {
 describe('moving it', () => {
   const focus = resolveFocus(snapshot, nothing)!;
   it('along strikes, and stops at the ends', () => {
-    expect(moveStrike(snapshot, focus, 1)).toEqual({ expiry: '2031-04-17', strike: 102, side: 'put' });
+    expect(moveStrike(snapshot, focus, 1)).toEqual({ ...option, expiry: '2031-04-17', strike: 102, side: 'put' });
     expect(moveStrike(snapshot, focus, -100).strike).toBe(88);
     expect(moveStrike(snapshot, focus, 100).strike).toBe(112);
   });
   it('along expiries at the nearest strike, and stops at the ends', () => {
-    expect(moveExpiry(snapshot, focus, 1)).toEqual({ expiry: '2031-06-19', strike: 100, side: 'put' });
+    expect(moveExpiry(snapshot, focus, 1)).toEqual({ ...option, expiry: '2031-06-19', strike: 100, side: 'put' });
     expect(moveExpiry(snapshot, focus, -5).expiry).toBe('2031-03-27');
+  });
+});
+
+describe('two series of one day', () => {
+  const [first, second, third] = snapshot.slices as [FittedSlice, FittedSlice, FittedSlice];
+  const morning = { ...second, settlement: 'am' as const, fit: { ...second.fit, settlement: 'am' as const } };
+  const both = { ...snapshot, slices: [first, morning, second, third] };
+  const day = second.expiry;
+  it('are two expiries: each is meant by its name, and the keys walk over both', () => {
+    expect(resolveFocus(both, on(day, 100, 'put'))!.slice).toBe(2);
+    expect(resolveFocus(both, on(day, 100, 'put', 'am'))!.slice).toBe(1);
+    let focus = resolveFocus(both, on(first.expiry, 100, 'put'))!;
+    const walked = [focus.slice];
+    for (let step = 0; step < 3; step++) {
+      focus = resolveFocus(both, moveExpiry(both, focus, 1))!;
+      walked.push(focus.slice);
+    }
+    expect(walked).toEqual([0, 1, 2, 3]);
+    expect(resolveFocus(both, moveStrike(both, resolveFocus(both, on(day, 100, 'put', 'am'))!, 1))).toMatchObject({
+      ...{ slice: 1, strike: 102, settlement: 'am' },
+    });
+  });
+  it('where there is one alone the day means it, as an address of before does', () => {
+    const alone = { ...snapshot, slices: [first, morning, third] };
+    expect(resolveFocus(alone, on(day, 100, 'put'))).toMatchObject({ slice: 1, settlement: 'am' });
+    expect([...namedExpiries(alone.slices, [day, third.expiry])]).toEqual([`${day}am`, third.expiry]);
+    expect([...namedExpiries(both.slices, [day, `${day}am`, '2040-01-01'])]).toEqual([day, `${day}am`]);
   });
 });
 

@@ -1,15 +1,9 @@
+import { expiryAt, expiryName, parseExpiryName, type ExpiryId, type NamedExpiry, type OptionId } from '@umwelt/core';
 import type { Context } from './context';
 import type { FittedSlice, LoadedSnapshot } from '$lib/workers/snapshot';
 
-/** A contract by its terms. */
-export interface Contract {
-  expiry: string;
-  strike: number;
-  side: 'call' | 'put';
-}
-
 /** A contract as it lies in a snapshot. */
-export interface Focus extends Contract {
+export interface Focus extends OptionId {
   /** Position of the expiry and of the strike. */
   slice: number;
   index: number;
@@ -30,15 +24,25 @@ export function nearestIndex(values: ArrayLike<number>, target: number): number 
  * Position of the expiry that is meant among those of a moment; where it is not listed the next one, the last after it, and
  * without a wish the one nearest to 30 days. −1 of none.
  */
-export function expiryIndex(expiries: readonly { expiry: string; days: number }[], wanted: string | null): number {
+export function expiryIndex(
+  expiries: readonly (ExpiryId & { readonly days: number })[],
+  { expiry, settlement }: NamedExpiry | Pick<Context, 'expiry' | 'settlement'>,
+): number {
   if (expiries.length === 0) return -1;
-  if (wanted === null)
+  if (expiry === null)
     return nearestIndex(
       expiries.map(({ days }) => days),
       USUAL_DAYS,
     );
-  const at = expiries.findIndex(({ expiry }) => expiry >= wanted);
+  const found = expiryAt(expiries, { expiry, settlement });
+  const at = found >= 0 ? found : expiries.findIndex((one) => one.expiry >= expiry);
   return at >= 0 ? at : expiries.length - 1;
+}
+
+/** Names of the expiries that are meant by names, of which those without an `am` mean the only series of their day too. */
+export function namedExpiries(expiries: readonly ExpiryId[], names: readonly string[]): ReadonlySet<string> {
+  const meant = names.flatMap((name) => expiries[expiryAt(expiries, parseExpiryName(name)!)] ?? []);
+  return new Set(meant.map(expiryName));
 }
 
 /** The forward of an expiry, or the price where it has none. */
@@ -54,30 +58,39 @@ export function centreOf(snapshot: LoadedSnapshot, slice: FittedSlice): number {
  */
 export function resolveFocus(
   snapshot: LoadedSnapshot,
-  wanted: Pick<Context, 'expiry' | 'strike' | 'side'>,
+  wanted: Pick<Context, 'expiry' | 'settlement' | 'strike' | 'side'>,
 ): Focus | null {
   const at = expiryIndex(
     snapshot.slices.map(({ fit }) => fit),
-    wanted.expiry,
+    wanted,
   );
   const slice = snapshot.slices[at];
   if (!slice || slice.strike.length === 0) return null;
   const centre = centreOf(snapshot, slice);
   const index = nearestIndex(slice.strike, wanted.strike ?? centre);
   const strike = slice.strike[index]!;
-  return { slice: at, index, expiry: slice.expiry, strike, side: wanted.side ?? (strike < centre ? 'put' : 'call') };
+  return {
+    ...{ slice: at, index, symbol: snapshot.symbol, expiry: slice.expiry, settlement: slice.settlement, strike },
+    side: wanted.side ?? (strike < centre ? 'put' : 'call'),
+  };
+}
+
+/** A contract without where it lies. */
+export function contractOf({ symbol, expiry, settlement, strike, side }: OptionId): OptionId {
+  return { symbol, expiry, settlement, strike, side };
 }
 
 /** The contract some strikes up or down in the same expiry; at the end of the list it stays. */
-export function moveStrike(snapshot: LoadedSnapshot, focus: Focus, steps: number): Contract {
+export function moveStrike(snapshot: LoadedSnapshot, focus: Focus, steps: number): OptionId {
   const { strike } = snapshot.slices[focus.slice]!;
   const index = Math.max(0, Math.min(strike.length - 1, focus.index + steps));
-  return { expiry: focus.expiry, strike: strike[index]!, side: focus.side };
+  return { ...contractOf(focus), strike: strike[index]! };
 }
 
 /** The contract of the nearest strike in an earlier or later expiry. */
-export function moveExpiry(snapshot: LoadedSnapshot, focus: Focus, steps: number): Contract {
+export function moveExpiry(snapshot: LoadedSnapshot, focus: Focus, steps: number): OptionId {
   const at = Math.max(0, Math.min(snapshot.slices.length - 1, focus.slice + steps));
   const slice = snapshot.slices[at]!;
-  return { expiry: slice.expiry, strike: slice.strike[nearestIndex(slice.strike, focus.strike)]!, side: focus.side };
+  const strike = slice.strike[nearestIndex(slice.strike, focus.strike)]!;
+  return { ...contractOf(focus), expiry: slice.expiry, settlement: slice.settlement, strike };
 }

@@ -48,13 +48,12 @@ export {
   type Drawer,
   type LawName,
   type Lower,
-  type SpreadLeg,
   type StrikeRange,
   type Span,
   type TermReading,
   type Wall,
 } from './context';
-export { centreOf, expiryIndex, nearestIndex, resolveFocus, type Contract, type Focus } from './focus';
+export { centreOf, expiryIndex, nearestIndex, namedExpiries, resolveFocus, type Focus } from './focus';
 export {
   barsOf,
   barsTo,
@@ -75,5 +74,5 @@ export {
   type Task,
   type UniverseRow,
 } from './api';
-export { provideWorkbench, useWorkbench, type Valued, type Workbench } from './workbench.svelte';
+export { provideWorkbench, useWorkbench, type FocusChange, type Valued, type Workbench } from './workbench.svelte';
 export { useTheme, type Tokens } from './theme.svelte';

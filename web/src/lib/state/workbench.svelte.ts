@@ -1,4 +1,16 @@
-import { BASES, calendarById, REASONS, type Basis, type BasisChoice, type ExpiryFit, type Sample } from '@umwelt/core';
+import {
+  BASES,
+  calendarById,
+  expiryName,
+  isSameExpiry,
+  REASONS,
+  type Basis,
+  type BasisChoice,
+  type ExpiryFit,
+  type ExpiryId,
+  type OptionId,
+  type Sample,
+} from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
 import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
 import { choiceOf, type PastTerms, type PricingTerms } from '$lib/workers/pricing';
@@ -27,7 +39,7 @@ import { closeUpOf } from '$lib/frame/close-up';
 import { contractWork } from '$lib/working/contract';
 import type { Work } from '$lib/working/lines';
 import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
-import { moveExpiry, moveStrike, resolveFocus, type Contract } from './focus';
+import { moveExpiry, moveStrike, namedExpiries, resolveFocus } from './focus';
 import { LiveFeed } from './live.svelte';
 import { Player } from './player.svelte';
 import { pricingTerms, type PricingAsked } from './pricing';
@@ -48,7 +60,11 @@ const MOST_STEPS = 10;
 const BY_HAND = REASONS.indexOf('by-hand');
 
 /** What a verdict is about. */
-type Judged = Pick<VerdictRequest, 'expiry' | 'settlement' | 'strike' | 'side'>;
+type Judged = ExpiryId & Pick<VerdictRequest, 'strike' | 'side'>;
+
+/** What of the focus changes. */
+export type FocusChange = (ExpiryId | { expiry?: never; settlement?: never }) &
+  Partial<Pick<OptionId, 'strike' | 'side'>>;
 /** What is shown for so long is at rest. */
 const REST_MS = 120;
 const LOOK_OFTEN_MS = 700;
@@ -58,7 +74,7 @@ const LOOK_SELDOM_MS = 15_000;
 export class Workbench {
   context = $state<Context>({ ...DEFAULT_CONTEXT });
   /** The contract under the pointer, which is lit everywhere while it is there. */
-  pointed = $state.raw<Contract | null>(null);
+  pointed = $state.raw<OptionId | null>(null);
   universe = $state.raw<UniverseRow[] | null>(null);
   market = $state.raw<Market | null>(null);
   valued = $state.raw<Valued | null>(null);
@@ -139,6 +155,8 @@ export class Workbench {
   readonly shownExpiries: readonly ExpiryFit[] = $derived(this.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
   /** The expiries in view: those that play, or those whose quotes are shown. */
   readonly expiries: readonly KnownExpiry[] = $derived(this.frame?.expiries ?? this.shownExpiries);
+  /** Names of the expiries in view that the skew leaves out. */
+  readonly hidden = $derived(namedExpiries(this.expiries, this.context.hidden));
   /** The curves of the whole span while it plays, which the axes are to hold; none at rest. */
   readonly played: readonly Frame[] = $derived.by(() => {
     if (!this.player.isPlaying || !this.current) return [];
@@ -254,7 +272,7 @@ export class Workbench {
 
   private isAsideByHand({ expiry, settlement, strike, side }: Judged): boolean {
     const slices = this.shown?.snapshot.slices ?? [];
-    const fit = slices.find((one) => one.expiry === expiry && one.settlement === settlement)?.fit;
+    const fit = slices.find((one) => isSameExpiry(one, { expiry, settlement }))?.fit;
     if (!fit || strike === undefined) return fit?.expiryAside === 'by-hand';
     return fit.aside.some((one) => one.strike === strike && one.side === side && one.reason === BY_HAND);
   }
@@ -262,7 +280,7 @@ export class Workbench {
   /** Shows at once what a verdict does to the moment in view: the server derives everything anew meanwhile. */
   private async show({ expiry, settlement, strike, side }: Judged, verdict: VerdictRequest['verdict']): Promise<void> {
     const { shown } = this;
-    const at = shown?.snapshot.slices.findIndex((one) => one.expiry === expiry && one.settlement === settlement) ?? -1;
+    const at = shown?.snapshot.slices.findIndex((one) => isSameExpiry(one, { expiry, settlement })) ?? -1;
     const slice = shown?.snapshot.slices[at];
     if (!shown || !slice || slice.fit.borrowed) return;
     if (strike === undefined || side === undefined) {
@@ -486,7 +504,9 @@ export class Workbench {
   /** Opens another underlying; the focus of the old one means nothing there. */
   choose(symbol: string): void {
     if (symbol === this.context.symbol) return;
-    Object.assign(this.context, { symbol, expiry: null, strike: null, side: null, hidden: [] });
+    // What has been picked of the one means nothing on another.
+    const nowhere = { expiry: null, settlement: null, strike: null, side: null };
+    Object.assign(this.context, { symbol, ...nowhere, hidden: [], opened: null, legs: [], levels: [] });
     this.pointed = null;
   }
 
@@ -502,8 +522,11 @@ export class Workbench {
     this.work = contractWork({ shown, focus: lit, closeUp, zone: calendar.zone }, at, basis);
   }
 
-  setFocus(contract: Partial<Contract>): void {
-    Object.assign(this.context, contract);
+  /** Puts the focus on a contract of what is in view, or on an expiry, a strike or a side of it. */
+  setFocus({ expiry, settlement, strike, side }: FocusChange): void {
+    if (expiry !== undefined) Object.assign(this.context, { expiry, settlement });
+    if (strike !== undefined) this.context.strike = strike;
+    if (side !== undefined) this.context.side = side;
   }
 
   /** Moves the focus along strikes or expiries. */
@@ -517,8 +540,7 @@ export class Workbench {
   flipSide(): void {
     if (!this.focus) return;
     this.pointed = null;
-    const { expiry, strike, side } = this.focus;
-    this.setFocus({ expiry, strike, side: side === 'call' ? 'put' : 'call' });
+    this.setFocus({ ...this.focus, side: this.focus.side === 'call' ? 'put' : 'call' });
   }
 
   cycleBasis(): void {
@@ -526,9 +548,10 @@ export class Workbench {
   }
 
   /** Shows or leaves out an expiry of the skew. */
-  toggleExpiry(expiry: string): void {
-    const { hidden } = this.context;
-    this.context.hidden = hidden.includes(expiry) ? hidden.filter((other) => other !== expiry) : [...hidden, expiry];
+  toggleExpiry(expiry: ExpiryId): void {
+    const name = expiryName(expiry);
+    const hidden = [...this.hidden];
+    this.context.hidden = hidden.includes(name) ? hidden.filter((other) => other !== name) : [...hidden, name];
   }
 
   /** Takes the context of an address, unless it is the one that is shown. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { namedExpiry } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
@@ -46,7 +47,7 @@
           class="h-[22px] cursor-pointer border-b border-line hover:bg-band {isEarned ? 'font-semibold' : 'text-soft'}"
           onclick={() =>
             bench.setFocus({
-              expiry: one.expiry,
+              ...namedExpiry(one.expiry)!,
               strike: one.strikes[0]!,
               side: one.side === 'both' ? 'call' : one.side,
             })}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { reasonName, type ExpiryFit } from '@umwelt/core';
-  import { expiryAsideWords, figures, reasonWords, shortDay } from '$lib/formats';
+  import { expiryAsideWords, figures, reasonWords, shortExpiry } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
 
   type Judged = Pick<ExpiryFit, 'expiry' | 'settlement' | 'aside' | 'expiryAside'>;
@@ -22,11 +22,11 @@
 
 {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
   <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
-    <span class="flex-1">◆ {shortDay(fit.expiry)} is {expiryAsideWords(fit.expiryAside!)}.</span>
+    <span class="flex-1">◆ {shortExpiry(fit)} is {expiryAsideWords(fit.expiryAside!)}.</span>
     {#if hasExpiries && isStill && !bench.live}
       <button
         class="btn btn-xs"
-        aria-label="Use {shortDay(fit.expiry)} again"
+        aria-label="Use {shortExpiry(fit)} again"
         onclick={() =>
           bench.judge({ expiry: fit.expiry, settlement: fit.settlement }, fit.expiryAside === 'by-hand' ? null : 'use')}
         >use</button
@@ -37,7 +37,7 @@
 <ul class="m-0 list-none p-0 px-3 py-1 text-[12px]" aria-label="Quotes set aside">
   {#each aside as { fit, strike, side, reason } (fit.expiry + fit.settlement + side + strike)}
     <li class="flex items-baseline gap-2 py-0.5">
-      <span class="figures flex-none">{shortDay(fit.expiry)} {figures.strike(strike)} {side}</span>
+      <span class="figures flex-none">{shortExpiry(fit)} {figures.strike(strike)} {side}</span>
       <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
       {#if isStill && !bench.live}
         <button

@@ -7,9 +7,10 @@
     PLAIN_BORROW,
     type Borrowing,
     type Curve,
+    expiryName,
   } from '@umwelt/core';
   import { loadCurves, usedExpiries, type CurveExpiry } from '$lib/film';
-  import { expiryAsideWords, shortDay } from '$lib/formats';
+  import { expiryAsideWords, shortExpiry, shortName } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { Refusal } from '$lib/state/api';
@@ -95,7 +96,7 @@
   const sentence = $derived(
     borrowSentence(
       tried,
-      lender?.expiry ?? null,
+      lender && expiryName(lender),
       curve && enclosedBy(slice, values, curve),
       own,
       curve === null || isArbitrageFree(curve),
@@ -151,7 +152,7 @@
 
 <div class="mx-3 mb-1 rounded border border-line bg-page p-1.5 text-[11.5px]" role="group" aria-label="Borrow a curve">
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1">
-    <span class="text-soft">{shortDay(slice.expiry)} borrows from</span>
+    <span class="text-soft">{shortExpiry(slice)} borrows from</span>
     <select class="choice" aria-label="Lender" bind:value={tried.source}>
       {#each relatives as { symbol } (symbol)}<option value={symbol}>{symbol}</option>{/each}
     </select>
@@ -162,10 +163,9 @@
       onchange={(event) => (tried.sourceExpiry = event.currentTarget.value || null)}
     >
       <option value="">nearest in time</option>
-      {#each able as { expiry, settlement } (expiry + settlement)}<option value={expiry}>{shortDay(expiry)}</option
-        >{/each}
-      {#if tried.sourceExpiry && !able.some(({ expiry }) => expiry === tried.sourceExpiry)}
-        <option value={tried.sourceExpiry}>{shortDay(tried.sourceExpiry)}</option>
+      {#each able.map(expiryName) as name (name)}<option value={name}>{shortName(name)}</option>{/each}
+      {#if tried.sourceExpiry && !able.some((one) => expiryName(one) === tried.sourceExpiry)}
+        <option value={tried.sourceExpiry}>{shortName(tried.sourceExpiry)}</option>
       {/if}
     </select>
     <select class="choice" aria-label="How places are matched" bind:value={tried.map}>

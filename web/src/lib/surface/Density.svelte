@@ -8,7 +8,7 @@
     holdDensity,
     lawsOfExpiry,
   } from '$lib/charts';
-  import { shortDay } from '$lib/formats';
+  import { shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
 
@@ -19,7 +19,7 @@
 
   const still = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
   const frame = $derived(bench.frame);
-  const played = $derived(frame ? (frame.expiries[expiryIndex(frame.expiries, bench.context.expiry)] ?? null) : null);
+  const played = $derived(frame ? (frame.expiries[expiryIndex(frame.expiries, bench.context)] ?? null) : null);
 
   /** What was known of closes at a moment. */
   function closesTo(lastBar: number): Float64Array {
@@ -33,7 +33,7 @@
   const held = $derived.by(() => {
     const { played } = bench;
     if (played.length === 0 || !still) return played;
-    const others = played.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context.expiry)] ?? []);
+    const others = played.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context)] ?? []);
     holdDensity({ expiry: still, isCumulative, tokens: theme.tokens, ranges }, others);
     return played;
   });
@@ -64,7 +64,7 @@
     </div>
   </div>
   <div class="flex min-h-0 flex-1 px-2">
-    <Chart {figure} {moving} name="density" label="Density of {shortDay(still.expiry)}" />
+    <Chart {figure} {moving} name="density" label="Density of {shortExpiry(still)}" />
   </div>
   <!-- Of one height, so that the chart does not jump while the words change. -->
   <div class="h-[74px] flex-none overflow-hidden p-2 pt-1"><Sentence {sentence} /></div>

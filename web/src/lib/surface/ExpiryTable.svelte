@@ -1,8 +1,8 @@
 <script lang="ts">
-  import { expiryClass } from '@umwelt/core';
+  import { expiryClass, expiryName } from '@umwelt/core';
   import { depthColor } from '$lib/charts';
   import type { KnownExpiry } from '$lib/film';
-  import { borrowedWords, expiryAsideWords, figures, shapeWords, shortDay } from '$lib/formats';
+  import { borrowedWords, expiryAsideWords, figures, shapeWords, shortExpiry } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
 
@@ -27,11 +27,11 @@
     </thead>
     <tbody>
       {#each fits as fit, i (fit.expiry + fit.settlement)}
-        {@const isHidden = bench.context.hidden.includes(fit.expiry)}
+        {@const isHidden = bench.hidden.has(expiryName(fit))}
         <tr
           class="h-[24px] cursor-pointer border-b border-line hover:bg-band {i === lit ? 'bg-band font-semibold' : ''}"
           aria-selected={i === lit}
-          onclick={() => bench.setFocus({ expiry: fit.expiry })}
+          onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
         >
           <td class="pl-3 whitespace-nowrap">
             <button
@@ -40,16 +40,16 @@
                 ? 'transparent'
                 : depthColor(fit.days, theme.tokens)}"
               aria-pressed={!isHidden}
-              aria-label="{isHidden ? 'Show' : 'Hide'} the skew of {shortDay(fit.expiry)}"
+              aria-label="{isHidden ? 'Show' : 'Hide'} the skew of {shortExpiry(fit)}"
               title={isHidden ? 'Show in the skew' : 'Hide from the skew'}
               onclick={(event) => {
                 event.stopPropagation();
-                bench.toggleExpiry(fit.expiry);
+                bench.toggleExpiry(fit);
               }}
             ></button>
             <span
               class="figures {fit.expiryAside ? 'text-loss line-through' : ''}"
-              title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortDay(fit.expiry)}</span
+              title={fit.expiryAside ? expiryAsideWords(fit.expiryAside) : undefined}>{shortExpiry(fit)}</span
             >
             {#if fit.shape && fit.shape !== 'own'}<span class="text-[11px] text-soft" title={shapeWords(fit)}>~</span
               >{/if}
@@ -60,7 +60,7 @@
                 title={fit.expiryAside
                   ? 'use this expiry again, from here on'
                   : 'leave this expiry out of all measures and curves, from here on'}
-                aria-label="{fit.expiryAside ? 'Use' : 'Set aside'} {shortDay(fit.expiry)}"
+                aria-label="{fit.expiryAside ? 'Use' : 'Set aside'} {shortExpiry(fit)}"
                 onclick={(event) => {
                   event.stopPropagation();
                   const verdict = fit.expiryAside ? (fit.expiryAside === 'by-hand' ? null : 'use') : 'aside';

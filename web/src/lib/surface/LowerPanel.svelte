@@ -44,7 +44,7 @@
   {:else}
     <ExpiryTable
       fits={bench.expiries}
-      lit={frame ? expiryIndex(frame.expiries, bench.context.expiry) : (bench.lit?.slice ?? null)}
+      lit={frame ? expiryIndex(frame.expiries, bench.context) : (bench.lit?.slice ?? null)}
     />
     {#if bench.expiries.length > 0}<div class="flex-none p-2 pt-1">
         <Sentence sentence={expiriesSentence(bench.expiries)} />

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { GRID_QUANTITIES } from '@umwelt/core';
+  import { GRID_QUANTITIES, expiryName, isSameExpiry } from '@umwelt/core';
   import {
     axisText,
     axisValue,
@@ -121,7 +121,7 @@
     return () => (isWanted = false);
   });
 
-  const litExpiry = $derived(bench.player.isPlaying ? null : (bench.lit?.expiry ?? null));
+  const litExpiry = $derived(bench.player.isPlaying ? null : bench.lit && expiryName(bench.lit));
 
   /** What the colours are for, and the heights of lines. */
   const keyOf = ({ quantity: of, side, axis: on }: Pick<MapRequest, 'quantity' | 'side' | 'axis'>, isLess: boolean) =>
@@ -131,7 +131,7 @@
   function inputOf({ request, isDifference, rows, less, expiries }: Drawn): MapInput {
     const days = request.years.map((years) => DAYS_PER_YEAR * years);
     const lit = bench.player.isPlaying ? null : bench.lit;
-    const litOne = lit && expiries.find(({ expiry }) => expiry === lit.expiry);
+    const litOne = lit && expiries.find((one) => isSameExpiry(one, lit));
     const isPut = request.side === 'put';
     return {
       quantity: request.quantity,
@@ -153,7 +153,7 @@
           ]!;
         const strike = strikeAt(request.axis, position, one);
         const side = hasSides(request.quantity) ? (isPut ? 'put' : 'call') : strike < one.forward ? 'put' : 'call';
-        return [one.expiry, strike, side];
+        return [expiryName(one), strike, side];
       },
       range: ranges.x,
       key: keyOf(request, isDifference),
@@ -213,7 +213,7 @@
 
   function linesOf({ request, rows, puts, expiries }: Drawn) {
     const lit = bench.player.isPlaying ? null : bench.lit;
-    const litOne = lit && expiries.find(({ expiry }) => expiry === lit.expiry);
+    const litOne = lit && expiries.find((one) => isSameExpiry(one, lit));
     return {
       quantity: request.quantity,
       axis: request.axis,

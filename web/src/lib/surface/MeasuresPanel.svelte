@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { expiryClass } from '@umwelt/core';
+  import { expiryClass, isSameExpiry } from '@umwelt/core';
   import { depthColor, linePath } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { figures, momentDay } from '$lib/formats';
@@ -85,24 +85,24 @@
         </thead>
         <tbody>
           {#each sorted as row (row.key)}
-            {@const isLit = row.expiry !== null && row.expiry === bench.lit?.expiry}
+            {@const isLit = row.of !== null && bench.lit !== null && isSameExpiry(row.of, bench.lit)}
             <tr
-              class="border-b border-line {ghost ? 'h-[36px]' : 'h-[24px]'} {row.expiry
+              class="border-b border-line {ghost ? 'h-[36px]' : 'h-[24px]'} {row.of
                 ? 'cursor-pointer hover:bg-band'
                 : 'text-soft'} {isLit ? 'bg-band font-semibold' : ''}"
-              onclick={() => row.expiry && bench.setFocus({ expiry: row.expiry })}
+              onclick={() => row.of && bench.setFocus(row.of)}
             >
-              <td class="sticky left-0 z-10 pl-3 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
+              <td class="sticky left-0 z-10 pr-2 pl-3 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
                 <span
                   class="mr-1 inline-block size-[9px] rounded-[2px]"
-                  style="background: {row.expiry ? depthColor(row.days, theme.tokens) : 'transparent'}"
+                  style="background: {row.of ? depthColor(row.days, theme.tokens) : 'transparent'}"
                 ></span><span class="figures">{row.name}</span>
                 {#if row.borrowedFrom}<span class="text-implied" title="curve borrowed from {row.borrowedFrom}">⋯</span
                   >{/if}
-                {#if row.expiry}<span
+                {#if row.of}<span
                     class="text-[11px] font-normal text-soft"
-                    title={expiryClass(bench.calendar, row.expiry)}
-                    >{expiryClass(bench.calendar, row.expiry).charAt(0)}</span
+                    title={expiryClass(bench.calendar, row.of.expiry)}
+                    >{expiryClass(bench.calendar, row.of.expiry).charAt(0)}</span
                   >{/if}
               </td>
               <td class="cell">{figures.days(row.days)}</td>

@@ -3,7 +3,7 @@
   import { Chart, depthColor, HeldRange, PAIR_MARGIN, pairFigure } from '$lib/charts';
   import { offerTable } from '$lib/exports';
   import { pairsOf, type PairPast, type PairPlace } from '$lib/film';
-  import { figures, shortDay } from '$lib/formats';
+  import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
   import MainTabs from './MainTabs.svelte';
@@ -22,8 +22,7 @@
   /** Strikes between those that are listed are written as prices. */
   const isListed = $derived(choice.unit === 'steps');
   const lit = $derived.by(() => {
-    const wanted = bench.frame ? bench.context.expiry : (bench.lit?.expiry ?? null);
-    return rows[expiryIndex(rows, wanted)] ?? null;
+    return rows[expiryIndex(rows, (bench.frame ? null : bench.lit) ?? bench.context)] ?? null;
   });
 
   /** The moments over which the pair is followed: the sessions of the year up to the one in view, or the span that plays. */
@@ -133,13 +132,13 @@
               ? 'bg-band font-semibold'
               : ''}"
             title={row.isQuoted ? 'mids of the quotes' : 'by the curve'}
-            onclick={() => bench.setFocus({ expiry: row.expiry })}
+            onclick={() => bench.setFocus({ expiry: row.expiry, settlement: row.settlement })}
           >
             <td class="pl-3 whitespace-nowrap"
               ><span
                 class="mr-1 inline-block size-[9px] rounded-[2px]"
                 style="background: {depthColor(row.days, theme.tokens)}"
-              ></span><span class="figures">{shortDay(row.expiry)}</span></td
+              ></span><span class="figures">{shortExpiry(row)}</span></td
             >
             <td class="cell hidden xl:table-cell">{figures.days(row.days)}</td>
             <td class="cell"

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { reasonName, type Curve } from '@umwelt/core';
+  import { reasonName, type Curve, expiryName, isSameExpiry } from '@umwelt/core';
   import { Chart, HeldRange, holdSkew, skewFigure, skewMoving, type Beside, comparedAt } from '$lib/charts';
   import { skewBandOf, type Band, type Frame } from '$lib/film';
   import {
@@ -19,7 +19,7 @@
   import BesideChoice from './BesideChoice.svelte';
   import type { Comparison } from './comparison.svelte';
   import MainTabs from './MainTabs.svelte';
-  import { pointed } from './pointed';
+  import { contractAt, focusAt } from './pointed';
   import { sessionsBefore } from './lookback';
 
   let { onexpiry, comparison }: { onexpiry: (mark: unknown[]) => void; comparison: Comparison } = $props();
@@ -55,7 +55,7 @@
   const fitTitle = $derived(stillFit?.curve && !frame ? CURVE_WORDS[stillFit.curve.kind] : undefined);
 
   function focusOf({ expiries }: Frame): number {
-    return expiryIndex(expiries, bench.context.expiry);
+    return expiryIndex(expiries, bench.context);
   }
 
   /** How long the moment must rest before the quotes of all expiries are drawn. */
@@ -98,7 +98,7 @@
     axis: bench.context.axis,
     scale: bench.context.scale,
     isLog: bench.context.isLog && !isShape,
-    hidden: bench.context.hidden,
+    hidden: bench.hidden,
     decimals: bench.decimals,
     tokens: theme.tokens,
     ranges,
@@ -107,7 +107,7 @@
   const held = $derived.by(() => {
     const { played } = bench;
     if (played.length === 0) return played;
-    const framed = shown?.snapshot.slices[bench.focus?.slice ?? 0]?.expiry;
+    const framed = shown?.snapshot.slices[bench.focus?.slice ?? 0];
     holdSkew({ ...view, band: bench.context.hasBand }, framed, [...played], focusOf);
     return played;
   });
@@ -140,7 +140,7 @@
   /** The same expiry at the ghost; without one the sentence takes the 30-day measure of four weeks ago. */
   const before = $derived.by(() => {
     if (!ghost || !fit) return null;
-    const then = ghost.slices.find((slice) => slice.expiry === fit.expiry)?.fit;
+    const then = ghost.slices.find((slice) => isSameExpiry(slice, fit))?.fit;
     return then ? { day: momentDay(ghost.instant, bench.calendar.zone), riskReversal25: then.riskReversal25 } : null;
   });
   const MONTH = 20;
@@ -161,9 +161,10 @@
   });
 
   function choose(mark: unknown[]): void {
-    const [expiry, strike, side, state] = mark;
-    const judged = shown?.snapshot.slices.find((one) => one.expiry === expiry)?.fit;
-    if (isJudging && judged && typeof strike === 'number' && (side === 'call' || side === 'put')) {
+    const state = mark[3];
+    const { strike, side } = focusAt(mark) ?? {};
+    const judged = shown?.snapshot.slices.find((one) => expiryName(one) === mark[0])?.fit;
+    if (isJudging && judged && strike !== undefined && side !== undefined) {
       const aside = judged.aside.find((one) => one.strike === strike && one.side === side);
       const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
       const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
@@ -241,7 +242,7 @@
         {moving}
         name="skew"
         label="Skew of {bench.context.symbol}"
-        onpoint={(mark) => (bench.pointed = pointed(mark))}
+        onpoint={(mark) => (bench.pointed = contractAt(mark, bench.context.symbol))}
         onchoose={choose}
       />
     {:else}

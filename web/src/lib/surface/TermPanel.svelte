@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { quantileOf } from '@umwelt/core';
+  import { quantileOf, expiryName } from '@umwelt/core';
   import {
     Chart,
     comingEvents,
@@ -53,7 +53,7 @@
   const shown = $derived(bench.shown);
   const frame = $derived(bench.frame);
   const variance = $derived(bench.summary?.varianceIndex ?? NaN);
-  const litExpiry = $derived(bench.lit?.expiry ?? null);
+  const litExpiry = $derived(bench.lit && expiryName(bench.lit));
 
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
   let band = $state.raw<Band | null>(null);

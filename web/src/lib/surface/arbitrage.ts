@@ -1,5 +1,5 @@
 import type { Arbitrage } from '@umwelt/core';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import { figures, shortName, type Sentence } from '$lib/formats';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import type { Contradictions } from '$lib/workers';
 
@@ -23,8 +23,8 @@ export function arbitrageSentence({ ofQuotes, folded, crossed }: Contradictions)
 /** Strikes of a contradiction, side and what it is against. */
 export function placeWords({ expiry, against, side: of, strikes }: Arbitrage): string {
   const sides = of === 'both' ? '' : ` ${of}${strikes.length > 1 ? 's' : ''}`;
-  const where = `${shortDay(expiry)} ${strikes.map(figures.strike).join(' / ')}${sides}`;
-  return against ? `${where} against ${shortDay(against)}` : where;
+  const where = `${shortName(expiry)} ${strikes.map(figures.strike).join(' / ')}${sides}`;
+  return against ? `${where} against ${shortName(against)}` : where;
 }
 
 /** Contradictions as a file has them: of quotes, and of curves. */
@@ -37,7 +37,7 @@ export function arbitrageTable({ ofQuotes, ofCurves }: Contradictions): DataTabl
     columns: [
       { name: 'of', type: 'text' },
       { name: 'kind', type: 'text' },
-      { name: 'expiry', type: 'day' },
+      { name: 'expiry', type: 'text' },
       { name: 'against', type: 'text' },
       { name: 'side', type: 'text' },
       { name: 'strikes', type: 'text' },

@@ -1,6 +1,6 @@
 import { curveVol, type Borrowing, type Curve } from '@umwelt/core';
 import { skewPoints } from '$lib/charts/skew';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import { figures, shortName, type Sentence } from '$lib/formats';
 import type { FittedSlice, ValuedSlice } from '$lib/workers';
 
 /** How many of an expiry's quotes have a curve between their bid and their ask. */
@@ -35,7 +35,7 @@ export function borrowSentence(
 ): Sentence {
   if (takenFrom === null || !draft)
     return { lead: `${source} lends nothing here.`, rest: 'No expiry of it has a curve of its own at this moment.' };
-  const lead = `${source} ${shortDay(takenFrom)} lies inside ${shareWords(draft)}`;
+  const lead = `${source} ${shortName(takenFrom)} lies inside ${shareWords(draft)}`;
   const sound = isSound ? '' : ' As adjusted it has butterfly arbitrage.';
   return { lead, rest: `${own ? `(the own curve: ${shareWords(own)}).` : '.'}${sound}` };
 }

@@ -11,4 +11,4 @@ export { default as SkewPanel } from './SkewPanel.svelte';
 export { default as Strip } from './Strip.svelte';
 export { default as TermPanel } from './TermPanel.svelte';
 export { Comparison } from './comparison.svelte';
-export { pointed } from './pointed';
+export { focusAt } from './pointed';

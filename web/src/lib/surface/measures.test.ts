@@ -67,13 +67,21 @@ describe('measures by expiry', () => {
     const falling = sortedRows(rows, MEASURE_ORDERS, [{ id: 'forward', desc: true }]);
     expect(falling.slice(-3).every(({ values }) => Number.isNaN(values.forward))).toBe(true);
     const { columns, rows: cells } = measuresTable(rows, snapshot, 2);
-    expect(columns.map(({ name }) => name).slice(6, 10)).toEqual([
+    expect(columns.map(({ name }) => name).slice(7, 11)).toEqual([
       'atm_vol',
       'risk_reversal_25',
       'butterfly_25',
       'risk_reversal_10',
     ]);
-    expect(columns).toHaveLength(6 + 2 * MEASURES.length);
-    expect(cells[0]!.slice(1, 7)).toEqual(['TEST', '2031-03-27', fits[0]!.days, 'put-rich', null, fits[0]!.atmVol]);
+    expect(columns).toHaveLength(7 + 2 * MEASURES.length);
+    expect(cells[0]!.slice(1, 8)).toEqual([
+      'TEST',
+      '2031-03-27',
+      'pm',
+      fits[0]!.days,
+      'put-rich',
+      null,
+      fits[0]!.atmVol,
+    ]);
   });
 });

@@ -6,9 +6,12 @@ import {
   timedMeasures,
   type Curve,
   type TimedMeasures,
+  expiryName,
+  isSameExpiry,
+  type ExpiryId,
 } from '@umwelt/core';
 import { usedExpiries, type CurveExpiry, type Frame } from '$lib/film';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import { figures, shortExpiry, type Sentence } from '$lib/formats';
 import type { DataTable, SortColumn } from '$lib/tables';
 
 /** An expiry as its measures are shown. */
@@ -30,7 +33,8 @@ export interface MeasureRow {
   key: string;
   name: string;
   /** null for fixed days. */
-  expiry: string | null;
+  /** Null for a number of days. */
+  of: ExpiryId | null;
   days: number;
   values: MeasureValues;
   before: MeasureValues | null;
@@ -163,29 +167,23 @@ export function measureRows(
   const now = measured(all, events);
   const then = ghost && measured(ghost.expiries, ghost.events);
   const listed = now.expiries.map((one, i): MeasureRow => {
-    const at = then?.expiries.findIndex(
-      ({ expiry, settlement }) => expiry === one.expiry && settlement === one.settlement,
-    );
+    const at = then?.expiries.findIndex((other) => isSameExpiry(other, one));
     return {
-      key: one.expiry + one.settlement,
-      name: shortDay(one.expiry),
-      expiry: one.expiry,
+      key: expiryName(one),
+      name: shortExpiry(one),
+      of: { expiry: one.expiry, settlement: one.settlement },
       days: one.days,
       values: now.values[i]!,
       borrowedFrom: one.borrowed ? `${one.borrowed.source} ${one.borrowed.takenFrom}` : (one.borrowedFrom ?? null),
       before: (at === undefined ? undefined : then?.values[at]) ?? null,
-      spark: past.map(
-        ({ expiries }) =>
-          expiries.find(({ expiry, settlement }) => expiry === one.expiry && settlement === one.settlement)?.atmVol ??
-          NaN,
-      ),
+      spark: past.map(({ expiries }) => expiries.find((other) => isSameExpiry(other, one))?.atmVol ?? NaN),
     };
   });
   const [first, last] = [now.expiries[0]?.days ?? Infinity, now.expiries.at(-1)?.days ?? 0];
   const fixed = FIXED_DAYS.filter((days) => days >= first && days <= last).map((days): MeasureRow => ({
     key: String(days),
     name: `${days} days`,
-    expiry: null,
+    of: null,
     days,
     values: fixedValues(now, days),
     borrowedFrom: null,
@@ -219,6 +217,7 @@ export function measuresTable(
       { name: 'asof', type: 'instant' },
       { name: 'symbol', type: 'text' },
       { name: 'expiry', type: 'day' },
+      { name: 'settlement', type: 'text' },
       { name: 'days', type: 'number', write: figures.days },
       { name: 'lean', type: 'text' },
       { name: 'borrowed_from', type: 'text' },
@@ -235,8 +234,16 @@ export function measuresTable(
         write: (value: number) => write(value, decimals),
       })),
     ],
-    rows: rows.map(({ expiry, days, values, before, borrowedFrom }) => [
-      ...[asof, symbol, expiry, days, leanWords(values.riskReversal25), borrowedFrom],
+    rows: rows.map(({ of, days, values, before, borrowedFrom }) => [
+      ...[
+        asof,
+        symbol,
+        of?.expiry ?? null,
+        of?.settlement ?? null,
+        days,
+        leanWords(values.riskReversal25),
+        borrowedFrom,
+      ],
       ...MEASURES.map(({ id }) => values[id]),
       ...MEASURES.map(({ id }) => before?.[id] ?? null),
     ]),
@@ -245,7 +252,7 @@ export function measuresTable(
 
 /** What has changed most since the ghost, or which expiry stands out of the line between its neighbours. */
 export function measuresSentence(rows: readonly MeasureRow[], ghostDay: string | null): Sentence {
-  const listed = rows.filter(({ expiry }) => expiry !== null);
+  const listed = rows.filter(({ of }) => of !== null);
   const [first] = listed;
   if (!first) return { lead: 'Nothing to measure.', rest: 'No expiry in use has a curve.' };
   if (ghostDay !== null) {

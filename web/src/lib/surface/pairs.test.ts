@@ -90,7 +90,7 @@ describe('pairs of a snapshot', () => {
     expect(said.rest).toMatch(/costs \d\.\d\d times the other\. The gap was lower in 25 % of 200 sessions\.$/);
     expect(pairSentence(null, NaN, 0).lead).toBe('No pair.');
     const table = pairsTable(rows, snapshot);
-    expect(table.rows[1]!.slice(1, 4)).toEqual(['TEST', '2031-04-17', fits[1]!.days]);
+    expect(table.rows[1]!.slice(1, 5)).toEqual(['TEST', '2031-04-17', 'pm', fits[1]!.days]);
     expect(table.rows[1]!.at(-1)).toBe('curve');
   });
 });

@@ -1,12 +1,11 @@
-import { listedPair, pairOn, pairStrikes, type EquidistantPair, type PairUnit } from '@umwelt/core';
+import { listedPair, pairOn, pairStrikes, type EquidistantPair, type PairUnit, type ExpiryId } from '@umwelt/core';
 import { listedPairOf, usedExpiries, type CurveExpiry, type KnownExpiry, type PairPlace } from '$lib/film';
-import { figures, shortDay, type Sentence } from '$lib/formats';
+import { figures, shortExpiry, type Sentence } from '$lib/formats';
 import { numberColumns, type DataTable } from '$lib/tables';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/workers';
 
 /** A pair of an expiry; where its strikes are listed and quoted with their mids, else by the curve. */
-export interface PairRow extends EquidistantPair {
-  expiry: string;
+export interface PairRow extends EquidistantPair, ExpiryId {
   days: number;
   years: number;
   forward: number;
@@ -38,9 +37,9 @@ export function curvePairs(
   { unit, size }: PairChoice,
 ): PairRow[] {
   return usedExpiries({ expiries }).flatMap((one): PairRow[] => {
-    const { expiry, days, years, forward, rate, curve } = one;
+    const { expiry, settlement, days, years, forward, rate, curve } = one;
     const pair = unit === 'steps' ? listedPairOf(one, size) : pairOn(curve, rate, pairStrikes(curve, unit, size));
-    return pair ? [{ ...pair, expiry, days, years, forward, isQuoted: false }] : [];
+    return pair ? [{ ...pair, expiry, settlement, days, years, forward, isQuoted: false }] : [];
   });
 }
 
@@ -55,18 +54,18 @@ export function snapshotPairs(snapshot: LoadedSnapshot, values: readonly ValuedS
     const [used] = usedExpiries({ expiries: [slice.fit] });
     const strikes = used && listedPair(slice.strike, used.forward, choice.size);
     if (!used || !strikes) return [];
-    const { expiry, days, years, forward, rate, curve } = used;
+    const { expiry, settlement, days, years, forward, rate, curve } = used;
     const [put, call] = strikes.map((strike) => slice.strike.indexOf(strike)) as [number, number];
     const { putVols, callVols } = values[i]!;
     const isQuoted = putVols.reason[put] === 0 && callVols.reason[call] === 0;
     const pair = pairOn(curve, rate, strikes);
-    if (!isQuoted) return [{ ...pair, expiry, days, years, forward, isQuoted }];
+    if (!isQuoted) return [{ ...pair, expiry, settlement, days, years, forward, isQuoted }];
     const mid = (side: 'put' | 'call', at: number) => 0.5 * (slice[side].bid[at]! + slice[side].ask[at]!);
     const [putVol, callVol] = [putVols.mid[put]!, callVols.mid[call]!];
     const [putPrice, callPrice] = [mid('put', put), mid('call', call)];
     return [
       {
-        ...{ expiry, days, years, forward, isQuoted, putVol, callVol, putPrice, callPrice },
+        ...{ expiry, settlement, days, years, forward, isQuoted, putVol, callVol, putPrice, callPrice },
         ...{ putStrike: strikes[0], callStrike: strikes[1], ratio: putPrice / callPrice, gap: putVol - callVol },
       },
     ];
@@ -89,6 +88,7 @@ export function pairsTable(rows: readonly PairRow[], { symbol, asof }: { symbol:
       { name: 'asof', type: 'instant' },
       { name: 'symbol', type: 'text' },
       { name: 'expiry', type: 'day' },
+      { name: 'settlement', type: 'text' },
       ...numberColumns(['days'], figures.days),
       ...numberColumns(['put_strike', 'call_strike'], figures.strike),
       ...numberColumns(['put_vol', 'call_vol'], vol),
@@ -97,7 +97,7 @@ export function pairsTable(rows: readonly PairRow[], { symbol, asof }: { symbol:
       { name: 'of', type: 'text' },
     ],
     rows: rows.map((row) => [
-      ...[asof, symbol, row.expiry, row.days, row.putStrike, row.callStrike, row.putVol, row.callVol],
+      ...[asof, symbol, row.expiry, row.settlement, row.days, row.putStrike, row.callStrike, row.putVol, row.callVol],
       ...[row.putPrice, row.callPrice, row.ratio, row.gap, row.isQuoted ? 'mids' : 'curve'],
     ]),
   };
@@ -117,7 +117,7 @@ export function pairSentence(row: PairRow | null, under: number, sessions: numbe
     ? ` The gap was lower in ${figures.percent(under, 0)} of ${figures.counted(sessions, 'session')}.`
     : '';
   return {
-    lead: `${shortDay(row.expiry)}: the ${dear} trades ${figures.vol(Math.abs(row.gap))} points over the ${cheap} as far out,`,
+    lead: `${shortExpiry(row)}: the ${dear} trades ${figures.vol(Math.abs(row.gap))} points over the ${cheap} as far out,`,
     rest: `and the ${costly} costs ${figures.fixed(times, 2)} times the other.${past}`,
   };
 }

@@ -9,6 +9,7 @@ import {
   type QuotedExpiry,
   type SideQuotes,
   type SideVols,
+  expiryName,
 } from '@umwelt/core';
 import type { Sides } from './block';
 import type { LoadedSnapshot } from './snapshot';
@@ -39,7 +40,7 @@ export function quotedExpiries(snapshot: LoadedSnapshot, vols: readonly Sides<Si
       if (!(fit.forward > 0) || !(fit.years > 0) || fit.expiryAside) return null;
       const { call, put } = vols[i]!;
       return {
-        expiry: slice.expiry,
+        expiry: expiryName(slice),
         years: fit.years,
         forward: fit.forward,
         discount: fit.discount,
@@ -56,7 +57,7 @@ export function quotedExpiries(snapshot: LoadedSnapshot, vols: readonly Sides<Si
 /** The curves that are used, by time, as quotes at the listed strikes without a spread. */
 function quotedCurves({ slices }: LoadedSnapshot): (QuotedExpiry & { curve: Curve })[] {
   return slices
-    .flatMap(({ fit, strike, expiry }) => {
+    .flatMap(({ fit, strike, ...slice }) => {
       const { curve, forward, years, rate, discount } = fit;
       if (!curve || !(forward > 0) || !(years > 0) || fit.expiryAside) return [];
       const vol = strike.map((level) => curveVol(curve, Math.log(level / forward)));
@@ -67,6 +68,7 @@ function quotedCurves({ slices }: LoadedSnapshot): (QuotedExpiry & { curve: Curv
         );
         return { bid: price, ask: price, bidVol: vol, askVol: vol };
       };
+      const expiry = expiryName(slice);
       return [{ expiry, years, forward, discount, isEarly: false, strike, curve, call: of('call'), put: of('put') }];
     })
     .sort((a, b) => a.years - b.years);

@@ -16,7 +16,7 @@ import {
 } from '@umwelt/core';
 import { higherGreeks, intrinsicOf, underlyingIn } from '$lib/chain/cells';
 import { CHAIN_COLUMNS } from '$lib/chain/columns';
-import { CURVE_WORDS, figures, longMoment, reasonWords, shortDay } from '$lib/formats';
+import { CURVE_WORDS, figures, longMoment, reasonWords, shortExpiry } from '$lib/formats';
 import type { CloseUp } from '$lib/frame/close-up';
 import type { Focus } from '$lib/state/focus';
 import type { Valued } from '$lib/state/workbench.svelte';
@@ -309,7 +309,7 @@ export function contractWork(asked: Given, at?: string, basis = asked.shown.basi
   const isKnown = view.vol > 0 && shown.snapshot.slices[focus.slice]!.fit.years > 0;
   const fixed = (value: number, decimals: number) => figures.fixed(value, decimals);
   return {
-    title: `${shortDay(focus.expiry)} ${figures.strike(focus.strike)} ${focus.side}, on the ${shown.basis} basis`,
+    title: `${shortExpiry(focus)} ${figures.strike(focus.strike)} ${focus.side}, on the ${shown.basis} basis`,
     lines: [
       ...inputLines(given, view),
       ...quoteLines(given),

@@ -1,5 +1,5 @@
 import { deviationMove, sessionMove, SESSIONS_PER_YEAR, type ExpiryFit, type StraddleUsed } from '@umwelt/core';
-import { CURVE_WORDS, figures, shortDay } from '$lib/formats';
+import { CURVE_WORDS, figures, shortExpiry } from '$lib/formats';
 import { number, type Work } from './lines';
 
 /** Where the forward of an expiry comes from. */
@@ -54,7 +54,7 @@ export function expiryWork(fit: ExpiryFit, straddle: StraddleUsed | null): Work 
   // Levels lie where the straddle says; without one where the deviation does.
   const [used, measure] = straddle ? [straddle.move, 'straddle'] : [deviation, 'deviation'];
   return {
-    title: `${shortDay(fit.expiry)}: forward, vol and expected moves`,
+    title: `${shortExpiry(fit)}: forward, vol and expected moves`,
     lines: [
       { key: 'forward', words: forwardWords(fit), tex: `F = ${number(forward)}` },
       {

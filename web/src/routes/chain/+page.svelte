@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { expiryName } from '@umwelt/core';
   import {
     ChainDesk,
     ChainTable,
@@ -6,12 +7,12 @@
     Drawer,
     ExpiryChips,
     RangeChoice,
-    SpreadStrip,
+    StructureStrip,
     TargetLine,
     UnitChoice,
   } from '$lib/chain';
   import { offerTable } from '$lib/exports';
-  import { chainSentence, figures, shortDay } from '$lib/formats';
+  import { chainSentence, figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { listenForLegs } from '$lib/frame';
   import { useWorkbench } from '$lib/state';
@@ -38,17 +39,15 @@
         halves.push(0.5 * (quotes.ask[i]! - bid));
       });
     }
-    return chainSentence(slice.expiry, edges, halves, shown.basis);
+    return chainSentence(slice, edges, halves, shown.basis);
   });
 
   // An expiry that the keys bring the focus to is unfolded.
   $effect(() => {
     const { focus } = bench;
     const { opened } = bench.context;
-    if (focus && opened && lastFocus !== focus.expiry && !opened.includes(focus.expiry)) {
-      bench.context.opened = [...opened, focus.expiry].sort();
-    }
-    lastFocus = focus?.expiry ?? '';
+    if (focus && opened && lastFocus !== expiryName(focus) && !desk.isOpen(focus)) desk.open(focus);
+    lastFocus = focus ? expiryName(focus) : '';
   });
   let lastFocus = '';
 
@@ -60,7 +59,7 @@
 
   offerTable(
     'chain-of-expiry',
-    () => `Chain of ${bench.context.symbol}, ${slice ? shortDay(slice.expiry) : 'one expiry'}`,
+    () => `Chain of ${bench.context.symbol}, ${slice ? shortExpiry(slice) : 'one expiry'}`,
     () => (shown && slice ? chainTable(shown.snapshot, shown.values, shown.basis, [focusAt]) : null),
   );
   offerTable(
@@ -69,7 +68,7 @@
     () => (shown ? chainTable(shown.snapshot, shown.values, shown.basis, [...shown.snapshot.slices.keys()]) : null),
   );
 
-  /** Raised when a spread was kept, so that the list shows it. */
+  /** Raised when a structure was kept, so that the list shows it. */
   let keptEdition = $state(0);
   const timesWords = $derived(
     {
@@ -102,7 +101,7 @@
     {#if bench.context.isTargeting}<TargetLine {desk} />{/if}
     <ChainTable {desk} />
     {#if bench.context.legs.length > 0}
-      <SpreadStrip
+      <StructureStrip
         {desk}
         onkept={() => {
           keptEdition++;

@@ -7,7 +7,7 @@
     MapPanel,
     MeasuresPanel,
     PairsPanel,
-    pointed,
+    focusAt,
     SkewPanel,
     Strip,
     TermPanel,
@@ -26,8 +26,8 @@
   );
 
   function choose(mark: unknown[]): void {
-    const [expiry] = mark;
-    if (typeof expiry === 'string') bench.setFocus(pointed(mark) ?? { expiry });
+    const change = focusAt(mark);
+    if (change) bench.setFocus(change);
   }
 </script>
 

@@ -16,8 +16,10 @@ import {
   isOnForward,
   MODEL_IDS,
   MOST_STEPS,
+  parseExpiryName,
   REASONS,
   SESSIONS_PER_YEAR,
+  SETTLEMENTS,
   STRADDLE_CHOICES,
 } from '@umwelt/core';
 import { IANAZone } from 'luxon';
@@ -37,6 +39,19 @@ export const moment = z.iso
   .refine(isInRange, outOfRange)
   .describe('ISO 8601 with zone');
 const day = z.iso.date('must be a date like 2031-03-13').refine(isInRange, outOfRange);
+
+/** Two series of one day are two expiries. */
+const settlement = z.enum(SETTLEMENTS);
+const unsaid = settlement.optional().describe('unless given pm, or the only series of that day');
+/** The name of an expiry: its day, with am behind it where it settles in the morning. */
+const named = z
+  .string()
+  .refine((text) => {
+    const expiry = parseExpiryName(text);
+    return expiry !== null && day.safeParse(expiry.expiry).success;
+  }, 'must be the name of an expiry like 2031-03-20, or 2031-03-20am')
+  .describe('the name of an expiry: 2031-03-20, and 2031-03-20am where it settles in the morning');
+const side = z.enum(['call', 'put']);
 
 export const Problem = z
   .object({
@@ -67,7 +82,7 @@ const MOST_DIVIDENDS = 500;
 
 const contractTerms = {
   model: z.enum(MODEL_IDS),
-  side: z.enum(['call', 'put']),
+  side,
   exercise: z
     .enum(EXERCISES)
     .optional()
@@ -484,7 +499,7 @@ const version = z
 export const Borrowing = z
   .object({
     source: symbol.describe('that of the underlying that lends'),
-    sourceExpiry: day.nullable().default(null).describe('null: the nearest in time'),
+    sourceExpiry: named.nullable().default(null).describe('null: the nearest in time'),
     map: z
       .enum(BORROW_MAPS)
       .default('forward')
@@ -501,23 +516,21 @@ export const Borrowing = z
 
 export const BorrowingRequest = z.object({
   expiry: day,
-  settlement: z.enum(['am', 'pm']).default('pm'),
+  settlement: unsaid,
   borrowing: Borrowing.nullable().describe('null gives the expiry its own curve back'),
   version: version.nullable().describe('of what it borrows now; null for nothing'),
 });
 
 export const BorrowingsResponse = z
   .object({
-    borrowings: z.array(
-      Borrowing.extend({ symbol: z.string(), expiry: day, settlement: z.enum(['am', 'pm']), version }),
-    ),
+    borrowings: z.array(Borrowing.extend({ symbol: z.string(), expiry: day, settlement, version })),
   })
   .meta({ id: 'Borrowings' });
 
 export const Fit = z
   .object({
     expiry: day,
-    settlement: z.enum(['am', 'pm']),
+    settlement,
     years: number,
     days: number,
     sessions: number,
@@ -546,14 +559,14 @@ export const Fit = z
     usable: number,
     refused: z.array(number).describe(`contracts by reason: ${REASONS.join(', ')}`),
     aside: z
-      .array(z.object({ side: z.enum(['call', 'put']), strike: number, reason: number }))
+      .array(z.object({ side, strike: number, reason: number }))
       .describe('contracts with a vol that are not used, with the code of the reason'),
     expiryAside: z
       .enum(EXPIRY_ASIDES)
       .nullable()
       .describe('why the whole expiry is not used in the measures of its underlying'),
     quality: orNull.describe('0…100'),
-    borrowed: Borrowing.extend({ version, takenFrom: day, isArbitrageFree: z.boolean() })
+    borrowed: Borrowing.extend({ version, takenFrom: named, isArbitrageFree: z.boolean() })
       .optional()
       .describe('where the curve is taken from, when it is not its own'),
     qualityParts: z
@@ -566,9 +579,9 @@ export const VerdictRequest = z
   .object({
     asof: moment,
     expiry: day,
-    settlement: z.enum(['am', 'pm']).default('pm'),
+    settlement: unsaid,
     strike: number.optional().describe('without strike and side the whole expiry'),
-    side: z.enum(['call', 'put']).optional(),
+    side: side.optional(),
     verdict: z
       .enum(['use', 'aside'])
       .nullable()
@@ -611,7 +624,7 @@ export const KnownMove = z
     day,
     price: orNull,
     expiry: day,
-    settlement: z.enum(['am', 'pm']),
+    settlement,
     days: number,
     sessions: number,
     forward: orNull,
@@ -630,7 +643,7 @@ const MOST_SESSIONS = 1000;
 
 export const OpenContractsQuery = AsofQuery.extend({
   expiry: day,
-  settlement: z.enum(['am', 'pm']).optional(),
+  settlement: unsaid,
   sessions: z.coerce.number().int().min(1).max(MOST_SESSIONS).optional().describe('of the path; 20 unless given'),
 });
 
@@ -638,7 +651,7 @@ export const OpenContractsResponse = z
   .object({
     symbol: z.string(),
     expiry: day,
-    settlement: z.enum(['am', 'pm']),
+    settlement,
     asof: moment,
     strikes: z.array(z.object({ strike: number, callOpenInterest: number, putOpenInterest: number })),
     path: z
@@ -709,8 +722,9 @@ export const TapeResponse = z
         z.object({
           time: moment,
           expiry: day,
+          settlement: settlement.nullable().describe('null where it is not said and nothing of that day is held'),
           strike: number,
-          side: z.enum(['call', 'put']),
+          side,
           price: number,
           size: number,
           group: z.string().nullable().describe('legs of one trade share it'),
@@ -728,11 +742,11 @@ const MOST_LEGS = 8;
 const MOST_NOTE = 2000;
 const MOST_QUANTITY = 1e6;
 
-const StructureLeg = z.object({
+const LegRequest = z.object({
   expiry: day,
-  settlement: z.enum(['am', 'pm']).default('pm'),
+  settlement: unsaid,
   strike: number,
-  side: z.enum(['call', 'put']),
+  side,
   quantity: z
     .int()
     .min(-MOST_QUANTITY)
@@ -746,7 +760,7 @@ const structureNote = z.string().max(MOST_NOTE);
 export const StructureRequest = z
   .object({
     symbol,
-    legs: z.array(StructureLeg).min(1).max(MOST_LEGS),
+    legs: z.array(LegRequest).min(1).max(MOST_LEGS),
     quantity: structureQuantity.default(1),
     note: structureNote.default(''),
     asof: moment.optional().describe('priced at the latest moment at or before it'),
@@ -780,7 +794,7 @@ export const StructuresResponse = z
       z.object({
         id: number,
         symbol: z.string(),
-        legs: z.array(StructureLeg),
+        legs: z.array(LegRequest.extend({ settlement })),
         quantity: number,
         note: z.string(),
         asof: moment.describe('when it was priced'),
@@ -797,6 +811,7 @@ export const StructuresResponse = z
 
 export const ChainQuery = AsofQuery.extend({
   expiry: day.optional(),
+  settlement: settlement.optional().describe('of the expiry: both series of a day unless given'),
   basis: z.enum(BASES).optional().describe('curve unless given'),
   vol: z.coerce.number().positive().max(5).optional().describe('one vol for all strikes, for manual; a decimal'),
   shift: z.coerce.number().min(-5).max(5).optional().describe('or what is added to every curve'),
@@ -810,9 +825,9 @@ export const ChainQuery = AsofQuery.extend({
 export const ChainContract = z
   .object({
     expiry: day,
-    settlement: z.enum(['am', 'pm']),
+    settlement,
     strike: number,
-    side: z.enum(['call', 'put']),
+    side,
     bid: orNull,
     ask: orNull,
     mid: orNull,
@@ -854,7 +869,7 @@ export const ChainColumnsResponse = ChainResponse.extend({
 
 export const SurfacePoint = z.object({
   strike: number,
-  side: z.enum(['call', 'put']),
+  side,
   logMoneyness: number,
   standardized: orNull,
   bidVol: orNull,
@@ -913,7 +928,7 @@ export const CurvesResponse = z
     expiries: z.object({
       moment: z.array(number).describe('position in moments'),
       expiry: z.array(day),
-      settlement: z.array(z.enum(['am', 'pm'])),
+      settlement: z.array(settlement),
       years: z.array(number),
       days: z.array(number),
       sessions: z.array(number),

@@ -6,7 +6,16 @@
  * as they are needed (see partitions.ts), and the PARTITION BY clause is in the first migration, since the
  * generator of migrations has no word for it.
  */
-import { BORROW_MAPS, CURVE_SHAPES, EXPIRY_ASIDES, type Aside, type QualityParts } from '@umwelt/core';
+import {
+  BORROW_MAPS,
+  CURVE_SHAPES,
+  EXPIRY_ASIDES,
+  type Aside,
+  type QualityParts,
+  SETTLEMENTS,
+  type Leg,
+  type OptionId,
+} from '@umwelt/core';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -158,6 +167,8 @@ export const prints = pgTable(
     side: side('side').notNull(),
     price: doublePrecision('price').notNull(),
     size: doublePrecision('size').notNull(),
+    /** Null: pm, or the only series of that day. */
+    settlement: text('settlement', { enum: SETTLEMENTS }),
     /** Legs of one trade share it; blank for a trade of one leg. */
     group: text('group').notNull(),
     importId: integer('import_id'),
@@ -178,6 +189,10 @@ export const positions = pgTable(
     expiry: text('expiry').notNull(),
     strike: numeric('strike').notNull(),
     side: text('side', { enum: ['call', 'put', ''] }).notNull(),
+    /** Blank: pm, or the only series of that day; and of the underlying itself. */
+    settlement: text('settlement', { enum: [...SETTLEMENTS, ''] })
+      .notNull()
+      .default(''),
     quantity: numeric('quantity').notNull(),
     price: numeric('price').notNull(),
     opened: instant('opened').notNull(),
@@ -191,6 +206,7 @@ export const positions = pgTable(
         table.expiry,
         table.strike,
         table.side,
+        table.settlement,
         table.quantity,
         table.price,
         table.opened,
@@ -357,7 +373,7 @@ const sliceKey = {
   symbol: text('symbol').notNull(),
   asof: instant('asof').notNull(),
   expiry: date('expiry').notNull(),
-  settlement: text('settlement', { enum: ['am', 'pm'] }).notNull(),
+  settlement: text('settlement', { enum: SETTLEMENTS }).notNull(),
 };
 
 /** The unit of storage: all quotes of one expiry at one moment, strikes ascending. Not derived. */
@@ -501,17 +517,10 @@ export const screens = pgTable('screens', {
   changed: instant('changed').notNull().defaultNow(),
 });
 
-/** One leg of a structure as it is stored. */
-export interface StoredLeg {
-  expiry: string;
-  settlement: 'am' | 'pm';
-  strike: number;
-  side: 'call' | 'put';
-  /** Signed, for one of the structure. */
-  quantity: number;
-}
+/** One leg of a structure as it is stored: of its underlying, and for one of the structure. */
+export type StoredLeg = Omit<Leg<OptionId>, 'symbol'>;
 
-/** Spreads that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
+/** Structures that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
 export const structures = pgTable('structures', {
   id: serial('id').primaryKey(),
   /** What people have made stays when data go away: it says what it misses, and works again when they are back. */
@@ -562,10 +571,10 @@ export const borrowings = pgTable(
     /** As of what else people have made, it stays without its underlying. */
     symbol: text('symbol').notNull(),
     expiry: date('expiry').notNull(),
-    settlement: text('settlement', { enum: ['am', 'pm'] }).notNull(),
+    settlement: text('settlement', { enum: SETTLEMENTS }).notNull(),
     source: text('source').notNull(),
-    /** null: the nearest in time. */
-    sourceExpiry: date('source_expiry'),
+    /** The name of an expiry; null: the nearest in time. */
+    sourceExpiry: text('source_expiry'),
     map: text('map', { enum: BORROW_MAPS }).notNull(),
     ratio: doublePrecision('ratio'),
     offset: doublePrecision('price_offset').notNull(),

@@ -1,3 +1,4 @@
+import { namedExpiry } from '@umwelt/core';
 import { Feed, feedPoints, type FeedPoint, type Print } from '@umwelt/demo';
 import { eq, sql } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
@@ -89,8 +90,8 @@ async function storePoint(
   return counts;
 }
 
-function printRow(symbol: string, { time, expiry, strike, side, price, size, group }: Print) {
-  return { symbol, time: new Date(time), expiry, strike, side: side === 'C' ? 'call' : 'put', price, size, group };
+function printRow(symbol: string, { time, side, expiry, ...print }: Print) {
+  return { symbol, time: new Date(time), side: side === 'C' ? 'call' : 'put', ...namedExpiry(expiry)!, ...print };
 }
 
 /** Lets the import of the feed say what has come in. */

@@ -1,4 +1,4 @@
-import { isCalendarId } from '@umwelt/core';
+import { isCalendarId, type Settlement } from '@umwelt/core';
 import { createHash } from 'node:crypto';
 import { orNull } from '../numbers';
 import { getTableColumns, getTableName, sql } from 'drizzle-orm';
@@ -96,6 +96,10 @@ function parseRate(cells: Cells) {
   return { currency: requiredText(cells, 'currency'), date: requiredDay(cells, 'date'), days, rate };
 }
 
+/** How an expiry settles, where that is said. */
+const settlementOf = (cells: Cells): Settlement | null =>
+  cells('settlement') ? choice(cells, 'settlement', { am: 'am', pm: 'pm' } as const) : null;
+
 function parsePosition(cells: Cells) {
   const isOption = Boolean(cells('expiry'));
   const quantity = requiredNumber(cells, 'quantity');
@@ -105,6 +109,7 @@ function parsePosition(cells: Cells) {
     expiry: isOption ? requiredDay(cells, 'expiry') : '',
     strike: String(isOption ? requiredNumber(cells, 'strike', { above: 0 }) : 0),
     side: isOption ? choice(cells, 'side', SIDES) : '',
+    settlement: (isOption && settlementOf(cells)) || '',
     quantity: String(quantity),
     price: String(requiredNumber(cells, 'price')),
     opened: new Date(requiredInstant(cells, 'opened')),
@@ -155,6 +160,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
       side: choice(cells, 'side', SIDES),
       price: requiredNumber(cells, 'price', { min: 0 }),
       size: requiredNumber(cells, 'size', { above: 0 }),
+      settlement: settlementOf(cells),
       group: optionalText(cells, 'group') ?? '',
     }),
     needsUnderlying: true,
@@ -163,7 +169,7 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
   },
   positions: {
     table: tables.positions,
-    key: ['symbol', 'expiry', 'strike', 'side', 'quantity', 'price', 'opened', 'tag', 'occurrence'],
+    key: ['symbol', 'expiry', 'strike', 'side', 'settlement', 'quantity', 'price', 'opened', 'tag', 'occurrence'],
     parse: parsePosition,
     needsUnderlying: true,
     mayRepeat: true,
@@ -230,7 +236,7 @@ async function appendPrints(
 ): Promise<WriteCounts> {
   const { prints } = tables;
   const made = rows.map((row) => {
-    const text = `${recordKey(RECORD_KINDS.prints, row)}\u0000${String(row.occurrence)}`;
+    const text = `${recordKey(RECORD_KINDS.prints, row)}\u0000${String(row.occurrence)}${row.settlement ? `\u0000${String(row.settlement)}` : ''}`;
     return { ...row, importId, id: idOf(text) } as typeof prints.$inferInsert;
   });
   await session.execute(sql`CREATE TEMPORARY TABLE IF NOT EXISTS new_prints (LIKE prints) ON COMMIT DROP`);

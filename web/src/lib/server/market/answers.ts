@@ -19,6 +19,7 @@ import {
   type ExpiryFit,
   type SideVols,
   type SliceQuotes,
+  expiryName,
 } from '@umwelt/core';
 import { adjusted, HISTORICAL_VOLS, bySession, USUAL_VOL, volByBar, type Bar } from './history';
 import type { CurveRow, StoredSnapshot } from './queries';
@@ -31,9 +32,9 @@ const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
 
 /** Slices with their fits, by expiry. */
 function pairs({ snapshot, fits }: StoredSnapshot): { slice: SliceQuotes; fit: ExpiryFit }[] {
-  const fitOf = new Map(fits.map((fit) => [fit.expiry + fit.settlement, fit]));
+  const fitOf = new Map(fits.map((fit) => [expiryName(fit), fit]));
   return snapshot.slices.flatMap((slice) => {
-    const fit = fitOf.get(slice.expiry + slice.settlement);
+    const fit = fitOf.get(expiryName(slice));
     return fit ? [{ slice, fit }] : [];
   });
 }
@@ -75,10 +76,10 @@ function isListed(slice: SliceQuotes, side: 'call' | 'put', i: number): boolean 
 }
 
 /** Contracts of a snapshot with implied vols and values under a basis. */
-export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choice: BasisChoice, expiry?: string) {
+export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choice: BasisChoice) {
   const { snapshot } = stored;
   const on = writtenOn(snapshot, underlying);
-  const chosen = pairs(stored).filter(({ slice }) => expiry === undefined || slice.expiry === expiry);
+  const chosen = pairs(stored);
   const contracts = chosen.flatMap(({ slice, fit }) =>
     SIDES.flatMap((side) => {
       const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side), on);

@@ -1,4 +1,11 @@
-import { borrowFit, type Borrowing, type BorrowingFit, type ExpiryFit } from '@umwelt/core';
+import {
+  borrowFit,
+  type Borrowing,
+  type BorrowingFit,
+  type ExpiryFit,
+  isSameExpiry,
+  type ExpiryId,
+} from '@umwelt/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { ConflictError } from '../errors';
@@ -7,10 +14,8 @@ import type { CurveRow } from './queries';
 const { borrowings } = tables;
 
 /** The expiry that borrows. */
-export interface BorrowingKey {
+export interface BorrowingKey extends ExpiryId {
   symbol: string;
-  expiry: string;
-  settlement: 'am' | 'pm';
 }
 
 /** What an expiry borrows, as it is stored. */
@@ -86,7 +91,7 @@ export async function withBorrowedRows(
     lenders.set(source, byMoment);
   }
   return rows.map((row) => {
-    const found = held.find(({ expiry, settlement }) => expiry === row.expiry && settlement === row.settlement);
+    const found = held.find((one) => isSameExpiry(one, row));
     const at = found && lenders.get(found.source)!.get(row.asof.getTime());
     if (!found || !at) return row;
     const { curve, borrowed, ...measures } = borrowFit(curveFitOf(row), at, borrowingOf(found));
@@ -102,7 +107,7 @@ export async function withBorrowedRows(
   });
 }
 
-type CurveFit = BorrowingFit & { settlement: 'am' | 'pm' };
+type CurveFit = BorrowingFit & ExpiryId;
 
 function curveFitOf(row: CurveRow): CurveFit {
   const { years, curveKind: kind, curve: parameters } = row;
@@ -134,7 +139,7 @@ export async function withBorrowed(
   const lenders = new Map<string, readonly ExpiryFit[]>();
   for (const { source } of held) if (!lenders.has(source)) lenders.set(source, await fitsOf(source));
   return fits.map((fit) => {
-    const found = held.find(({ expiry, settlement }) => expiry === fit.expiry && settlement === fit.settlement);
+    const found = held.find((one) => isSameExpiry(one, fit));
     if (!found) return fit;
     return borrowFit(fit, lenders.get(found.source)!, borrowingOf(found));
   });

@@ -16,6 +16,7 @@ export { adjusted, barsKnownAt, bySession, HISTORICAL_VOLS, USUAL_VOL, volByBar,
 export {
   findAsof,
   findUnderlying,
+  heldExpiry,
   isAnswering,
   listAsofs,
   listBars,

@@ -1,4 +1,4 @@
-import { calendarById, dayOf, lastOfSessions, maxPain } from '@umwelt/core';
+import { calendarById, dayOf, lastOfSessions, maxPain, type NamedExpiry } from '@umwelt/core';
 import { and, asc, between, eq, inArray } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { listAsofs } from './queries';
@@ -61,7 +61,7 @@ export async function listExpectedMoves(database: Queryable, underlying: Underly
 export async function listOpenContracts(
   database: Queryable,
   underlying: Underlying,
-  { expiry, settlement }: { expiry: string; settlement?: 'am' | 'pm' | undefined },
+  { expiry, settlement }: NamedExpiry,
   from: Date,
   to: Date,
 ) {
@@ -91,8 +91,9 @@ export async function listOpenContracts(
       ),
     )
     .orderBy(asc(slices.asof), asc(slices.settlement));
-  // Of a day that is settled twice, one: the first, unless the other is asked for.
-  const one = rows.filter((row) => row.settlement === rows[0]!.settlement);
+  // Of a day that is settled twice, one: pm, unless the other is asked for.
+  const settled = rows.some((row) => row.settlement === 'pm') ? 'pm' : 'am';
+  const one = rows.filter((row) => row.settlement === settled);
   const latest = one.at(-1);
   if (!latest) return null;
   const sum = (values: Float64Array) => values.reduce((total, value) => total + (value || 0), 0);

@@ -1,4 +1,12 @@
-import { type Adjustment, type CurveKind, type ExpiryFit, type Snapshot } from '@umwelt/core';
+import {
+  type Adjustment,
+  type CurveKind,
+  type ExpiryFit,
+  type Snapshot,
+  expiryAt,
+  type ExpiryId,
+  type NamedExpiry,
+} from '@umwelt/core';
 import { and, asc, between, desc, eq, gte, inArray, lte, or, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { listBorrowings, withBorrowed, withBorrowedRows } from './borrowings';
@@ -81,6 +89,17 @@ export async function fitsAt(database: Queryable, symbol: string, moment: Date):
     .where(and(eq(fits.symbol, symbol), eq(fits.asof, asof)))
     .orderBy(asc(fits.expiry), asc(fits.settlement));
   return rows.map(fitOfRow);
+}
+
+/** The expiry that is meant, by what was held of that day at last; pm where nothing is. */
+export async function heldExpiry(database: Queryable, symbol: string, named: NamedExpiry): Promise<ExpiryId> {
+  const { expiry, settlement } = named;
+  if (settlement !== null) return { expiry, settlement };
+  const held = await database
+    .selectDistinct({ expiry: fits.expiry, settlement: fits.settlement })
+    .from(fits)
+    .where(and(eq(fits.symbol, symbol), eq(fits.expiry, expiry)));
+  return held[expiryAt(held, named)] ?? { expiry, settlement: 'pm' };
 }
 
 /** A snapshot as it is valued: where an expiry borrows its curve, with that in place of its own. */

@@ -1,16 +1,16 @@
 import {
-  deviationsAt,
-  midsOf,
-  priceSpread,
-  sideOf,
-  valueContract,
+  expiryAt,
+  expiryName,
+  missingLeg,
+  placeLegs,
+  priceLegsOnCurve,
   writtenOn,
-  type PricedLeg,
-  type PricedSpread,
+  type NamedLeg,
+  type PlacedLeg,
+  type PricedStructure,
 } from '@umwelt/core';
 import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import { atOneMoment, tables, type Database, type Queryable } from '../db';
-import type { StoredLeg } from '../db/schema';
 import { ConflictError } from '../errors';
 import { findUnderlying, loadLatest, type StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
@@ -19,47 +19,48 @@ const { structures } = tables;
 type StructureRow = typeof structures.$inferSelect;
 
 /** What people choose of a structure that is kept. */
-export type StructureGiven = Pick<StructureRow, 'symbol' | 'legs' | 'quantity' | 'note'>;
+export type StructureGiven = Pick<StructureRow, 'symbol' | 'quantity' | 'note'> & {
+  legs: readonly Omit<NamedLeg, 'symbol'>[];
+};
 
 /** What a structure is worth at a moment, for one unit, or why that is not known. */
 export type StructureNow = { asof: string; price: number; multiplier: number } & (
-  ({ missing: null } & PricedSpread) | { missing: string }
+  ({ missing: null } & PricedStructure) | { missing: string }
 );
 
-/** A leg priced on the curve of its expiry; a sentence where it is not held. */
-function pricedLeg(underlying: Underlying, { snapshot, fits }: StoredSnapshot, leg: StoredLeg): PricedLeg | string {
-  const slice = snapshot.slices.find((one) => one.expiry === leg.expiry && one.settlement === leg.settlement);
-  const fit = fits.find((one) => one.expiry === leg.expiry && one.settlement === leg.settlement);
-  if (!slice || !fit) return `${leg.expiry} is not listed at this moment`;
-  const i = slice.strike.indexOf(leg.strike);
-  if (i < 0) return `${leg.expiry} has no strike ${leg.strike} at this moment`;
-  const quotes = sideOf(slice, leg.side);
-  const view = valueContract(
-    i,
-    slice.strike,
-    fit,
-    writtenOn(snapshot, underlying),
-    { basis: 'curve', realizedVol: NaN, indexVol: NaN },
-    { own: new Float64Array(slice.strike.length).fill(NaN), mid: midsOf(quotes) },
-    leg.side === 'call' ? 1 : -1,
-  );
-  const { theory, delta, gamma, theta, vega } = view;
-  return {
-    ...{ quantity: leg.quantity, bid: quotes.bid[i]!, ask: quotes.ask[i]!, theory, delta, gamma, theta, vega },
-    deviations: deviationsAt(leg.strike, fit),
-  };
+/** The expiries of a snapshot with their fits, as legs are placed among them. */
+function listedOf({ snapshot, fits }: StoredSnapshot) {
+  const fitOf = new Map(fits.map((fit) => [expiryName(fit), fit]));
+  const slices = snapshot.slices.flatMap((slice) => {
+    const fit = fitOf.get(expiryName(slice));
+    return fit ? [{ ...slice, fit }] : [];
+  });
+  return { symbol: snapshot.symbol, slices };
 }
 
-function structureNow(underlying: Underlying, stored: StoredSnapshot, legs: readonly StoredLeg[]): StructureNow {
+function structureNow(
+  underlying: Underlying,
+  stored: StoredSnapshot,
+  given: StructureGiven['legs'],
+): { now: StructureNow; placed: readonly PlacedLeg[] } {
+  const listed = listedOf(stored);
+  const legs = given.map((leg) => ({ ...leg, symbol: listed.symbol }));
   const at = {
     asof: new Date(stored.snapshot.asof).toISOString(),
     price: stored.snapshot.price,
     multiplier: underlying.multiplier,
   };
-  const priced = legs.map((leg) => pricedLeg(underlying, stored, leg));
-  const missing = priced.find((one) => typeof one === 'string');
-  if (missing !== undefined) return { ...at, missing };
-  return { ...at, missing: null, ...priceSpread(priced as PricedLeg[]) };
+  const placed = placeLegs(listed, legs);
+  if (!placed) return { now: { ...at, missing: missingWords(listed, missingLeg(listed, legs)!) }, placed: [] };
+  const priced = priceLegsOnCurve(listed, placed, writtenOn(stored.snapshot, underlying));
+  return { now: { ...at, missing: null, ...priced }, placed };
+}
+
+function missingWords({ slices }: ReturnType<typeof listedOf>, leg: NamedLeg): string {
+  const { expiry, settlement, strike } = leg;
+  const name = settlement === 'am' ? `${expiry} am` : expiry;
+  if (expiryAt(slices, leg) < 0) return `${name} is not listed at this moment`;
+  return `${name} has no strike ${strike} at this moment`;
 }
 
 /** Values of structures of several underlyings at a moment, each snapshot read once. */
@@ -85,7 +86,7 @@ class Market {
     });
   }
 
-  async value(symbol: string, legs: readonly StoredLeg[]): Promise<StructureNow | null> {
+  async value(symbol: string, legs: StructureGiven['legs']) {
     const found = await this.load(symbol);
     return found && structureNow(found.underlying, found.stored, legs);
   }
@@ -101,7 +102,7 @@ export async function listStructures(database: Database, moment?: Date) {
       asof: asof.toISOString(),
       created: created.toISOString(),
       changed: changed.toISOString(),
-      now: await market.value(row.symbol, row.legs),
+      now: (await market.value(row.symbol, row.legs))?.now ?? null,
     })),
   );
 }
@@ -112,14 +113,19 @@ export async function listStructures(database: Database, moment?: Date) {
  * @returns a sentence where it cannot be priced; nothing is kept then
  */
 export async function keepStructure(database: Database, given: StructureGiven, moment?: Date): Promise<string | null> {
-  const now = await new Market(database, moment).value(given.symbol, given.legs);
-  if (!now) return `no snapshot of ${given.symbol} is held`;
+  const valued = await new Market(database, moment).value(given.symbol, given.legs);
+  if (!valued) return `no snapshot of ${given.symbol} is held`;
+  const { now, placed } = valued;
   if (now.missing !== null) return now.missing;
+  // How an expiry settles is kept, said or not.
+  const legs = placed.map(({ expiry, settlement, strike, side, quantity }) => ({
+    ...{ expiry, settlement, strike, side, quantity },
+  }));
   const { value, mid } = now;
   const orNull = (number: number) => (Number.isFinite(number) ? number : null);
   await database
     .insert(structures)
-    .values({ ...given, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });
+    .values({ ...given, legs, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });
   return null;
 }
 

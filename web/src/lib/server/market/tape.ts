@@ -1,4 +1,13 @@
-import { valueSlice, writtenOn } from '@umwelt/core';
+import {
+  valueSlice,
+  writtenOn,
+  expiryAt,
+  expiryName,
+  isSameExpiry,
+  type ExpiryId,
+  type NamedExpiry,
+  type Settlement,
+} from '@umwelt/core';
 import { and, between, desc, eq, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { atOneMoment, readColumns, tables, type Database, type Queryable, type Session } from '../db';
@@ -45,18 +54,25 @@ class Book {
     private readonly stored: StoredSnapshot,
   ) {}
 
-  at(expiry: string, strike: number, isCall: boolean): Known | null {
-    const key = isCall ? expiry : `${expiry} put`;
+  /** How an expiry settles: as it is said, or pm, or as the only one of that day; null where none is held. */
+  settlementOf(named: NamedExpiry): Settlement | null {
+    if (named.settlement) return named.settlement;
+    const { slices } = this.stored.snapshot;
+    return slices[expiryAt(slices, named)]?.settlement ?? null;
+  }
+
+  at(expiry: ExpiryId, strike: number, isCall: boolean): Known | null {
+    const key = `${expiryName(expiry)} ${isCall}`;
     let side = this.sides.get(key);
     if (side === undefined) this.sides.set(key, (side = this.value(expiry, isCall)));
     const i = side?.index.get(strike);
     return side && i !== undefined ? { theory: side.theory[i]!, bid: side.bid[i]!, ask: side.ask[i]! } : null;
   }
 
-  private value(expiry: string, isCall: boolean): SideBook | null {
+  private value(expiry: ExpiryId, isCall: boolean): SideBook | null {
     const { snapshot, fits } = this.stored;
-    const slice = snapshot.slices.find((one) => one.expiry === expiry);
-    const fit = slice && fits.find((one) => one.expiry === expiry && one.settlement === slice.settlement);
+    const slice = snapshot.slices.find((one) => isSameExpiry(one, expiry));
+    const fit = slice && fits.find((one) => isSameExpiry(one, expiry));
     if (!slice || !fit) return null;
     const { strike } = slice;
     const nothing = new Float64Array(strike.length).fill(NaN);
@@ -115,6 +131,10 @@ async function momentsOf(session: Session, symbol: string, from: Date, to: Date)
 
 const SECOND = 1000;
 
+/** As many columns as a print has numbers. */
+type TapeColumns = [...Array<Float64Array>] & Record<0 | 1 | 2 | 3 | 4 | 5 | 6 | 7, Float64Array>;
+const SETTLED = [null, 'am', 'pm'] as const;
+
 /** The prints of a query as columns, the latest first, with the names of the trades of several legs and the moments around. */
 async function readPrints(session: Session, symbol: string, { from, to, size, legs }: TapeQuery) {
   const literal = (value: string) => pg.escapeLiteral(value);
@@ -122,16 +142,16 @@ async function readPrints(session: Session, symbol: string, { from, to, size, le
     AND time BETWEEN ${literal(from.toISOString())} AND ${literal(to.toISOString())}
     ${legs === 'all' ? '' : legs === 'single' ? `AND "group" = ''` : `AND "group" <> ''`}`;
   const order = 'ORDER BY time DESC, id DESC';
-  const [time, expiry, strike, isCall, price, sizes, isLeg] = (await readColumns(
+  const [time, expiry, strike, isCall, price, sizes, isLeg, settled] = (await readColumns(
     session,
     `SELECT extract(epoch FROM time)::float8, (expiry - DATE '1970-01-01')::float8, strike, (side = 'call')::int::float8,
-      price, size, ("group" <> '')::int::float8 ${wanted} ${order}`,
-    7,
-  )) as [Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array, Float64Array];
+      price, size, ("group" <> '')::int::float8, (CASE settlement WHEN 'am' THEN 1 WHEN 'pm' THEN 2 ELSE 0 END)::float8 ${wanted} ${order}`,
+    8,
+  )) as TapeColumns;
   const groups = await session.execute<{ group: string }>(
     sql.raw(`SELECT "group" ${wanted} AND "group" <> '' ${order}`),
   );
-  const columns = { time, expiry, strike, isCall, price, sizes, isLeg };
+  const columns = { time, expiry, strike, isCall, price, sizes, isLeg, settled };
   return {
     ...columns,
     groups: groups.rows.map(({ group }) => group),
@@ -145,12 +165,12 @@ async function readPrints(session: Session, symbol: string, { from, to, size, le
  */
 export async function listTape(database: Database, underlying: Underlying, query: TapeQuery) {
   const { against, most } = query;
-  const { moments, groups, time, expiry, strike, isCall, price, sizes, isLeg } = await atOneMoment(
+  const { moments, groups, time, expiry, strike, isCall, price, sizes, isLeg, settled } = await atOneMoment(
     database,
     (session) => readPrints(session, underlying.symbol, query),
   );
   const opened = await openBooks(database, underlying, moments);
-  const meant: { i: number; leg: number; known: Known | null; at: number }[] = [];
+  const meant: { i: number; leg: number; known: Known | null; at: number; settlement: Settlement | null }[] = [];
   const balance = { above: 0, below: 0 };
   let [sum, weight, legs] = [0, 0, 0];
   // Both are in order of time, prints backwards.
@@ -160,7 +180,10 @@ export async function listTape(database: Database, underlying: Underlying, query
     legs += isLeg[i]!;
     const when = Math.round(SECOND * time[i]!);
     while (at >= 0 && moments[at]!.asof.getTime() > when) at--;
-    const known = opened[at]?.at(isoDay(expiry[i]!), strike[i]!, isCall[i] === 1) ?? null;
+    const [day, book] = [isoDay(expiry[i]!), opened[at]];
+    const said = SETTLED[settled[i]!] ?? null;
+    const settlement = book?.settlementOf({ expiry: day, settlement: said }) ?? said;
+    const known = (settlement && book?.at({ expiry: day, settlement }, strike[i]!, isCall[i] === 1)) ?? null;
     const distance = price[i]! - (known?.theory ?? NaN);
     if (against === 'above' ? !(distance > 0) : against === 'below' && !(distance < 0)) continue;
     if (distance > 0) balance.above += sizes[i]!;
@@ -169,14 +192,15 @@ export async function listTape(database: Database, underlying: Underlying, query
       sum += distance * sizes[i]!;
       weight += sizes[i]!;
     }
-    meant.push({ i, leg, known, at });
+    meant.push({ i, leg, known, at, settlement });
   }
   return {
     count: meant.length,
     balance: { ...balance, mean: weight > 0 ? sum / weight : null },
-    prints: meant.slice(0, most).map(({ i, leg, known, at: moment }) => ({
+    prints: meant.slice(0, most).map(({ i, leg, known, at: moment, settlement }) => ({
       time: new Date(Math.round(SECOND * time[i]!)).toISOString(),
       expiry: isoDay(expiry[i]!),
+      settlement,
       strike: strike[i]!,
       side: isCall[i] === 1 ? ('call' as const) : ('put' as const),
       price: price[i]!,

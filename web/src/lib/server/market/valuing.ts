@@ -5,8 +5,7 @@ import type { Underlying } from './terms';
 
 /** What is to be worked out of a snapshot, and how it is to be written. */
 export type ValuedTask = { underlying: Underlying; stored: StoredSnapshot } & (
-  | { kind: 'chain'; choice: BasisChoice; expiry: string | undefined; layout: 'rows' | 'columns' }
-  | { kind: 'surface'; events: readonly number[] }
+  { kind: 'chain'; choice: BasisChoice; layout: 'rows' | 'columns' } | { kind: 'surface'; events: readonly number[] }
 );
 
 /** Rows as a list for each of their fields. */
@@ -18,7 +17,7 @@ function columnsOf<Row extends object>(rows: readonly Row[]): Record<string, unk
 function valuedText(task: ValuedTask): string {
   const { underlying, stored } = task;
   if (task.kind === 'surface') return JSON.stringify(surfaceAnswer(underlying, stored, task.events));
-  const answer = chainAnswer(underlying, stored, task.choice, task.expiry);
+  const answer = chainAnswer(underlying, stored, task.choice);
   return JSON.stringify(task.layout === 'columns' ? { ...answer, contracts: columnsOf(answer.contracts) } : answer);
 }
 

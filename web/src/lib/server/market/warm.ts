@@ -28,7 +28,7 @@ export async function prepareChains(database: Database): Promise<void> {
       if (!stored) continue;
       JSON.stringify(snapshotAnswer(underlying, stored));
       const choice = { basis: 'curve', realizedVol: NaN, indexVol: NaN } as const;
-      await valued({ kind: 'chain', underlying, stored, choice, expiry: undefined, layout: 'rows' });
+      await valued({ kind: 'chain', underlying, stored, choice, layout: 'rows' });
     }
   };
   await Promise.all(Array.from({ length: AT_A_TIME }, prepare));

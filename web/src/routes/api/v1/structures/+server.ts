@@ -1,3 +1,4 @@
+import { expiryName } from '@umwelt/core';
 import {
   ApiError,
   creatingEndpoint,
@@ -18,7 +19,7 @@ export const GET = endpoint(async (event) => {
   const rows = structures.map(({ legs, now, ...row }) => ({
     ...row,
     legs: legs
-      .map(({ quantity, expiry, strike, side }) => `${quantity > 0 ? '+' : ''}${quantity} ${expiry} ${strike} ${side}`)
+      .map((leg) => `${leg.quantity > 0 ? '+' : ''}${leg.quantity} ${expiryName(leg)} ${leg.strike} ${leg.side}`)
       .join('; '),
     ...Object.fromEntries(Object.entries(now ?? {}).map(([name, value]) => [`now_${name}`, value])),
   }));
@@ -26,7 +27,9 @@ export const GET = endpoint(async (event) => {
 });
 
 export const POST = creatingEndpoint(database, async (event) => {
-  const { asof, ...given } = await readBody(event, schemas.StructureRequest);
+  const { asof, ...asked } = await readBody(event, schemas.StructureRequest);
+  const legs = asked.legs.map((leg) => ({ ...leg, settlement: leg.settlement ?? null }));
+  const given = { ...asked, legs };
   if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);
   const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);
   if (missing !== null) {

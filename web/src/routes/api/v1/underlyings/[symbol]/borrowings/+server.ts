@@ -1,6 +1,7 @@
+import { expiryName } from '@umwelt/core';
 import { ApiError, endpoint, readBody, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
-import { findUnderlying, listBorrowings, setBorrowing } from '$lib/server/market';
+import { findUnderlying, heldExpiry, listBorrowings, setBorrowing } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
 import type { RequestEvent } from './$types';
 
@@ -14,12 +15,13 @@ const refused = (path: string, message: string) =>
 
 export const POST = endpoint(async (event: RequestEvent) => {
   const { symbol } = await knownUnderlying(event.params.symbol);
-  const { borrowing, version, ...at } = await readBody(event, schemas.BorrowingRequest);
+  const { borrowing, version, expiry, settlement } = await readBody(event, schemas.BorrowingRequest);
+  const at = await heldExpiry(database(), symbol, { expiry, settlement: settlement ?? null });
   if (borrowing) {
     const { source, sourceExpiry } = borrowing;
     if (!(await findUnderlying(database(), source)))
       throw refused('borrowing.source', `there is no underlying ${source}`);
-    if (source === symbol && (sourceExpiry === null || sourceExpiry === at.expiry))
+    if (source === symbol && (sourceExpiry === null || sourceExpiry === expiryName(at)))
       throw refused('borrowing.sourceExpiry', 'an expiry cannot borrow its own curve; name another one');
   }
   await setBorrowing(database(), { symbol, ...at }, version, borrowing);

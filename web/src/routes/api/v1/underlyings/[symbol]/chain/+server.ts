@@ -1,4 +1,4 @@
-import { calendarById, namedVol } from '@umwelt/core';
+import { calendarById, namedVol, type ExpiryId } from '@umwelt/core';
 import type { z } from 'zod';
 import { ApiError, jsonAnswer, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
@@ -41,16 +41,27 @@ async function realizedAt({ symbol, calendar }: Underlying, instant: number, vol
 
 export const GET = keptEndpoint(async (event: RequestEvent) => {
   const query = readQuery(event, schemas.ChainQuery);
-  const { expiry, basis = 'curve', format, layout = 'rows' } = query;
+  const { expiry, settlement, basis = 'curve', format, layout = 'rows' } = query;
   const manual = manualOf(query);
   const volName = volNameOf(query.hv);
   const { underlying, stored } = await requestedSnapshot(event);
   const realizedVol = basis === 'realized' ? await realizedAt(underlying, stored.snapshot.asof, volName) : NaN;
   const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
-  if (expiry && !stored.snapshot.slices.some((slice) => slice.expiry === expiry))
-    throw notFound(`${underlying.symbol} has no expiry ${expiry} in this snapshot`);
+  const isMeant = (one: ExpiryId) =>
+    (expiry === undefined || one.expiry === expiry) && (settlement === undefined || one.settlement === settlement);
+  const slices = stored.snapshot.slices.filter(isMeant);
+  if (slices.length === 0 && (expiry ?? settlement) !== undefined) {
+    const name = [expiry, settlement].filter(Boolean).join(' ');
+    throw notFound(`${underlying.symbol} has no expiry ${name} in this snapshot`);
+  }
   const choice = { basis, realizedVol, indexVol, manual };
-  const bytes = await valued({ kind: 'chain', underlying, stored, choice, expiry, layout });
+  const bytes = await valued({
+    kind: 'chain',
+    underlying,
+    stored: { ...stored, snapshot: { ...stored.snapshot, slices } },
+    choice,
+    layout,
+  });
   if (format !== 'csv') return jsonAnswer(bytes);
   const { contracts } = JSON.parse(Buffer.from(bytes).toString('utf8')) as z.infer<typeof schemas.ChainResponse>;
   return listAnswer(event, 'contracts', schemas.ChainResponse.shape.contracts, contracts);

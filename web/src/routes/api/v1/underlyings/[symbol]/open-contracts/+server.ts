@@ -17,7 +17,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
   let first = dayOf(calendar, last.getTime());
   for (let i = 1; i < sessions; i++) first = previousSession(calendar, first);
   const from = new Date(instantOf(calendar, first, '00:00'));
-  const found = await listOpenContracts(database(), underlying, { expiry, settlement }, from, last);
+  const found = await listOpenContracts(database(), underlying, { expiry, settlement: settlement ?? null }, from, last);
   if (!found) throw notFound(`${symbol} has no expiry ${expiry} in these sessions`);
   return { symbol, ...found };
 });

@@ -1,3 +1,4 @@
+import { expiryAt } from '@umwelt/core';
 import { endpoint, notFound, readBody, schemas } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { setVerdict } from '$lib/server/ingest';
@@ -12,12 +13,17 @@ export const POST = endpoint(async (event: RequestEvent) => {
   const { verdict, lasting, wasAside, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
   const asof = new Date(at.asof);
   const held = await loadValued(database(), symbol, asof);
-  const slice = held?.snapshot.slices.find(
-    ({ expiry, settlement }) => expiry === at.expiry && settlement === at.settlement,
-  );
+  const slices = held?.snapshot.slices ?? [];
+  const slice = slices[expiryAt(slices, { expiry: at.expiry, settlement: at.settlement ?? null })];
   if (!slice) throw notFound(`no quotes of ${symbol} at ${at.asof} that expire on ${at.expiry} are held`);
   if (side !== '' && !slice.strike.includes(strike)) throw notFound(`the strike ${strike} is not listed there`);
-  const from = await setVerdict(database(), { ...at, symbol, asof, strike, side }, verdict, lasting, wasAside);
+  const from = await setVerdict(
+    database(),
+    { symbol, asof, expiry: slice.expiry, settlement: slice.settlement, strike, side },
+    verdict,
+    lasting,
+    wasAside,
+  );
   if (from) await startTask(database(), 'rebuild', { symbols: [symbol], from: from.toISOString() });
   return snapshotAnswer(underlying, (await loadValued(database(), symbol, asof))!);
 });

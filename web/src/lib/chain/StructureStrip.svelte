@@ -5,13 +5,13 @@
   import Worked from '$lib/working/Worked.svelte';
   import type { ChainDesk } from './desk.svelte';
   import { keepPriced } from './priced';
-  import { legWords } from './spread';
+  import { legWords } from '$lib/structure';
 
   let { desk, onkept }: { desk: ChainDesk; onkept: () => void } = $props();
 
   const bench = useWorkbench();
   const decimals = $derived(bench.decimals);
-  const spread = $derived(desk.spread);
+  const structure = $derived(desk.structure);
   const times = $derived(desk.times);
   let problem = $state<string | null>(null);
 
@@ -22,7 +22,8 @@
     const { symbol, legs, asof } = bench.context;
     if (!symbol) return;
     try {
-      await keepPriced({ symbol, legs: legs.map((leg) => ({ ...leg })), ...(asof && { asof }) });
+      const given = legs.map(({ symbol: _, settlement, ...leg }) => ({ ...leg, ...(settlement && { settlement }) }));
+      await keepPriced({ symbol, legs: given, ...(asof && { asof }) });
       problem = null;
       onkept();
     } catch (error) {
@@ -34,17 +35,17 @@
 {#snippet figure(name: string, value: string, at: string, title?: string)}
   <span class="flex-none whitespace-nowrap" {title}
     ><span class="text-soft">{name}</span>
-    <b class="figures"><Worked open={() => (bench.work = desk.spreadWork(at))}>{value}</Worked></b></span
+    <b class="figures"><Worked open={() => (bench.work = desk.structureWork(at))}>{value}</Worked></b></span
   >
 {/snippet}
 
 <div
   class="flex flex-none flex-wrap items-center gap-x-3 gap-y-0.5 border-t border-line bg-band px-3 py-1 text-[12px]"
   role="group"
-  aria-label="Picked spread"
-  data-testid="spread"
+  aria-label="Picked structure"
+  data-testid="structure"
 >
-  {#each bench.context.legs as leg (leg.expiry + leg.strike + leg.side)}
+  {#each bench.context.legs as leg (legWords(leg, ''))}
     <span class="figures flex flex-none items-center gap-1 rounded border border-line bg-panel px-1.5">
       {legWords(leg, bench.shown?.snapshot.asof.slice(0, 4))}
       <button
@@ -55,51 +56,56 @@
       >
     </span>
   {/each}
-  {#if typeof spread === 'string'}
-    <span class="text-loss" role="alert">{spread}</span>
-  {:else if spread}
+  {#if typeof structure === 'string'}
+    <span class="text-loss" role="alert">{structure}</span>
+  {:else if structure}
     {@render figure(
       'value',
-      figures.fixed(spread.value, decimals),
+      figures.fixed(structure.value, decimals),
       'value',
       `theory on the ${bench.shown?.basis} basis`,
     )}
     {@render figure(
       'costs',
-      `${figures.fixed(spread.worst, decimals)} / ${figures.fixed(spread.mid, decimals)} / ${figures.fixed(spread.best, decimals)}`,
+      `${figures.fixed(structure.worst, decimals)} / ${figures.fixed(structure.mid, decimals)} / ${figures.fixed(structure.best, decimals)}`,
       'mid',
       'worst, mid and best: positive where money is paid, for a unit of the underlying',
     )}
-    {@render figure('delta', figures.fixed(spread.delta * times, 3), 'delta')}
+    {@render figure('delta', figures.fixed(structure.delta * times, 3), 'delta')}
     {@render figure(
       'gamma',
-      figures.fixed(spread.gamma * times, figures.gammaDecimals(bench.shown?.snapshot.price)),
+      figures.fixed(structure.gamma * times, figures.gammaDecimals(bench.shown?.snapshot.price)),
       'gamma',
     )}
-    {@render figure('theta', figures.fixed(spread.theta * times, decimals + 1), 'theta')}
-    {@render figure('vega', figures.fixed(spread.vega * times, decimals + 1), 'vega')}
-    {@render figure('skew', figures.signed(spread.skew * times, 3), 'skew', 'for a point of 25-delta risk reversal')}
+    {@render figure('theta', figures.fixed(structure.theta * times, decimals + 1), 'theta')}
+    {@render figure('vega', figures.fixed(structure.vega * times, decimals + 1), 'vega')}
+    {@render figure('skew', figures.signed(structure.skew * times, 3), 'skew', 'for a point of 25-delta risk reversal')}
     {@render figure(
-      'bend',
-      figures.signed(spread.curvature * times, 3),
+      'curvature',
+      figures.signed(structure.curvature * times, 3),
       'curvature',
       'for a point of 25-delta butterfly',
     )}
-    {#if spread.payoff}
-      {@render figure('gains', money(spread.payoff.maxProfit), 'even', 'at most, when it expires, at its mid')}
-      {@render figure('loses', money(spread.payoff.maxLoss), 'even', 'at most, when it expires, at its mid')}
+    {#if structure.payoff}
+      {@render figure('gains', money(structure.payoff.maxProfit), 'even', 'at most, when it expires, at its mid')}
+      {@render figure('loses', money(structure.payoff.maxLoss), 'even', 'at most, when it expires, at its mid')}
       {@render figure(
         'even at',
-        spread.payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' · ') || '–',
+        structure.payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' · ') || '–',
         'even',
       )}
-      {@render figure('odds', figures.percent(spread.odds.gain), 'gain', `to gain, on the ${bench.shown?.basis} basis`)}
+      {@render figure(
+        'odds',
+        figures.percent(structure.odds.gain),
+        'gain',
+        `to gain, on the ${bench.shown?.basis} basis`,
+      )}
     {/if}
   {/if}
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
   <span class="flex-1"></span>
-  {#if spread && typeof spread !== 'string'}
-    <button class="btn btn-xs" onclick={keep} title="into the list of priced spreads, which all share">keep</button>
+  {#if structure && typeof structure !== 'string'}
+    <button class="btn btn-xs" onclick={keep} title="into the list of kept structures, which all share">keep</button>
   {/if}
   <button class="btn btn-xs" onclick={() => (bench.context.legs = [])}>clear</button>
 </div>

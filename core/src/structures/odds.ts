@@ -1,12 +1,11 @@
+import { basisLaw, type BasisChoice, type ExpiryFit } from '../chain';
 import { exitProbability, touchProbability } from '../models';
 import { oddsUnder, sampleExit } from '../odds';
-import type { Payoff, PayoffLeg } from '../structures';
 import { curveVol } from '../surface';
-import type { ExpiryFit } from './fit';
-import { basisLaw, type BasisChoice } from './value';
+import type { Payoff, PayoffLeg } from './payoff';
 
 /** How likely legs that expire together come to something, on a basis. */
-export interface SpreadOdds {
+export interface StructureOdds {
   /** A leg ends in the money. */
   itm: number;
   /** The price meets a break-even on the way. */
@@ -65,11 +64,11 @@ function touchOdds(levels: readonly number[], spot: number, fit: ExpiryFit, choi
  * @param payoff what they pay at the cost that is asked about
  * @param spot the price that leads to the forward of the expiry
  */
-export function spreadOdds(
+export function structureOdds(
   legs: readonly PayoffLeg[],
   payoff: Payoff,
   { fit, spot, choice }: { fit: ExpiryFit; spot: number; choice: BasisChoice },
-): SpreadOdds {
+): StructureOdds {
   const law = basisLaw(fit, choice, basisLevel(choice, fit));
   if (!law) return { itm: NaN, touch: NaN, gain: NaN };
   const under = (level: number) => (level === Infinity ? 1 : level <= 0 ? 0 : oddsUnder(law, fit.forward, level));

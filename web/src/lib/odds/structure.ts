@@ -6,59 +6,63 @@ import {
   deviationMove,
   expiryTerms,
   oddsDifferences,
+  oddsOfLegs,
+  payoffOfLegs,
+  priceLegs,
   writtenOn,
   type Basis,
   type BasisChoice,
   type Difference,
-  type PricedSpread,
-  type SpreadOdds,
+  type PlacedLeg,
+  type PricedStructure,
+  type StructureOdds,
 } from '@umwelt/core';
-import { oddsOfLegs, payoffOfLegs, priceLegs, type PlacedLeg } from '$lib/chain/spread';
+import { legValues } from '$lib/structure';
 import type { ComparedSide, LoadedSnapshot, PricingTerms } from '$lib/workers';
 
-/** A spread under one basis. */
-export interface SpreadView {
+/** A structure under one basis. */
+export interface StructureView {
   basis: Basis;
   /** The vol of the whole expiry on it: that at the forward, where each contract has its own. */
   vol: number;
-  priced: PricedSpread;
+  priced: PricedStructure;
   /** Mid less value. */
   edge: number;
   /** NaN over several expiries. */
-  odds: SpreadOdds;
+  odds: StructureOdds;
   /** One deviation on the vol. */
   move: number;
 }
 
 /**
- * A spread under every basis.
+ * A structure under every basis.
  *
  * @param sides what the worker says of the side of each leg, in their order
  * @param choiceOf what an expiry is valued by
  */
-export function spreadViews(
+export function structureViews(
   snapshot: LoadedSnapshot,
   legs: readonly PlacedLeg[],
   sides: readonly ComparedSide[],
   choiceOf: (basis: Basis, slice: number) => BasisChoice,
-): SpreadView[] {
+): StructureView[] {
   const payoff = payoffOfLegs(snapshot, legs);
   const at = legs[0]!.slice;
   const { fit } = snapshot.slices[at]!;
   return BASES.map((basis) => {
-    const priced = priceLegs(snapshot, legs, (_, i) => sides[i]![basis]);
+    const priced = priceLegs(snapshot, legs, (leg, i) => legValues(sides[i]![basis], leg.index));
     const choice = choiceOf(basis, at);
     const vol = basisLevel(choice, fit);
     return {
       ...{ basis, vol, priced, edge: priced.mid - priced.value },
-      odds: oddsOfLegs(snapshot, legs, payoff, choice),
+      odds: oddsOfLegs(snapshot, legs, payoff, { on: writtenOn(snapshot, snapshot), choice }),
       move: deviationMove(fit.forward, vol, fit.years),
     };
   });
 }
 
-/** What each assumption does to the odds that a spread gains: the sum over the ends of where it does. */
-export function spreadDifferences(
+/** What each assumption does to the odds that a structure gains: the sum over the ends of where it does. */
+export function structureDifferences(
   snapshot: LoadedSnapshot,
   legs: readonly PlacedLeg[],
   { indexVol, realizedVols }: Pick<PricingTerms, 'indexVol' | 'realizedVols'>,

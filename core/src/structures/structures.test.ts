@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { priceContract } from '../models';
-import { payoffOf, priceSpread, profitAt, type PricedLeg } from '.';
+import { payoffOf, priceStructure, profitAt, type PricedLeg } from '.';
 
 const leg = (quantity: number, strike: number, vol = 0.2): PricedLeg => {
   const { price, delta, gamma, theta, vega } = priceContract({
@@ -11,14 +11,14 @@ const leg = (quantity: number, strike: number, vol = 0.2): PricedLeg => {
   return { quantity, bid: price - 0.05, ask: price + 0.05, theory: price, delta, gamma, theta, vega, deviations };
 };
 
-describe('a spread', () => {
+describe('a structure', () => {
   it('costs a half spread of each leg more at worst, as much less at best', () => {
-    const spread = priceSpread([leg(1, 100), leg(-2, 105)]);
-    expect(spread.mid).toBeCloseTo(spread.value, 12);
-    expect(spread.worst - spread.mid).toBeCloseTo(0.15, 12);
-    expect(spread.mid - spread.best).toBeCloseTo(0.15, 12);
+    const priced = priceStructure([leg(1, 100), leg(-2, 105)]);
+    expect(priced.mid).toBeCloseTo(priced.value, 12);
+    expect(priced.worst - priced.mid).toBeCloseTo(0.15, 12);
+    expect(priced.mid - priced.best).toBeCloseTo(0.15, 12);
     const [one, two] = [leg(1, 100), leg(1, 105)];
-    expect(spread.delta).toBeCloseTo(one.delta - 2 * two.delta, 12);
+    expect(priced.delta).toBeCloseTo(one.delta - 2 * two.delta, 12);
   });
   it('gains by skew what its legs do when their vols tilt by a point between the 25-delta wings', () => {
     const tilted = (quantity: number, strike: number) => {
@@ -26,16 +26,16 @@ describe('a spread', () => {
       return leg(quantity, strike, 0.2 + (0.01 * z) / (2 * 0.6744897501960817)).theory * quantity;
     };
     const legs = [leg(1, 106), leg(-1, 94)];
-    const gained = tilted(1, 106) + tilted(-1, 94) - priceSpread(legs).value;
-    expect(priceSpread(legs).skew).toBeCloseTo(gained, 3);
+    const gained = tilted(1, 106) + tilted(-1, 94) - priceStructure(legs).value;
+    expect(priceStructure(legs).skew).toBeCloseTo(gained, 3);
     // A straddle at the forward has none.
-    expect(priceSpread([leg(1, 100)]).skew).toBeCloseTo(0, 12);
-    expect(priceSpread([leg(1, 100)]).curvature).toBeCloseTo(0, 12);
+    expect(priceStructure([leg(1, 100)]).skew).toBeCloseTo(0, 12);
+    expect(priceStructure([leg(1, 100)]).curvature).toBeCloseTo(0, 12);
   });
   it('without a quote has no cost, but a value', () => {
-    const spread = priceSpread([{ ...leg(1, 100), ask: NaN }, leg(-1, 105)]);
-    expect(spread.worst).toBeNaN();
-    expect(spread.value).toBeGreaterThan(0);
+    const priced = priceStructure([{ ...leg(1, 100), ask: NaN }, leg(-1, 105)]);
+    expect(priced.worst).toBeNaN();
+    expect(priced.value).toBeGreaterThan(0);
   });
 });
 

@@ -1,20 +1,20 @@
 <script lang="ts">
-  import { legWords, payoffOfLegs, placedLegs } from '$lib/chain/spread';
-  import { spreadWork } from '$lib/chain/work';
+  import { payoffOfLegs, placeLegs } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, oddsSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
+  import { legValues, legWords, structureWork } from '$lib/structure';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/workers';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
-  import { spreadDifferences, spreadViews, type SpreadView } from './spread';
+  import { structureDifferences, structureViews, type StructureView } from './structure';
 
   const bench = useWorkbench();
   const decimals = $derived(bench.decimals);
   const { legs } = $derived(bench.context);
-  const placed = $derived(bench.shown ? placedLegs(bench.shown.snapshot, legs) : null);
+  const placed = $derived(bench.shown ? placeLegs(bench.shown.snapshot, legs) : null);
 
   let compared = $state.raw<{ key: string; sides: ComparedSide[] } | null>(null);
   const key = $derived(
@@ -40,19 +40,19 @@
   const views = $derived.by(() => {
     const { shown } = bench;
     if (!shown || !placed || placed.length === 0 || compared?.key !== key) return null;
-    return spreadViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.choiceAt(basis, at));
+    return structureViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.choiceAt(basis, at));
   });
   const payoff = $derived(bench.shown && placed ? payoffOfLegs(bench.shown.snapshot, placed) : null);
   const sentence = $derived(
     views && payoff && bench.shown && placed
       ? oddsSentence(
           views.map(({ basis, odds }) => ({ basis, view: { itm: odds.gain } })),
-          spreadDifferences(bench.shown.snapshot, placed, bench.shown.terms),
+          structureDifferences(bench.shown.snapshot, placed, bench.shown.terms),
         )
       : null,
   );
   /** Columns, by the line of the working that they lead to. */
-  const COLUMNS: { at: string; label: string; title: string; text: (view: SpreadView) => string }[] = [
+  const COLUMNS: { at: string; label: string; title: string; text: (view: StructureView) => string }[] = [
     {
       ...{ at: 'vol', label: 'vol', title: 'of the whole expiry: at the forward, where each contract has its own' },
       text: ({ vol }) => figures.vol(vol),
@@ -96,17 +96,17 @@
   ];
   const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));
 
-  function openWork({ basis, vol, move, priced, odds }: SpreadView, at: string): void {
+  function openWork({ basis, vol, move, priced, odds }: StructureView, at: string): void {
     const { shown } = bench;
     if (!shown || !placed || !compared) return;
-    const values = compared.sides.map((side) => side[basis]);
+    const values = placed.map((leg, i) => legValues(compared!.sides[i]![basis], leg.index));
     const given = { snapshot: shown.snapshot, legs: placed, values, payoff };
-    bench.work = spreadWork({ ...given, basis, vol, move, priced, odds }, at);
+    bench.work = structureWork({ ...given, basis, vol, move, priced, odds }, at);
   }
 
   offerTable(
-    'spread-by-basis',
-    () => `Spread of ${bench.context.symbol} by basis`,
+    'structure-by-basis',
+    () => `Structure of ${bench.context.symbol} by basis`,
     () =>
       views && {
         columns: [
@@ -123,18 +123,18 @@
 
 {#if legs.length === 0}
   <p class="m-auto px-6 text-center text-soft">
-    No spread is picked. In the Chain ctrl-click buys and shift-click sells a contract, or + and − with the keys.
+    No structure is picked. In the Chain ctrl-click buys and shift-click sells a contract, or + and − with the keys.
   </p>
 {:else if bench.shown && !placed}
-  <p class="m-auto px-6 text-center text-soft">A leg of the spread is not listed at this moment.</p>
+  <p class="m-auto px-6 text-center text-soft">A leg of the structure is not listed at this moment.</p>
 {:else if views}
   <p class="m-0 truncate px-3 pb-1 text-[11.5px] text-soft">
     {legs.map((leg) => legWords(leg)).join(', ')}
     {#if payoff}· even at {payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' and ') || '–'} · gains
       {money(payoff.maxProfit)}, loses {money(payoff.maxLoss)} at most{/if}
   </p>
-  <WorkedArea label="The spread by basis" class="min-h-0 flex-1 overflow-auto">
-    <table class="dense w-full border-collapse" data-testid="spread-by-basis">
+  <WorkedArea label="The structure by basis" class="min-h-0 flex-1 overflow-auto">
+    <table class="dense w-full border-collapse" data-testid="structure-by-basis">
       <thead>
         <tr>
           <th class="head-cell pl-3! text-left!">basis</th>

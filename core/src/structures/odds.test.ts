@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
+import type { BasisChoice, ExpiryFit } from '../chain';
 import { exitProbability, priceContract, touchProbability } from '../models';
 import { curveLaw, drawPaths, oddsUnder } from '../odds';
-import { payoffOf, type PayoffLeg } from '../structures';
 import { curveVol, naturalCurve } from '../surface';
-import { spreadOdds, type BasisChoice, type ExpiryFit } from '.';
+import { payoffOf, structureOdds, type PayoffLeg } from '.';
 
 const years = 0.25;
 const curve = naturalCurve({ theta: 0.01, rho: -0.5, phi: 6 }, years, 101);
@@ -27,24 +27,24 @@ const strangle: PayoffLeg[] = [
   { quantity: -1, sign: -1, strike: 92 },
 ];
 
-describe('odds of a spread', () => {
+describe('odds of a structure', () => {
   it('of a vertical on one vol: a leg in the money, gain and touch are those of two levels', () => {
     const payoff = payoffOf(vertical, 2);
-    const odds = spreadOdds(vertical, payoff, { fit, spot, choice: on('index') });
+    const odds = structureOdds(vertical, payoff, { fit, spot, choice: on('index') });
     expect(odds.itm).toBeCloseTo(above(102, 0.22), 12);
     expect(odds.gain).toBeCloseTo(above(104, 0.22), 12);
     expect(odds.touch).toBe(touchProbability(spot, 104, years, drift, 0.22));
   });
   it('of a sold strangle: gains between its break-evens, touches either, and is in the money outside its strikes', () => {
     const payoff = payoffOf(strangle, -3);
-    const odds = spreadOdds(strangle, payoff, { fit, spot, choice: on('level') });
+    const odds = structureOdds(strangle, payoff, { fit, spot, choice: on('level') });
     expect(odds.gain).toBeCloseTo(above(89, fit.atmVol) - above(113, fit.atmVol), 12);
     expect(odds.itm).toBeCloseTo(1 - above(92, fit.atmVol) + above(110, fit.atmVol), 12);
     expect(odds.touch).toBeCloseTo(exitProbability(spot, [89, 113], years, drift, fit.atmVol), 12);
   });
   it('on the curve takes its law, and each level with the vol that the curve has there', () => {
     const payoff = payoffOf(strangle, -3);
-    const odds = spreadOdds(strangle, payoff, { fit, spot, choice: on('curve') });
+    const odds = structureOdds(strangle, payoff, { fit, spot, choice: on('curve') });
     const law = curveLaw(curve);
     expect(odds.gain).toBeCloseTo(oddsUnder(law, 101, 113) - oddsUnder(law, 101, 89), 12);
     const [down, up] = [89, 113].map((level) =>
@@ -52,7 +52,7 @@ describe('odds of a spread', () => {
     );
     expect(odds.touch).toBeLessThanOrEqual(down! + up!);
     expect(odds.touch).toBeGreaterThan(Math.max(down!, up!));
-    const shifted = spreadOdds(strangle, payoff, {
+    const shifted = structureOdds(strangle, payoff, {
       fit,
       spot,
       choice: on('manual', { manual: { kind: 'shift', value: 0.02 } }),
@@ -68,13 +68,13 @@ describe('odds of a spread', () => {
     const start = Math.log(spot / fit.forward);
     const sample = drawPaths(bars, { sessions: 20, start, sampling: 'stretches', drift: 'forward' })!;
     const payoff = payoffOf(strangle, -3);
-    const odds = spreadOdds(strangle, payoff, { fit, spot, choice: on('realized', { sample }) });
+    const odds = structureOdds(strangle, payoff, { fit, spot, choice: on('realized', { sample }) });
     const share = (of: (i: number) => boolean) =>
       sample.reach.highs.reduce((sum, _, i) => sum + Number(of(i)), 0) / sample.reach.highs.length;
     const level = (price: number) => Math.log(price / fit.forward);
     expect(odds.touch).toBe(share((i) => sample.reach.highs[i]! > level(113) || sample.reach.lows[i]! <= level(89)));
     expect(odds.gain).toBeGreaterThan(0);
-    const none = spreadOdds(strangle, payoff, { fit, spot, choice: on('realized', { sample: null }) });
+    const none = structureOdds(strangle, payoff, { fit, spot, choice: on('realized', { sample: null }) });
     expect([none.itm, none.touch, none.gain]).toEqual([NaN, NaN, NaN]);
   });
   it('is in the money for certain where a put lies over a call, and touches nothing without a break-even', () => {
@@ -82,8 +82,8 @@ describe('odds of a spread', () => {
       { quantity: 1, sign: 1, strike: 95 },
       { quantity: 1, sign: -1, strike: 105 },
     ];
-    expect(spreadOdds(guts, payoffOf(guts, 11), { fit, spot, choice: on('level') }).itm).toBe(1);
-    const free = spreadOdds(vertical, payoffOf(vertical, -1), { fit, spot, choice: on('level') });
+    expect(structureOdds(guts, payoffOf(guts, 11), { fit, spot, choice: on('level') }).itm).toBe(1);
+    const free = structureOdds(vertical, payoffOf(vertical, -1), { fit, spot, choice: on('level') });
     expect([free.gain, free.touch]).toEqual([1, NaN]);
   });
 });
