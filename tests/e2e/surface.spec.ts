@@ -185,14 +185,14 @@ test('the term structure at a delta, with forward vols, fixed days and realized 
   await drawn(page, 'Term structure');
   const term = region(page, 'Term structure');
   await term.getByRole('button', { name: 'As a table' }).click();
-  const vols = async () => (await term.locator('tbody tr td:nth-child(3)').allTextContents()).map(numberOf);
+  const vols = async () => (await term.locator('tbody tr td:nth-child(4)').allTextContents()).map(numberOf);
   const atm = await vols();
   await page.getByLabel('Vol of the term structure').selectOption('put25');
   await expect(term.getByRole('columnheader', { name: 'vol put25' })).toBeVisible();
   const put = await vols();
   put.forEach((vol, i) => expect(vol).toBeGreaterThan(atm[i]!));
   // Realized vols are of windows as long as what is left.
-  const realized = (await term.locator('tbody tr td:nth-child(5)').allTextContents()).map(numberOf);
+  const realized = (await term.locator('tbody tr td:nth-child(6)').allTextContents()).map(numberOf);
   expect(realized.every((vol) => vol > 5 && vol < 60)).toBe(true);
   await term.getByRole('button', { name: 'As a chart' }).click();
   for (const layer of ['forward', 'fixed']) await inGroup(page, 'Beside the vols', layer).click();
@@ -221,9 +221,9 @@ test('the surface as colours, as a body turned by keys, and Greeks by strike', a
   await expect(map).toContainText(/Vol has (risen|fallen) most since \d+ Feb/);
   await page.getByLabel('What the map shows').selectOption('gamma');
   await inGroup(page, 'Form', 'by strike').click();
-  await expect(map.locator('.scatterlayer .trace')).toHaveCount(9);
+  await expect(map.locator('.scatterlayer .trace')).toHaveCount(10);
   await page.getByLabel('What the map shows').selectOption('delta');
-  await expect(map.locator('.scatterlayer .trace')).toHaveCount(18);
+  await expect(map.locator('.scatterlayer .trace')).toHaveCount(20);
   await inGroup(page, 'Form', '3D').click();
   const body = map.getByRole('application');
   const picture = map.getByTestId('solid');

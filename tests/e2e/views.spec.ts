@@ -46,9 +46,9 @@ test('expiries are hidden from the skew, and weeklies from the term structure', 
   await page.getByRole('button', { name: 'Show the skew of 20 Mar' }).click();
   await expect(ofExpiry.first()).toBeVisible();
   const points = page.getByRole('region', { name: 'Term structure' }).locator('.scatterlayer .point');
-  await expect(points).toHaveCount(9);
+  await expect(points).toHaveCount(10);
   await page.getByRole('button', { name: 'weekly' }).click();
-  await expect(points).toHaveCount(6);
+  await expect(points).toHaveCount(7);
 });
 
 test('the chart can be read as a table, and the table agrees with the expiries', async ({ page }) => {
@@ -58,8 +58,8 @@ test('the chart can be read as a table, and the table agrees with the expiries',
   await term.getByRole('button', { name: 'As a table' }).click();
   const cells = await term.locator('tbody tr').first().locator('td').allTextContents();
   const first = page.getByTestId('expiries').locator('tbody tr').first();
-  expect(numberOf(cells[1]!)).toBe(numberOf(await first.locator('td').nth(1).textContent()));
-  expect(numberOf(cells[2]!).toFixed(1)).toBe(numberOf(await first.locator('td').nth(2).textContent()).toFixed(1));
+  expect(numberOf(cells[2]!)).toBe(numberOf(await first.locator('td').nth(1).textContent()));
+  expect(numberOf(cells[3]!).toFixed(1)).toBe(numberOf(await first.locator('td').nth(2).textContent()).toFixed(1));
   await term.getByRole('button', { name: 'As a chart' }).click();
 });
 
@@ -232,8 +232,8 @@ test('e takes what is in view away as a file, with the numbers of the screen', a
   }
   const skew = await take(/^Skew of CAIR/, 'csv');
   const [head, first] = readFileSync(skew.path, 'utf8').split('\r\n');
-  expect(head).toBe('expiry,strike,side,bid_vol,mid_vol,ask_vol,curve');
-  expect(Number(first!.split(',')[4])).toBeGreaterThan(0.1);
+  expect(head).toBe('expiry,settlement,strike,side,bid_vol,mid_vol,ask_vol,curve');
+  expect(Number(first!.split(',')[5])).toBeGreaterThan(0.1);
   expect((await take(/^Term structure/, 'xlsx')).name).toBe('term-structure.xlsx');
   expect((await take(/^Close-up/, 'parquet')).name).toBe('close-up.parquet');
 
@@ -244,7 +244,7 @@ test('e takes what is in view away as a file, with the numbers of the screen', a
   await dialog.getByRole('button', { name: 'Copy' }).click();
   await expect(dialog.getByRole('status')).toContainText('copied');
   const text = await page.evaluate<string>('navigator.clipboard.readText()');
-  expect(text.split('\n')[0]).toBe('expiry\tdays\tatm vol\tforward vol\trealized');
+  expect(text.split('\n')[0]).toBe('expiry\tsettlement\tdays\tatm vol\tforward vol\trealized');
   await page.keyboard.press('Escape');
 
   // Another view offers other things; what was left is not offered any longer.

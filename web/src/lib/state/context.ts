@@ -677,7 +677,11 @@ export function writeContext(context: Context): string {
     const text = write(value);
     if (text !== null && text !== write(usual)) query.set(name, text);
   };
-  for (const [key, param] of SINGLES) put(param, context[key]);
+  for (const [key, param] of SINGLES) {
+    // A contract is read from its expiry on.
+    if (key === 'strike') put(expiry as AnyParam, context);
+    put(param, context[key]);
+  }
   for (const param of TOGETHER) put(param as AnyParam, context);
   if ([...query.keys()].every((name) => FRESH.some(([, param]) => param.name === name))) {
     // Nothing else is said: a query that says nothing is that of a fresh start.
