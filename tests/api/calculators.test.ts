@@ -6,6 +6,7 @@ import {
   ImpliedVolResponse,
   PriceResponse,
   RealizedVolResponse,
+  SurfaceFitResponse,
   VarianceIndexResponse,
 } from '../../web/src/lib/server/api/schemas';
 import { get, post, problemOf, request } from './client';
@@ -235,6 +236,59 @@ describe('variance index', () => {
     const without = await post('/variance-index', { terms: [terms[0], empty] }, VarianceIndexResponse);
     expect(without).toMatchObject({ index: null, terms: [answer.terms[0], { error: { code: 'too-few' } }] });
     await problemOf('/variance-index', 400, json({ terms: [terms[0]] }));
+  });
+});
+
+describe('a surface of given vols', () => {
+  const strikes = Array.from({ length: 17 }, (_, i) => 80 + 2.5 * i);
+  const raw = { a: 0.002, b: 0.05, rho: -0.4, m: 0.01, sigma: 0.1 };
+  const volAt = (strike: number, years: number, lift = 0) => {
+    const { a, b, rho, m, sigma } = raw;
+    const k = Math.log(strike / 100) - m;
+    return Math.sqrt((a + lift + b * (rho * k + Math.sqrt(k * k + sigma * sigma))) / years);
+  };
+  const slice = (years: number, lift = 0) => ({
+    ...{ years, forward: 100, strikes, vols: strikes.map((strike) => volAt(strike, years, lift)) },
+  });
+  const fit = (body: object) => post('/surface/fit', body, SurfaceFitResponse);
+  it('gives raw SVI back, and what lies between', async () => {
+    const query = [
+      { years: 0.25, strike: 90 },
+      { years: 0.5, strike: 90 },
+    ];
+    const answer = await fit({ slices: [slice(0.75, 0.01), slice(0.25)], query });
+    expect(answer.calendarArbitrage).toEqual([]);
+    expect(answer.slices.map(({ years }) => years)).toEqual([0.75, 0.25]);
+    for (const one of answer.slices) expect(one).toMatchObject({ params: { kind: 'svi' }, butterflyArbitrage: [] });
+    for (const { rmse, maxError } of answer.slices) expect(maxError).toBeGreaterThanOrEqual(rmse);
+    for (const { maxError } of answer.slices) expect(maxError).toBeLessThan(1e-5);
+    const variance = [volAt(90, 0.25) ** 2 * 0.25, volAt(90, 0.75, 0.01) ** 2 * 0.75];
+    expect(answer.query[0]!.vol).toBeCloseTo(volAt(90, 0.25), 5);
+    expect(answer.query[1]!.vol).toBeCloseTo(Math.sqrt((variance[0]! + variance[1]!) / 2 / 0.5), 5);
+    expect(answer.query.every(({ density }) => density > 0)).toBe(true);
+  });
+  it('tells what is wrong with the vols', async () => {
+    const near = slice(0.25);
+    const [vols, at] = [[...near.vols], 8];
+    vols[at] = vols[at]! + 0.05;
+    const answer = await fit({ slices: [{ ...near, vols }, slice(0.5, -0.001)] });
+    const { from, to } = answer.slices[0]!.butterflyArbitrage[0]!;
+    expect([from, to]).toEqual([strikes[at - 1], strikes[at + 1]]);
+    expect(answer.calendarArbitrage).toEqual([{ nearYears: 0.25, farYears: 0.5 }]);
+  });
+  it('refuses what is none, by its place', async () => {
+    const one = slice(0.25);
+    for (const [body, path] of [
+      [{ slices: [] }, 'slices'],
+      [{ slices: [{ ...one, vols: [0.2] }] }, 'slices.0.vols'],
+      [{ slices: [{ ...one, weights: [1] }] }, 'slices.0.weights'],
+      [{ slices: [one, one] }, 'slices'],
+      [{ slices: [{ ...one, forward: -1 }] }, 'slices.0.forward'],
+      [{ slices: [one], query: [{ years: 0, strike: 100 }] }, 'query.0.years'],
+    ] as const) {
+      const { errors } = await problemOf('/surface/fit', 400, json(body));
+      expect((errors as { path: string }[])[0]!.path).toBe(path);
+    }
   });
 });
 

@@ -82,4 +82,5 @@ export {
   type StripSide,
   type TimedStrip,
 } from './variance-index';
+export { fitGiven, surfacePoint, type CalendarFault, type GivenFit, type GivenSlice, type GivenSurface } from './given';
 export { ARBITRAGE_KINDS, findArbitrage, type Arbitrage, type QuotedExpiry, type QuotedSide } from './arbitrage';

@@ -109,6 +109,13 @@ const paths: ZodOpenApiPathsObject = {
       response: schemas.VarianceIndexResponse,
     }),
   },
+  '/surface/fit': {
+    post: operation({
+      summary: 'Curves through given vols without arbitrage, what these vols say of it, and the surface in between',
+      body: schemas.SurfaceFitRequest,
+      response: schemas.SurfaceFitResponse,
+    }),
+  },
   '/probabilities': {
     post: operation({
       summary: 'Odds to end beyond levels, to touch them, and to end between them',

@@ -347,6 +347,78 @@ export const VarianceIndexResponse = z
   })
   .meta({ id: 'VarianceIndex' });
 
+const MOST_SLICES = 60;
+const MOST_POINTS = 500;
+const MOST_QUERIES = 10_000;
+
+const GivenSlice = z
+  .object({
+    years: positive.max(100),
+    forward: positive,
+    strikes: z.array(positive).min(1).max(MOST_POINTS),
+    vols: z.array(positive.max(20)).min(1).max(MOST_POINTS).describe('decimals, aligned with the strikes'),
+    weights: z.array(positive).max(MOST_POINTS).optional().describe('what each vol counts for; alike unless given'),
+  })
+  .superRefine(({ strikes, vols, weights }, context) => {
+    const fault = (path: string, message: string) => context.addIssue({ code: 'custom', path: [path], message });
+    if (vols.length !== strikes.length) fault('vols', `has ${vols.length} values for ${strikes.length} strikes`);
+    if (weights && weights.length !== strikes.length)
+      fault('weights', `has ${weights.length} values for ${strikes.length} strikes`);
+    if (new Set(strikes).size < strikes.length) fault('strikes', 'names a strike twice');
+  });
+
+export const SurfaceFitRequest = z
+  .object({
+    slices: z
+      .array(GivenSlice)
+      .min(1)
+      .max(MOST_SLICES)
+      .refine((slices) => new Set(slices.map(({ years }) => years)).size === slices.length, 'two are of one time'),
+    query: z
+      .array(z.object({ years: positive.max(100), strike: positive }))
+      .max(MOST_QUERIES)
+      .default([]),
+  })
+  .meta({ id: 'SurfaceFitRequest' });
+
+const svi = { a: number, b: number, rho: number, m: number, sigma: number };
+
+export const SurfaceFitResponse = z
+  .object({
+    slices: z
+      .array(
+        z.object({
+          years: number,
+          params: z
+            .union([
+              z.object({ kind: z.enum(['svi', 'svi3', 'flat']), ...svi }),
+              z.object({
+                kind: z.literal('mixture'),
+                states: z.array(z.object({ weight: number, multiple: number, deviation: number })),
+              }),
+            ])
+            .describe(
+              'total variance over k = ln(K/F): a + b(ρ(k − m) + √((k − m)² + σ²)), of which svi3 has three free and flat one; mixture: lognormals with weight, multiple of the forward and deviation σ√T',
+            ),
+          rmse: number.describe('of the vols, a decimal'),
+          maxError: number,
+          butterflyArbitrage: z
+            .array(z.object({ from: number, to: number }))
+            .describe('strikes between which the given vols say a negative density; the fit has none'),
+        }),
+      )
+      .describe('in the order of the request'),
+    calendarArbitrage: z
+      .array(z.object({ nearYears: number, farYears: number }))
+      .describe(
+        'neighbours in time of which the given vols say less variance to the later one at some strike over forward',
+      ),
+    query: z.array(
+      z.object({ vol: number, density: number.describe('of the price at that time, undiscounted, per unit of price') }),
+    ),
+  })
+  .meta({ id: 'SurfaceFit' });
+
 // --- Data ------------------------------------------------------------------------------------------------
 
 /** The symbol of an underlying, as an import takes it. */

@@ -4,6 +4,7 @@ import { Readable } from 'node:stream';
 import type { RequestEvent } from '@sveltejs/kit';
 import type { Piscina } from 'piscina';
 import { LARGE_BODY, readBytes } from '../api/body';
+import { jsonAnswer } from '../api/endpoint';
 import { unlessRefused, type Refusal } from '../api/refusal';
 import { openPool } from '../threads';
 import type { CalculateTask } from './calculate.thread';
@@ -43,6 +44,12 @@ export async function calculate(event: RequestEvent, kind: Calculation): Promise
   };
   await Promise.all(Array.from({ length: THREADS }, workOn));
   return answerOf(results);
+}
+
+/** A surface of given vols, fitted in a thread; ended with the request that wants it. */
+export async function fitSurfaceApart({ request }: RequestEvent): Promise<Response> {
+  const body = await readBytes(request, LARGE_BODY);
+  return jsonAnswer(unlessRefused(await inThread<Uint8Array | Refusal>({ kind: 'surface', body }, request.signal)));
 }
 
 async function prepareApart(kind: Calculation, body: Buffer, signal: AbortSignal): Promise<Prepared> {

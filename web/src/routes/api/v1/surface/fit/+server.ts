@@ -1,0 +1,4 @@
+import { endpoint } from '$lib/server/api';
+import { fitSurfaceApart } from '$lib/server/calculate';
+
+export const POST = endpoint(fitSurfaceApart);
