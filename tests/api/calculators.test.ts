@@ -8,7 +8,7 @@ import {
   RealizedVolResponse,
   SurfaceFitResponse,
   VarianceIndexResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, post, problemOf, request } from './client';
 
 const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });

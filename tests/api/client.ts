@@ -1,6 +1,6 @@
 import { expect } from 'vitest';
 import type { z } from 'zod';
-import { ImportRecord, Problem } from '../../web/src/lib/server/api/schemas';
+import { ImportRecord, Problem } from '../../web/src/lib/api/schemas';
 
 /** Where scripts/test.mjs serves the application for these tests, on a database of their own. */
 const BASE = `${process.env.API_URL ?? 'http://127.0.0.1:4890'}/api/v1`;

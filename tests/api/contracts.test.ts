@@ -7,8 +7,8 @@ import {
   SnapshotResponse,
   StructuresResponse,
   TapeResponse,
-} from '../../web/src/lib/server/api/schemas';
-import { get, importText, post, problemOf, request } from './client';
+} from '../../web/src/lib/api/schemas';
+import { get, importBytes, importText, post, problemOf, request } from './client';
 
 const ASOF = '2031-01-06T16:45:00.000Z';
 const DAY = '2031-04-17';
@@ -139,7 +139,7 @@ describe('two series of one day', () => {
     const [names, ...lines] = exported.trim().split('\r\n');
     const at = names!.split(',').indexOf('settlement');
     expect(lines.map((line) => line.split(',')[at]).sort()).toEqual(['', '', 'am', 'pm']);
-    const refused = await importText([head, row('noon'), ''].join('\n'));
+    const refused = await importBytes([head, row('noon'), ''].join('\n'));
     expect(refused).toMatchObject({ status: 'refused', errors: [{ row: 2, column: 'settlement', value: 'noon' }] });
   });
 });

@@ -20,7 +20,7 @@ import {
   SurfaceResponse,
   UnderlyingMeasures,
   UnderlyingsResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, post, problemOf, request } from './client';
 
 const universe = async (query = '') => (await get(`/underlyings${query}`, UnderlyingsResponse)).underlyings;

@@ -1,6 +1,6 @@
 import { parquetReadObjects } from 'hyparquet';
 import { describe, expect, it } from 'vitest';
-import { SnapshotsResponse, TaskRecord, UnderlyingsResponse } from '../../web/src/lib/server/api/schemas';
+import { SnapshotsResponse, TaskRecord, UnderlyingsResponse } from '../../web/src/lib/api/schemas';
 import { get, importBytes, importText, post, problemOf, request } from './client';
 
 const download = async (path: string) => {

@@ -8,7 +8,7 @@ import {
   SnapshotResponse,
   StreamPrices,
   UnderlyingsResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { openDatabase, type Database } from '../../web/src/lib/server/db';
 import { rememberDemo } from '../../web/src/lib/server/demo-held';
 import { LiveMarket, readFeed, startFeed, stopFeed, storeFeed } from '../../web/src/lib/server/feed';

@@ -5,7 +5,7 @@ import { trueForwards } from '../../demo/src/chains';
 import { World } from '../../demo/src/market';
 import { LAST_QUARTER } from '../../demo/src/path';
 import { momentOf } from '../../demo/src/smile';
-import { DoubtfulResponse } from '../../web/src/lib/server/api/schemas';
+import { DoubtfulResponse } from '../../web/src/lib/api/schemas';
 import { get } from './client';
 
 /** An expiry as it was measured at the end of a session. */

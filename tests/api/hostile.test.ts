@@ -2,7 +2,7 @@ import ExcelJS from 'exceljs';
 import { gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { Health, ImportRecord } from '../../web/src/lib/server/api/schemas';
+import { Health, ImportRecord } from '../../web/src/lib/api/schemas';
 import { get, request } from './client';
 
 /** A file that is kept for somebody to look at. */

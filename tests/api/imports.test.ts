@@ -14,7 +14,7 @@ import {
   TaskRecord,
   TasksResponse,
   UnderlyingsResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, importBytes, importText, post, problemOf, request, settled } from './client';
 
 /** A preview of a file that can be read. */

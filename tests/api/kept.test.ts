@@ -6,7 +6,7 @@ import {
   ChainColumnsResponse,
   ChainResponse,
   SnapshotResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, post, request } from './client';
 
 const BASE = `${process.env.API_URL ?? 'http://127.0.0.1:4890'}/api/v1`;

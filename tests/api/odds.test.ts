@@ -10,7 +10,7 @@ import {
   SnapshotResponse,
   StructuresResponse,
   TapeResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, post, problemOf, request } from './client';
 
 const json = (body: unknown): RequestInit => ({ method: 'POST', body: JSON.stringify(body) });

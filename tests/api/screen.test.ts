@@ -13,7 +13,7 @@ import {
   type ScreenRequest,
   SnapshotsResponse,
   UnderlyingsResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get, post, problemOf, request } from './client';
 
 const screen = (body: z.input<typeof ScreenRequest>) => post('/screen', body, ScreenResponse);

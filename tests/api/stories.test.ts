@@ -8,7 +8,7 @@ import {
   SnapshotsResponse,
   SurfaceResponse,
   UnderlyingsResponse,
-} from '../../web/src/lib/server/api/schemas';
+} from '../../web/src/lib/api/schemas';
 import { get } from './client';
 
 /** Every underlying of the demo shows something; here each is looked for in what the application measures. */

@@ -1,6 +1,6 @@
 import { connect, type Socket } from 'node:net';
 import { describe, expect, it } from 'vitest';
-import { ImportsResponse } from '../../web/src/lib/server/api/schemas';
+import { ImportsResponse } from '../../web/src/lib/api/schemas';
 import { get, problemOf, request } from './client';
 
 const { hostname, port, pathname } = new URL(process.env.API_URL ?? 'http://127.0.0.1:4890');

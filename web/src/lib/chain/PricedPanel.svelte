@@ -27,7 +27,9 @@
   const LOOK_MS = 5000;
 
   let rows = $state.raw<KeptStructure[] | null>(null);
+  /** Why the last change was not made; and why the list cannot be loaded. */
   let problem = $state<string | null>(null);
+  let loadProblem = $state<string | null>(null);
   let gone = $state.raw<KeptStructure | null>(null);
   /** What was not written, since somebody else was first. */
   let contested = $state.raw<Contested | null>(null);
@@ -44,10 +46,10 @@
           (found) => {
             if (!isWanted) return;
             rows = found;
-            problem = null;
+            loadProblem = null;
           },
           (error: unknown) => {
-            if (isWanted) problem = error instanceof Error ? error.message : String(error);
+            if (isWanted) loadProblem = error instanceof Error ? error.message : String(error);
           },
         )
         .finally(() => {
@@ -138,7 +140,7 @@
     >shared by all who use this server; live on the curve. In the chain ctrl-click buys, shift-click sells; + and − do
     it to the contract in focus.</span
   >
-  {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
+  {#if problem ?? loadProblem}<span class="text-loss" role="alert">{problem ?? loadProblem}</span>{/if}
   {#if contested}
     {@const mine = contested}
     <button class="btn btn-xs" onclick={() => change(mine.row, mine.change)}>write mine</button>
@@ -232,7 +234,7 @@
       {:else}
         <tr
           ><td class="p-3 text-soft" colspan="13"
-            >{rows === null && !problem
+            >{rows === null && !loadProblem
               ? 'Loading …'
               : 'No structure is kept. Pick two to four contracts, and keep them.'}</td
           ></tr

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
-import { ask, Refusal } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call, Refusal } from '$lib/api/call';
 
 type Answer = z.infer<typeof schemas.StructuresResponse>;
 /** A structure that somebody keeps, with what it is worth at the moment in view. */
@@ -10,15 +10,12 @@ const ofAnswer = async (answer: Promise<Answer>) => (await answer).structures;
 
 /** Spreads that are kept, as they are worth at a moment; null is the latest. */
 export function loadPriced(asof: string | null): Promise<KeptStructure[]> {
-  return ofAnswer(ask(`/structures${asof ? `?asof=${encodeURIComponent(asof)}` : ''}`));
+  return ofAnswer(call('GET /structures', { query: { asof } }));
 }
-
-const send = (method: string, path: string, body?: unknown) =>
-  ask<Answer>(path, { method, ...(body !== undefined && { body: JSON.stringify(body) }) });
 
 /** Keeps a spread at what it is worth. @throws Error with what is wrong with it */
 export function keepPriced(given: z.input<typeof schemas.StructureRequest>): Promise<KeptStructure[]> {
-  return ofAnswer(send('POST', '/structures', given));
+  return ofAnswer(call('POST /structures', { body: given }));
 }
 
 /** What somebody changes of a spread. */
@@ -45,7 +42,9 @@ export class Contested extends Error {
  */
 export async function changePriced(row: KeptStructure, change: PricedChange): Promise<KeptStructure[]> {
   try {
-    return await ofAnswer(send('PUT', `/structures/${row.id}`, { version: row.version, ...change }));
+    return await ofAnswer(
+      call('PUT /structures/{id}', { path: { id: row.id }, body: { version: row.version, ...change } }),
+    );
   } catch (error) {
     if (!(error instanceof Refusal) || !error.current) throw error;
     const now = { ...row, ...(error.current as Pick<KeptStructure, 'quantity' | 'note' | 'version'>) };
@@ -57,12 +56,12 @@ export async function changePriced(row: KeptStructure, change: PricedChange): Pr
 
 /** Lets go of a spread. */
 export async function dropPriced(id: number): Promise<void> {
-  await send('DELETE', `/structures/${id}`);
+  await call('DELETE /structures/{id}', { path: { id } });
 }
 
 /** Brings a spread back as it was. */
 export async function restorePriced({ id }: KeptStructure): Promise<void> {
-  await send('POST', `/structures/${id}/restore`);
+  await call('POST /structures/{id}/restore', { path: { id } });
 }
 
 /** What a spread has gained since it was kept, in money of the whole position: mid against mid. */

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import type { TapeLegs, TapeSides } from '$lib/state/context';
 import { numberColumns, type DataTable } from '$lib/tables';
 
@@ -16,9 +16,8 @@ export function loadTape(
   to: string,
   { size, legs, against }: { size: number; legs: TapeLegs; against: TapeSides },
 ): Promise<Tape> {
-  const query = new URLSearchParams({ to, legs, against, most: String(MOST_PRINTS) });
-  if (size > 0) query.set('size', String(size));
-  return ask(`/underlyings/${encodeURIComponent(symbol)}/prints?${query}`);
+  const query = { to, legs, against, most: MOST_PRINTS, size: size > 0 ? size : null };
+  return call('GET /underlyings/{symbol}/prints', { path: { symbol }, query });
 }
 
 /** By how much a print was over theory at its time; NaN where there was none. */

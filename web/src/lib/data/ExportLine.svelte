@@ -3,7 +3,7 @@
   import { EXPORT_CHOICES, exportPath, exportTask, formatsOf, isLong, save } from '$lib/exports';
   import { figures } from '$lib/formats';
   import { isRunning, useWorkbench, type Task } from '$lib/state';
-  import { ask } from '$lib/state/api';
+  import { call } from '$lib/api/call';
   import { sizeWords } from './imports';
 
   const bench = useWorkbench();
@@ -39,8 +39,7 @@
   async function write(): Promise<void> {
     problem = null;
     try {
-      const body = JSON.stringify(exportTask(what, chosen, scope));
-      awaited = (await ask<Task>('/tasks', { method: 'POST', body })).id;
+      awaited = (await call('POST /tasks', { body: exportTask(what, chosen, scope) })).id;
       bench.lookAtTasks();
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);

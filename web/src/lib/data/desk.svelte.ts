@@ -1,5 +1,5 @@
 import { isRunning, type Workbench } from '$lib/state';
-import { ask } from '$lib/state/api';
+import { call } from '$lib/api/call';
 import {
   hasChangedData,
   isMoving,
@@ -7,8 +7,6 @@ import {
   type ImportPreview,
   type ImportRecord,
   type ImportSummary,
-  type Task,
-  type Unreadable,
 } from './imports';
 
 const LOOK_OFTEN_MS = 400;
@@ -20,8 +18,6 @@ export interface Upload {
   bytes: number;
   sent: number;
 }
-
-const post = <T>(path: string, body: unknown = {}) => ask<T>(path, { method: 'POST', body: JSON.stringify(body) });
 
 /** How a file is to be read, as it stands on the desk. */
 export type Settings = Partial<Pick<ImportPreview, 'kind' | 'columns' | 'conventions'>> & { acceptBadRows?: boolean };
@@ -76,7 +72,7 @@ export class DataDesk {
 
   /** Looks at once. */
   async refresh(): Promise<void> {
-    const answer = await ask<{ imports: ImportSummary[] }>('/imports').catch(() => null);
+    const answer = await call('GET /imports').catch(() => null);
     const { imports: before } = this;
     if (answer) this.imports = answer.imports;
     else this.problem = 'The server does not answer. Is Umwelt still running?';
@@ -91,11 +87,11 @@ export class DataDesk {
   }
 
   private async loadHoldings(): Promise<void> {
-    this.holdings = await ask<Holdings>('/holdings').catch(() => this.holdings);
+    this.holdings = await call('GET /holdings').catch(() => this.holdings);
   }
 
   private async loadRecord(id: number): Promise<void> {
-    const record = await ask<ImportRecord>(`/imports/${id}`).catch(() => null);
+    const record = await call('GET /imports/{id}', { path: { id } }).catch(() => null);
     if (record && this.open === id) this.record = record;
   }
 
@@ -142,11 +138,12 @@ export class DataDesk {
   /** Reads the first rows of the open import by other settings. What was chosen is shown at once. */
   async readAs(settings: Settings): Promise<void> {
     const id = this.open;
+    if (id === null) return;
     const turn = ++this.readings;
     const { kind, columns, conventions } = settings;
     if (this.preview && kind && columns && conventions) this.preview = { ...this.preview, kind, columns, conventions };
     const answer = await this.attempt(() =>
-      post<ImportPreview | Unreadable>(`/imports/${id}/preview`, { kind, columns, conventions }),
+      call('POST /imports/{id}/preview', { path: { id }, body: { kind, columns, conventions } }),
     );
     // Another choice may have been made meanwhile.
     if (!answer || this.open !== id || turn !== this.readings) return;
@@ -154,23 +151,25 @@ export class DataDesk {
     else this.preview = answer;
   }
 
-  private async act(path: string, settings: Settings = {}): Promise<boolean> {
-    const record = await this.attempt(() => post<ImportRecord>(path, settings));
+  private async act(work: () => Promise<unknown>): Promise<boolean> {
+    const done = await this.attempt(work);
     await this.refresh();
-    return record !== null;
+    return done !== null;
   }
 
-  check = (id: number, settings: Settings) => this.act(`/imports/${id}/check`, settings);
-  importFile = (id: number, settings: Settings) => this.act(`/imports/${id}/start`, settings);
-  stop = (id: number) => this.act(`/imports/${id}/cancel`);
-  takeBack = (id: number) => this.act(`/imports/${id}/undo`);
+  check = (id: number, settings: Settings) =>
+    this.act(() => call('POST /imports/{id}/check', { path: { id }, body: settings }));
+  importFile = (id: number, settings: Settings) =>
+    this.act(() => call('POST /imports/{id}/start', { path: { id }, body: settings }));
+  stop = (id: number) => this.act(() => call('POST /imports/{id}/cancel', { path: { id } }));
+  takeBack = (id: number) => this.act(() => call('POST /imports/{id}/undo', { path: { id } }));
   stopTask = async (id: number) => {
-    await this.act(`/tasks/${id}/cancel`);
+    await this.act(() => call('POST /tasks/{id}/cancel', { path: { id } }));
     this.bench.lookAtTasks();
   };
 
   async rebuild(): Promise<void> {
-    await this.attempt(() => post<Task>('/tasks', { kind: 'rebuild' }));
+    await this.attempt(() => call('POST /tasks', { body: { kind: 'rebuild' } }));
     this.bench.lookAtTasks();
     await this.refresh();
   }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { IMPORT_STATES } from '$lib/server/db/schema';
+import { IMPORT_STATES } from '$lib/api/imports/states';
 import {
   canOpen,
   canStop,

@@ -1,12 +1,11 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
 import { numberColumns, type DataTable } from '$lib/tables';
 
 export type ImportSummary = z.infer<typeof schemas.ImportSummary>;
 export type ImportRecord = z.infer<typeof schemas.ImportRecord>;
 type Preview = z.infer<typeof schemas.ImportPreview>;
 export type ImportPreview = Exclude<Preview, { problem: string }>;
-export type Unreadable = Extract<Preview, { problem: string }>;
 export type Conventions = z.infer<typeof schemas.Conventions>;
 export type Task = z.infer<typeof schemas.TaskRecord>;
 export type Holdings = z.infer<typeof schemas.HoldingsResponse>;

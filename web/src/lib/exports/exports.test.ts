@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { TaskRequest } from '$lib/server/api/schemas';
+import { TaskRequest } from '$lib/api/schemas';
 import { EXPORTS } from '$lib/server/export';
 import { EXPORT_CHOICES, exportPath, exportTask, formatsOf, isLong } from './stored';
 

@@ -1,4 +1,4 @@
-import { answerTo } from '$lib/state/api';
+import { respond } from '$lib/api/call';
 import type { DataTable } from '$lib/tables/data-table';
 
 /** The formats of every table. */
@@ -11,8 +11,8 @@ export type Format = (typeof FORMATS)[number];
  * @throws Error with what the server says is wrong
  */
 export async function fileOf({ columns, rows }: DataTable, name: string, format: Format): Promise<Blob> {
-  const body = JSON.stringify({ columns: columns.map(({ name, type }) => ({ name, type })), rows });
-  return (await answerTo(`/exports/${name}.${format}`, { method: 'POST', body })).blob();
+  const body = { columns: columns.map(({ name, type }) => ({ name, type })), rows };
+  return (await respond('POST /exports/{file}', { path: { file: `${name}.${format}` }, body })).blob();
 }
 
 /** Hands a file to whoever sits before the screen. */

@@ -37,7 +37,7 @@ export function isLong(what: string, { symbol, asof }: StoredScope): boolean {
 /** What a worker is asked for. */
 export function exportTask(what: string, format: string, { symbol, asof }: StoredScope) {
   return {
-    kind: 'export',
+    kind: 'export' as const,
     file: `${what}.${format}`,
     ...(symbol ? { symbols: [symbol] } : {}),
     ...(asof ? { asof } : {}),

@@ -1,6 +1,6 @@
 import type { Curve, ExpiryFit } from '@umwelt/core';
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
 
 type Answer = z.infer<typeof schemas.CurvesResponse>;
 

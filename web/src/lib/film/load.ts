@@ -1,7 +1,5 @@
-import { ask } from '$lib/state/api';
+import { call } from '$lib/api/call';
 import { framesOfAnswer, type Frame } from './frame';
-
-const part = encodeURIComponent;
 
 /**
  * The curves of an underlying between two moments, both included.
@@ -17,6 +15,10 @@ export async function loadCurves(
   { strikes = 0, isOwn = false }: { strikes?: number; isOwn?: boolean } = {},
   signal?: AbortSignal,
 ): Promise<Frame[]> {
-  const query = `from=${part(from)}&to=${part(to)}&step=${step}${strikes > 0 ? `&strikes=${strikes}` : ''}${isOwn ? '&own=true' : ''}`;
-  return framesOfAnswer(await ask(`/underlyings/${part(symbol)}/curves?${query}`, signal ? { signal } : {}));
+  const answer = await call('GET /underlyings/{symbol}/curves', {
+    path: { symbol },
+    query: { from, to, step, strikes: strikes || null, own: isOwn ? 'true' : null },
+    signal,
+  });
+  return framesOfAnswer(answer);
 }

@@ -5,9 +5,9 @@
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { positions } from '$lib/frame/tideline';
-  import type { schemas } from '$lib/server/api';
+  import type { schemas } from '$lib/api';
   import { useTheme, useWorkbench } from '$lib/state';
-  import { ask } from '$lib/state/api';
+  import { call } from '$lib/api/call';
   import type { OddsDesk } from './desk.svelte';
   import { painSentence } from './words';
   import { painWork } from './work';
@@ -28,10 +28,8 @@
     const asof = bench.shown?.snapshot.asof;
     if (!symbol || !slice || !asof) return;
     let isWanted = true;
-    const query = new URLSearchParams({
-      ...{ asof, expiry: slice.expiry, settlement: slice.settlement, sessions: String(SESSIONS) },
-    });
-    ask<Open>(`/underlyings/${encodeURIComponent(symbol)}/open-contracts?${query}`).then(
+    const query = { asof, expiry: slice.expiry, settlement: slice.settlement, sessions: SESSIONS };
+    call('GET /underlyings/{symbol}/open-contracts', { path: { symbol }, query }).then(
       (found) => {
         if (!isWanted) return;
         open = found;

@@ -12,29 +12,22 @@ import {
   type PriceAt,
   type StepKind,
 } from '@umwelt/core';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import type { HistoryRow, MarketEvent } from '$lib/state';
 
 export type KnownMoveRow = z.infer<typeof schemas.KnownMove>;
 
 /** What was expected at the end of every session that is held, up to a moment. */
 export async function loadMoves(symbol: string, from: string, asof: string): Promise<KnownMoveRow[]> {
-  const query = new URLSearchParams({ from, asof });
-  const answer = await ask<{ moves: KnownMoveRow[] }>(
-    `/underlyings/${encodeURIComponent(symbol)}/expected-moves?${query}`,
-  );
-  return answer.moves;
+  return (await call('GET /underlyings/{symbol}/expected-moves', { path: { symbol }, query: { from, asof } })).moves;
 }
 
 export type IntradayBar = z.infer<typeof schemas.IntradayBarsResponse>['bars'][number];
 
 /** Bars of a quarter of an hour of the session of a moment, up to it. */
 export async function loadInside(symbol: string, asof: string): Promise<IntradayBar[]> {
-  const answer = await ask<{ bars: IntradayBar[] }>(
-    `/underlyings/${encodeURIComponent(symbol)}/intraday-bars?asof=${encodeURIComponent(asof)}`,
-  );
-  return answer.bars;
+  return (await call('GET /underlyings/{symbol}/intraday-bars', { path: { symbol }, query: { asof } })).bars;
 }
 
 /** Bars between the prices of moments, each from the price before to its own. */

@@ -2,7 +2,7 @@
   import Undo from '@lucide/svelte/icons/undo-2';
   import { DEFAULT_CONTEXT, UNDERLYING_KINDS, useWorkbench } from '$lib/state';
   import { expandColumns, shortColumns, USUAL } from './columns';
-  import { Refusal } from '$lib/state/api';
+  import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
   import { SHIPPED_SCREENS, type Screen } from './shipped';
 

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import type { Screen } from './shipped';
 
 type Answer = z.infer<typeof schemas.KeptScreensResponse>;
@@ -9,7 +9,7 @@ export type KeptScreen = Answer['screens'][number];
 const screensOf = async (answer: Promise<Answer>) => (await answer).screens;
 
 /** Screens that are kept, by name. */
-export const loadKept = (): Promise<KeptScreen[]> => screensOf(ask('/screens'));
+export const loadKept = (): Promise<KeptScreen[]> => screensOf(call('GET /screens'));
 
 /**
  * Keeps a screen.
@@ -21,9 +21,9 @@ export function keepScreen(
   { name, columns, filters, kinds, families, sort }: Screen,
   version: number | null = null,
 ): Promise<KeptScreen[]> {
-  const body = JSON.stringify({ name, columns, filters, kinds, families, sort, version });
-  return screensOf(ask('/screens', { method: 'POST', body }));
+  return screensOf(call('POST /screens', { body: { name, columns, filters, kinds, families, sort, version } }));
 }
 
-/** Lets go of a screen. */
-export const dropKept = (id: number): Promise<KeptScreen[]> => screensOf(ask(`/screens/${id}`, { method: 'DELETE' }));
+/** Deletes a screen. */
+export const dropKept = (id: number): Promise<KeptScreen[]> =>
+  screensOf(call('DELETE /screens/{id}', { path: { id } }));

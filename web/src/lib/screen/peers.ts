@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import { figures, type Sentence } from '$lib/formats';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import type { DataTable } from '$lib/tables/data-table';
 
 export type Peers = z.infer<typeof schemas.PeersResponse>;
@@ -15,11 +15,10 @@ export function loadPeers(
   asof: string | null,
   { sessions, isApart, isSameKind }: { sessions: number; isApart: boolean; isSameKind: boolean },
 ): Promise<Peers> {
-  const query = new URLSearchParams({ sessions: String(sessions), count: String(COUNT) });
-  if (isApart) query.set('apart', 'true');
-  if (isSameKind) query.set('alike', 'true');
-  if (asof) query.set('asof', asof);
-  return ask(`/underlyings/${encodeURIComponent(symbol)}/peers?${query}`);
+  return call('GET /underlyings/{symbol}/peers', {
+    path: { symbol },
+    query: { sessions, count: COUNT, apart: isApart ? 'true' : null, alike: isSameKind ? 'true' : null, asof },
+  });
 }
 
 /** Measures that stand beside each. */

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 
 export type ScreenAnswer = z.infer<typeof schemas.ScreenResponse>;
 export type ScreenRow = ScreenAnswer['rows'][number];
@@ -8,7 +8,7 @@ type Request = z.input<typeof schemas.ScreenRequest>;
 
 /** Formulas over all underlyings at a moment; null is the latest. */
 export function askScreen(asof: string | null, request: Omit<Request, 'asof'>): Promise<ScreenAnswer> {
-  return ask('/screen', { method: 'POST', body: JSON.stringify({ ...(asof ? { asof } : {}), ...request }) });
+  return call('POST /screen', { body: { ...(asof ? { asof } : {}), ...request } });
 }
 
 /** What was worked out, to be read by formula. */

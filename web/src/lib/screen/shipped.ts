@@ -1,3 +1,4 @@
+import type { UnderlyingKind } from '$lib/state/context';
 import { USUAL } from './columns';
 
 /** A screen: columns and conditions by a name, in an order. */
@@ -6,7 +7,7 @@ export interface Screen {
   /** Keys of columns. */
   columns: readonly string[];
   filters: readonly string[];
-  kinds: readonly string[];
+  kinds: readonly UnderlyingKind[];
   families: readonly string[];
   /** A key of a column, with | rising behind it where it rises; blank for the usual order. */
   sort: string;

@@ -1,8 +1,8 @@
 import { CONE_SHARES } from '@umwelt/core';
 import type { z } from 'zod';
 import { linePath } from '$lib/charts/line-path';
-import type { schemas } from '$lib/server/api';
-import { ask } from '$lib/state/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import type { Wall } from '$lib/state/context';
 import type { DataTable } from '$lib/tables/data-table';
 import { askScreen } from './results';
@@ -89,9 +89,6 @@ async function hungSeries(
   return new Map(rows.map((row) => [row.symbol, chartOf(row.series.map(numbers))]));
 }
 
-const post = <T>(path: string, asof: string | null, request: object): Promise<T> =>
-  ask(path, { method: 'POST', body: JSON.stringify({ ...request, ...(asof ? { asof } : {}) }) });
-
 const SHARES: readonly number[] = CONE_SHARES;
 /** Shares of the bands of a cone. */
 const CONE_BANDS = [
@@ -122,6 +119,7 @@ export async function loadWall(
   symbols: string[],
   hasVolume: boolean,
 ): Promise<Map<string, SmallChart>> {
+  const at = asof ? { asof } : {};
   switch (wall) {
     case 'vols':
       return hungSeries(asof, symbols, ['iv30', 'hv20.yz', ...(hasVolume ? ['volume'] : [])], ([iv, hv, volume]) => ({
@@ -148,7 +146,7 @@ export async function loadWall(
       );
     }
     case 'skew': {
-      const { deviations: x, skews } = await post<z.infer<typeof schemas.SkewsResponse>>('/skews', asof, { symbols });
+      const { deviations: x, skews } = await call('POST /skews', { body: { symbols, ...at } });
       return new Map(
         skews.map(({ symbol, vols, expiry, borrowedFrom }) => [
           symbol,
@@ -161,7 +159,7 @@ export async function loadWall(
       );
     }
     case 'cone': {
-      const { cones, ...axes } = await post<z.infer<typeof schemas.ConesResponse>>('/cones', asof, { symbols });
+      const { cones, ...axes } = await call('POST /cones', { body: { symbols, ...at } });
       return new Map(cones.map((cone) => [cone.symbol, coneChart(axes, cone)]));
     }
   }

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
+import { call } from '$lib/api/call';
 import { snapshotOfAnswer, type LoadedSnapshot, type Summary } from '$lib/workers/snapshot';
 
 export type UniverseRow = z.infer<typeof schemas.UnderlyingMeasures>;
@@ -12,35 +13,6 @@ export interface Market {
   snapshots: Summary[];
   history: HistoryRow[];
   events: MarketEvent[];
-}
-
-/** What the API refused, in its words. */
-export class Refusal extends Error {
-  /** @param current what somebody else has made of it meanwhile, where that is why */
-  constructor(
-    detail: string,
-    readonly current: Readonly<Record<string, unknown>> | undefined,
-  ) {
-    super(detail);
-  }
-}
-
-/** Asks the API; an answer that is a problem becomes a {@link Refusal}. */
-export async function answerTo(path: string, init?: RequestInit): Promise<Response> {
-  let response: Response;
-  try {
-    response = await fetch(`/api/v1${path}`, init);
-  } catch {
-    throw new Error('The server does not answer. Is Umwelt still running?');
-  }
-  if (response.ok) return response;
-  const problem = (await response.json().catch(() => null)) as (Pick<Refusal, 'current'> & { detail?: string }) | null;
-  throw new Refusal(problem?.detail ?? `The server answered ${response.status}.`, problem?.current);
-}
-
-/** The JSON that the API answers. */
-export async function ask<T>(path: string, init?: RequestInit): Promise<T> {
-  return (await (await answerTo(path, init)).json()) as T;
 }
 
 const CACHES: Map<string, unknown>[] = [];
@@ -65,31 +37,29 @@ export function forgetLoaded(): void {
   for (const cache of CACHES) cache.clear();
 }
 
-const path = encodeURIComponent;
-
 const universeByMoment = remembered(64, async (asof) => {
-  const { underlyings } = await ask<{ underlyings: UniverseRow[] }>(`/underlyings${asof ? `?asof=${path(asof)}` : ''}`);
+  const { underlyings } = await call('GET /underlyings', { query: { asof: asof || null } });
   return underlyings;
 });
 
 const summariesBySymbol = remembered(32, async (symbol) => {
-  const { snapshots } = await ask<{ snapshots: Summary[] }>(`/underlyings/${path(symbol)}/snapshots`);
+  const { snapshots } = await call('GET /underlyings/{symbol}/snapshots', { path: { symbol } });
   return snapshots;
 });
 
 const marketBySymbol = remembered(8, async (symbol): Promise<Market> => {
-  const base = `/underlyings/${path(symbol)}`;
+  const path = { symbol };
   const [snapshots, { rows }, { events }] = await Promise.all([
     summariesBySymbol(symbol),
-    ask<{ rows: HistoryRow[] }>(`${base}/history`),
-    ask<{ events: MarketEvent[] }>(`${base}/events`),
+    call('GET /underlyings/{symbol}/history', { path }),
+    call('GET /underlyings/{symbol}/events', { path }),
   ]);
   return { symbol, snapshots, history: rows, events };
 });
 
 const snapshotByName = remembered(96, async (name): Promise<LoadedSnapshot> => {
   const [symbol = '', asof = ''] = name.split(' ');
-  return snapshotOfAnswer(await ask(`/underlyings/${path(symbol)}/snapshots/${path(asof)}`));
+  return snapshotOfAnswer(await call('GET /underlyings/{symbol}/snapshots/{asof}', { path: { symbol, asof } }));
 });
 
 /** All underlyings at a moment; null is the latest. */
@@ -105,7 +75,7 @@ export type Task = z.infer<typeof schemas.TaskRecord>;
 
 /** Tasks, the latest first; null where there is no answer. */
 export async function loadTasks(): Promise<Task[] | null> {
-  const answer = await ask<{ tasks: Task[] }>('/tasks').catch(() => null);
+  const answer = await call('GET /tasks').catch(() => null);
   return answer?.tasks ?? null;
 }
 
@@ -131,7 +101,7 @@ export type BorrowingRequest = z.input<typeof schemas.BorrowingRequest>;
 
 /** Lets an expiry borrow its curve, or gives it its own one back. */
 export async function sendBorrowing(symbol: string, request: BorrowingRequest): Promise<void> {
-  await ask(`/underlyings/${path(symbol)}/borrowings`, { method: 'POST', body: JSON.stringify(request) });
+  await call('POST /underlyings/{symbol}/borrowings', { path: { symbol }, body: request });
 }
 
 /** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */
@@ -139,5 +109,5 @@ export type VerdictRequest = z.input<typeof schemas.VerdictRequest>;
 
 /** Sets a contract or an expiry aside, or takes it back into use. */
 export async function sendVerdict(symbol: string, verdict: VerdictRequest): Promise<void> {
-  await ask(`/underlyings/${path(symbol)}/verdicts`, { method: 'POST', body: JSON.stringify(verdict) });
+  await call('POST /underlyings/{symbol}/verdicts', { path: { symbol }, body: verdict });
 }

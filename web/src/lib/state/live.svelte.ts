@@ -1,7 +1,7 @@
+import { call } from '$lib/api/call';
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
 import { snapshotOfAnswer, type LoadedSnapshot } from '$lib/workers/snapshot';
-import { ask } from './api';
 
 export type FeedState = z.infer<typeof schemas.FeedResponse>;
 type FeedRequest = z.input<typeof schemas.FeedRequest>;
@@ -28,7 +28,7 @@ export class LiveFeed {
 
   /** Asks where it stands. */
   async look(): Promise<void> {
-    const state = await ask<FeedState>('/feed').catch(() => null);
+    const state = await call('GET /feed').catch(() => null);
     if (state) this.take(state);
   }
 
@@ -36,7 +36,7 @@ export class LiveFeed {
   async order(request: FeedRequest): Promise<void> {
     try {
       this.problem = null;
-      this.take(await ask<FeedState>('/feed', { method: 'POST', body: JSON.stringify(request) }));
+      this.take(await call('POST /feed', { body: request }));
     } catch (error) {
       this.problem = error instanceof Error ? error.message : String(error);
     }

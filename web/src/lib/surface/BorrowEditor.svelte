@@ -13,7 +13,7 @@
   import { expiryAsideWords, shortExpiry, shortName } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import { Refusal } from '$lib/state/api';
+  import { Refusal } from '$lib/api/call';
   import type { FittedSlice, ValuedSlice } from '$lib/workers';
   import { borrowSentence, enclosedBy } from './borrow';
 

@@ -1,6 +1,6 @@
 import type { ExpiryFit, MarketTerms, SideQuotes, SideValues, SideVols, SliceQuotes } from '@umwelt/core';
 import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
 
 type Answer = z.infer<typeof schemas.SnapshotResponse>;
 export type Summary = z.infer<typeof schemas.SnapshotSummary>;

@@ -7,8 +7,12 @@ import { refuseBrokenText } from './body';
 import { ApiError, invalidInput, problem } from './problem';
 
 /** What has been written as JSON, as an answer. */
-export function jsonAnswer(json: string | Uint8Array): Response {
-  return new Response(json as BodyInit, { headers: { 'content-type': 'application/json' } });
+export function jsonAnswer(
+  json: string | Uint8Array,
+  init: { status?: number; headers?: Record<string, string> } = {},
+): Response {
+  const headers = { 'content-type': 'application/json', ...init.headers };
+  return new Response(json as BodyInit, { ...init, headers });
 }
 
 /** Nobody is left to read an answer. */
@@ -79,26 +83,8 @@ export function readQuery<T extends z.ZodType>(event: RequestEvent, schema: T): 
 type RowsSchema = z.ZodArray<z.ZodObject>;
 
 /** The fields of rows that a cell can hold, so that a table without any has its heads. */
-function headsOf({ element }: RowsSchema): string[] {
+export function headsOf({ element }: RowsSchema): string[] {
   return Object.entries(element.shape).flatMap(([name, field]) => (field instanceof z.ZodArray ? [] : [name]));
-}
-
-/**
- * A list as JSON under a name, or as CSV where the query asks for it.
- *
- * @param schema of the list
- */
-export function listAnswer(event: RequestEvent, name: string, schema: RowsSchema, rows: readonly object[]): unknown {
-  const format = event.url.searchParams.get('format') ?? 'json';
-  if (format === 'json') return { [name]: rows };
-  if (format !== 'csv') {
-    throw new ApiError(400, 'Invalid input', `format: must be json or csv`, {
-      errors: [{ path: 'format', message: 'must be json or csv' }],
-    });
-  }
-  const [first] = rows as Record<string, unknown>[];
-  const columns = first ? Object.keys(first).filter((key) => !Array.isArray(first[key])) : headsOf(schema);
-  return csvAnswer(name, columns, rows);
 }
 
 /** Rows as CSV, under heads that are there without any rows as well. */

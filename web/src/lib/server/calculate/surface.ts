@@ -1,7 +1,7 @@
 import { fitGiven, surfacePoint, type Curve } from '@umwelt/core';
 import type { z } from 'zod';
 import { parseBody } from '../api/body';
-import { SurfaceFitRequest, type SurfaceFitResponse } from '../api/schemas';
+import { SurfaceFitRequest, type SurfaceFitResponse } from '../../api/schemas';
 
 type Params = z.infer<typeof SurfaceFitResponse>['slices'][number]['params'];
 

@@ -2,7 +2,7 @@ import { DEFAULT_STEPS, impliedVol, priceContract, pricingModel, type Reason } f
 import type { z } from 'zod';
 import { parseBody } from '../api/body';
 import { ApiError } from '../api/problem';
-import { ImpliedVolContract, ImpliedVolRequest, PriceContract, PriceRequest } from '../api/schemas';
+import { ImpliedVolContract, ImpliedVolRequest, PriceContract, PriceRequest } from '../../api/schemas';
 
 export type Calculation = 'price' | 'implied-vol';
 

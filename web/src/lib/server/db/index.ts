@@ -2,7 +2,8 @@
  * Database: the schema, the connection, the partitions. May import drizzle and pg, nothing of ours.
  */
 export * as tables from './schema';
-export type { Conventions, ImportState, RowFault } from './schema';
+export type { ImportState } from '../../api/imports/states';
+export type { Conventions, RowFault } from './schema';
 export {
   atOneMoment,
   inTransaction,

@@ -1,3 +1,4 @@
+import type { KINDS } from '../../api/shared';
 /**
  * The data of Umwelt. Market data are double precision, times timestamptz in UTC, days ISO dates of the
  * exchange. Who writes a table, and whether it can be rebuilt, stands above each.
@@ -16,6 +17,7 @@ import {
   type Leg,
   type OptionId,
 } from '@umwelt/core';
+import { IMPORT_STATES } from '../../api/imports/states';
 import { sql } from 'drizzle-orm';
 import {
   bigint,
@@ -227,29 +229,6 @@ export interface Conventions {
   /** Zone (IANA name) of times that name none; without it that of the exchange. */
   zone?: string;
 }
-
-export const IMPORT_STATES = [
-  /** Its file comes in. */
-  'receiving',
-  /** Uploaded; waits for somebody to look at it. */
-  'received',
-  'checking',
-  'checked',
-  'queued',
-  'running',
-  /** Its rows are in; what hangs on them is derived anew. */
-  'deriving',
-  'done',
-  /** Has bad rows; nothing was changed. */
-  'refused',
-  /** Cannot be read; nothing was changed. */
-  'failed',
-  'cancelled',
-  /** What it did is taken back; what hangs on that is derived anew. */
-  'undoing',
-  'undone',
-] as const;
-export type ImportState = (typeof IMPORT_STATES)[number];
 
 /** One row per import, written while it runs. */
 export const imports = pgTable('imports', {
@@ -509,7 +488,7 @@ export const screens = pgTable('screens', {
   name: text('name').notNull().unique(),
   columns: jsonb('columns').$type<string[]>().notNull(),
   filters: jsonb('filters').$type<string[]>().notNull(),
-  kinds: jsonb('kinds').$type<string[]>().notNull().default([]),
+  kinds: jsonb('kinds').$type<(typeof KINDS)[number][]>().notNull().default([]),
   families: jsonb('families').$type<string[]>().notNull().default([]),
   /** As it stands in the address; blank for the usual order. */
   sort: text('sort').notNull().default(''),

@@ -1,6 +1,6 @@
 import { parseBody } from '../api/body';
 import { ApiError } from '../api/problem';
-import { ViewTable } from '../api/schemas';
+import { ViewTable } from '../../api/schemas';
 import { ExportError, writeTable, type ExportFormat } from './write';
 
 const BATCH = 5000;

@@ -1,6 +1,6 @@
 import { calendarById, closeOf, instantOf, type Calendar } from '@umwelt/core';
 import { DateTime } from 'luxon';
-import { FIRST_YEAR, isSymbol, isYear, LAST_YEAR, SYMBOL_RULE } from '../numbers';
+import { FIRST_YEAR, isSymbol, isYear, LAST_YEAR, SYMBOL_RULE } from '../../api/limits';
 
 /** A cell that cannot be read: says which column, what stood there and why it will not do. */
 export class CellError extends Error {

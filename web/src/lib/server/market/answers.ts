@@ -40,9 +40,11 @@ function pairs({ snapshot, fits }: StoredSnapshot): { slice: SliceQuotes; fit: E
 }
 
 function plainSide(slice: SliceQuotes, side: 'call' | 'put') {
-  return Object.fromEntries(
-    Object.entries(sideOf(slice, side)).map(([name, values]) => [name, Array.from(values as Float64Array)]),
-  );
+  const { bid, ask, bidSize, askSize, last, volume, openInterest } = sideOf(slice, side);
+  return {
+    ...{ bid: [...bid], ask: [...ask], bidSize: [...bidSize], askSize: [...askSize] },
+    ...{ last: [...last], volume: [...volume], openInterest: [...openInterest] },
+  };
 }
 
 /** Measures of a moment as the API writes them. */
@@ -229,6 +231,12 @@ const CURVE_COLUMNS = [
   'near',
 ] as const satisfies readonly (keyof CurveRow)[];
 
+/** Some fields of rows, each as a list. */
+function columnsOf<Row extends object, Name extends keyof Row>(rows: readonly Row[], names: readonly Name[]) {
+  const columns = names.map((name) => [name, rows.map((row) => row[name])] as const);
+  return Object.fromEntries(columns) as { [N in Name]: Row[N][] };
+}
+
 /** Curves of several moments as columns: a name for each of thousands of numbers would take most of the time. */
 export function curvesAnswer(symbol: string, rows: readonly CurveRow[]) {
   const moments = [...new Set(rows.map(({ asof }) => asof.getTime()))];
@@ -238,7 +246,7 @@ export function curvesAnswer(symbol: string, rows: readonly CurveRow[]) {
     moments: moments.map((moment) => new Date(moment).toISOString()),
     expiries: {
       moment: rows.map(({ asof }) => position.get(asof.getTime())!),
-      ...Object.fromEntries(CURVE_COLUMNS.map((name) => [name, rows.map((row) => row[name])])),
+      ...columnsOf(rows, CURVE_COLUMNS),
       borrowedFrom: rows.map(({ borrowedFrom }) => borrowedFrom ?? null),
       kind: rows.map(({ curveKind }) => curveKind),
       parameters: rows.map(({ curve }) => (curve ? [...curve] : null)),
@@ -294,10 +302,10 @@ export function historyRows(
     const measured = measuredOn.get(date);
     const at = barOn.get(date);
     const bar = at === undefined ? undefined : bars[at];
-    const row: Record<string, string | number | null> = { date, asof: measured?.asof.toISOString() ?? null };
-    for (const name of BAR_SERIES) if (series.includes(name)) row[name] = bar?.[name] ?? null;
-    for (const name of MEASURE_SERIES) if (series.includes(name)) row[name] = measured?.[name] ?? null;
-    for (const { name, values } of vols) row[name] = at === undefined ? NaN : values[at]!;
-    return row;
+    const values: Record<string, number | null> = {};
+    for (const name of BAR_SERIES) if (series.includes(name)) values[name] = bar?.[name] ?? null;
+    for (const name of MEASURE_SERIES) if (series.includes(name)) values[name] = measured?.[name] ?? null;
+    for (const { name, values: vol } of vols) values[name] = at === undefined ? NaN : vol[at]!;
+    return Object.assign(values, { date, asof: measured?.asof.toISOString() ?? null });
   });
 }

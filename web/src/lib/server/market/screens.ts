@@ -5,8 +5,9 @@ import { ConflictError } from '../errors';
 const { screens } = tables;
 
 /** Screens that are kept, by name. */
-export function listScreens(database: Queryable) {
-  return database.select().from(screens).orderBy(asc(screens.name));
+export async function listScreens(database: Queryable) {
+  const rows = await database.select().from(screens).orderBy(asc(screens.name));
+  return rows.map(({ changed, ...row }) => ({ ...row, changed: changed.toISOString() }));
 }
 
 /**

@@ -1,8 +1,8 @@
 import { deviationMove, quotedStraddle, straddleUsed } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
+import { handle } from '$lib/server/handle';
 
-export const POST = endpoint(async (event) => {
-  const body = await readBody(event, schemas.ExpectedMoveRequest);
+export const POST = handle(api.expectedMove, async ({ body }) => {
   const { forward, years, atmVol, straddles = [], choice, rate } = body;
   const terms = { forward, years, discount: Math.exp(-rate * years) };
   const quotes = straddles

@@ -1,5 +1,6 @@
 import type { z } from 'zod';
-import { ApiError, notFound, type schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
+import { ApiError, notFound } from '$lib/server/api';
 import { EXPORT_FORMATS, EXPORTS, type ExportFormat, type ExportName, type ExportScope } from '$lib/server/export';
 
 const DAY = /^\d{4}-\d\d-\d\d$/;

@@ -1,15 +1,15 @@
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/feed/endpoints';
 import { database, feedHub } from '$lib/server/database';
 import { feedAnswer, readFeed, startFeed, stopFeed } from '$lib/server/feed';
+import { handle } from '$lib/server/handle';
 import { findImport, takeBackImport, wakeFeed } from '$lib/server/jobs';
-import type { RequestEvent } from './$types';
 
 const DEFAULT_SPEED = 1;
 
-export const GET = endpoint(async () => feedAnswer(await readFeed(database())));
+export const GET = handle(api.getFeed, async () => feedAnswer(await readFeed(database())));
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const { action, speed } = await readBody(event, schemas.FeedRequest);
+export const POST = handle(api.setFeed, async ({ body }) => {
+  const { action, speed } = body;
   if (action === 'start') await startFeed(database(), speed ?? DEFAULT_SPEED);
   else await stopFeed(database());
   if (action === 'reset') {

@@ -1,7 +1,10 @@
-import { endpoint } from '$lib/server/api';
-import { holdingsCounts, keptAnswers } from '$lib/server/database';
+import * as api from '$lib/api/imports/endpoints';
 import { ANY_SYMBOL } from '$lib/server/api/kept';
+import { holdingsCounts } from '$lib/server/database';
+import { handleKept } from '$lib/server/handle';
 
-const made = endpoint(() => holdingsCounts().holdings());
-
-export const GET = endpoint((event) => keptAnswers().answer(event, ANY_SYMBOL, () => made(event)));
+export const GET = handleKept(
+  api.holdings,
+  () => holdingsCounts().holdings(),
+  () => ANY_SYMBOL,
+);

@@ -1,17 +1,13 @@
-import { ApiError, creatingEndpoint, endpoint, incomingFile, listAnswer, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
+import { ApiError, incomingFile, jsonAnswer } from '$lib/server/api';
 import { database, uploadDatabase } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { listImports, receiveImport } from '$lib/server/jobs';
 import { importAnswer, importSummary } from './record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) =>
-  listAnswer(
-    event,
-    'imports',
-    schemas.ImportsResponse.shape.imports,
-    (await listImports(database())).map(importSummary),
-  ),
-);
+export const GET = handle(api.listImports, async () => ({
+  imports: (await listImports(database())).map(importSummary),
+}));
 
 /** Files that come in at a time, from one caller and from all. */
 const MOST_OF_CALLER = 16;
@@ -39,23 +35,19 @@ async function amongUploads<T>(caller: string, work: () => Promise<T>): Promise<
   }
 }
 
-export const POST = creatingEndpoint(
-  database,
-  async (event: RequestEvent) => {
-    const { name, acceptBadRows, hold, ...conventions } = readQuery(event, schemas.ImportQuery);
-    const record = await amongUploads(event.getClientAddress(), async () => {
-      const file = await incomingFile(event.request);
-      return receiveImport(uploadDatabase(), name ?? file.name ?? 'upload', file.bytes, {
-        conventions,
-        acceptBadRows: acceptBadRows === 'true',
-        isHeld: hold === 'true',
-        announced: Number(event.request.headers.get('content-length')) || 0,
-      });
+export const POST = handle(api.startUpload, async ({ query, event }) => {
+  const { name, acceptBadRows, hold, ...conventions } = query;
+  const record = await amongUploads(event.getClientAddress(), async () => {
+    const file = await incomingFile(event.request);
+    return receiveImport(uploadDatabase(), name ?? file.name ?? 'upload', file.bytes, {
+      conventions,
+      acceptBadRows: acceptBadRows === 'true',
+      isHeld: hold === 'true',
+      announced: Number(event.request.headers.get('content-length')) || 0,
     });
-    return new Response(JSON.stringify(importAnswer(record)), {
-      status: 202,
-      headers: { 'content-type': 'application/json', location: `/api/v1/imports/${record.id}` },
-    });
-  },
-  { isFile: true },
-);
+  });
+  return jsonAnswer(JSON.stringify(importAnswer(record)), {
+    status: 202,
+    headers: { location: `/api/v1/imports/${record.id}` },
+  });
+});

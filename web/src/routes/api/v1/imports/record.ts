@@ -1,9 +1,9 @@
+import type { z } from 'zod';
+import type { schemas } from '$lib/api';
 import { ApiError, idOf, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { HeaderError, TableError, type ImportSettings } from '$lib/server/ingest';
 import { findImport, type HeldImport } from '$lib/server/jobs';
-import type { z } from 'zod';
-import type { schemas } from '$lib/server/api';
 
 /** An import as a list has it. */
 export function importSummary({ started, finished, ...record }: Omit<HeldImport, 'faults'>) {

@@ -1,8 +1,9 @@
 import { maxPain } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
+import { handle } from '$lib/server/handle';
 
-export const POST = endpoint(async (event) => {
-  const { strikes, multiplier } = await readBody(event, schemas.MaxPainRequest);
+export const POST = handle(api.maxPain, async ({ body }) => {
+  const { strikes, multiplier } = body;
   const open = strikes.map(({ strike, callOpenInterest, putOpenInterest }) => ({
     strike,
     callOpenInterest: callOpenInterest ?? 0,

@@ -1,4 +1,5 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
 import { calculate } from '$lib/server/calculate';
+import { handle } from '$lib/server/handle';
 
-export const POST = endpoint((event) => calculate(event, 'price'));
+export const POST = handle(api.price, ({ event }) => calculate(event, 'price'));

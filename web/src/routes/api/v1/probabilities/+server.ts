@@ -1,6 +1,9 @@
 import { curveLaw, fitCurve, lognormalLaw, oddsUnder, touchProbability, zoneOdds, type Law } from '@umwelt/core';
 import type { z } from 'zod';
-import { ApiError, endpoint, readBody, schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
+import * as api from '$lib/api/calculators/endpoints';
+import { ApiError } from '$lib/server/api';
+import { handle } from '$lib/server/handle';
 
 type Asked = z.infer<typeof schemas.ProbabilitiesRequest>;
 
@@ -26,8 +29,8 @@ function touchOf({ slice, vol = NaN, years, forward, spot = forward }: Asked, le
   return touchProbability(spot, level, years, years > 0 ? Math.log(forward / spot) / years : 0, vol);
 }
 
-export const POST = endpoint(async (event) => {
-  const asked = await readBody(event, schemas.ProbabilitiesRequest);
+export const POST = handle(api.probabilities, async ({ body }) => {
+  const asked = body;
   const law = lawOf(asked);
   const levels = asked.levels.map((level) => {
     const below = oddsUnder(law, asked.forward, level);

@@ -1,8 +1,9 @@
 import { barsNeeded, historicalVol } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
+import { handle } from '$lib/server/handle';
 
-export const POST = endpoint(async (event) => {
-  const { bars, window, estimator, periodsPerYear } = await readBody(event, schemas.RealizedVolRequest);
+export const POST = handle(api.realizedVol, async ({ body }) => {
+  const { bars, window, estimator, periodsPerYear } = body;
   const column = (name: 'open' | 'high' | 'low' | 'close') => Float64Array.from(bars, (bar) => bar[name]);
   const columns = { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
   const vols = historicalVol(columns, estimator, window, periodsPerYear);

@@ -1,8 +1,11 @@
 import { unitWords, type CheckedFormula } from '@umwelt/core';
-import { csvAnswer, endpoint, readBody, readQuery, schemas } from '$lib/server/api';
-import { held } from '$lib/server/database';
-import { screen, type ScreenOrder } from '$lib/server/market';
 import type { z } from 'zod';
+import type { schemas } from '$lib/api';
+import * as api from '$lib/api/screens/endpoints';
+import { csvAnswer } from '$lib/server/api';
+import { held } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
+import { screen, type ScreenOrder } from '$lib/server/market';
 import { readFormulas, readOrder } from './formulas';
 
 type Request = z.infer<typeof schemas.ScreenRequest>;
@@ -32,16 +35,15 @@ async function answer(
   };
 }
 
-export const POST = endpoint(async (event) => {
-  const { columns, filters, series, sort, ...others } = await readBody(event, schemas.ScreenRequest);
+export const POST = handle(api.screen, async ({ body }) => {
+  const { columns, filters, series, sort, ...others } = body;
   return answer(others, {
     ...readFormulas({ columns, filters, series }),
     order: sort && readOrder(sort.by, sort.descending),
   });
 });
 
-export const GET = endpoint(async (event) => {
-  const query = readQuery(event, schemas.ScreenQuery);
+export const GET = handle(api.screenTable, async ({ query }) => {
   const found = await answer(
     { asof: query.asof, sessions: 1, kinds: query.kind, families: query.family, from: 0, count: query.count },
     {

@@ -1,7 +1,8 @@
-import { creatingEndpoint, endpoint, readBody, schemas } from '$lib/server/api';
-import { database } from '$lib/server/database';
-import { keepScreen, listScreens } from '$lib/server/market';
+import * as api from '$lib/api/screens/endpoints';
 import { formulaOf } from '$lib/screen/columns';
+import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
+import { keepScreen, listScreens } from '$lib/server/market';
 import { readFormulas } from '../screen/formulas';
 
 /** Stands in for columns of words, which have nothing to be checked. */
@@ -9,10 +10,10 @@ const NO_FORMULA = 'price';
 
 const answer = async () => ({ screens: await listScreens(database()) });
 
-export const GET = endpoint(answer);
+export const GET = handle(api.listScreens, answer);
 
-export const POST = creatingEndpoint(database, async (event) => {
-  const { version, ...screen } = await readBody(event, schemas.KeptScreenRequest);
+export const POST = handle(api.keepScreen, async ({ body }) => {
+  const { version, ...screen } = body;
   // What makes no sense is not kept.
   readFormulas({ columns: screen.columns.map((key) => formulaOf(key) ?? NO_FORMULA), filters: screen.filters });
   await keepScreen(database(), screen, version);

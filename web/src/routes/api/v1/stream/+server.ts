@@ -1,10 +1,11 @@
-import { ApiError, endpoint, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/feed/endpoints';
+import { ApiError } from '$lib/server/api';
 import { feedHub } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { knownUnderlying } from '../underlyings/[symbol]/lookup';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
-  const { symbols } = readQuery(event, schemas.StreamQuery);
+export const GET = handle(api.stream, async ({ query }) => {
+  const { symbols } = query;
   const wanted = [...new Set(symbols?.split(',').filter(Boolean))];
   for (const symbol of wanted) await knownUnderlying(symbol);
   const stream = feedHub().listen(wanted);

@@ -1,19 +1,13 @@
 import { expiryName } from '@umwelt/core';
-import {
-  ApiError,
-  creatingEndpoint,
-  endpoint,
-  listAnswer,
-  notFound,
-  readBody,
-  readQuery,
-  schemas,
-} from '$lib/server/api';
+import { schemas } from '$lib/api';
+import * as api from '$lib/api/structures/endpoints';
+import { ApiError, csvAnswer, headsOf, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { findUnderlying, keepStructure, listStructures } from '$lib/server/market';
 
-export const GET = endpoint(async (event) => {
-  const { asof, format } = readQuery(event, schemas.AsofQuery);
+export const GET = handle(api.listStructures, async ({ query }) => {
+  const { asof, format } = query;
   const structures = await listStructures(database(), asof ? new Date(asof) : undefined);
   if (format !== 'csv') return { structures };
   const rows = structures.map(({ legs, now, ...row }) => ({
@@ -23,11 +17,12 @@ export const GET = endpoint(async (event) => {
       .join('; '),
     ...Object.fromEntries(Object.entries(now ?? {}).map(([name, value]) => [`now_${name}`, value])),
   }));
-  return listAnswer(event, 'structures', schemas.StructuresResponse.shape.structures, rows);
+  const heads = rows[0] ? Object.keys(rows[0]) : headsOf(schemas.StructuresResponse.shape.structures);
+  return csvAnswer('structures', heads, rows);
 });
 
-export const POST = creatingEndpoint(database, async (event) => {
-  const { asof, ...asked } = await readBody(event, schemas.StructureRequest);
+export const POST = handle(api.keepStructure, async ({ body }) => {
+  const { asof, ...asked } = body;
   const legs = asked.legs.map((leg) => ({ ...leg, settlement: leg.settlement ?? null }));
   const given = { ...asked, legs };
   if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);

@@ -1,23 +1,24 @@
 import type { z } from 'zod';
-import { creatingEndpoint, endpoint, readBody, schemas } from '$lib/server/api';
+import type { schemas } from '$lib/api';
+import * as api from '$lib/api/tasks/endpoints';
+import { jsonAnswer } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { listTasks, startExport, startTask } from '$lib/server/jobs';
 import { refuseUnwritable, scopeOf, storedFile } from '../exports/request';
 import { taskAnswer } from './record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async () => ({ tasks: (await listTasks(database())).map(taskAnswer) }));
+export const GET = handle(api.listTasks, async () => ({ tasks: (await listTasks(database())).map(taskAnswer) }));
 
-export const POST = creatingEndpoint(database, async (event: RequestEvent) => {
-  const wanted = await readBody(event, schemas.TaskRequest);
-  const { symbols } = wanted;
+export const POST = handle(api.startTask, async ({ body }) => {
+  const { symbols } = body;
   const task =
-    wanted.kind === 'export'
-      ? await queueExport(wanted)
+    body.kind === 'export'
+      ? await queueExport(body)
       : await startTask(database(), 'rebuild', symbols ? { symbols } : {});
-  return new Response(JSON.stringify(taskAnswer(task)), {
+  return jsonAnswer(JSON.stringify(taskAnswer(task)), {
     status: 202,
-    headers: { 'content-type': 'application/json', location: `/api/v1/tasks/${task.id}` },
+    headers: { location: `/api/v1/tasks/${task.id}` },
   });
 });
 

@@ -1,13 +1,8 @@
-import { endpoint, listAnswer, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/underlyings/endpoints';
 import { held } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { universeAt } from '$lib/server/market';
 
-export const GET = endpoint(async (event) => {
-  const { asof } = readQuery(event, schemas.AsofQuery);
-  return listAnswer(
-    event,
-    'underlyings',
-    schemas.UnderlyingsResponse.shape.underlyings,
-    await universeAt(held(), asof ? new Date(asof) : undefined),
-  );
-});
+export const GET = handle(api.listUnderlyings, async ({ query: { asof } }) => ({
+  underlyings: await universeAt(held(), asof ? new Date(asof) : undefined),
+}));

@@ -1,12 +1,13 @@
 import { publishedIndex, publishedStrip } from '@umwelt/core';
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
+import { handle } from '$lib/server/handle';
 
 const NONE = {
   error: { code: 'too-few', message: 'no strike has bids on both sides, or fewer than two strikes take part' },
 };
 
-export const POST = endpoint(async (event) => {
-  const { targetDays, terms } = await readBody(event, schemas.VarianceIndexRequest);
+export const POST = handle(api.varianceIndex, async ({ body }) => {
+  const { targetDays, terms } = body;
   const strips = terms.map(({ strikes, ...term }) =>
     publishedStrip({
       ...term,

@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream';
-import { endpoint, LARGE_BODY, notFound, readBytes, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/exports/endpoints';
+import { LARGE_BODY, notFound, readBytes } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import {
   CONTENT_TYPES,
@@ -9,8 +10,8 @@ import {
   type ExportFormat,
   type ExportTable,
 } from '$lib/server/export';
+import { handle } from '$lib/server/handle';
 import { fileParts, refuseUnwritable, scopeOf, storedFile } from '../request';
-import type { RequestEvent } from './$types';
 
 const headersOf = (name: string, format: ExportFormat) => ({
   'content-type': CONTENT_TYPES[format],
@@ -31,9 +32,8 @@ async function answer(table: ExportTable, format: ExportFormat): Promise<Respons
   });
 }
 
-export const GET = endpoint((event: RequestEvent) => {
-  const { what, format } = storedFile(event.params.file);
-  const query = readQuery(event, schemas.ExportQuery);
+export const GET = handle(api.exportFile, ({ path, query }) => {
+  const { what, format } = storedFile(path.file);
   const symbols = query.symbol?.split(',').map((name) => name.trim());
   return answer(exportTable(database(), what, scopeOf(symbols, query)), format);
 });
@@ -41,8 +41,8 @@ export const GET = endpoint((event: RequestEvent) => {
 const NAME = /^[a-z0-9-]{1,60}$/;
 
 /** What a view shows: its numbers are those of the page, and only the format is made here. */
-export const POST = endpoint(async (event: RequestEvent) => {
-  const { name, format } = fileParts(event.params.file);
+export const POST = handle(api.writeFile, async ({ path, event }) => {
+  const { name, format } = fileParts(path.file);
   if (!NAME.test(name)) throw notFound('a file is named by small letters, digits and hyphens');
   refuseUnwritable(name, format);
   const { request } = event;

@@ -1,5 +1,5 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
+import { handle } from '$lib/server/handle';
 import { importAnswer, importOf } from '../record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async ({ params }: RequestEvent) => importAnswer(await importOf(params)));
+export const GET = handle(api.getImport, async ({ path }) => importAnswer(await importOf(path)));

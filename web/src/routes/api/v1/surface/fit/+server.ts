@@ -1,4 +1,5 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/calculators/endpoints';
 import { fitSurfaceApart } from '$lib/server/calculate';
+import { handle } from '$lib/server/handle';
 
-export const POST = endpoint(fitSurfaceApart);
+export const POST = handle(api.fitSurface, ({ event }) => fitSurfaceApart(event));

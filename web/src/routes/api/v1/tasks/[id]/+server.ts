@@ -1,5 +1,5 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/tasks/endpoints';
+import { handle } from '$lib/server/handle';
 import { taskAnswer, taskOf } from '../record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async ({ params }: RequestEvent) => taskAnswer(await taskOf(params)));
+export const GET = handle(api.getTask, async ({ path }) => taskAnswer(await taskOf(path)));

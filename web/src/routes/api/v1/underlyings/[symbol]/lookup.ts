@@ -1,8 +1,9 @@
-import { endpoint, notFound, readQuery, schemas } from '$lib/server/api';
-import { database, keptAnswers } from '$lib/server/database';
+import type { Endpoint } from '$lib/api';
+import { notFound } from '$lib/server/api';
+import { database } from '$lib/server/database';
 import { atOneMoment } from '$lib/server/db';
+import { handleKept, type Handler } from '$lib/server/handle';
 import { findUnderlying, loadLatest, loadValued, type StoredSnapshot, type Underlying } from '$lib/server/market';
-import type { RequestEvent } from '@sveltejs/kit';
 
 /** The underlying of a request. @throws ApiError 404 */
 export async function knownUnderlying(symbol: string): Promise<Underlying> {
@@ -11,15 +12,15 @@ export async function knownUnderlying(symbol: string): Promise<Underlying> {
   return underlying;
 }
 
-type OfSymbol = RequestEvent & { params: { symbol: string } };
-
 /**
- * An endpoint whose answer depends on nothing but what is held of its underlying and of those that lend it curves: it is kept
- * until that changes.
+ * Answers an endpoint whose answer depends on nothing but what is held of its underlying and of those that lend it curves: it is
+ * kept until that changes.
  */
-export function keptEndpoint<Event extends OfSymbol>(work: (event: Event) => Promise<unknown>) {
-  const plain = endpoint(work);
-  return endpoint((event: Event) => keptAnswers().answer(event, event.params.symbol, () => plain(event)));
+export function handleOfSymbol<E extends Endpoint & { path: `/underlyings/{symbol}${string}` }>(
+  definition: E,
+  work: Handler<E>,
+) {
+  return handleKept(definition, work, (path) => (path as { symbol: string }).symbol);
 }
 
 /** The latest snapshot at or before a moment, as it is at one moment of the database. @throws ApiError 404 */
@@ -40,12 +41,11 @@ export async function knownSnapshot(symbol: string, moment?: Date): Promise<Stor
   return stored;
 }
 
-/** The underlying and the snapshot that the path and the query of a request mean. */
-export async function requestedSnapshot(event: OfSymbol) {
-  const { asof } = readQuery(event, schemas.AsofQuery);
+/** The underlying and the snapshot that a request means. */
+export async function requestedSnapshot({ symbol }: { symbol: string }, { asof }: { asof?: string | undefined }) {
   const [underlying, stored] = await Promise.all([
-    knownUnderlying(event.params.symbol),
-    knownSnapshot(event.params.symbol, asof ? new Date(asof) : undefined),
+    knownUnderlying(symbol),
+    knownSnapshot(symbol, asof ? new Date(asof) : undefined),
   ]);
   return { underlying, stored };
 }

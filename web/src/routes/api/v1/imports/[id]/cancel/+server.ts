@@ -1,10 +1,10 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { cancelImport } from '$lib/server/jobs';
 import { importAnswer, importOf, orProblem } from '../../record';
-import type { RequestEvent } from './$types';
 
-export const POST = endpoint(async ({ params }: RequestEvent) => {
-  const record = await importOf(params);
+export const POST = handle(api.cancelImport, async ({ path }) => {
+  const record = await importOf(path);
   return importAnswer(await orProblem(() => cancelImport(database(), record)));
 });

@@ -1,12 +1,12 @@
-import { endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { queueImport } from '$lib/server/jobs';
 import { importAnswer, importOf, orProblem, settingsOf } from '../../record';
-import type { RequestEvent } from './$types';
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const record = await importOf(event.params);
-  const settings = settingsOf(await readBody(event, schemas.ImportSettings));
+export const POST = handle(api.checkImport, async ({ path, body, event }) => {
+  const record = await importOf(path);
+  const settings = settingsOf(body);
   return importAnswer(
     await orProblem(() => queueImport(database(), record, settings, 'checking', event.request.signal)),
   );

@@ -1,10 +1,9 @@
-import { endpoint, listAnswer, schemas } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
+import { handle } from '$lib/server/handle';
 import { importOf } from '../../record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
-  const { faults } = await importOf(event.params);
+export const GET = handle(api.importErrors, async ({ path }) => {
+  const { faults } = await importOf(path);
   // The database does not keep the order of the columns.
-  const rows = faults.map(({ row, column, value, reason }) => ({ row, column, value, reason }));
-  return listAnswer(event, 'errors', schemas.ImportRecord.shape.errors, rows);
+  return { errors: faults.map(({ row, column, value, reason }) => ({ row, column, value, reason })) };
 });

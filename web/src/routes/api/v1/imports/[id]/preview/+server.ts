@@ -1,15 +1,16 @@
-import { ApiError, endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/imports/endpoints';
+import { ApiError } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { missingColumns, readAs } from '$lib/server/ingest';
 import { previewImport } from '$lib/server/jobs';
 import { importOf, orProblem, settingsOf } from '../../record';
-import type { RequestEvent } from './$types';
 
 const SHOWN_ROWS = 20;
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const record = await importOf(event.params);
-  const settings = settingsOf(await readBody(event, schemas.ImportSettings));
+export const POST = handle(api.previewImport, async ({ path, body, event }) => {
+  const record = await importOf(path);
+  const settings = settingsOf(body);
   const inspected = await orProblem(() => previewImport(database(), record, settings, event.request.signal)).catch(
     (error: Error) => {
       // That a file cannot be read is what somebody wanted to know by looking.

@@ -1,12 +1,13 @@
-import { endpoint, idOf, notFound } from '$lib/server/api';
+import * as api from '$lib/api/structures/endpoints';
+import { idOf, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { listStructures, restoreStructure } from '$lib/server/market';
-import type { RequestEvent } from './$types';
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const id = idOf(event.params.id);
+export const POST = handle(api.restoreStructure, async ({ path }) => {
+  const id = idOf(path.id);
   if (id === null || !(await restoreStructure(database(), id))) {
-    throw notFound(`no structure ${event.params.id} was let go of`);
+    throw notFound(`no structure ${path.id} was let go of`);
   }
   return { structures: await listStructures(database()) };
 });

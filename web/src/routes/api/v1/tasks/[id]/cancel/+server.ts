@@ -1,11 +1,11 @@
-import { endpoint } from '$lib/server/api';
+import * as api from '$lib/api/tasks/endpoints';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { cancelTask } from '$lib/server/jobs';
 import { taskAnswer, taskOf } from '../../record';
-import type { RequestEvent } from './$types';
 
-export const POST = endpoint(async ({ params }: RequestEvent) => {
-  const { id } = await taskOf(params);
+export const POST = handle(api.cancelTask, async ({ path }) => {
+  const { id } = await taskOf(path);
   await cancelTask(database(), id);
-  return taskAnswer(await taskOf(params));
+  return taskAnswer(await taskOf(path));
 });

@@ -1,14 +1,15 @@
 import { Readable } from 'node:stream';
-import { endpoint, notFound } from '$lib/server/api';
+import * as api from '$lib/api/tasks/endpoints';
+import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { StateError } from '$lib/server/errors';
 import { CONTENT_TYPES, type ExportFormat } from '$lib/server/export';
+import { handle } from '$lib/server/handle';
 import { fileNameOf, readTaskFile } from '$lib/server/jobs';
 import { taskOf } from '../../record';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async ({ params }: RequestEvent) => {
-  const task = await taskOf(params);
+export const GET = handle(api.taskFile, async ({ path }) => {
+  const task = await taskOf(path);
   const name = fileNameOf(task);
   if (name === null) throw notFound(`task ${task.id} makes no file`);
   if (task.status !== 'done') throw new StateError(`the file is not there: its task is ${task.status}`);

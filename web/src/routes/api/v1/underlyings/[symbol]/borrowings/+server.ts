@@ -1,21 +1,22 @@
 import { expiryName } from '@umwelt/core';
-import { ApiError, endpoint, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/snapshots/endpoints';
+import { ApiError } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { findUnderlying, heldExpiry, listBorrowings, setBorrowing } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
-  const { symbol } = await knownUnderlying(event.params.symbol);
+export const GET = handle(api.listBorrowings, async ({ path }) => {
+  const { symbol } = await knownUnderlying(path.symbol);
   return { borrowings: await listBorrowings(database(), symbol) };
 });
 
 const refused = (path: string, message: string) =>
   new ApiError(400, 'Invalid input', message, { errors: [{ path, message }] });
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const { symbol } = await knownUnderlying(event.params.symbol);
-  const { borrowing, version, expiry, settlement } = await readBody(event, schemas.BorrowingRequest);
+export const POST = handle(api.borrow, async ({ path, body }) => {
+  const { symbol } = await knownUnderlying(path.symbol);
+  const { borrowing, version, expiry, settlement } = body;
   const at = await heldExpiry(database(), symbol, { expiry, settlement: settlement ?? null });
   if (borrowing) {
     const { source, sourceExpiry } = borrowing;

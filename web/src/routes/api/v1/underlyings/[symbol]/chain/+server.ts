@@ -1,6 +1,8 @@
 import { calendarById, namedVol, type ExpiryId } from '@umwelt/core';
 import type { z } from 'zod';
-import { ApiError, jsonAnswer, listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import { schemas } from '$lib/api';
+import * as api from '$lib/api/snapshots/endpoints';
+import { ApiError, csvAnswer, jsonAnswer, notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import {
   adjusted,
@@ -12,8 +14,7 @@ import {
   volByBar,
   type Underlying,
 } from '$lib/server/market';
-import { keptEndpoint, requestedSnapshot } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, requestedSnapshot } from '../lookup';
 
 const fault = (path: string, message: string) =>
   new ApiError(400, 'Invalid input', `${path}: ${message}`, { errors: [{ path, message }] });
@@ -39,12 +40,11 @@ async function realizedAt({ symbol, calendar }: Underlying, instant: number, vol
   return volByBar(adjusted(bars.slice(0, known), steps.get(symbol) ?? []), volName).at(-1) ?? NaN;
 }
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const query = readQuery(event, schemas.ChainQuery);
+export const GET = handleOfSymbol(api.chain, async ({ path, query }) => {
   const { expiry, settlement, basis = 'curve', format, layout = 'rows' } = query;
   const manual = manualOf(query);
   const volName = volNameOf(query.hv);
-  const { underlying, stored } = await requestedSnapshot(event);
+  const { underlying, stored } = await requestedSnapshot(path, query);
   const realizedVol = basis === 'realized' ? await realizedAt(underlying, stored.snapshot.asof, volName) : NaN;
   const indexVol = (stored.measures.varianceIndex ?? NaN) / 100;
   const isMeant = (one: ExpiryId) =>
@@ -63,6 +63,7 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
     layout,
   });
   if (format !== 'csv') return jsonAnswer(bytes);
-  const { contracts } = JSON.parse(Buffer.from(bytes).toString('utf8')) as z.infer<typeof schemas.ChainResponse>;
-  return listAnswer(event, 'contracts', schemas.ChainResponse.shape.contracts, contracts);
+  // As it was written, with what does not exist as null.
+  const { contracts } = JSON.parse(Buffer.from(bytes).toString('utf8')) as { contracts: Record<string, unknown>[] };
+  return csvAnswer('contracts', Object.keys(contracts[0] ?? schemas.ChainContract.shape), contracts);
 });

@@ -1,12 +1,11 @@
 import { calendarById, dayOf } from '@umwelt/core';
-import { listAnswer, schemas } from '$lib/server/api';
+import * as api from '$lib/api/underlyings/endpoints';
 import { database } from '$lib/server/database';
 import { listEvents } from '$lib/server/market';
-import { keptEndpoint, knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownUnderlying } from '../lookup';
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { symbol, calendar } = await knownUnderlying(event.params.symbol);
+export const GET = handleOfSymbol(api.events, async ({ path }) => {
+  const { symbol, calendar } = await knownUnderlying(path.symbol);
   const { dividends, events } = await listEvents(database(), symbol);
   const rows = [
     ...dividends.map(({ exDate, amount, kind }) => ({
@@ -24,10 +23,5 @@ export const GET = keptEndpoint(async (event: RequestEvent) => {
       amount: null,
     })),
   ];
-  return listAnswer(
-    event,
-    'events',
-    schemas.EventsResponse.shape.events,
-    rows.sort((a, b) => (a.date < b.date ? -1 : 1)),
-  );
+  return { events: rows.sort((a, b) => (a.date < b.date ? -1 : 1)) };
 });

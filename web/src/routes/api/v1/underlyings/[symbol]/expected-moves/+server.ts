@@ -1,17 +1,15 @@
-import { listAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/activity/endpoints';
+import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { findAsof, listExpectedMoves } from '$lib/server/market';
-import { keptEndpoint, knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownUnderlying } from '../lookup';
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { asof, from, format } = readQuery(event, schemas.ExpectedMovesQuery);
-  const underlying = await knownUnderlying(event.params.symbol);
+export const GET = handleOfSymbol(api.expectedMoves, async ({ path, query }) => {
+  const { asof, from } = query;
+  const underlying = await knownUnderlying(path.symbol);
   const { symbol } = underlying;
   const last = await findAsof(database(), symbol, asof ? new Date(asof) : undefined);
   if (!last) throw notFound(`no snapshot of ${symbol}${asof ? ` at or before ${asof}` : ''} is held`);
   const moves = await listExpectedMoves(database(), underlying, from ? new Date(from) : last, last);
-  return format === 'csv'
-    ? listAnswer(event, 'moves', schemas.ExpectedMovesResponse.shape.moves, moves)
-    : { symbol, moves };
+  return { symbol, moves };
 });

@@ -1,18 +1,15 @@
-import { csvAnswer, notFound, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/underlyings/endpoints';
+import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { BAR_MINUTES, findAsof, listIntradayBars } from '$lib/server/market';
-import { keptEndpoint, knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownUnderlying } from '../lookup';
 
-const COLUMNS = ['time', 'open', 'high', 'low', 'close', 'volume'];
-
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { asof, format } = readQuery(event, schemas.IntradayBarsQuery);
-  const underlying = await knownUnderlying(event.params.symbol);
+export const GET = handleOfSymbol(api.intradayBars, async ({ path, query }) => {
+  const { asof } = query;
+  const underlying = await knownUnderlying(path.symbol);
   const { symbol } = underlying;
   const to = asof ? new Date(asof) : await findAsof(database(), symbol);
   if (!to) throw notFound(`no snapshot of ${symbol} is held, and no moment is given`);
   const { day, bars } = await listIntradayBars(database(), underlying, to);
-  if (format === 'csv') return csvAnswer('intraday-bars', COLUMNS, bars);
   return { symbol, day, minutes: BAR_MINUTES, bars };
 });

@@ -1,15 +1,15 @@
 import { calendarById, dayOf, instantOf, previousSession } from '@umwelt/core';
-import { notFound, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/activity/endpoints';
+import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { findAsof, listOpenContracts } from '$lib/server/market';
-import { keptEndpoint, knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownUnderlying } from '../lookup';
 
 const USUAL_SESSIONS = 20;
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { asof, expiry, settlement, sessions = USUAL_SESSIONS } = readQuery(event, schemas.OpenContractsQuery);
-  const underlying = await knownUnderlying(event.params.symbol);
+export const GET = handleOfSymbol(api.openContracts, async ({ path, query }) => {
+  const { asof, expiry, settlement, sessions = USUAL_SESSIONS } = query;
+  const underlying = await knownUnderlying(path.symbol);
   const { symbol } = underlying;
   const last = await findAsof(database(), symbol, asof ? new Date(asof) : undefined);
   if (!last) throw notFound(`no snapshot of ${symbol}${asof ? ` at or before ${asof}` : ''} is held`);

@@ -1,12 +1,12 @@
-import { endpoint, readQuery, schemas } from '$lib/server/api';
+import * as api from '$lib/api/underlyings/endpoints';
 import { held } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { peersOf } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
 
-export const GET = endpoint(async (event: RequestEvent) => {
-  const { asof, sessions, count, apart, alike } = readQuery(event, schemas.PeersQuery);
-  const { symbol } = await knownUnderlying(event.params.symbol);
+export const GET = handle(api.peers, async ({ path, query }) => {
+  const { asof, sessions, count, apart, alike } = query;
+  const { symbol } = await knownUnderlying(path.symbol);
   return peersOf(held(), {
     ...{ symbol, sessions, count },
     moment: asof ? new Date(asof) : undefined,

@@ -1,15 +1,9 @@
-import { listAnswer, schemas } from '$lib/server/api';
+import * as api from '$lib/api/snapshots/endpoints';
 import { database } from '$lib/server/database';
 import { listMeasures, summaryOf } from '$lib/server/market';
-import { keptEndpoint, knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownUnderlying } from '../lookup';
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { symbol } = await knownUnderlying(event.params.symbol);
-  return listAnswer(
-    event,
-    'snapshots',
-    schemas.SnapshotsResponse.shape.snapshots,
-    (await listMeasures(database(), symbol)).map(summaryOf),
-  );
+export const GET = handleOfSymbol(api.listSnapshots, async ({ path }) => {
+  const { symbol } = await knownUnderlying(path.symbol);
+  return { snapshots: (await listMeasures(database(), symbol)).map(summaryOf) };
 });

@@ -1,16 +1,17 @@
 import { expiryAt } from '@umwelt/core';
-import { endpoint, notFound, readBody, schemas } from '$lib/server/api';
+import * as api from '$lib/api/snapshots/endpoints';
+import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
+import { handle } from '$lib/server/handle';
 import { setVerdict } from '$lib/server/ingest';
 import { startTask } from '$lib/server/jobs';
 import { loadValued, snapshotAnswer } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
-import type { RequestEvent } from './$types';
 
-export const POST = endpoint(async (event: RequestEvent) => {
-  const underlying = await knownUnderlying(event.params.symbol);
+export const POST = handle(api.judge, async ({ path, body }) => {
+  const underlying = await knownUnderlying(path.symbol);
   const { symbol } = underlying;
-  const { verdict, lasting, wasAside, strike = 0, side = '', ...at } = await readBody(event, schemas.VerdictRequest);
+  const { verdict, lasting, wasAside, strike = 0, side = '', ...at } = body;
   const asof = new Date(at.asof);
   const held = await loadValued(database(), symbol, asof);
   const slices = held?.snapshot.slices ?? [];

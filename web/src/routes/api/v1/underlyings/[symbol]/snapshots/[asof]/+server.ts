@@ -1,10 +1,11 @@
-import { ApiError, schemas } from '$lib/server/api';
+import { schemas } from '$lib/api';
+import * as api from '$lib/api/snapshots/endpoints';
+import { ApiError } from '$lib/server/api';
 import { snapshotAnswer } from '$lib/server/market';
-import { keptEndpoint, knownSnapshot, knownUnderlying } from '../../lookup';
-import type { RequestEvent } from './$types';
+import { handleOfSymbol, knownSnapshot, knownUnderlying } from '../../lookup';
 
-export const GET = keptEndpoint(async (event: RequestEvent) => {
-  const { symbol, asof } = event.params;
+export const GET = handleOfSymbol(api.getSnapshot, async ({ path }) => {
+  const { symbol, asof } = path;
   if (asof !== 'latest' && !schemas.moment.safeParse(asof).success) {
     throw new ApiError(400, 'Invalid input', `asof: ${asof} is not a moment like 2031-03-13T16:45:00Z`);
   }

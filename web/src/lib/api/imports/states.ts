@@ -1,0 +1,22 @@
+export const IMPORT_STATES = [
+  /** Its file comes in. */
+  'receiving',
+  /** Uploaded; waits for somebody to look at it. */
+  'received',
+  'checking',
+  'checked',
+  'queued',
+  'running',
+  /** Its rows are in; what hangs on them is derived anew. */
+  'deriving',
+  'done',
+  /** Has bad rows; nothing was changed. */
+  'refused',
+  /** Cannot be read; nothing was changed. */
+  'failed',
+  'cancelled',
+  /** What it did is taken back; what hangs on that is derived anew. */
+  'undoing',
+  'undone',
+] as const;
+export type ImportState = (typeof IMPORT_STATES)[number];

@@ -1,0 +1,13 @@
+/** All schemas of the API. */
+export * from './shared';
+export * from './activity/schemas';
+export * from './calculators/schemas';
+export * from './exports/schemas';
+export * from './feed/schemas';
+export * from './imports/schemas';
+export * from './screens/schemas';
+export * from './service/schemas';
+export * from './snapshots/schemas';
+export * from './structures/schemas';
+export * from './tasks/schemas';
+export * from './underlyings/schemas';

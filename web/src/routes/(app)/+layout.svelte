@@ -1,0 +1,125 @@
+<script lang="ts">
+  import PanelRightOpen from '@lucide/svelte/icons/panel-right-open';
+  import type { Snippet } from 'svelte';
+  import { afterNavigate, goto, replaceState } from '$app/navigation';
+  import { page } from '$app/state';
+  import { ExportDialog, provideShown } from '$lib/exports';
+  import {
+    BasisDialog,
+    BottomLine,
+    CloseUp,
+    Find,
+    Keys,
+    listenForKeys,
+    PlayedContract,
+    Rail,
+    Tideline,
+    TopBar,
+  } from '$lib/frame';
+  import { provideWorkbench, readContext, useTheme } from '$lib/state';
+
+  import { WorkingDialog } from '$lib/working';
+
+  let { children }: { children: Snippet } = $props();
+
+  const bench = provideWorkbench();
+  const theme = useTheme();
+  const shown = provideShown();
+  bench.take(readContext(page.url.searchParams));
+
+  let isReady = $state(false);
+  let showsKeys = $state(false);
+  let showsFind = $state(false);
+  let showsExport = $state(false);
+  let showsBases = $state(false);
+  let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
+
+  /** The address follows when the picture is there; while it plays, when it rests. */
+  const ADDRESS_DELAY = 150;
+
+  const view = $derived(page.url.pathname.slice(1));
+  const hasCloseUp = $derived(view === 'chain' || view === 'surface');
+  const hasTape = $derived(view === 'chain' && bench.context.hasTape);
+
+  $effect(() => {
+    bench.showsContract = hasCloseUp || view === 'odds';
+  });
+
+  function fold(state: boolean): void {
+    isFolded = state;
+    localStorage.setItem('umwelt-close-up', state ? 'folded' : 'open');
+  }
+
+  afterNavigate(({ to }) => {
+    isReady = true;
+    if (to) bench.take(readContext(to.url.searchParams));
+  });
+
+  $effect(() => {
+    const { query } = bench;
+    if (!isReady || bench.player.isPlaying || query === location.search) return;
+    const timer = setTimeout(() => replaceState(`${location.pathname}${query}`, {}), ADDRESS_DELAY);
+    return () => clearTimeout(timer);
+  });
+
+  $effect(() =>
+    listenForKeys({
+      bench,
+      open: (name) => void goto(`/${name}${bench.query}`),
+      find: () => (showsFind = true),
+      exports: () => (showsExport = true),
+      help: () => (showsKeys = true),
+      theme: () => theme.toggle(),
+      working: () => bench.openWorking(),
+    }),
+  );
+
+  const title = $derived(view ? `${view.charAt(0).toUpperCase()}${view.slice(1)}` : '');
+</script>
+
+<svelte:head>
+  <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{title} · Umwelt</title>
+</svelte:head>
+
+<div class="flex h-screen min-w-[1024px]">
+  <Rail />
+  <div class="flex min-w-0 flex-1 flex-col">
+    <TopBar onfind={() => (showsFind = true)} onbases={() => (showsBases = true)} />
+    <Tideline />
+    <div class="flex min-h-0 flex-1 gap-2 p-2">
+      <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
+      {#if hasCloseUp}
+        <div class="flex flex-none flex-col gap-2 {isFolded && !hasTape ? 'w-7' : 'w-[274px] xl:w-[292px]'}">
+          {#if isFolded}
+            <button
+              class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {hasTape ? 'h-10' : 'flex-1'}"
+              title="Open the close-up"
+              aria-label="Open the close-up"
+              onclick={() => fold(false)}
+            >
+              <PanelRightOpen size={16} />
+            </button>
+          {:else}
+            <div class="flex min-h-0 flex-1">
+              {#if bench.frame}<PlayedContract />{:else}<CloseUp
+                  onfold={() => fold(true)}
+                  onbases={() => (showsBases = true)}
+                />{/if}
+            </div>
+          {/if}
+          {#if hasTape}
+            <!-- Only those who look at the tape load it. -->
+            {#await import('$lib/chain/TapePanel.svelte') then { default: TapePanel }}<TapePanel />{/await}
+          {/if}
+        </div>
+      {/if}
+    </div>
+    <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
+  </div>
+</div>
+
+<Keys bind:isOpen={showsKeys} />
+<Find bind:isOpen={showsFind} />
+<BasisDialog bind:isOpen={showsBases} />
+<ExportDialog bind:isOpen={showsExport} {shown} />
+<WorkingDialog work={bench.work} onclose={() => (bench.work = null)} />

@@ -1,0 +1,7 @@
+<script lang="ts">
+  import { Reference } from '$lib/reference';
+</script>
+
+<svelte:head><title>API · Umwelt</title></svelte:head>
+
+<Reference />
