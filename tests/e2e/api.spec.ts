@@ -2,6 +2,8 @@ import { expect, test } from './fixtures';
 
 test('the API is a page of its own, whose examples run', async ({ page }) => {
   await page.goto('/universe');
+  await expect(page.getByTestId('asof')).toContainText('2031');
+  await page.keyboard.press('?');
   await page.getByRole('link', { name: 'API' }).click();
   await expect(page).toHaveURL(/\/api$/);
   const operations = page.getByRole('navigation', { name: 'Operations' });

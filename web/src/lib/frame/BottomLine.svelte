@@ -48,7 +48,6 @@
       · ACT/365 · r {figures.percent(fit.rate, 2)}
     </span>
   {/if}
-  <a class="hover:text-ink" href="/api" title="what can be asked over HTTP">API</a>
   <button class="cursor-pointer" onclick={onexport}><kbd class="kbd kbd-xs">e</kbd> export</button>
   <button class="cursor-pointer" onclick={onkeys}><kbd class="kbd kbd-xs">?</kbd> keys</button>
 </footer>
