@@ -1,9 +1,5 @@
 import { americanExpiry, earlyExercise, type AmericanExpiry, type ExpiryTerms } from '../models';
-import type { ExpiryFit } from './fit';
-import type { WrittenOn } from './snapshot';
-
-/** The forward of an expiry. */
-export type Forward = Pick<ExpiryFit, 'years' | 'forward' | 'rate' | 'discount'>;
+import type { Forward, WrittenOn } from './types';
 
 /**
  * What contracts of an expiry are priced on: a future's own forward, else the price with the yield that leads from it to

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { curveVol, naturalCurve, PLAIN_BORROW, type Curve } from '../surface';
-import { borrowFit, lenderOf, type Borrowing } from './borrow';
-import type { ExpiryFit } from './fit';
+import { borrowFit, lenderOf } from './borrow';
+import type { Borrowing, ExpiryFit } from './types';
 
 const fit = (expiry: string, years: number, curve: Curve | null, forward = 4000): ExpiryFit =>
   ({ expiry, settlement: 'pm', years, forward, curve, expiryAside: null, rmse: 0.003, atmVol: NaN }) as ExpiryFit;

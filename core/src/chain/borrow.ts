@@ -1,24 +1,7 @@
 import { expiryAt, expiryName, parseExpiryName } from '../contracts';
 import { deviationMove } from '../odds';
-import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree, type BorrowTerms } from '../surface';
-import type { ExpiryFit } from './fit';
-
-/** Where the curve of an expiry is taken from. */
-export interface Borrowing extends BorrowTerms {
-  /** Symbol of the underlying. */
-  source: string;
-  /** The name of its expiry; null for the nearest in time. */
-  sourceExpiry: string | null;
-  /** Of what is kept, where somebody keeps it. */
-  version?: number;
-}
-
-/** What is said of a curve that is borrowed. */
-export interface BorrowedFrom extends Borrowing {
-  /** The name of the expiry that it is taken from at this moment. */
-  takenFrom: string;
-  isArbitrageFree: boolean;
-}
+import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree } from '../surface';
+import type { Borrowing, ExpiryFit } from './types';
 
 const NOWHERE = { expiry: '', settlement: null };
 

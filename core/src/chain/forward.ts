@@ -12,15 +12,9 @@ import {
 } from '../implied';
 import { escrowOf, type AmericanExpiry, type CashDividend } from '../models';
 import { instantOf, yearsBetween, type Calendar } from '../time';
-import { americanAt, expiryTerms, isEarly, isExercised, type Forward } from './american';
-import {
-  writtenOn,
-  type DividendPayment,
-  type MarketTerms,
-  type SliceQuotes,
-  type Snapshot,
-  type WrittenOn,
-} from './snapshot';
+import { americanAt, expiryTerms, isEarly, isExercised } from './american';
+import { writtenOn } from './snapshot';
+import type { DividendPayment, Forward, MarketTerms, SliceQuotes, Snapshot, WrittenOn } from './types';
 
 /** Cash dividends between two moments, by the years from the first to their ex-dates. */
 export function cashDividends(

@@ -4,42 +4,9 @@ import { brokenForwards, commonYield, knownYields, type JudgedForward, type Know
 import { rateAt } from '../rates';
 import { expiryInstant, MILLISECONDS_PER_DAY, yearsBetween } from '../time';
 import { expiryTerms, isEarly, isExercised } from './american';
-import type { ExpiryFit } from './fit';
 import { carryForward, forwardByParity } from './forward';
-import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
-
-/** What of a fit the next session remembers. */
-export type PastExpiry = Pick<
-  ExpiryFit,
-  | 'expiry'
-  | 'settlement'
-  | 'years'
-  | 'rate'
-  | 'forward'
-  | 'forwardSource'
-  | 'forwardUncertainty'
-  | 'curve'
-  | 'shape'
-  | 'expiryAside'
->;
-
-/** The last snapshot of the session before, and what was derived from it. */
-export interface PastSession {
-  readonly snapshot: Snapshot;
-  readonly expiries: readonly PastExpiry[];
-}
-
-/** An expiry of a snapshot before its forward is known. */
-export interface SliceTime {
-  readonly slice: SliceQuotes;
-  readonly years: number;
-  /** Calendar days, fractions included. */
-  readonly days: number;
-  readonly rate: number;
-  readonly discount: number;
-  /** Spot less dividends, at the rate. */
-  readonly carry: number;
-}
+import { writtenOn } from './snapshot';
+import type { FoundForward, MarketTerms, PastSession, SideQuotes, SliceQuotes, SliceTime, Snapshot } from './types';
 
 /** The time, the rate and the carry of an expiry. */
 export function sliceTime(slice: SliceQuotes, snapshot: Snapshot, terms: MarketTerms): SliceTime {
@@ -73,13 +40,6 @@ export function parityOf(
     return { ...quotes, bid: quotes.bid.map((bid, i) => (isAside(side, slice.strike[i]!) ? NaN : bid)) };
   };
   return forwardByParity({ ...slice, call: without('call'), put: without('put') }, snapshot, terms, time);
-}
-
-/** A forward with where it comes from, and one standard error. */
-export interface FoundForward {
-  readonly forward: number;
-  readonly source: 'parity' | 'carry';
-  readonly uncertainty: number;
 }
 
 /** The forwards of the expiries of a snapshot, seen together. */

@@ -1,5 +1,5 @@
 import type { CurvePoints } from '../surface';
-import type { SideVols } from './vols';
+import type { SideVols } from './types';
 
 /** Within so many deviations of the forward a contract in the money says as much as the one out of it. */
 const NEAR_FORWARD = 1;

@@ -1,24 +1,12 @@
 import { REASONS, type ReasonCode } from '../implied';
-import { straddleUsed, type StraddleUsed } from '../odds';
-import { STRIP_MARKS, stripVariance, type Strip, type StripSide } from '../surface';
-import type { ExpiryFit } from './fit';
-import type { SideQuotes, SliceQuotes } from './snapshot';
+import { straddleUsed } from '../odds';
+import { STRIP_MARKS, stripVariance, type StripSide } from '../surface';
 import { straddleQuotes } from './straddles';
-import type { SideVols } from './vols';
+import type { ExpiryFit, QuotesRead, SideQuotes, SideVols, SliceQuotes } from './types';
 
 const STALE: ReasonCode = REASONS.indexOf('stale');
 const WIDE: ReasonCode = REASONS.indexOf('wide');
 const ZERO_BID: ReasonCode = REASONS.indexOf('zero-bid');
-
-/** What the quotes of an expiry say without a curve. */
-export interface QuotesRead {
-  readonly counts: Pick<ExpiryFit, 'contracts' | 'usable' | 'refused' | 'straddleMove'>;
-  readonly stale: number;
-  /** Spread over mid near the money. */
-  readonly spread: number;
-  readonly straddle: StraddleUsed | null;
-  readonly strip: Strip | null;
-}
 
 /** Counts, straddle, spread and strip of an expiry, by what is used of its quotes. */
 export function readQuotes(

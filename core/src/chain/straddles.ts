@@ -2,7 +2,7 @@ import { impliedVol } from '../implied';
 import { lognormalUndiscounted } from '../models';
 import type { StraddleQuote, StraddleTerms } from '../odds';
 import { halfSpreadOf } from './points';
-import type { SideVols } from './vols';
+import type { SideVols } from './types';
 
 /**
  * The straddles of an expiry, strikes ascending, as European contracts: mids of American ones without what early exercise is

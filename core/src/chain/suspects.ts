@@ -3,9 +3,8 @@ import { normalDensity } from '../distributions';
 import { REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
 import { curveVol, FEWEST_NATURAL, fitCurveTo, fitPoints, pointMisses, shapedLike, type Curve } from '../surface';
-import type { SliceQuotes } from './snapshot';
 import { curveQuotes, halfSpreadOf } from './points';
-import type { SideVols } from './vols';
+import type { SideVols, SliceQuotes } from './types';
 
 const OFF_CURVE: ReasonCode = REASONS.indexOf('off-curve');
 const OFF_PARITY: ReasonCode = REASONS.indexOf('off-parity');

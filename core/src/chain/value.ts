@@ -10,8 +10,7 @@ import {
 import { curveLaw, lognormalLaw, oddsAbove, sampleLaw, sampleTouch, shareUnder, type Law, type Sample } from '../odds';
 import { curveSlope, curveVol } from '../surface';
 import { americanAt, americanOn, expiryTerms, isEarly } from './american';
-import type { ExpiryFit } from './fit';
-import type { WrittenOn } from './snapshot';
+import type { ExpiryFit, WrittenOn } from './types';
 
 /** The vol bases, in the order in which the screen steps through them. */
 export const BASES = ['curve', 'own', 'level', 'index', 'realized', 'manual'] as const;

@@ -1,17 +1,7 @@
 import { impliedAmericanVols, impliedVols, quoteReason, REASONS, type ReasonCode } from '../implied';
 import type { Aside } from '../quality';
 import { americanOn, isEarly } from './american';
-import type { ExpiryFit } from './fit';
-import type { SideQuotes, WrittenOn } from './snapshot';
-
-/** Implied vols of a side and why a contract has none, aligned with the strikes. */
-export interface SideVols {
-  readonly bid: Float64Array;
-  readonly mid: Float64Array;
-  readonly ask: Float64Array;
-  /** Codes of REASONS; 0 is usable. */
-  readonly reason: Uint8Array;
-}
+import type { ExpiryFit, SideQuotes, SideVols, WrittenOn } from './types';
 
 const EXPIRED: ReasonCode = REASONS.indexOf('expired');
 const NO_FORWARD: ReasonCode = REASONS.indexOf('no-forward');

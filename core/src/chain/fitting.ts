@@ -1,118 +1,37 @@
-import { isSameExpiry, type ExpiryId } from '../contracts';
-import { REASONS, type ReasonCode } from '../implied';
+import { normalDensity } from '../distributions';
 import { deviationMove, type StraddleUsed } from '../odds';
-import { qualityParts, qualityScore, type Aside, type QualityParts, type Verdict } from '../quality';
+import { qualityParts, qualityScore, type Aside } from '../quality';
 import {
   curveUncertainty,
-  FEWEST_NATURAL,
   curveVol,
   deltaSkew,
+  FEWEST_NATURAL,
   fitCurveTo,
   fitPoints,
   judged,
   shapedLike,
   type Curve,
-  type CurveFit,
-  type CurveShape,
-  type FitPoints,
   type ShapedCurve,
 } from '../surface';
-import { normalDensity } from '../distributions';
 import { dayOf, sessionsBetween } from '../time';
-import type { BorrowedFrom } from './borrow';
-import { pastOf, type FoundForward, type PastSession, type SliceTime } from './forwards';
-import { writtenOn, type MarketTerms, type SideQuotes, type SliceQuotes, type Snapshot } from './snapshot';
+import { isSame, unmoved, verdictsOn } from './exclusion';
+import { pastOf } from './forwards';
 import { curveQuotes } from './points';
-import { readQuotes, type QuotesRead } from './quoted';
+import { readQuotes } from './quoted';
+import { writtenOn } from './snapshot';
 import { findSuspects } from './suspects';
-import { impliedColumns, markAside, type SideVols } from './vols';
-
-export type ForwardSource = 'parity' | 'carry';
-/** Why a whole expiry is not used in the measures of its underlying. */
-export const EXPIRY_ASIDES = ['broken-forward', 'off-term', 'by-hand'] as const;
-export type ExpiryAside = (typeof EXPIRY_ASIDES)[number];
-
-/** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not to be had. */
-export interface ExpiryFit extends ExpiryId {
-  years: number;
-  /** Calendar days, fractions included. */
-  days: number;
-  sessions: number;
-  rate: number;
-  discount: number;
-  forward: number;
-  forwardSource: ForwardSource;
-  /** One standard error, in price units. */
-  forwardUncertainty: number;
-  /** null when no strike could be used. */
-  curve: Curve | null;
-  /** Where the shape of the curve comes from. */
-  shape: CurveShape;
-  rmse: number;
-  errorInHalfSpreads: number;
-  atmVol: number;
-  /** One standard error of the vol at the forward, and of the risk reversal, as the quotes let them be known. */
-  atmVolUncertainty: number;
-  /** NaN for a curve that says one vol only. */
-  riskReversal25: number;
-  riskReversal25Uncertainty: number;
-  butterfly25: number;
-  riskReversal10: number;
-  butterfly10: number;
-  /** The straddle at the forward, in money, and one standard error of it. */
-  straddleMove: number;
-  straddleUncertainty: number;
-  deviationMove: number;
-  contracts: number;
-  usable: number;
-  /** Contracts by reason, in the order of REASONS. */
-  refused: number[];
-  /** Contracts with a vol that are not used. */
-  aside: Aside[];
-  /** null for an expiry that is used. */
-  expiryAside: ExpiryAside | null;
-  /** 0…100, and what it is made of. */
-  quality: number;
-  qualityParts: QualityParts;
-  /** Where the curve is taken from, when it is not its own. */
-  borrowed?: BorrowedFrom | undefined;
-}
-
-/** What is known beside a snapshot and the terms of its market. */
-export interface SnapshotContext {
-  /** The session before: a quote that stood still is known by it, and what today cannot tell is taken from it. */
-  readonly before?: PastSession | null;
-  /** What somebody has decided about this snapshot's contracts and expiries. */
-  readonly verdicts?: readonly Verdict[];
-}
-
-const BY_HAND: ReasonCode = REASONS.indexOf('by-hand');
-
-/** An expiry before its curve is compared with those of the others. */
-export interface OpenSlice extends Omit<QuotesRead, 'counts'> {
-  readonly base: Omit<ExpiryFit, CurveMeasures>;
-  readonly points: FitPoints;
-  readonly fitted: CurveFit | null;
-  readonly shape: CurveShape;
-}
-
-/** What hangs on the curve. */
-type CurveMeasures =
-  | 'curve'
-  | 'shape'
-  | 'rmse'
-  | 'errorInHalfSpreads'
-  | 'atmVol'
-  | 'atmVolUncertainty'
-  | 'riskReversal25'
-  | 'riskReversal25Uncertainty'
-  | 'butterfly25'
-  | 'riskReversal10'
-  | 'butterfly10'
-  | 'straddleUncertainty'
-  | 'deviationMove'
-  | 'quality'
-  | 'qualityParts';
+import type {
+  ExpiryFit,
+  FoundForward,
+  MarketTerms,
+  OpenSlice,
+  SideVols,
+  SliceQuotes,
+  SliceTime,
+  Snapshot,
+  SnapshotContext,
+} from './types';
+import { impliedColumns, markAside } from './vols';
 
 /** The curve of an expiry by itself. */
 type Fitted = Pick<OpenSlice, 'points' | 'fitted' | 'shape'>;
@@ -268,33 +187,4 @@ function straddleError(
 export function refitSlice(slice: SliceQuotes, fit: ExpiryFit, calls: SideVols, puts: SideVols): ExpiryFit {
   const { counts, ...quoted } = readQuotes(slice, fit, calls, puts);
   return measured({ ...fitted(slice, fit, calls, puts, null), ...quoted, base: { ...fit, ...counts } });
-}
-
-/** What somebody has said of the contracts of an expiry. */
-export function verdictsOn(expiry: ExpiryId, verdicts: readonly Verdict[]): readonly Verdict[] {
-  return verdicts.filter((one) => isSameExpiry(one, expiry));
-}
-
-/** Contracts that somebody has set aside. */
-export function byHand(verdicts: readonly Verdict[]): Aside[] {
-  return verdicts.flatMap(({ strike, side, verdict }) =>
-    verdict === 'aside' && strike !== null && side !== null ? [{ strike, side, reason: BY_HAND }] : [],
-  );
-}
-
-function isSame(verdict: Verdict, { side, strike }: Pick<Aside, 'side' | 'strike'>): boolean {
-  return verdict.side === side && verdict.strike === strike;
-}
-
-/** Marks quotes that are those of an earlier moment, with nothing traded since. */
-function unmoved(strike: Float64Array, now: SideQuotes, strikeThen?: Float64Array, then?: SideQuotes): Uint8Array {
-  const marks = new Uint8Array(strike.length);
-  if (!strikeThen || !then) return marks;
-  for (let i = 0, j = 0; i < strike.length; i++) {
-    while (j < strikeThen.length && strikeThen[j]! < strike[i]!) j++;
-    if (strikeThen[j] !== strike[i]) continue;
-    const isSame = now.bid[i] === then.bid[j] && now.ask[i] === then.ask[j];
-    if (isSame && !(now.volume[i]! > 0)) marks[i] = 1;
-  }
-  return marks;
 }
