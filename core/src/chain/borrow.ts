@@ -1,6 +1,7 @@
 import { expiryAt, expiryName, parseExpiryName } from '../contracts';
 import { deviationMove } from '../odds';
 import { borrowedCurve, curveVol, deltaSkew, isArbitrageFree } from '../surface';
+import type { CurveNumber } from './fields';
 import type { Borrowing, ExpiryFit } from './types';
 
 const NOWHERE = { expiry: '', settlement: null };
@@ -23,18 +24,7 @@ export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' 
 /** What of a fit hangs on its curve, and what a curve is borrowed for. */
 export type BorrowingFit = Pick<
   ExpiryFit,
-  | 'expiry'
-  | 'years'
-  | 'forward'
-  | 'curve'
-  | 'atmVol'
-  | 'riskReversal25'
-  | 'butterfly25'
-  | 'riskReversal10'
-  | 'butterfly10'
-  | 'deviationMove'
-  | 'expiryAside'
-  | 'borrowed'
+  'expiry' | 'years' | 'forward' | 'curve' | CurveNumber | 'expiryAside' | 'borrowed'
 >;
 
 /**

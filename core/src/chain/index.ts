@@ -9,6 +9,19 @@ export { expiryTerms } from './american';
 export { cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
 export { refitSlice } from './fitting';
+export {
+  CURVE_NUMBERS,
+  FIT_NUMBERS,
+  mapFields,
+  MEASURE_NUMBERS,
+  namesOf,
+  orNaN,
+  orNull,
+  PAST_NUMBERS,
+  pickFields,
+  type CurveNumber,
+  type MeasureNumber,
+} from './fields';
 export { quotedStraddle, straddleQuotes } from './straddles';
 export { impliedColumns } from './vols';
 export {

@@ -2,10 +2,9 @@ import { isOnForward, pricingModel, underlyingOf, escrowOf, type Contract } from
 import { impliedEarlyVol } from './early';
 import { impliedDeviation } from './lognormal';
 import { impliedNormalVol } from './normal';
-import type { Reason } from './reasons';
+import type { ImpliedVolResult } from './reasons';
 
 export type ImpliedVolRequest = Omit<Contract, 'vol'> & { price: number };
-export type ImpliedVolResult = { vol: number } | { reason: Exclude<Reason, 'usable'> };
 
 const one = {
   forward: new Float64Array(1),

@@ -1,5 +1,5 @@
 import { certainPrice, contractPrice, exerciseOf, pricingModel, type AmericanSetting, type Contract } from '../models';
-import type { ImpliedVolResult } from './contract';
+import type { ImpliedVolResult } from './reasons';
 
 /** A deviation over the life beyond which no price tells vols apart. */
 export const MOST_DEVIATION = 40;

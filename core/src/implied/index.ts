@@ -4,7 +4,7 @@
  * Imports distributions and models.
  */
 export { impliedDeviation, impliedVols } from './lognormal';
-export { impliedVol, type ImpliedVolRequest, type ImpliedVolResult } from './contract';
+export { impliedVol, type ImpliedVolRequest } from './contract';
 export { impliedAmericanVols, type SidePrices } from './expiry';
 export { impliedNormalVol } from './normal';
 export {
@@ -20,4 +20,12 @@ export {
   type ParityQuotes,
   type ParityStrike,
 } from './forward';
-export { REASONS, quoteReason, reasonName, type Reason, type ReasonCode, WIDE_SPREAD } from './reasons';
+export {
+  REASONS,
+  quoteReason,
+  reasonName,
+  type ImpliedVolResult,
+  type Reason,
+  type ReasonCode,
+  WIDE_SPREAD,
+} from './reasons';

@@ -17,6 +17,8 @@ export const REASONS = [
   'by-hand',
 ] as const;
 export type Reason = (typeof REASONS)[number];
+/** The implied volatility of a price, or why there is none. */
+export type ImpliedVolResult = { vol: number } | { reason: Exclude<Reason, 'usable'> };
 /** Index into {@link REASONS}; 0 is usable. */
 export type ReasonCode = number;
 

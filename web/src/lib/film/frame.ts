@@ -1,8 +1,10 @@
-import type { Curve, ExpiryFit } from '@umwelt/core';
+import { mapFields, orNaN, PAST_NUMBERS, type Curve, type ExpiryFit } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 
 type Answer = z.infer<typeof schemas.CurvesResponse>;
+
+type PastNumber = (typeof PAST_NUMBERS)[number];
 
 /** What is known of an expiry without its quotes. */
 export type CurveExpiry = Pick<
@@ -13,15 +15,8 @@ export type CurveExpiry = Pick<
   | 'days'
   | 'sessions'
   | 'rate'
-  | 'forward'
   | 'curve'
-  | 'atmVol'
-  | 'riskReversal25'
-  | 'butterfly25'
-  | 'riskReversal10'
-  | 'butterfly10'
-  | 'straddleMove'
-  | 'deviationMove'
+  | PastNumber
   | 'contracts'
   | 'usable'
   | 'expiryAside'
@@ -53,8 +48,6 @@ export interface Frame {
   expiries: CurveExpiry[];
 }
 
-const orNaN = (value: number | null | undefined) => value ?? NaN;
-
 function curveAtRow({ kind, parameters, years, forward }: Answer['expiries'], i: number): Curve | null {
   const values = parameters[i];
   const name = kind[i];
@@ -72,15 +65,8 @@ export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): 
       days: columns.days[i]!,
       sessions: columns.sessions[i]!,
       rate: columns.rate[i]!,
-      forward: orNaN(columns.forward[i]),
       curve: curveAtRow(columns, i),
-      atmVol: orNaN(columns.atmVol[i]),
-      riskReversal25: orNaN(columns.riskReversal25[i]),
-      butterfly25: orNaN(columns.butterfly25[i]),
-      riskReversal10: orNaN(columns.riskReversal10[i]),
-      butterfly10: orNaN(columns.butterfly10[i]),
-      straddleMove: orNaN(columns.straddleMove[i]),
-      deviationMove: orNaN(columns.deviationMove[i]),
+      ...mapFields(columns, PAST_NUMBERS, (values) => orNaN(values[i])),
       contracts: columns.contracts[i]!,
       usable: columns.usable[i]!,
       expiryAside: columns.expiryAside[i]!,

@@ -12,7 +12,7 @@ import {
   type Sample,
 } from '@umwelt/core';
 import type { Focus } from '$lib/state/focus';
-import type { Valued } from '$lib/state/workbench.svelte';
+import type { Valued } from '$lib/state/valued';
 import { choiceOf } from '$lib/workers/pricing';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import ColumnPicker from '$lib/frame/ColumnPicker.svelte';
   import { MOST_COLUMNS, useWorkbench } from '$lib/state';
-  import { KNOWN_COLUMNS, USUAL_COLUMNS, columnNamed } from './columns';
+  import { KNOWN_COLUMNS, USUAL_COLUMNS, columnNamed } from '$lib/screening/columns';
 
   const bench = useWorkbench();
   let isOpen = $state(false);

@@ -2,7 +2,7 @@
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
-  import { FLAGS, KNOWN_COLUMNS } from './columns';
+  import { FLAGS, KNOWN_COLUMNS } from '$lib/screening/columns';
   import type { ScreenDesk } from './desk.svelte';
 
   let { desk }: { desk: ScreenDesk } = $props();

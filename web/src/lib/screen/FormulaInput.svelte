@@ -1,7 +1,7 @@
 <script lang="ts">
   import { checkFormula, completionsAt, FormulaError, type CheckedFormula } from '@umwelt/core';
   import { tick } from 'svelte';
-  import { measureNamed, OFFERED_MEASURES } from './measures';
+  import { measureNamed, OFFERED_MEASURES } from '$lib/screening/measures';
 
   let { onadd }: { onadd: (formula: CheckedFormula) => void } = $props();
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
-  import { FLAGS } from './columns';
+  import { FLAGS } from '$lib/screening/columns';
   import type { ScreenDesk } from './desk.svelte';
   import { eachOnce } from './rows';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import Undo from '@lucide/svelte/icons/undo-2';
   import { DEFAULT_CONTEXT, UNDERLYING_KINDS, useWorkbench } from '$lib/state';
-  import { expandColumns, shortColumns, USUAL } from './columns';
+  import { expandColumns, shortColumns, USUAL } from '$lib/screening/columns';
   import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
   import { SHIPPED_SCREENS, type Screen } from './shipped';

@@ -7,7 +7,7 @@
   import { positions } from '$lib/frame/tideline';
   import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
   import { rowsInView } from '$lib/tables';
-  import type { ScreenColumn } from './columns';
+  import type { ScreenColumn } from '$lib/screening/columns';
   import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
   import { limitText, withLimit, type LimitEnd } from './limits';
   import { nextOrder, orderOf } from './rows';

@@ -2,7 +2,7 @@ import { termState } from '@umwelt/core';
 import { universeSentence, type Sentence } from '$lib/formats';
 import { sortedRows, type DataTable } from '$lib/tables';
 import type { Workbench } from '$lib/state';
-import { columnNamed, FLAGS, type Flag, type ScreenColumn } from './columns';
+import { columnNamed, FLAGS, type Flag, type ScreenColumn } from '$lib/screening/columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
 import { bySymbol, eachOnce, familiesOf, flagsOf, liveChange, orderOf, screenAddress, screenTable } from './rows';

@@ -1,6 +1,6 @@
 import { calendarById, dayOf } from '@umwelt/core';
 import type { DataTable } from '$lib/tables';
-import { FLAGS, type Flag, type ScreenColumn } from './columns';
+import { FLAGS, type Flag, type ScreenColumn } from '$lib/screening/columns';
 import type { ScreenRow } from './results';
 
 const RISING = '|rising';

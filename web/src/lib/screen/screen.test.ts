@@ -1,8 +1,16 @@
 import { checkFormula, completionsAt, CONE_SHARES, unitWords } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { tables } from '$lib/server/db';
-import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from './measures';
-import { columnNamed, expandColumns, FLAGS, KNOWN_COLUMNS, shortColumns, USUAL_COLUMNS, valueText } from './columns';
+import { measureNamed, OFFERED_MEASURES, STORED_MEASURES } from '$lib/screening/measures';
+import {
+  columnNamed,
+  expandColumns,
+  FLAGS,
+  KNOWN_COLUMNS,
+  shortColumns,
+  USUAL_COLUMNS,
+  valueText,
+} from '$lib/screening/columns';
 import { limitText, withLimit } from './limits';
 import { ScreenValues, type ScreenAnswer } from './results';
 import { rowsInView } from '$lib/tables';

@@ -1,5 +1,5 @@
 import type { UnderlyingKind } from '$lib/state/context';
-import { USUAL } from './columns';
+import { USUAL } from '$lib/screening/columns';
 
 /** A screen: columns and conditions by a name, in an order. */
 export interface Screen {

@@ -12,7 +12,7 @@ import {
 } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { CHAIN_COLUMN_IDS, CHAIN_SETS } from '$lib/chain/columns';
-import { USUAL_COLUMNS } from '$lib/screen/columns';
+import { USUAL_COLUMNS } from '$lib/screening/columns';
 import {
   AXES,
   SKEW_SCALES,

@@ -29,7 +29,7 @@ import {
   type StraddleChoice,
 } from '@umwelt/core';
 import { CHAIN_COLUMN_IDS, CHAIN_SET_NAMES, CHAIN_SETS, setOfColumns, type ChainColumnId } from '$lib/chain/columns';
-import { expandColumns, shortColumns, USUAL_COLUMNS } from '$lib/screen/columns';
+import { expandColumns, shortColumns, USUAL_COLUMNS } from '$lib/screening/columns';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;

@@ -74,5 +74,6 @@ export {
   type Task,
   type UniverseRow,
 } from './api';
-export { provideWorkbench, useWorkbench, type FocusChange, type Valued, type Workbench } from './workbench.svelte';
+export { provideWorkbench, useWorkbench, type FocusChange, type Workbench } from './workbench.svelte';
+export type { Valued } from './valued';
 export { useTheme, type Tokens } from './theme.svelte';

@@ -14,7 +14,7 @@ import {
 import { getContext, setContext, untrack } from 'svelte';
 import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
 import { choiceOf, type PastTerms, type PricingTerms } from '$lib/workers/pricing';
-import type { LoadedSnapshot, ValuedSlice } from '$lib/workers/snapshot';
+import type { LoadedSnapshot } from '$lib/workers/snapshot';
 import {
   forgetLoaded,
   loadMarket,
@@ -38,21 +38,13 @@ import type { Frame, KnownExpiry } from '$lib/film/frame';
 import { closeUpOf } from '$lib/frame/close-up';
 import { contractWork } from '$lib/working/contract';
 import type { Work } from '$lib/working/lines';
-import { DEFAULT_CONTEXT, writeContext, type Context, type QuoteSide } from './context';
+import { DEFAULT_CONTEXT, writeContext, type Context } from './context';
 import { moveExpiry, moveStrike, namedExpiries, resolveFocus } from './focus';
 import { LiveFeed } from './live.svelte';
 import { Player } from './player.svelte';
 import { pricingTerms, type PricingAsked } from './pricing';
 import { barsOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
-
-/** A snapshot with its values under a basis: they change together, so that no two numbers disagree. */
-export interface Valued {
-  snapshot: LoadedSnapshot;
-  values: ValuedSlice[];
-  basis: Basis;
-  quotes: QuoteSide;
-  terms: PricingTerms;
-}
+import type { Valued } from './valued';
 
 const GHOST_SESSIONS = 20;
 /** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */

@@ -1,4 +1,15 @@
-import type { ExpiryFit, MarketTerms, SideQuotes, SideValues, SideVols, SliceQuotes } from '@umwelt/core';
+import {
+  FIT_NUMBERS,
+  mapFields,
+  namesOf,
+  orNaN,
+  type ExpiryFit,
+  type MarketTerms,
+  type SideQuotes,
+  type SideValues,
+  type SideVols,
+  type SliceQuotes,
+} from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 
@@ -31,7 +42,6 @@ export interface ValuedSlice {
   putVols: SideVols;
 }
 
-const orNaN = (value: number | null) => value ?? NaN;
 const column = (values: readonly (number | null)[]) => Float64Array.from(values, orNaN);
 
 function sideOfAnswer(side: Answer['slices'][number]['call']): SideQuotes {
@@ -46,25 +56,10 @@ function sideOfAnswer(side: Answer['slices'][number]['call']): SideQuotes {
   };
 }
 
+const FIT_NAMES = namesOf(FIT_NUMBERS);
+
 function fitOfAnswer(fit: Answer['slices'][number]['fit']): ExpiryFit {
-  return {
-    ...fit,
-    forward: orNaN(fit.forward),
-    forwardUncertainty: orNaN(fit.forwardUncertainty),
-    rmse: orNaN(fit.rmse),
-    errorInHalfSpreads: orNaN(fit.errorInHalfSpreads),
-    atmVol: orNaN(fit.atmVol),
-    atmVolUncertainty: orNaN(fit.atmVolUncertainty),
-    riskReversal25: orNaN(fit.riskReversal25),
-    riskReversal25Uncertainty: orNaN(fit.riskReversal25Uncertainty),
-    butterfly25: orNaN(fit.butterfly25),
-    riskReversal10: orNaN(fit.riskReversal10),
-    butterfly10: orNaN(fit.butterfly10),
-    straddleMove: orNaN(fit.straddleMove),
-    straddleUncertainty: orNaN(fit.straddleUncertainty),
-    deviationMove: orNaN(fit.deviationMove),
-    quality: orNaN(fit.quality),
-  };
+  return { ...fit, ...mapFields(fit, FIT_NAMES, orNaN) };
 }
 
 /** A snapshot of the API as columns. */

@@ -19,7 +19,7 @@ import { CHAIN_COLUMNS } from '$lib/chain/columns';
 import { CURVE_WORDS, figures, longMoment, reasonWords, shortExpiry } from '$lib/formats';
 import type { CloseUp } from '$lib/frame/close-up';
 import type { Focus } from '$lib/state/focus';
-import type { Valued } from '$lib/state/workbench.svelte';
+import type { Valued } from '$lib/state/valued';
 import { spanWords } from './european';
 import { forwardWords } from './expiry';
 import { number, signed, type Work, type WorkingLine } from './lines';

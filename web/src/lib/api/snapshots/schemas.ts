@@ -1,5 +1,18 @@
 /** Snapshots: quotes, fits and curves at a moment, and what people decide about them. */
-import { BASES, BORROW_MAPS, CURVE_KINDS, CURVE_SHAPES, DOUBTED_MEASURES, EXPIRY_ASIDES, REASONS } from '@umwelt/core';
+import {
+  BASES,
+  BORROW_MAPS,
+  CURVE_KINDS,
+  CURVE_SHAPES,
+  DOUBTED_MEASURES,
+  EXPIRY_ASIDES,
+  FIT_NUMBERS,
+  mapFields,
+  MEASURE_NUMBERS,
+  namesOf,
+  PAST_NUMBERS,
+  REASONS,
+} from '@umwelt/core';
 import { z } from 'zod';
 import {
   AsofQuery,
@@ -20,36 +33,18 @@ import {
 
 export const column = z.array(orNull).describe('aligned with the strikes; null where there is none');
 
+/** Numbers that may be missing, each described. */
+function numbersOf<Name extends string>(table: Readonly<Record<Name, string>>) {
+  return mapFields(table, namesOf(table), (words) => orNull.describe(words));
+}
+
 export const SnapshotSummary = z
   .object({
     asof: moment,
-    price: orNull,
-    iv7: orNull,
-    iv30: orNull,
-    iv30Uncertainty: orNull.describe('one standard error, as the quotes let it be known; so are the others'),
-    iv60: orNull,
-    iv90: orNull,
-    iv180: orNull,
-    iv360: orNull,
-    varianceIndex: orNull.describe('30 days, by the strip of options, in per cent as it is published'),
-    riskReversal25: orNull.describe('call less put, 25 delta at 30 days'),
-    riskReversal25Uncertainty: orNull,
-    butterfly25: orNull.describe('their middle over iv30'),
-    riskReversal10: orNull,
-    butterfly10: orNull,
-    termSlope: orNull,
+    ...numbersOf(MEASURE_NUMBERS),
     frontExpiry: day.nullable(),
-    frontStraddleMove: orNull.describe('of the first expiry, by the straddle at the forward'),
-    frontStraddleUncertainty: orNull,
-    frontDeviationMove: orNull,
     contracts: number,
     usable: number,
-    volume: orNull,
-    putVolume: orNull,
-    openInterest: orNull,
-    putOpenInterest: orNull,
-    rmse: orNull.describe('fit error over all expiries, a decimal vol'),
-    quality: orNull.describe('0…100'),
   })
   .meta({ id: 'SnapshotSummary' });
 
@@ -136,25 +131,12 @@ export const Fit = z
     sessions: number,
     rate: number,
     discount: number,
-    forward: orNull,
+    ...numbersOf(FIT_NUMBERS),
     forwardSource: z.enum(['parity', 'carry']),
-    forwardUncertainty: orNull.describe('one standard error, in price units'),
     curve: CurveParameters.nullable(),
     shape: z
       .enum(CURVE_SHAPES)
       .describe('where the shape of the curve comes from: its own quotes, an expiry beside it, the session before'),
-    rmse: orNull,
-    errorInHalfSpreads: orNull,
-    atmVol: orNull,
-    atmVolUncertainty: orNull.describe('one standard error, as the quotes let it be known'),
-    riskReversal25: orNull.describe('null for a curve that says one vol only'),
-    riskReversal25Uncertainty: orNull,
-    butterfly25: orNull,
-    riskReversal10: orNull,
-    butterfly10: orNull,
-    straddleMove: orNull.describe('the straddle at the forward, in money'),
-    straddleUncertainty: orNull,
-    deviationMove: orNull,
     contracts: number,
     usable: number,
     refused: z.array(number).describe(`contracts by reason: ${REASONS.join(', ')}`),
@@ -165,7 +147,6 @@ export const Fit = z
       .enum(EXPIRY_ASIDES)
       .nullable()
       .describe('why the whole expiry is not used in the measures of its underlying'),
-    quality: orNull.describe('0…100'),
     borrowed: Borrowing.extend({ version: version.optional(), takenFrom: named, isArbitrageFree: z.boolean() })
       .optional()
       .describe('where the curve is taken from, when it is not its own'),
@@ -336,16 +317,9 @@ export const CurvesResponse = z
       days: z.array(number),
       sessions: z.array(number),
       rate: z.array(number),
-      forward: column,
       kind: z.array(z.enum(CURVE_KINDS).nullable()),
       parameters: z.array(z.array(number).nullable()).describe('as in Curve'),
-      atmVol: column,
-      riskReversal25: column,
-      butterfly25: column,
-      riskReversal10: column,
-      butterfly10: column,
-      straddleMove: column,
-      deviationMove: column,
+      ...mapFields(FIT_NUMBERS, PAST_NUMBERS, (words) => column.describe(words)),
       contracts: z.array(number),
       usable: z.array(number),
       borrowedFrom: z.array(z.string().nullable()).describe('symbol and expiry of a curve that is not its own'),

@@ -11,6 +11,9 @@ import {
   BORROW_MAPS,
   CURVE_SHAPES,
   EXPIRY_ASIDES,
+  FIT_NUMBERS,
+  MEASURE_NUMBERS,
+  namesOf,
   type Aside,
   type QualityParts,
   SETTLEMENTS,
@@ -379,6 +382,16 @@ export const slices = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.asof, table.expiry, table.settlement] })],
 );
 
+/** Columns of numbers that need not exist, of a table of the core: riskReversal25 stands in risk_reversal_25, iv30 in iv30. */
+function numberColumns<Name extends string>(table: Readonly<Record<Name, string>>) {
+  const column = (name: string) =>
+    doublePrecision(name.replace(/(?<!^iv)(?<![0-9])[0-9]+|[A-Z]/g, (part) => `_${part.toLowerCase()}`));
+  return Object.fromEntries(namesOf(table).map((name) => [name, column(name)])) as Record<
+    Name,
+    ReturnType<typeof column>
+  >;
+}
+
 /** Forward, curve and measures of each slice. Derived: can be dropped and rebuilt from slices. */
 export const fits = pgTable(
   'fits',
@@ -389,27 +402,13 @@ export const fits = pgTable(
     sessions: integer('sessions').notNull(),
     rate: doublePrecision('rate').notNull(),
     discount: doublePrecision('discount').notNull(),
-    forward: doublePrecision('forward'),
+    ...numberColumns(FIT_NUMBERS),
     forwardSource: text('forward_source', { enum: ['parity', 'carry'] }).notNull(),
-    forwardUncertainty: doublePrecision('forward_uncertainty'),
     curveKind: text('curve_kind', { enum: ['svi', 'svi3', 'flat', 'mixture'] }),
     /** Its parameters, by kind. */
     curve: doubles('curve'),
     /** Where its shape comes from. */
     curveShape: text('curve_shape', { enum: CURVE_SHAPES }).notNull().default('own'),
-    rmse: doublePrecision('rmse'),
-    errorInHalfSpreads: doublePrecision('error_in_half_spreads'),
-    atmVol: doublePrecision('atm_vol'),
-    /** One standard error, as the quotes let it be known; likewise the others. */
-    atmVolUncertainty: doublePrecision('atm_vol_uncertainty'),
-    riskReversal25: doublePrecision('risk_reversal_25'),
-    riskReversal25Uncertainty: doublePrecision('risk_reversal_25_uncertainty'),
-    butterfly25: doublePrecision('butterfly_25'),
-    riskReversal10: doublePrecision('risk_reversal_10'),
-    butterfly10: doublePrecision('butterfly_10'),
-    straddleMove: doublePrecision('straddle_move'),
-    straddleUncertainty: doublePrecision('straddle_uncertainty'),
-    deviationMove: doublePrecision('deviation_move'),
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),
     refused: jsonb('refused').$type<number[]>().notNull(),
@@ -417,7 +416,6 @@ export const fits = pgTable(
     aside: jsonb('aside').$type<Aside[]>().notNull().default([]),
     /** Why the whole expiry is not used. */
     expiryAside: text('expiry_aside', { enum: EXPIRY_ASIDES }),
-    quality: doublePrecision('quality'),
     qualityParts: jsonb('quality_parts').$type<QualityParts>(),
     method: smallint('method').notNull(),
   },
@@ -430,33 +428,10 @@ export const measures = pgTable(
   {
     symbol: text('symbol').notNull(),
     asof: instant('asof').notNull(),
-    price: doublePrecision('price'),
-    iv7: doublePrecision('iv7'),
-    iv30: doublePrecision('iv30'),
-    iv30Uncertainty: doublePrecision('iv30_uncertainty'),
-    iv60: doublePrecision('iv60'),
-    iv90: doublePrecision('iv90'),
-    iv180: doublePrecision('iv180'),
-    iv360: doublePrecision('iv360'),
-    varianceIndex: doublePrecision('variance_index'),
-    riskReversal25: doublePrecision('risk_reversal_25'),
-    riskReversal25Uncertainty: doublePrecision('risk_reversal_25_uncertainty'),
-    butterfly25: doublePrecision('butterfly_25'),
-    riskReversal10: doublePrecision('risk_reversal_10'),
-    butterfly10: doublePrecision('butterfly_10'),
-    termSlope: doublePrecision('term_slope'),
+    ...numberColumns(MEASURE_NUMBERS),
     frontExpiry: date('front_expiry'),
-    frontStraddleMove: doublePrecision('front_straddle_move'),
-    frontStraddleUncertainty: doublePrecision('front_straddle_uncertainty'),
-    frontDeviationMove: doublePrecision('front_deviation_move'),
     contracts: integer('contracts').notNull(),
     usable: integer('usable').notNull(),
-    volume: doublePrecision('volume'),
-    putVolume: doublePrecision('put_volume'),
-    openInterest: doublePrecision('open_interest'),
-    putOpenInterest: doublePrecision('put_open_interest'),
-    rmse: doublePrecision('rmse'),
-    quality: doublePrecision('quality'),
     method: smallint('method').notNull(),
   },
   (table) => [primaryKey({ columns: [table.symbol, table.asof] })],

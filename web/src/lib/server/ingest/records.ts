@@ -1,6 +1,5 @@
-import { isCalendarId, type Settlement } from '@umwelt/core';
+import { orNull, isCalendarId, type Settlement } from '@umwelt/core';
 import { createHash } from 'node:crypto';
-import { orNull } from '../numbers';
 import { getTableColumns, getTableName, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
 import { copyRows, jsonRows, tables, type Queryable, type Session } from '../db';

@@ -1,4 +1,5 @@
 import {
+  PAST_NUMBERS,
   calendarById,
   curveVol,
   dayOf,
@@ -22,7 +23,8 @@ import {
   expiryName,
 } from '@umwelt/core';
 import { adjusted, HISTORICAL_VOLS, bySession, USUAL_VOL, volByBar, type Bar } from './history';
-import type { CurveRow, StoredSnapshot } from './queries';
+import type { CurveRow } from './own-curves';
+import type { StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
 const MILLISECONDS_PER_YEAR = 365 * MILLISECONDS_PER_DAY;
@@ -215,14 +217,7 @@ const CURVE_COLUMNS = [
   'days',
   'sessions',
   'rate',
-  'forward',
-  'atmVol',
-  'riskReversal25',
-  'butterfly25',
-  'riskReversal10',
-  'butterfly10',
-  'straddleMove',
-  'deviationMove',
+  ...PAST_NUMBERS,
   'contracts',
   'usable',
   'expiryAside',

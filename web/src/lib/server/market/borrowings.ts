@@ -1,4 +1,8 @@
 import {
+  CURVE_NUMBERS,
+  mapFields,
+  orNull,
+  type CurveNumber,
   borrowFit,
   type Borrowing,
   type BorrowingFit,
@@ -9,7 +13,7 @@ import {
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { ConflictError } from '../errors';
-import type { CurveRow } from './queries';
+import type { CurveRow } from './own-curves';
 
 const { borrowings } = tables;
 
@@ -96,16 +100,17 @@ export async function withBorrowedRows(
     if (!found || !at) return row;
     const { curve, borrowed, ...measures } = borrowFit(curveFitOf(row), at, borrowingOf(found));
     if (!borrowed || !curve) return row;
-    const { atmVol, riskReversal25, butterfly25, riskReversal10, butterfly10, deviationMove } = measures;
     return {
       ...row,
-      ...{ atmVol, riskReversal25, butterfly25, riskReversal10, butterfly10, deviationMove },
+      ...mapFields(measures, CURVE_NUMBERS, orNull),
       curveKind: curve.kind,
       curve: Float64Array.from(curve.parameters),
       borrowedFrom: `${borrowed.source} ${borrowed.takenFrom}`,
     };
   });
 }
+
+const NOT_KNOWN = Object.fromEntries(CURVE_NUMBERS.map((name) => [name, NaN])) as Record<CurveNumber, number>;
 
 type CurveFit = BorrowingFit & ExpiryId;
 
@@ -115,14 +120,7 @@ function curveFitOf(row: CurveRow): CurveFit {
   return {
     ...{ expiry: row.expiry, settlement: row.settlement, years, forward, expiryAside: row.expiryAside },
     curve: kind && parameters ? { kind, years, forward, parameters: [...parameters] } : null,
-    ...{
-      atmVol: NaN,
-      riskReversal25: NaN,
-      butterfly25: NaN,
-      riskReversal10: NaN,
-      butterfly10: NaN,
-      deviationMove: NaN,
-    },
+    ...NOT_KNOWN,
   };
 }
 

@@ -1,5 +1,4 @@
-import { changesOf, impliedBeta, togetherOf, type Together } from '@umwelt/core';
-import { orNull } from '../numbers';
+import { orNull, changesOf, impliedBeta, togetherOf, type Together } from '@umwelt/core';
 import type { HeldColumns } from './held';
 import { isoDay, type HeldView } from './held-view';
 import { USUAL_VOL } from './history';

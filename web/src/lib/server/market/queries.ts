@@ -1,6 +1,5 @@
 import {
   type Adjustment,
-  type CurveKind,
   type ExpiryFit,
   type Snapshot,
   expiryAt,
@@ -11,6 +10,7 @@ import { and, asc, between, desc, eq, gte, inArray, lte, or, sql } from 'drizzle
 import { tables, type Queryable } from '../db';
 import { listBorrowings, withBorrowed, withBorrowedRows } from './borrowings';
 import { type Bar } from './history';
+import { listOwnCurves, type CurveRow } from './own-curves';
 import { fitOfRow, sliceOfRow } from './rows';
 import type { Underlying } from './terms';
 
@@ -125,13 +125,6 @@ export async function listAsofs(database: Queryable, symbol: string, from: Date,
   return rows.map(({ asof }) => asof);
 }
 
-/** What is kept of an expiry at a moment beside its quotes. */
-export type CurveRow = Omit<Awaited<ReturnType<typeof listOwnCurves>>[number], 'curveKind'> & {
-  curveKind: CurveKind | null;
-  /** Symbol and expiry of a curve that is not its own. */
-  borrowedFrom?: string;
-};
-
 /**
  * The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own.
  *
@@ -150,66 +143,6 @@ export async function listCurves(
   ]);
   if (held.length === 0) return rows;
   return withBorrowedRows(rows, held, (source) => listOwnCurves(database, source, moments));
-}
-
-/** The strikes of a slice around the forward, with one more below for a strike at the forward itself. */
-function strikesAround(steps: number) {
-  if (steps === 0) return sql<number[] | null>`null`;
-  const under = sql`width_bucket(${fits.forward}, ${slices.strike})`;
-  return sql<number[] | null>`${slices.strike}[${under} - ${steps}::int : ${under} + ${steps}::int]`;
-}
-
-function listOwnCurves(database: Queryable, symbol: string, moments: readonly Date[], strikes = 0) {
-  const [first, last] = [moments[0], moments.at(-1)];
-  if (!first || !last) return Promise.resolve([]);
-  return (
-    database
-      .select({
-        asof: fits.asof,
-        expiry: fits.expiry,
-        settlement: fits.settlement,
-        years: fits.years,
-        days: fits.days,
-        sessions: fits.sessions,
-        rate: fits.rate,
-        forward: fits.forward,
-        curveKind: fits.curveKind,
-        curve: fits.curve,
-        atmVol: fits.atmVol,
-        riskReversal25: fits.riskReversal25,
-        butterfly25: fits.butterfly25,
-        riskReversal10: fits.riskReversal10,
-        butterfly10: fits.butterfly10,
-        straddleMove: fits.straddleMove,
-        deviationMove: fits.deviationMove,
-        contracts: fits.contracts,
-        usable: fits.usable,
-        expiryAside: fits.expiryAside,
-        lowest: sql<number | null>`${slices.strike}[1]`,
-        highest: sql<number | null>`${slices.strike}[cardinality(${slices.strike})]`,
-        near: strikesAround(strikes),
-      })
-      .from(fits)
-      .innerJoin(
-        slices,
-        and(
-          eq(slices.symbol, fits.symbol),
-          eq(slices.asof, fits.asof),
-          eq(slices.expiry, fits.expiry),
-          eq(slices.settlement, fits.settlement),
-        ),
-      )
-      // The span tells which months have to be looked at.
-      .where(
-        and(
-          eq(fits.symbol, symbol),
-          between(fits.asof, first, last),
-          inArray(fits.asof, [...moments]),
-          between(slices.asof, first, last),
-        ),
-      )
-      .orderBy(asc(fits.asof), asc(fits.years), asc(fits.settlement))
-  );
 }
 
 /** Bars of one symbol, in order of time. */

@@ -1,7 +1,6 @@
-import { checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
-import { formulaOf, USUAL_COLUMNS } from '$lib/screen/columns';
-import { measureNamed } from '$lib/screen/measures';
-import { orNull } from '../numbers';
+import { orNull, checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
+import { formulaOf, USUAL_COLUMNS } from '$lib/screening/columns';
+import { measureNamed } from '$lib/screening/measures';
 import type { HeldColumns } from './held';
 import { isoDay, isoMoment, type HeldView } from './held-view';
 import type { Underlying } from './terms';

@@ -1,5 +1,4 @@
-import { rankOf, SESSIONS_PER_YEAR, termState } from '@umwelt/core';
-import { orNull } from '../numbers';
+import { orNull, rankOf, SESSIONS_PER_YEAR, termState } from '@umwelt/core';
 import type { HeldColumns } from './held';
 import { isoDay, isoMoment, type HeldView } from './held-view';
 import { USUAL_VOL } from './history';

@@ -1,4 +1,5 @@
 import {
+  orNull,
   coneSlice,
   curveVol,
   historicalVol,
@@ -8,7 +9,6 @@ import {
   type Estimator,
 } from '@umwelt/core';
 import type { Queryable } from '../db';
-import { orNull } from '../numbers';
 import type { HeldColumns } from './held';
 import { listCurves } from './queries';
 

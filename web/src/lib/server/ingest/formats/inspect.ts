@@ -15,7 +15,8 @@ import type { FileSource } from '../source';
 import { TableError, type TableReader, type TableRow } from '../table';
 import { ApartReader } from './apart';
 import { formatOf, headOf } from './bytes';
-import { checkWidth, openTable, type Opening } from './open';
+import { openTable, type Opening } from './open';
+import { checkWidth } from './width';
 
 const SAMPLE_ROWS = 200;
 /** What is shown of a cell, and enough to tell what is in it. */

@@ -6,7 +6,7 @@ import { streamArray } from 'stream-json/streamers/stream-array.js';
 import { streamValues } from 'stream-json/streamers/stream-values.js';
 import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
-import { checkWidth, MOST_COLUMNS } from './open';
+import { checkWidth, MOST_COLUMNS } from './width';
 
 /** No item is longer than this; a text that is never closed would be. */
 const LONGEST_ITEM = 4_000_000;

@@ -3,7 +3,7 @@ import { compressors } from 'hyparquet-compressors';
 import type { FileSource } from '../source';
 import { damageOf, TableError, type TableBatch, type TableReader } from '../table';
 import { cellOf } from './cells';
-import { checkWidth } from './open';
+import { checkWidth } from './width';
 
 /** A row group is read at once, so it has to fit into memory. */
 const MOST_GROUP_BYTES = 300_000_000;

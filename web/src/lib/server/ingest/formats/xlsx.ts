@@ -4,7 +4,7 @@ import yauzl from 'yauzl';
 import type { FileSource } from '../source';
 import { damageOf, TableError, type TableBatch, type TableReader, type TableRow } from '../table';
 import { cellOf } from './cells';
-import { checkWidth } from './open';
+import { checkWidth } from './width';
 
 const ROWS_PER_BATCH = 1000;
 const MOST_UNPACKED = 1_500_000_000;

@@ -1,33 +1,8 @@
-import { ESTIMATOR_CODES, ESTIMATORS, namedVol, VOL_WINDOWS, type Measure } from '@umwelt/core';
+import { ESTIMATOR_CODES, ESTIMATORS, namedVol, VOL_WINDOWS, type Measure, type MeasureNumber } from '@umwelt/core';
 
 /** A measure of the store that formulas may name, with the column that it stands in. */
 export interface StoredMeasure extends Measure {
-  column:
-    | 'price'
-    | 'iv7'
-    | 'iv30'
-    | 'iv30Uncertainty'
-    | 'iv60'
-    | 'iv90'
-    | 'iv180'
-    | 'iv360'
-    | 'varianceIndex'
-    | 'riskReversal25'
-    | 'riskReversal25Uncertainty'
-    | 'butterfly25'
-    | 'riskReversal10'
-    | 'butterfly10'
-    | 'termSlope'
-    | 'frontStraddleMove'
-    | 'frontStraddleUncertainty'
-    | 'frontDeviationMove'
-    | 'volume'
-    | 'putVolume'
-    | 'openInterest'
-    | 'putOpenInterest'
-    | 'contracts'
-    | 'usable'
-    | 'quality';
+  column: Exclude<MeasureNumber, 'rmse'> | 'contracts' | 'usable';
   /** What the column is divided by: the index is published in per cent. */
   per?: number;
 }
