@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { operationsOf, type Document } from '../../web/src/lib/reference/document';
+import { operationsOf, type Document } from '../../web/src/lib/views/reference/document';
 import { request } from './client';
 
 /** What has nothing to be asked without something of one's own: a task with a file, a stream that does not end. */

@@ -1,6 +1,6 @@
 import type { Data } from 'plotly.js';
 import { figures } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { betweenColors } from './depth';
 import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';

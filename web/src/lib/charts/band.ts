@@ -1,6 +1,6 @@
 import type { Data } from 'plotly.js';
 import type { Band } from '$lib/film';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import type { MovingArea } from './moving';
 
 /** The outer and the inner pair of a band's rows, and how dark each is. */

@@ -2,8 +2,8 @@ import { curveVol, maturityMeasures, normalCdf, type Curve } from '@umwelt/core'
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis, SkewScale } from '$lib/state/context';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Axis, SkewScale } from '$lib/address';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { upright, type CurveLine, type Drawable } from './curve-line';
 import { MONO } from './figure';
 

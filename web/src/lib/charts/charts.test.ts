@@ -1,7 +1,7 @@
 import { calendarById, callDelta, curveVol, REASONS } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { describe, expect, it } from 'vitest';
-import { resolveFocus } from '$lib/state/focus';
+import { resolveFocus } from '$lib/data/focus';
 import { ASOF, makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
 import { densityFigure, densityMoving, densitySentence, holdDensity, lawsOfExpiry } from './density';
 import { depthColor } from './depth';

@@ -1,7 +1,7 @@
 import { CONE_SHARES, type ConeSlice } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { figures, type Sentence } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';
 

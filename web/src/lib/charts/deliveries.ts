@@ -1,8 +1,8 @@
 import { MILLISECONDS_PER_DAY, termState } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures, shortDay, type Sentence } from '$lib/formats';
-import type { UniverseRow } from '$lib/state/api';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { UniverseRow } from '$lib/data/api';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { depthColor } from './depth';
 import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';

@@ -2,7 +2,7 @@ import { curveLaw, drawPaths, lognormalLaw, sampleLaw, expiryName } from '@umwel
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
 import { figures, shortExpiry, type Sentence } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
 import type { Moving } from './moving';

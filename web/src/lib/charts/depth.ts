@@ -1,4 +1,4 @@
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 
 const SHALLOWEST_DAYS = 5;
 const DEEPEST_DAYS = 365;

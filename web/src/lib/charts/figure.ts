@@ -1,5 +1,5 @@
 import type { Config, Data, Layout } from 'plotly.js';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import type { DataTable } from '$lib/tables/data-table';
 
 /** What a chart shows, also in figures, which are made when somebody wants to read them. */

@@ -1,7 +1,7 @@
 import type { HedgePoint } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, type Figure } from './figure';
 

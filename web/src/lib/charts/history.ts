@@ -1,7 +1,7 @@
 import type { Data, Datum, Layout, PlotData, Shape } from 'plotly.js';
 import { figures } from '$lib/formats';
-import type { MarketEvent } from '$lib/state/api';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { MarketEvent } from '$lib/data/api';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
 

@@ -1,6 +1,6 @@
 /**
  * Charts: figures as pure functions of what is loaded, and the components that draw them: with Plotly, and a body by hand.
- * Imports formats, tables as data, the types of state and workers, what is in view for export, and the core.
+ * Imports data, film, formats, tables, what is in view for export, the kit of parts, and the core.
  */
 export { default as Chart } from './Chart.svelte';
 export { default as Solid } from './Solid.svelte';

@@ -1,8 +1,8 @@
 import type { Law } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures } from '$lib/formats';
-import type { LawName, PriceAxis } from '$lib/state/context';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { LawName, PriceAxis } from '$lib/address';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, type Figure } from './figure';
 

@@ -1,8 +1,8 @@
 import { type GridQuantity, expiryName, type ExpiryId } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis } from '$lib/state/context';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Axis } from '$lib/address';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { axisFormat } from './curve-line';
 import { betweenColors, channels, depthColor } from './depth';

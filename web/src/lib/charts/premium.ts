@@ -1,7 +1,7 @@
 import { REGIMES, type PremiumSession, type PremiumSummary, type Regime } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures, type Sentence } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from './figure';
 

@@ -1,7 +1,7 @@
 import type { ExpectedStep } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import { figures, shortDay } from '$lib/formats';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, MONO, type Figure } from './figure';
 

@@ -2,11 +2,11 @@ import { curveVol, quantileOf, type Curve, expiryName, isSameExpiry, type Expiry
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry, Frame } from '$lib/film';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis, SkewScale, SkewSides } from '$lib/state/context';
-import { centreOf, type Focus } from '$lib/state/focus';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { Axis, SkewScale, SkewSides } from '$lib/address';
+import { centreOf, type Focus } from '$lib/data/focus';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
-import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
+import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/data';
 import { bandAreas, bandTraces } from './band';
 import { besideNames, besideSkews, besideTraces, type Beside } from './beside';
 import { axisFormat, axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';

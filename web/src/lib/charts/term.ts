@@ -14,9 +14,9 @@ import {
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry } from '$lib/film';
 import { figures, readingWords, shortExpiry } from '$lib/formats';
-import type { MarketEvent } from '$lib/state/api';
-import type { TermLayer, TermReading } from '$lib/state/context';
-import type { Tokens } from '$lib/state/theme.svelte';
+import type { MarketEvent } from '$lib/data/api';
+import type { TermLayer, TermReading } from '$lib/address';
+import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { bandAreas, bandTraces } from './band';
 import { besideColor, type Beside } from './beside';

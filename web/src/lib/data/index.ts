@@ -1,10 +1,20 @@
 /**
- * Data: the desk where files come in and what is held is seen. Imports state, formats, exports, tables and the layouts of files.
+ * Data: what is loaded of an underlying, what is in focus of it, and the typed boundary to the work off the page's thread, where
+ * arrays are transferred and not copied. Imports the core, the API, and the types of the address.
  */
-export { DataDesk, type Settings, type Upload } from './desk.svelte';
-export { default as ExportLine } from './ExportLine.svelte';
-export { default as FeedLine } from './FeedLine.svelte';
-export { default as Held } from './Held.svelte';
-export { default as ImportList } from './ImportList.svelte';
-export { default as ImportLook } from './ImportLook.svelte';
-export { default as Quality } from './Quality.svelte';
+export {
+  compareBases,
+  drawSample,
+  followContract,
+  hedgeStraddle,
+  lookAt,
+  lookThrough,
+  prepareSnapshot,
+  refitSnapshot,
+  valueSnapshot,
+} from './client';
+export { choiceOf, type PastTerms, type PricingTerms } from './pricing';
+export type { CloseAhead, ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
+export type { QuotesLook } from './chain.worker';
+export { contradictionsOf, quotedExpiries, type Contradictions } from './contradictions';
+export { snapshotOfAnswer, type FittedSlice, type LoadedSnapshot, type Summary, type ValuedSlice } from './snapshot';

@@ -3,7 +3,7 @@
   import Copy from '@lucide/svelte/icons/copy';
   import Download from '@lucide/svelte/icons/download';
   import { figures } from '$lib/formats';
-  import Dialog from '$lib/frame/Dialog.svelte';
+  import { Dialog } from '$lib/ui';
   import { tabbed, type DataTable } from '$lib/tables/data-table';
   import { fileOf, FORMATS, save, type Format } from './files';
   import type { Shown, ShownTables } from './shown';

@@ -1,5 +1,5 @@
 /**
- * Exports: what is in view and what is held, as files. Imports tables, formats, state and the dialog of the frame.
+ * Exports: what is in view and what is held, as files. Imports tables, formats, the API and the kit of parts.
  */
 export { default as ExportDialog } from './ExportDialog.svelte';
 export { FORMATS, save, type Format } from './files';

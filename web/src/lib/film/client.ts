@@ -4,7 +4,7 @@ import type { ExtentRequest, MapRequest } from './map';
 import type { PairPast, PairPlace } from './pairs';
 import type { Band, SkewBandRequest } from './past';
 import type { BarColumns } from '@umwelt/core';
-import type { Forecasts } from '$lib/history/forecasts';
+import type { Forecasts } from './forecasts';
 import type { FilmWorker } from './film.worker';
 
 let remote: Comlink.Remote<FilmWorker> | null = null;

@@ -1,6 +1,6 @@
 import * as Comlink from 'comlink';
 import type { BarColumns } from '@umwelt/core';
-import { forecastsOf, type Forecasts } from '$lib/history/forecasts';
+import { forecastsOf, type Forecasts } from './forecasts';
 import type { Frame } from './frame';
 import { extentOf, mapOf, type ExtentRequest, type MapRequest } from './map';
 import { pairsOverTime, type PairPast, type PairPlace } from './pairs';

@@ -66,7 +66,7 @@ export function framesOfAnswer({ symbol, moments, expiries: columns }: Answer): 
       sessions: columns.sessions[i]!,
       rate: columns.rate[i]!,
       curve: curveAtRow(columns, i),
-      ...mapFields(columns, PAST_NUMBERS, (values) => orNaN(values[i])),
+      ...mapFields<PastNumber, (number | null)[], number>(columns, PAST_NUMBERS, (values) => orNaN(values[i])),
       contracts: columns.contracts[i]!,
       usable: columns.usable[i]!,
       expiryAside: columns.expiryAside[i]!,

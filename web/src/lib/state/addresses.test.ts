@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { readContext, writeContext, type Context } from './context';
+import { readContext, writeContext, type Context } from '$lib/address';
 
 /** Addresses of links that people keep, and what of the context each says; all else is as usual. */
 const ADDRESSES: readonly [string, Partial<Context>][] = [

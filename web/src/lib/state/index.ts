@@ -1,5 +1,5 @@
 /**
- * State: the one context, what is loaded for it, and the theme. Imports workers (for data) and the core.
+ * State: what the whole page shows and what moves it. Imports the address, data, film, working and the kit of parts.
  */
 export {
   AXES,
@@ -52,8 +52,8 @@ export {
   type Span,
   type TermReading,
   type Wall,
-} from './context';
-export { centreOf, expiryIndex, nearestIndex, namedExpiries, resolveFocus, type Focus } from './focus';
+} from '$lib/address';
+export { centreOf, expiryIndex, nearestIndex, namedExpiries, resolveFocus, type Focus } from '$lib/data/focus';
 export {
   barsOf,
   barsTo,
@@ -63,7 +63,7 @@ export {
   stepAlong,
   valueOf,
   type KnownBars,
-} from './measures';
+} from '$lib/data/measures';
 export {
   isRunning,
   loadSummaries,
@@ -73,7 +73,7 @@ export {
   type MarketEvent,
   type Task,
   type UniverseRow,
-} from './api';
+} from '$lib/data/api';
 export { provideWorkbench, useWorkbench, type FocusChange, type Workbench } from './workbench.svelte';
-export type { Valued } from './valued';
-export { useTheme, type Tokens } from './theme.svelte';
+export type { Valued } from '$lib/data/valued';
+export { useTheme, type Tokens } from '$lib/ui/theme.svelte';

@@ -1,7 +1,7 @@
 import { call } from '$lib/api/call';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
-import { snapshotOfAnswer, type LoadedSnapshot } from '$lib/workers/snapshot';
+import { snapshotOfAnswer, type LoadedSnapshot } from '$lib/data/snapshot';
 
 export type FeedState = z.infer<typeof schemas.FeedResponse>;
 type FeedRequest = z.input<typeof schemas.FeedRequest>;

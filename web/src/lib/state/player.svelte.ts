@@ -1,5 +1,5 @@
 import { untrack } from 'svelte';
-import type { Context } from './context';
+import type { Context } from '$lib/address';
 
 /** What is played: the moments of a workbench. */
 interface Played {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot } from '$lib/testing/snapshot';
-import { barsOf } from './measures';
+import { barsOf } from '$lib/data/measures';
 import { pricingTerms, type PricingAsked } from './pricing';
 
 const rows = Array.from({ length: 80 }, (_, i) => {

@@ -1,7 +1,7 @@
-import type { PricingTerms } from '$lib/workers/pricing';
-import type { LoadedSnapshot } from '$lib/workers/snapshot';
-import type { Context } from './context';
-import { barsTo, indexVolOf, realizedOver, type KnownBars } from './measures';
+import type { PricingTerms } from '$lib/data/pricing';
+import type { LoadedSnapshot } from '$lib/data/snapshot';
+import type { Context } from '$lib/address';
+import { barsTo, indexVolOf, realizedOver, type KnownBars } from '$lib/data/measures';
 
 /** What the address says of the bases. */
 export type PricingAsked = Pick<Context, 'manual' | 'realizedBy' | 'realizedWindow' | 'pastLaw' | 'drift'>;

@@ -12,9 +12,9 @@ import {
   type Sample,
 } from '@umwelt/core';
 import { getContext, setContext, untrack } from 'svelte';
-import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/workers/client';
-import { choiceOf, type PastTerms, type PricingTerms } from '$lib/workers/pricing';
-import type { LoadedSnapshot } from '$lib/workers/snapshot';
+import { drawSample, forgetSnapshots, prepareSnapshot, refitSnapshot, valueSnapshot } from '$lib/data/client';
+import { choiceOf, type PastTerms, type PricingTerms } from '$lib/data/pricing';
+import type { LoadedSnapshot } from '$lib/data/snapshot';
 import {
   forgetLoaded,
   loadMarket,
@@ -30,21 +30,21 @@ import {
   isRunning,
   loadTasks,
   type Task,
-} from './api';
+} from '$lib/data/api';
 import { decimalsOf } from '$lib/formats/figures';
 import { addToPast, forgetPast } from '$lib/film/client';
 import { Film } from '$lib/film/film.svelte';
 import type { Frame, KnownExpiry } from '$lib/film/frame';
-import { closeUpOf } from '$lib/frame/close-up';
+import { closeUpOf } from '$lib/working/close-up';
 import { contractWork } from '$lib/working/contract';
 import type { Work } from '$lib/working/lines';
-import { DEFAULT_CONTEXT, writeContext, type Context } from './context';
-import { moveExpiry, moveStrike, namedExpiries, resolveFocus } from './focus';
+import { DEFAULT_CONTEXT, writeContext, type Context } from '$lib/address';
+import { moveExpiry, moveStrike, namedExpiries, resolveFocus } from '$lib/data/focus';
 import { LiveFeed } from './live.svelte';
 import { Player } from './player.svelte';
 import { pricingTerms, type PricingAsked } from './pricing';
-import { barsOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from './measures';
-import type { Valued } from './valued';
+import { barsOf, ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from '$lib/data/measures';
+import type { Valued } from '$lib/data/valued';
 
 const GHOST_SESSIONS = 20;
 /** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */

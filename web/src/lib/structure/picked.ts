@@ -17,7 +17,7 @@ import {
   type StructureOdds,
 } from '@umwelt/core';
 import { figures, shortExpiry } from '$lib/formats';
-import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
+import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/data';
 
 /** Legs with one contract more or fewer; what comes to nothing goes, and there are no more than `most`. */
 export function withLeg(

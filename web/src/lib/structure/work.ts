@@ -1,5 +1,5 @@
 import type { LegValues, Payoff, PlacedLeg, PricedStructure, StructureOdds } from '@umwelt/core';
-import type { LoadedSnapshot } from '$lib/workers';
+import type { LoadedSnapshot } from '$lib/data';
 import { number, signed, type Work, type WorkingLine } from '$lib/working/lines';
 import { legWords } from './picked';
 

@@ -1,5 +1,5 @@
 import { QUALITY_WEIGHTS, reasonName, type QualityParts } from '@umwelt/core';
-import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/workers';
+import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/data';
 import type { DataCell, DataColumn, DataTable } from './data-table';
 
 const day = (name: string): DataColumn => ({ name, type: 'day' });

@@ -16,10 +16,10 @@ import {
   type SideVols,
   type SliceQuotes,
 } from '@umwelt/core';
-import { indexVolOf } from '$lib/state/measures';
-import type { Valued } from '$lib/state/workbench.svelte';
-import { choiceOf, type PricingTerms } from '$lib/workers/pricing';
-import type { LoadedSnapshot, Summary, ValuedSlice } from '$lib/workers/snapshot';
+import { indexVolOf } from '$lib/data/measures';
+import type { Valued } from '$lib/data/valued';
+import { choiceOf, type PricingTerms } from '$lib/data/pricing';
+import type { LoadedSnapshot, Summary, ValuedSlice } from '$lib/data/snapshot';
 
 /** Snapshots for tests, quoted around known curves of the invented exchange. */
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import Dialog from '$lib/frame/Dialog.svelte';
+  import { Dialog } from '$lib/ui';
   import Derivation from './Derivation.svelte';
   import type { Work } from './lines';
 

@@ -14,12 +14,12 @@ import {
   type ContractView,
   type SideQuotes,
 } from '@umwelt/core';
-import { higherGreeks, intrinsicOf, underlyingIn } from '$lib/chain/cells';
-import { CHAIN_COLUMNS } from '$lib/chain/columns';
+import { higherGreeks, intrinsicOf, underlyingIn } from './cells';
+import { CHAIN_COLUMNS } from '$lib/columns';
 import { CURVE_WORDS, figures, longMoment, reasonWords, shortExpiry } from '$lib/formats';
-import type { CloseUp } from '$lib/frame/close-up';
-import type { Focus } from '$lib/state/focus';
-import type { Valued } from '$lib/state/valued';
+import type { CloseUp } from './close-up';
+import type { Focus } from '$lib/data/focus';
+import type { Valued } from '$lib/data/valued';
 import { spanWords } from './european';
 import { forwardWords } from './expiry';
 import { number, signed, type Work, type WorkingLine } from './lines';

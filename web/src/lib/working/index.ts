@@ -1,5 +1,6 @@
 /**
- * Working: how a number comes about, line by line, in words and as formulas with their numbers.
+ * Working: how a number comes about, line by line, in words and as formulas with their numbers; and what is said of the contract
+ * in focus. Imports the core, columns, data, formats and the kit of parts.
  */
 export { spanWords, workingLines, type Sources } from './european';
 export { number, signed, type Work, type WorkingLine } from './lines';

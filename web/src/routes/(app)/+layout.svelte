@@ -15,7 +15,7 @@
     Rail,
     Tideline,
     TopBar,
-  } from '$lib/frame';
+  } from '$lib/app';
   import { provideWorkbench, readContext, useTheme } from '$lib/state';
 
   import { WorkingDialog } from '$lib/working';
@@ -109,7 +109,7 @@
           {/if}
           {#if hasTape}
             <!-- Only those who look at the tape load it. -->
-            {#await import('$lib/chain/TapePanel.svelte') then { default: TapePanel }}<TapePanel />{/await}
+            {#await import('$lib/views/chain/TapePanel.svelte') then { default: TapePanel }}<TapePanel />{/await}
           {/if}
         </div>
       {/if}

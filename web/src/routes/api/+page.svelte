@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { Reference } from '$lib/reference';
+  import { Reference } from '$lib/views/reference';
 </script>
 
 <svelte:head><title>API · Umwelt</title></svelte:head>

@@ -1,7 +1,7 @@
 import { adjustedBars, calendarById, namedVol, sessionClose, type Calendar } from '@umwelt/core';
 import { asc, sql } from 'drizzle-orm';
 import pg from 'pg';
-import { STORED_MEASURES } from '$lib/screening/measures';
+import { STORED_MEASURES } from '../../columns/measures';
 import { atOneMoment, ChangeLog, readColumns, tables, type Database, type Session } from '../db';
 import {
   DAY_MS,

@@ -1,6 +1,5 @@
 import { orNull, checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
-import { formulaOf, USUAL_COLUMNS } from '$lib/screening/columns';
-import { measureNamed } from '$lib/screening/measures';
+import { formulaOf, USUAL_COLUMNS, measureNamed } from '$lib/columns';
 import type { HeldColumns } from './held';
 import { isoDay, isoMoment, type HeldView } from './held-view';
 import type { Underlying } from './terms';

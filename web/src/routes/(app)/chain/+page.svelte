@@ -10,11 +10,11 @@
     StructureStrip,
     TargetLine,
     UnitChoice,
-  } from '$lib/chain';
+  } from '$lib/views/chain';
   import { offerTable } from '$lib/exports';
   import { chainSentence, figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { listenForLegs } from '$lib/frame';
+  import { listenForLegs } from '$lib/app';
   import { useWorkbench } from '$lib/state';
   import { chainTable } from '$lib/tables';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import Upload from '@lucide/svelte/icons/file-up';
-  import { DataDesk, ExportLine, FeedLine, Held, ImportList, ImportLook, Quality } from '$lib/data';
+  import { DataDesk, ExportLine, FeedLine, Held, ImportList, ImportLook, Quality } from '$lib/views/data';
   import { useWorkbench } from '$lib/state';
 
   let { data } = $props();

@@ -8,7 +8,7 @@
     PathPanel,
     PremiumPanel,
     StandingPanel,
-  } from '$lib/history';
+  } from '$lib/views/history';
   import { shortDay } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
 

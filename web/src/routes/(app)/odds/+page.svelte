@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { LawsPanel, LeftPanel, MovesPanel, OddsDesk, RightPanel } from '$lib/odds';
+  import { LawsPanel, LeftPanel, MovesPanel, OddsDesk, RightPanel } from '$lib/views/odds';
   import { useWorkbench } from '$lib/state';
 
   const bench = useWorkbench();

@@ -1,5 +1,16 @@
 <script lang="ts">
-  import { Carry, Compared, Fields, Market, Moved, PricerDesk, Reading, Solve, Sweep, Working } from '$lib/pricer';
+  import {
+    Carry,
+    Compared,
+    Fields,
+    Market,
+    Moved,
+    PricerDesk,
+    Reading,
+    Solve,
+    Sweep,
+    Working,
+  } from '$lib/views/pricer';
   import { useWorkbench } from '$lib/state';
   import { tinykeys } from 'tinykeys';
 

@@ -11,7 +11,7 @@
     SkewPanel,
     Strip,
     TermPanel,
-  } from '$lib/surface';
+  } from '$lib/views/surface';
   import { expiriesTable } from '$lib/tables';
 
   const bench = useWorkbench();

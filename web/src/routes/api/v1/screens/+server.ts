@@ -1,5 +1,5 @@
 import * as api from '$lib/api/screens/endpoints';
-import { formulaOf } from '$lib/screening/columns';
+import { formulaOf } from '$lib/columns';
 import { database } from '$lib/server/database';
 import { handle } from '$lib/server/handle';
 import { keepScreen, listScreens } from '$lib/server/market';

@@ -1,0 +1,181 @@
+import {
+  midsOf,
+  impliedColumns,
+  refitSlice,
+  valueSlice,
+  writtenOn,
+  type Aside,
+  type Basis,
+  type ExpiryFit,
+  type Sample,
+  type SideQuotes,
+  type SideVols,
+} from '@umwelt/core';
+import * as Comlink from 'comlink';
+import { forgetLoaded, loadSnapshot } from './api';
+import type { QuoteSide } from '$lib/address';
+import { packValues, packVols, type Sides } from './block';
+import { contradictionsOf, type Contradictions } from './contradictions';
+import {
+  compareSide,
+  futureOf,
+  hedgeOf,
+  type ComparedSide,
+  type ContractFuture,
+  type FutureRequest,
+  type StraddleHedge,
+} from './odds';
+import { choiceOf, sampleTo, type PastTerms, type PricingTerms } from './pricing';
+import type { LoadedSnapshot } from './snapshot';
+
+/**
+ * Turns snapshots into vols, prices, Greeks and odds off the page's thread. It keeps the snapshots that it was
+ * given last, so that a change of basis sends a word and gets one block of doubles back.
+ */
+interface Held {
+  snapshot: LoadedSnapshot;
+  vols: Sides<SideVols>[];
+}
+
+/** The moment in view, its neighbours and those of a quick hand. */
+const MOST_HELD = 12;
+const held = new Map<string, Held>();
+
+/** What the quotes of a moment say of themselves, without the quotes. */
+export interface QuotesLook {
+  symbol: string;
+  asof: string;
+  fits: ExpiryFit[];
+  contradictions: Contradictions;
+}
+
+function lookOf({ snapshot, vols }: Held): QuotesLook {
+  const { symbol, asof, slices } = snapshot;
+  return { symbol, asof, fits: slices.map(({ fit }) => fit), contradictions: contradictionsOf(snapshot, vols) };
+}
+
+type SnapshotKey = Pick<LoadedSnapshot, 'symbol' | 'asof'>;
+const keyOf = (snapshot: SnapshotKey) => `${snapshot.symbol} ${snapshot.asof}`;
+
+const worker = {
+  /** Takes a snapshot and solves its implied vols; one that is held already is not solved again. */
+  load(snapshot: LoadedSnapshot): void {
+    const key = keyOf(snapshot);
+    const found = held.get(key) ?? {
+      snapshot,
+      vols: snapshot.slices.map((slice) => ({
+        call: impliedColumns(slice.strike, slice.call, slice.fit, 1, writtenOn(snapshot, snapshot)),
+        put: impliedColumns(slice.strike, slice.put, slice.fit, -1, writtenOn(snapshot, snapshot)),
+      })),
+    };
+    held.delete(key);
+    held.set(key, found);
+    for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
+  },
+
+  /**
+   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it so; null when the snapshot is not
+   * held any more.
+   */
+  refit(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>, at: number, aside: Aside[]): ExpiryFit | null {
+    const found = held.get(keyOf(snapshot));
+    const slice = found?.snapshot.slices[at];
+    if (!found || !slice) return null;
+    const on = writtenOn(found.snapshot, found.snapshot);
+    const wanted = { ...slice.fit, aside };
+    const call = impliedColumns(slice.strike, slice.call, wanted, 1, on);
+    const put = impliedColumns(slice.strike, slice.put, wanted, -1, on);
+    const fit = refitSlice(slice, wanted, call, put);
+    const slices = found.snapshot.slices.with(at, { ...slice, fit });
+    held.set(keyOf(snapshot), { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
+    return fit;
+  },
+
+  /** What contradicts itself in a held snapshot; null when it is not held any more. */
+  look(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>): QuotesLook | null {
+    const found = held.get(keyOf(snapshot));
+    return found ? lookOf(found) : null;
+  },
+
+  /** The same of a snapshot that the page has not loaded. */
+  async lookAt(symbol: string, asof: string): Promise<QuotesLook> {
+    if (!held.has(keyOf({ symbol, asof }))) worker.load(await loadSnapshot(symbol, asof));
+    return lookOf(held.get(keyOf({ symbol, asof }))!);
+  },
+
+  /** Paths of the past to an expiry; null where none can be drawn. */
+  sample(
+    snapshot: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
+    fit: ExpiryFit,
+    past: PastTerms,
+  ): Sample | null {
+    return sampleTo(snapshot, fit, past);
+  },
+
+  /** One side of an expiry under every basis; null when the snapshot is not held any more. */
+  compare(
+    key: SnapshotKey,
+    at: number,
+    side: 'call' | 'put',
+    terms: PricingTerms,
+    quotes: QuoteSide,
+  ): ComparedSide | null {
+    const found = held.get(keyOf(key));
+    return found ? compareSide(found.snapshot, found.vols[at]![side], at, side, terms, quotes) : null;
+  },
+
+  /** Odds that a contract gains or loses by coming closes. */
+  future(key: SnapshotKey, request: FutureRequest, terms: PricingTerms, quotes: QuoteSide): ContractFuture | null {
+    const found = held.get(keyOf(key));
+    return found ? futureOf(found.snapshot, found.vols[request.slice]![request.side], request, terms, quotes) : null;
+  },
+
+  /** The hedge of a sold straddle by prices. */
+  hedge(
+    key: SnapshotKey,
+    at: number,
+    index: number,
+    basis: Basis,
+    terms: PricingTerms,
+    quotes: QuoteSide,
+    prices: number[],
+  ): StraddleHedge | null {
+    const found = held.get(keyOf(key));
+    return found ? hedgeOf(found.snapshot, found.vols[at]!, at, index, basis, terms, quotes, prices) : null;
+  },
+
+  /** Lets go of all snapshots, after the data have changed. */
+  forget(): void {
+    held.clear();
+    forgetLoaded();
+  },
+
+  /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
+  value(
+    snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>,
+    basis: Basis,
+    terms: PricingTerms,
+    quotes: QuoteSide,
+  ): { values: Float64Array; vols: Float64Array } | null {
+    const found = held.get(keyOf(snapshot));
+    if (!found) return null;
+    const { slices } = found.snapshot;
+    const on = writtenOn(found.snapshot, found.snapshot);
+    const values = packValues(
+      slices.map((slice, i) => {
+        const { call, put } = found.vols[i]!;
+        const sample = terms.past && basis === 'realized' ? sampleTo(found.snapshot, slice.fit, terms.past) : undefined;
+        const choice = choiceOf(basis, terms, i, sample);
+        const of = (quoted: SideQuotes, vols: SideVols, sign: number) =>
+          valueSlice(slice.strike, slice.fit, on, choice, { own: vols[quotes], mid: midsOf(quoted) }, sign);
+        return { call: of(slice.call, call, 1), put: of(slice.put, put, -1) };
+      }),
+    );
+    const vols = packVols(found.vols);
+    return Comlink.transfer({ values, vols }, [values.buffer as ArrayBuffer, vols.buffer as ArrayBuffer]);
+  },
+};
+
+export type ChainWorker = typeof worker;
+
+Comlink.expose(worker);

@@ -1,0 +1,6 @@
+/**
+ * Ui: the kit of parts that know nothing of the market, and the theme. Imports the core and formats alone.
+ */
+export { default as ColumnPicker } from './ColumnPicker.svelte';
+export { default as Dialog } from './Dialog.svelte';
+export { monthStarts, positions } from './moments';

@@ -1,0 +1,120 @@
+<script lang="ts">
+  import { offerTable } from '$lib/exports';
+  import { aroundFigure, Chart, HeldRange } from '$lib/charts';
+  import { figures, longMoment, momentDay } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useTheme, useWorkbench } from '$lib/state';
+  import { announcedBefore, announcedSentence, announcedTable, kindsOf } from '$lib/charts/announced';
+
+  const bench = useWorkbench();
+  let days = $state<7 | 30>(7);
+
+  const all = $derived(
+    bench.current && bench.summary
+      ? announcedBefore(bench.current.events, bench.current.snapshots, bench.calendar, bench.instant, days)
+      : [],
+  );
+
+  /** One kind alone, where there is such a one. */
+  const kinds = $derived(kindsOf(all));
+  const kind = $derived(kinds.includes(bench.context.announced) ? bench.context.announced : '');
+  const rows = $derived(kind === '' ? all : all.filter((row) => row.kind === kind));
+
+  const theme = useTheme();
+  const ranges = { x: new HeldRange(), y: new HeldRange() };
+  const figure = $derived(
+    rows.length > 0
+      ? aroundFigure({
+          paths: rows.map(({ title, instant, path }) => ({
+            name: `${title}, ${momentDay(instant, bench.calendar.zone)}`,
+            ...path,
+          })),
+          key: `${bench.context.symbol} ${days} ${kind}`,
+          tokens: theme.tokens,
+          ranges,
+        })
+      : null,
+  );
+
+  offerTable(
+    'announcements',
+    () => `Announcements of ${bench.context.symbol}`,
+    () => (rows.length > 0 ? announcedTable(rows) : null),
+  );
+</script>
+
+<div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
+  <span class="text-soft">implied before and after each, and the move against what the straddle expected</span>
+  <span class="flex-1"></span>
+  {#if kinds.length > 1}
+    <select
+      class="choice"
+      aria-label="Kind of announcement"
+      value={kind}
+      onchange={(event) => (bench.context.announced = event.currentTarget.value)}
+    >
+      <option value="">of all kinds</option>
+      {#each kinds as one (one)}<option value={one}>{one}</option>{/each}
+    </select>
+  {/if}
+  <div class="toggle-group" role="group" aria-label="Vol that is studied">
+    {#each [7, 30] as const as one (one)}
+      <button aria-pressed={days === one} onclick={() => (days = one)}>{one} days</button>
+    {/each}
+  </div>
+</div>
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+  class="max-h-[45%] min-h-0 flex-none overflow-auto px-3"
+  role="region"
+  aria-label="Table of announcements"
+  tabindex="0"
+>
+  <table class="dense w-full border-collapse" data-testid="announcements">
+    <thead>
+      <tr>
+        <th class="head-cell pl-0! text-left!">when</th>
+        <th class="head-cell text-left!">what</th>
+        <th class="head-cell" title="implied at the last moment before">before</th>
+        <th class="head-cell" title="at the first moment after">after</th>
+        <th class="head-cell">change</th>
+        <th class="head-cell" title="the straddle of the first expiry after it, as a share of the price">expected ±</th>
+        <th class="head-cell" title="of the price between the two moments">move</th>
+        <th class="head-cell" title="size of the move over what was expected">times</th>
+        <th class="head-cell" title="hours until half of the fall of the vol had happened, within four days"
+          >half after, h</th
+        >
+      </tr>
+    </thead>
+    <tbody>
+      {#each rows as row (row.instant + row.title)}
+        <tr
+          class="h-[24px] cursor-pointer border-b border-line hover:bg-band"
+          title="go to the moment before"
+          onclick={() => (bench.context.asof = new Date(row.before.instant).toISOString())}
+        >
+          <td class="figures pr-2 text-[12px]! whitespace-nowrap">{longMoment(row.instant, bench.calendar.zone)}</td>
+          <td class="pr-2 text-[12px]">{row.title}</td>
+          <td class="cell">{figures.vol(row.before.vol)}</td>
+          <td class="cell">{figures.vol(row.after.vol)}</td>
+          <td class="cell {row.change < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(row.change)}</td>
+          <td class="cell">{figures.percent(row.expected, 2)}</td>
+          <td class="cell">{figures.percentChange(row.move, 2)}</td>
+          <td class="cell {row.ratio > 1 ? 'font-semibold' : ''}">{figures.fixed(row.ratio, 2)}</td>
+          <td class="cell">{figures.fixed(row.halfFall, 1)}</td>
+        </tr>
+      {:else}
+        <tr
+          ><td colspan="9" class="p-4 text-center text-soft"
+            >{bench.problem ??
+              (bench.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}</td
+          ></tr
+        >
+      {/each}
+    </tbody>
+  </table>
+</div>
+<div class="flex min-h-0 flex-1 px-2 pt-2">
+  {#if figure}<Chart {figure} name="around-announcements" label="The {days}-day vol around announcements" />{/if}
+</div>
+<div class="h-[62px] flex-none overflow-hidden p-2"><Sentence sentence={announcedSentence(rows, days)} /></div>

@@ -1,0 +1,148 @@
+<script lang="ts">
+  import { QUALITY_WEIGHTS, sessionMove, underlyingParts, type QualityParts } from '@umwelt/core';
+  import { strokeOf } from '$lib/charts';
+  import { forecastOf } from '$lib/film';
+  import { figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
+  import { barsTo, useWorkbench } from '$lib/state';
+  import { HORIZON, type HistoryDesk } from './desk.svelte';
+  import type { Forecasts } from '$lib/film/forecasts';
+  import { averageMoveOf } from './sessions';
+
+  let { desk }: { desk: HistoryDesk } = $props();
+
+  const bench = useWorkbench();
+  const MOVES = 20;
+
+  const write = (kind: string, value: number) =>
+    kind !== 'lower' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
+  const asked = $derived(bench.context.lookback);
+  const short = $derived(desk.standings.find(({ standing }) => standing?.isShort) ?? null);
+  const PARTS = { usable: 'usable', spread: 'spread', fit: 'fit', coverage: 'coverage', fresh: 'fresh' } as const;
+  const parts = $derived(underlyingParts(bench.shownExpiries));
+
+  /** Of the bars that are over; a worker fits them. */
+  let forecasts = $state.raw<Forecasts | null>(null);
+  $effect(() => {
+    const { bars } = bench;
+    const { lastBar } = desk;
+    if (!bars || lastBar < 0 || bench.player.isPlaying) return;
+    let isWanted = true;
+    void forecastOf(barsTo(bars, lastBar), HORIZON).then((found) => {
+      if (isWanted) forecasts = found;
+    });
+    return () => (isWanted = false);
+  });
+  const average = $derived(desk.sessions && bench.bars ? averageMoveOf(desk.sessions, bench.bars, MOVES) : NaN);
+  const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
+</script>
+
+<section class="panel w-[250px] flex-none overflow-auto xl:w-[352px]" aria-label="Standing">
+  <header class="px-3 pt-2 pb-1">
+    <h2 class="text-[15px] font-bold">Standing</h2>
+    <p class="m-0 text-[11px] text-soft">
+      {asked === 0 ? 'over all sessions held' : `over ${asked} sessions`}{short
+        ? `; of ${short.name} only ${figures.count(short.standing!.sessions)} are held`
+        : ''}
+    </p>
+  </header>
+  <table class="dense w-full border-collapse" data-testid="standing">
+    <thead>
+      <tr>
+        <th class="head-cell pl-3! text-left!">series</th>
+        <th class="head-cell">now</th>
+        <th class="head-cell hidden xl:table-cell">low</th>
+        <th class="head-cell hidden xl:table-cell">high</th>
+        <th class="head-cell" title="(now − low)/(high − low)">rank</th>
+        <th class="head-cell" title="share of the sessions before that were lower">pct</th>
+        <th class="head-cell pr-3!" title="deviations from the mean">z</th>
+      </tr>
+    </thead>
+    <tbody>
+      {#each desk.standings as { name, kind, at, standing, error } (name)}
+        <tr class="h-[24px] border-b border-line align-baseline xl:h-[34px]">
+          <td
+            class="pl-3 text-[12px] whitespace-nowrap {{
+              implied: 'text-implied',
+              historical: 'text-realized',
+              lower: '',
+            }[kind]}"
+            >{#if kind !== 'lower'}<svg width="16" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
+                ><line
+                  x1="0"
+                  x2="16"
+                  y1="4"
+                  y2="4"
+                  stroke="currentColor"
+                  stroke-width="1.8"
+                  stroke-dasharray={strokeOf(at, kind === 'historical')}
+                /></svg
+              >{/if}{name}</td
+          >
+          <td class="cell font-semibold"
+            >{standing ? write(kind, standing.now) : '–'}<span class="xl:block"
+              ><Doubt text={figures.volDoubt(error)} /></span
+            ></td
+          >
+          {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
+            <td class="cell hidden xl:table-cell"
+              >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"
+                  >{shortDay(standing[date], bench.summary?.asof.slice(0, 4))}</span
+                >{/if}</td
+            >
+          {/each}
+          <td class="cell">{standing ? figures.fixed(100 * standing.rank, 0) : ''}</td>
+          <td class="cell">{standing ? figures.fixed(100 * standing.percentile, 0) : ''}</td>
+          <td class="cell pr-3!">{standing ? figures.signed(standing.z, 1) : ''}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+  <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">A session</h3>
+  <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]">
+    <dt class="text-soft">implied, one deviation</dt>
+    <dd class="figures m-0">{figures.percent(sessionMove(implied), 2)}</dd>
+    <dt class="text-soft">moved on average of {MOVES}</dt>
+    <dd class="figures m-0">{figures.percent(average, 2)}</dd>
+  </dl>
+  <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">Forecasts of the next {HORIZON} sessions</h3>
+  <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]" data-testid="forecasts">
+    <dt class="text-soft" title="exponentially weighted, 0.94 a session">EWMA</dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.ewma)}</dd>
+    <dt class="text-soft" title="by maximum likelihood, its variance coming back to the long run">
+      GARCH(1,1){#if forecasts?.fit}&ensp;<span class="figures text-[10.5px]!"
+          >α {figures.fixed(forecasts.fit.alpha, 2)} β {figures.fixed(forecasts.fit.beta, 2)}</span
+        >{/if}
+    </dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.garch)}</dd>
+    <dt class="text-soft" title="regression on the last session, week and month">HAR</dt>
+    <dd class="figures m-0">{figures.vol(forecasts?.har)}</dd>
+  </dl>
+  <p class="m-0 mx-3 mt-1 text-[11px] text-soft">
+    {forecasts
+      ? `By models fitted to ${figures.counted(forecasts.bars, 'bar')}; forecasts are no measurements.`
+      : 'Being fitted …'}
+  </p>
+  {#if bench.shownExpiries.length > 0}
+    <h3 class="mx-3 mt-3 mb-1 flex text-[12px] font-bold">
+      <span class="flex-1">Confidence</span><span class="figures"
+        >{figures.count(Math.round(bench.summary?.quality ?? NaN))} of 100</span
+      >
+    </h3>
+    <dl
+      class="m-0 mx-3 mb-2 grid grid-cols-[64px_1fr_auto] items-center gap-x-2 gap-y-0.5 text-[12px]"
+      data-testid="confidence"
+    >
+      {#each Object.keys(PARTS) as (keyof QualityParts)[] as name (name)}
+        <dt class="text-soft" title="counts {figures.percent(QUALITY_WEIGHTS[name], 0)}">{PARTS[name]}</dt>
+        <dd class="m-0 h-[5px] rounded bg-line" aria-hidden="true">
+          <div
+            class="h-full rounded {parts[name] < 0.5 ? 'bg-loss' : 'bg-implied'}"
+            style="width: {100 * parts[name]}%"
+          ></div>
+        </dd>
+        <dd class="figures m-0">{figures.count(Math.round(100 * parts[name]))}</dd>
+      {/each}
+    </dl>
+  {/if}
+</section>

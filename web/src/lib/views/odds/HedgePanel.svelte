@@ -1,0 +1,144 @@
+<script lang="ts">
+  import { expiryName } from '@umwelt/core';
+  import { Chart, hedgeFigure } from '$lib/charts';
+  import { figures } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { hedgeStraddle, type StraddleHedge } from '$lib/data';
+  import Worked from '$lib/working/Worked.svelte';
+  import type { OddsDesk } from './desk.svelte';
+  import { hedgeSentence } from './words';
+  import { hedgeWork } from './work';
+
+  let { desk }: { desk: OddsDesk } = $props();
+
+  const bench = useWorkbench();
+  const theme = useTheme();
+  const decimals = $derived(bench.decimals);
+  const POINTS = 61;
+  /** How far prices go, in expected moves. */
+  const REACH = 2.5;
+
+  const slice = $derived(desk.slice);
+  const price = $derived.by(() => {
+    const { shown } = bench;
+    if (!shown || !slice) return NaN;
+    return shown.snapshot.kind === 'future' || !(shown.snapshot.price > 0) ? slice.fit.forward : shown.snapshot.price;
+  });
+  const move = $derived.by(() => {
+    const straddle = slice ? (desk.straddleOf(slice)?.move ?? NaN) : NaN;
+    return straddle > 0 ? straddle : (slice?.fit.deviationMove ?? NaN);
+  });
+  const index = $derived(slice && slice.strike.length > 0 ? nearestIndex(slice.strike, slice.fit.forward) : -1);
+  const prices = $derived(
+    Array.from({ length: POINTS }, (_, i) => price + REACH * move * ((2 * i) / (POINTS - 1) - 1)).filter(
+      (one) => one > 0,
+    ),
+  );
+
+  let hedge = $state.raw<{ key: string; found: StraddleHedge | null } | null>(null);
+  const key = $derived(
+    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, slice && expiryName(slice)].join(' '),
+  );
+  $effect(() => {
+    const { shown } = bench;
+    if (!shown || index < 0 || prices.length === 0) return;
+    const wanted = key;
+    let isWanted = true;
+    void hedgeStraddle(shown.snapshot, desk.at, index, shown.basis, shown.terms, shown.quotes, prices).then((found) => {
+      if (isWanted) hedge = { key: wanted, found };
+    });
+    return () => (isWanted = false);
+  });
+  const current = $derived(hedge?.key === key ? hedge : null);
+  const found = $derived(current?.found ?? null);
+  const levels = $derived([price - move, price + move]);
+
+  /** Units held at a price, between the points that were worked out. */
+  function hedgeAt(at: number): number {
+    const points = found?.points ?? [];
+    const i = points.findIndex((point) => point.price >= at);
+    const [before, after] = [points[i - 1], points[i]];
+    if (!after) return points.at(-1)?.hedge ?? NaN;
+    if (!before) return after.hedge;
+    const share = (at - before.price) / (after.price - before.price);
+    return before.hedge + share * (after.hedge - before.hedge);
+  }
+  const rungs = $derived(
+    found
+      ? [-2, -1, -0.5, 0, 0.5, 1, 2].map((times) => {
+          const at = price + times * move;
+          return { times, at, hedge: hedgeAt(at) };
+        })
+      : [],
+  );
+  const figure = $derived(
+    found ? hedgeFigure({ points: found.points, price, levels, fast: found.fastest, tokens: theme.tokens }) : null,
+  );
+  const strike = $derived(slice?.strike[index]);
+
+  /** The working of the point that was worked out nearest to a price. */
+  function openWork(at: number, nearer?: number): void {
+    const points = found?.points ?? [];
+    const nearest =
+      points[
+        nearestIndex(
+          points.map((point) => point.price),
+          at,
+        )
+      ];
+    if (nearest && strike !== undefined && bench.shown) {
+      bench.work = hedgeWork(strike, nearest, bench.shown.basis, nearer);
+    }
+  }
+</script>
+
+<p class="m-0 px-3 pb-1 text-[11.5px] text-soft">
+  units of the underlying that hedge the sold {figures.strike(strike)} straddle, by price, on the {bench.shown?.basis} basis
+</p>
+{#if found && figure}
+  <div class="flex min-h-0 flex-1 gap-2 px-2">
+    <Chart {figure} name="straddle-hedge" label="Hedge of a sold straddle by price" />
+    <table class="dense w-[168px] flex-none border-collapse self-start" data-testid="straddle-hedge">
+      <thead>
+        <tr>
+          <th class="head-cell static!">price</th>
+          <th class="head-cell static!" title="units of the underlying that are held">hold</th>
+          <th class="head-cell static!" title="from the rung nearer to the price">trade</th>
+        </tr>
+      </thead>
+      <tbody>
+        {#each rungs as { times, at, hedge: held }, i (times)}
+          {@const nearer = times === 0 ? held : rungs[times < 0 ? i + 1 : i - 1]!.hedge}
+          <tr class="border-b border-line {times === 0 ? 'bg-band font-semibold' : ''}">
+            <td class="cell"
+              ><Worked open={() => openWork(at)} title="{figures.signed(times, 1)} expected moves: the working"
+                >{figures.fixed(at, decimals)}</Worked
+              ></td
+            >
+            <td class="cell"><Worked open={() => openWork(at)}>{figures.signed(held, 2)}</Worked></td>
+            <td class="cell"
+              >{#if times !== 0}<Worked open={() => openWork(at, nearer)}>{figures.signed(held - nearer, 2)}</Worked
+                >{/if}</td
+            >
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <div class="flex-none p-2 pt-1">
+    <Sentence
+      sentence={hedgeSentence(hedgeAt, { price, low: levels[0]!, high: levels[1]! }, found.fastest, decimals)}
+    />
+  </div>
+{:else}
+  <p class="m-auto px-6 text-center text-soft">
+    {!slice || !bench.shown
+      ? 'Loading …'
+      : index < 0 || !(move > 0)
+        ? 'No straddle can be sold: the expiry has no strike or no expected move.'
+        : !current
+          ? 'Working out …'
+          : `The ${bench.shown.basis} basis has no vol for both sides of the strike.`}
+  </p>
+{/if}

@@ -1,0 +1,171 @@
+<script lang="ts">
+  import { payoffOfLegs, placeLegs } from '@umwelt/core';
+  import { offerTable } from '$lib/exports';
+  import { figures, oddsSentence } from '$lib/formats';
+  import Sentence from '$lib/formats/Sentence.svelte';
+  import { useWorkbench } from '$lib/state';
+  import { legValues, legWords, structureWork } from '$lib/structure';
+  import { numberColumns } from '$lib/tables';
+  import { compareBases, type ComparedSide } from '$lib/data';
+  import Worked from '$lib/working/Worked.svelte';
+  import WorkedArea from '$lib/working/WorkedArea.svelte';
+  import { structureDifferences, structureViews, type StructureView } from './structure';
+
+  const bench = useWorkbench();
+  const decimals = $derived(bench.decimals);
+  const { legs } = $derived(bench.context);
+  const placed = $derived(bench.shown ? placeLegs(bench.shown.snapshot, legs) : null);
+
+  let compared = $state.raw<{ key: string; sides: ComparedSide[] } | null>(null);
+  const key = $derived(
+    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, ...legs.map((leg) => legWords(leg))].join(' '),
+  );
+  $effect(() => {
+    const { shown } = bench;
+    if (!shown || !placed || placed.length === 0) return;
+    const wanted = key;
+    let isWanted = true;
+    const work = placed.map(({ slice, side }) => compareBases(shown.snapshot, slice, side, shown.terms, shown.quotes));
+    void Promise.all(work).then((sides) => {
+      const known = sides.filter((one) => one !== null);
+      if (isWanted && known.length === sides.length) compared = { key: wanted, sides: known };
+    });
+    return () => (isWanted = false);
+  });
+  $effect(() => {
+    const [first] = placed ?? [];
+    if (first) return bench.wantSample(first.slice);
+  });
+
+  const views = $derived.by(() => {
+    const { shown } = bench;
+    if (!shown || !placed || placed.length === 0 || compared?.key !== key) return null;
+    return structureViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.choiceAt(basis, at));
+  });
+  const payoff = $derived(bench.shown && placed ? payoffOfLegs(bench.shown.snapshot, placed) : null);
+  const sentence = $derived(
+    views && payoff && bench.shown && placed
+      ? oddsSentence(
+          views.map(({ basis, odds }) => ({ basis, view: { itm: odds.gain } })),
+          structureDifferences(bench.shown.snapshot, placed, bench.shown.terms),
+        )
+      : null,
+  );
+  /** Columns, by the line of the working that they lead to. */
+  const COLUMNS: { at: string; label: string; title: string; text: (view: StructureView) => string }[] = [
+    {
+      ...{ at: 'vol', label: 'vol', title: 'of the whole expiry: at the forward, where each contract has its own' },
+      text: ({ vol }) => figures.vol(vol),
+    },
+    {
+      ...{ at: 'value', label: 'value', title: 'theory of the legs together' },
+      text: ({ priced }) => figures.fixed(priced.value, decimals),
+    },
+    {
+      ...{ at: 'edge', label: 'edge', title: 'mid less value' },
+      text: ({ edge }) => figures.signed(edge, decimals),
+    },
+    {
+      ...{ at: 'delta', label: 'delta', title: 'per unit of price' },
+      text: ({ priced }) => figures.fixed(priced.delta, 3),
+    },
+    {
+      ...{ at: 'theta', label: 'theta', title: 'a day' },
+      text: ({ priced }) => figures.fixed(priced.theta, decimals),
+    },
+    {
+      ...{ at: 'vega', label: 'vega', title: 'a vol point' },
+      text: ({ priced }) => figures.fixed(priced.vega, decimals),
+    },
+    {
+      ...{ at: 'itm', label: 'itm', title: 'odds that a leg ends in the money, per cent' },
+      text: ({ odds }) => figures.fixed(100 * odds.itm, 1),
+    },
+    {
+      ...{ at: 'touch', label: 'touch', title: 'odds that the price meets a break-even on the way, per cent' },
+      text: ({ odds }) => figures.fixed(100 * odds.touch, 1),
+    },
+    {
+      ...{ at: 'gain', label: 'gain', title: 'odds to gain when it expires, at its mid, per cent' },
+      text: ({ odds }) => figures.fixed(100 * odds.gain, 1),
+    },
+    {
+      ...{ at: 'move', label: '±1 σ', title: 'one deviation on this basis' },
+      text: ({ move }) => figures.fixed(move, 1),
+    },
+  ];
+  const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));
+
+  function openWork({ basis, vol, move, priced, odds }: StructureView, at: string): void {
+    const { shown } = bench;
+    if (!shown || !placed || !compared) return;
+    const values = placed.map((leg, i) => legValues(compared!.sides[i]![basis], leg.index));
+    const given = { snapshot: shown.snapshot, legs: placed, values, payoff };
+    bench.work = structureWork({ ...given, basis, vol, move, priced, odds }, at);
+  }
+
+  offerTable(
+    'structure-by-basis',
+    () => `Structure of ${bench.context.symbol} by basis`,
+    () =>
+      views && {
+        columns: [
+          { name: 'basis', type: 'text' },
+          ...numberColumns(['vol', 'value', 'edge', 'delta', 'theta', 'vega', 'skew', 'itm', 'touch', 'gain', 'move']),
+        ],
+        rows: views.map(({ basis, vol, priced, edge, odds, move }) => [
+          ...[basis, vol, priced.value, edge, priced.delta, priced.theta, priced.vega, priced.skew],
+          ...[odds.itm, odds.touch, odds.gain, move],
+        ]),
+      },
+  );
+</script>
+
+{#if legs.length === 0}
+  <p class="m-auto px-6 text-center text-soft">
+    No structure is picked. In the Chain ctrl-click buys and shift-click sells a contract, or + and − with the keys.
+  </p>
+{:else if bench.shown && !placed}
+  <p class="m-auto px-6 text-center text-soft">A leg of the structure is not listed at this moment.</p>
+{:else if views}
+  <p class="m-0 truncate px-3 pb-1 text-[11.5px] text-soft">
+    {legs.map((leg) => legWords(leg)).join(', ')}
+    {#if payoff}· even at {payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' and ') || '–'} · gains
+      {money(payoff.maxProfit)}, loses {money(payoff.maxLoss)} at most{/if}
+  </p>
+  <WorkedArea label="The structure by basis" class="min-h-0 flex-1 overflow-auto">
+    <table class="dense w-full border-collapse" data-testid="structure-by-basis">
+      <thead>
+        <tr>
+          <th class="head-cell pl-3! text-left!">basis</th>
+          {#each COLUMNS as { label, title, at } (at)}<th class="head-cell last:pr-3!" {title}>{label}</th>{/each}
+        </tr>
+      </thead>
+      <tbody>
+        {#each views as view (view.basis)}
+          {@const { basis } = view}
+          <tr
+            class="cursor-pointer border-b border-line hover:bg-band {basis === bench.context.basis
+              ? 'bg-band font-semibold'
+              : ''}"
+            onclick={() => (bench.context.basis = basis)}
+          >
+            <th class="cell pl-3! text-left! font-[inherit]"
+              ><button class="cursor-pointer" onclick={() => (bench.context.basis = basis)}>{basis}</button></th
+            >
+            {#each COLUMNS as { at, text } (at)}
+              <td class="cell last:pr-3!"><Worked open={() => openWork(view, at)}>{text(view)}</Worked></td>
+            {/each}
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  </WorkedArea>
+  <div class="flex-none p-2 pt-1">
+    {#if sentence}<Sentence {sentence} />{:else}<p class="m-0 text-[11.5px] text-soft">
+        Legs that expire apart, or are not quoted, pay nothing that odds could be told of.
+      </p>{/if}
+  </div>
+{:else}
+  <p class="m-auto text-soft">{bench.problem ?? 'Working out …'}</p>
+{/if}

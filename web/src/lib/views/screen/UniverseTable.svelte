@@ -1,0 +1,294 @@
+<script lang="ts">
+  import { untrack } from 'svelte';
+  import { termState } from '@umwelt/core';
+  import { linePath } from '$lib/charts/line-path';
+  import { figures, shortDay } from '$lib/formats';
+  import Doubt from '$lib/formats/Doubt.svelte';
+  import { positions } from '$lib/ui';
+  import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
+  import { rowsInView } from '$lib/tables';
+  import type { ScreenColumn } from '$lib/columns';
+  import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
+  import { limitText, withLimit, type LimitEnd } from './limits';
+  import { nextOrder, orderOf } from './rows';
+  import type { ScreenRow } from './results';
+  import { Widths } from './widths.svelte';
+
+  /**
+   * @prop hasLimits whether the heads have room for a least and a most
+   * @prop onopen called with the symbol of one that is chosen
+   */
+  let { desk, hasLimits, onopen }: { desk: ScreenDesk; hasLimits: boolean; onopen: (symbol: string) => void } =
+    $props();
+
+  const bench = useWorkbench();
+  const widths = new Widths();
+  const ROW = 30;
+  const NAME_WIDTH = 232;
+  const SPARK_HEIGHT = 16;
+
+  let scroller = $state<HTMLElement>();
+  let scrolled = $state(0);
+  let height = $state(0);
+  /** Rows in view: one that leaves at one end takes its elements to the other, since making them anew takes too long. */
+  const slots = $derived(rowsInView(scrolled, height, ROW, desk.rows.length));
+  const order = $derived(orderOf(bench.context.sort));
+  const total = $derived(
+    widths.of('symbol', NAME_WIDTH) + desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0),
+  );
+
+  function sortBy(key: string, isText: boolean): void {
+    bench.context.sort = nextOrder(bench.context.sort, key, isText);
+  }
+
+  /** Moves a column by some places; what has no place further on stays. */
+  function move(key: string, by: number): void {
+    const { show } = bench.context;
+    const from = show.indexOf(key);
+    const to = from + by;
+    if (from < 0 || to < 0 || to >= show.length) return;
+    const next = show.filter((other) => other !== key);
+    next.splice(to, 0, key);
+    bench.context.show = next;
+  }
+
+  function onHeadKey(event: KeyboardEvent, key: string): void {
+    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (!event.altKey || by === undefined) return;
+    event.preventDefault();
+    event.stopPropagation();
+    move(key, by);
+  }
+
+  function limit(column: ScreenColumn, end: LimitEnd, input: HTMLInputElement): void {
+    const { formula, limit: kind } = column;
+    const limited = { formula: formula!, isPercent: kind === 'percent' };
+    const next = withLimit(bench.context.keep, limited, end, input.value);
+    input.setCustomValidity(next ? '' : 'a number is wanted');
+    input.reportValidity();
+    if (next) bench.context.keep = next.slice(0, MOST_CONDITIONS);
+  }
+
+  function spark(values: readonly (number | null)[], width: number): string {
+    return linePath(
+      values.map((value) => value ?? NaN),
+      positions([...values.keys()], width, 0),
+      0,
+      SPARK_HEIGHT,
+    );
+  }
+
+  /** Why a rank is over fewer sessions; nothing where it is not. */
+  function shortOf(row: ScreenRow): string | undefined {
+    const held = desk.value(row, HELD) ?? 0;
+    return held > 0 && held < RANKED_SESSIONS ? `over the ${figures.counted(held, 'session')} held` : undefined;
+  }
+
+  const decimals = (symbol: string) => Math.max(2, figures.decimalsOf(desk.tick(symbol)));
+  const STATES: Record<string, string> = { contango: 'contango', backwardation: 'backward.', flat: 'flat' };
+  const ALIGN: Partial<Record<ScreenColumn['look'], string>> = { text: 'text-left', flags: 'text-left' };
+  const TONES: Partial<Record<ScreenColumn['look'], string>> = {
+    strong: 'font-semibold',
+    implied: 'font-semibold text-implied',
+    realized: 'text-realized',
+  };
+</script>
+
+{#snippet handle(key: string, usual: number)}
+  <span
+    class="absolute inset-y-1 -right-[3px] z-10 w-[7px] cursor-col-resize border-r-2 border-transparent hover:border-focus"
+    role="separator"
+    aria-orientation="vertical"
+    aria-label="Width of {key}"
+    aria-valuenow={widths.of(key, usual)}
+    tabindex="-1"
+    onpointerdown={(event) => widths.drag(event, key, usual)}
+    ondblclick={() => widths.reset(key)}
+  ></span>
+{/snippet}
+
+{#snippet line(row: ScreenRow, column: ScreenColumn)}
+  {@const width = widths.of(column.key, column.width) - 12}
+  {@const values = desk.lines.of(column.formula!, row.symbol)}
+  <svg
+    {width}
+    height={SPARK_HEIGHT + 2}
+    class="inline-block align-middle"
+    aria-hidden="true"
+    {@attach () => {
+      const [formula, symbol] = [column.formula!, row.symbol];
+      // What was forgotten is wanted again.
+      if (desk.lines.of(formula, symbol) === null) untrack(() => desk.lines.want(formula, symbol));
+    }}
+  >
+    {#if values}
+      <path
+        d={spark(values, width)}
+        transform="translate(0 1)"
+        fill="none"
+        stroke={column.formula === 'price' ? 'var(--ink)' : 'var(--implied)'}
+        stroke-width="1.2"
+      />
+    {/if}
+  </svg>
+{/snippet}
+
+{#snippet cell(row: ScreenRow, column: ScreenColumn)}
+  {@const { look, formula, write } = column}
+  {@const value = formula === null || look === 'line' ? null : desk.value(row, formula)}
+  {#if look === 'line'}
+    {@render line(row, column)}
+  {:else if look === 'change'}
+    <span class={value === null ? '' : value < 0 ? 'text-loss' : 'text-gain'}
+      >{value === null ? '' : value < 0 ? '▼' : '▲'} {write(value === null ? null : Math.abs(value))}</span
+    >
+  {:else if look === 'share'}
+    <span class="absolute inset-y-[9px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
+    {@const short = shortOf(row)}
+    <span class="relative" title={short}>{write(value)}{short ? '*' : ''}</span>
+  {:else if look === 'term'}
+    <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
+  {:else if look === 'move'}
+    {figures.plusMinus(value, decimals(row.symbol))}<Doubt
+      text={figures.doubt(desk.errorOf(row, formula), decimals(row.symbol))}
+      isSign
+    />
+    <span class="font-sans text-[11px] text-soft">{row.frontExpiry ? shortDay(row.frontExpiry) : ''}</span>
+  {:else if look === 'event'}
+    <span title={row.event ? `${row.event.title}, ${shortDay(row.event.start.slice(0, 10))}` : undefined}
+      >{write(value)}</span
+    >
+  {:else if look === 'flags'}
+    {#each desk.flags(row) as { word, title } (word)}
+      <span class="mr-1 rounded-[3px] border border-line px-1 font-sans text-[11px]" {title}>{word}</span>
+    {/each}
+  {:else if column.key === 'kind'}
+    {row.kind}
+  {:else if column.key === 'family'}
+    {desk.family(row.symbol)}
+  {:else if column.key === 'price'}
+    {figures.fixed(value, figures.decimalsOf(desk.tick(row.symbol)))}
+  {:else}
+    {write(value)}<Doubt text={figures.volDoubt(desk.errorOf(row, formula))} />
+  {/if}
+{/snippet}
+
+<div
+  class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform contain-content"
+  role="table"
+  aria-label="Underlyings"
+  aria-rowcount={desk.rows.length + 1}
+  data-testid="universe"
+  bind:this={scroller}
+  bind:clientHeight={height}
+  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
+>
+  <div class="sticky top-0 z-20 bg-panel" style="width: {total}px" role="rowgroup">
+    <div class="flex border-b border-line" role="row" aria-rowindex={1}>
+      {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
+        {@const key = column?.key ?? 'symbol'}
+        {@const isText = !column || column.look === 'text' || column.look === 'flags'}
+        {@const sort = order.key === key ? order : null}
+        <div
+          class="head-cell relative flex-none border-0! {column ? '' : 'left-0 z-20! pl-3!'} {isText
+            ? 'text-left!'
+            : ''}"
+          style="width: {widths.of(key, column?.width ?? NAME_WIDTH)}px"
+          role="columnheader"
+          title={column ? column.title : 'symbol and name'}
+          aria-sort={sort ? (sort.isRising ? 'ascending' : 'descending') : 'none'}
+        >
+          {#if column?.look === 'line' || column?.look === 'flags'}
+            <span class="block truncate">{column.label}</span>
+          {:else}
+            <button
+              class="max-w-full cursor-pointer truncate {sort ? 'font-semibold text-ink' : ''}"
+              onclick={() => sortBy(key, isText)}
+              onkeydown={(event) => onHeadKey(event, key)}
+              >{column?.label ?? 'underlying'}{sort ? (sort.isRising ? ' ▴' : ' ▾') : ''}</button
+            >
+          {/if}
+          {@render handle(key, column?.width ?? NAME_WIDTH)}
+        </div>
+      {/each}
+    </div>
+    {#if hasLimits}
+      <div class="flex border-b border-line" role="row">
+        {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
+          <div
+            class="flex-none px-1 py-0.5 text-right {column ? '' : 'sticky left-0 z-10 bg-panel pl-3! text-left!'}"
+            style="width: {widths.of(column?.key ?? 'symbol', column?.width ?? NAME_WIDTH)}px"
+            role="cell"
+          >
+            {#if !column}<span class="text-[11px] text-soft">vols and shares in per cent</span>
+            {:else if column.limit}
+              {@const limited = { formula: column.formula!, isPercent: column.limit === 'percent' }}
+              {#each ['min', 'max'] as const as end (end)}
+                <input
+                  class="figures mt-0.5 block w-full min-w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+                  aria-label="{end === 'min' ? 'Least' : 'Most'} {column.label}"
+                  placeholder={end}
+                  value={limitText(bench.context.keep, limited, end)}
+                  onkeydown={(event) => event.stopPropagation()}
+                  onchange={(event) => limit(column, end, event.currentTarget)}
+                />
+              {/each}
+            {/if}
+          </div>
+        {/each}
+      </div>
+    {/if}
+  </div>
+  {#if desk.rows.length === 0}
+    <p class="p-6 text-center text-soft">No underlying is left. Remove a condition, or look for something else.</p>
+  {:else}
+    <div class="relative" role="rowgroup" style="width: {total}px; height: {ROW * desk.rows.length}px">
+      {#each slots as index, slot (slot)}
+        {@const row = desk.rows[index]}
+        {#if row}
+          <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+          <div
+            class="absolute top-0 left-0 flex h-[30px] w-full cursor-pointer items-center border-b border-line hover:bg-band {row.symbol ===
+            bench.context.symbol
+              ? 'bg-band'
+              : 'bg-panel'}"
+            style="transform: translateY({ROW * index}px)"
+            role="row"
+            aria-rowindex={index + 2}
+            data-symbol={row.symbol}
+            onclick={() => onopen(row.symbol)}
+          >
+            <div
+              class="sticky left-0 z-10 flex h-[29px] flex-none items-center bg-inherit pl-3 whitespace-nowrap"
+              style="width: {widths.of('symbol', NAME_WIDTH)}px"
+              role="rowheader"
+            >
+              <a
+                class="w-[72px] flex-none font-bold"
+                href="/surface{bench.query}"
+                onclick={(event) => {
+                  event.preventDefault();
+                  event.stopPropagation();
+                  onopen(row.symbol);
+                }}>{row.symbol}</a
+              >
+              <span class="truncate text-soft" title={row.name}>{row.name}</span>
+            </div>
+            {#each desk.columns as column (column.key)}
+              <div
+                class="cell relative h-[29px] flex-none overflow-hidden leading-[29px] contain-strict {ALIGN[
+                  column.look
+                ] ?? ''} {TONES[column.look] ?? ''}"
+                style="width: {widths.of(column.key, column.width)}px"
+                role="cell"
+                data-column={column.key}
+              >
+                {@render cell(row, column)}
+              </div>
+            {/each}
+          </div>
+        {/if}
+      {/each}
+    </div>
+  {/if}
+</div>

@@ -1,0 +1,46 @@
+import { lookAt, lookThrough, type QuotesLook } from '$lib/data';
+import type { Workbench } from '$lib/state';
+
+/**
+ * What the quotes of the moment in view contradict, and which of them are set aside, worked out off the page's thread.
+ * While it plays, the worker fetches the quotes itself, one moment at a time: what it cannot keep up with is left out.
+ */
+export class QuotesInView {
+  /** What was found last, which may be of a moment before the one in view. */
+  found = $state.raw<QuotesLook | null>(null);
+  problem = $state<string | null>(null);
+  private wanted: (() => Promise<QuotesLook | null>) | null = null;
+  private isLooking = false;
+
+  constructor(bench: Workbench) {
+    $effect(() => {
+      const { frame, shown, live } = bench;
+      if (frame) this.want(() => lookAt(frame.symbol, frame.asof));
+      else if (shown) {
+        const { symbol, asof } = shown.snapshot;
+        this.want(async () => (await lookThrough({ symbol, asof })) ?? (live ? null : lookAt(symbol, asof)));
+      }
+    });
+    $effect(() => () => (this.wanted = null));
+  }
+
+  private want(look: () => Promise<QuotesLook | null>): void {
+    this.wanted = look;
+    if (!this.isLooking) void this.work();
+  }
+
+  private async work(): Promise<void> {
+    this.isLooking = true;
+    while (this.wanted) {
+      const look = this.wanted;
+      this.wanted = null;
+      try {
+        this.found = await look();
+        this.problem = null;
+      } catch (error) {
+        this.problem = error instanceof Error ? error.message : String(error);
+      }
+    }
+    this.isLooking = false;
+  }
+}
