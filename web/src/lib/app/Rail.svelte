@@ -1,28 +1,12 @@
 <script lang="ts">
-  import Database from '@lucide/svelte/icons/database';
-  import Globe from '@lucide/svelte/icons/globe';
-  import History from '@lucide/svelte/icons/chart-spline';
   import Moon from '@lucide/svelte/icons/moon';
-  import Calculator from '@lucide/svelte/icons/calculator';
-  import Odds from '@lucide/svelte/icons/chart-no-axes-combined';
-  import Rows from '@lucide/svelte/icons/rows-3';
   import Sun from '@lucide/svelte/icons/sun';
-  import Waves from '@lucide/svelte/icons/waves';
   import { page } from '$app/state';
   import { useTheme, useWorkbench } from '$lib/state';
+  import { VIEWS } from './views';
 
   const bench = useWorkbench();
   const theme = useTheme();
-
-  const views = [
-    { path: '/universe', name: 'Universe', key: 'u', icon: Globe },
-    { path: '/chain', name: 'Chain', key: 'c', icon: Rows },
-    { path: '/surface', name: 'Surface', key: 's', icon: Waves },
-    { path: '/history', name: 'History', key: 'h', icon: History },
-    { path: '/odds', name: 'Odds', key: 'o', icon: Odds },
-    { path: '/pricer', name: 'Pricer', key: 'p', icon: Calculator },
-    { path: '/data', name: 'Data', key: 'd', icon: Database },
-  ];
 </script>
 
 <nav class="flex w-16 flex-none flex-col items-center gap-1 bg-rail py-2 text-rail-ink" aria-label="Views">
@@ -33,16 +17,16 @@
     </g>
     <circle cx="16" cy="11.5" r="2.4" fill="var(--rail-hot)" />
   </svg>
-  {#each views as { path, name, key, icon: Icon } (path)}
-    {@const isHere = page.url.pathname.startsWith(path)}
+  {#each VIEWS as { name, title, key, icon: Icon } (name)}
+    {@const isHere = page.url.pathname.startsWith(`/${name}`)}
     <a
-      href="{path}{bench.query}"
-      title="{name} (g {key})"
+      href="/{name}{bench.query}"
+      title="{title} (g {key})"
       aria-current={isHere ? 'page' : undefined}
       class="flex w-[58px] flex-col items-center gap-0.5 rounded-md border-l-[3px] py-1.5 text-[11px] hover:bg-rail-ink/10
         {isHere ? 'border-rail-warm bg-rail-ink/15 font-semibold' : 'border-transparent'}"
     >
-      <Icon size={18} strokeWidth={1.8} />{name}
+      <Icon size={18} strokeWidth={1.8} />{title}
     </a>
   {/each}
   <button

@@ -1,5 +1,5 @@
 /**
- * App: what stands around every view. Imports everything but the views.
+ * App: what stands around every view. Imports everything; of views what the registry needs.
  */
 export { default as BasisDialog } from './BasisDialog.svelte';
 export { default as BottomLine } from './BottomLine.svelte';
@@ -11,3 +11,4 @@ export { default as Rail } from './Rail.svelte';
 export { default as Tideline } from './Tideline.svelte';
 export { default as TopBar } from './TopBar.svelte';
 export { listenForKeys, listenForLegs } from './keys';
+export { VIEWS } from './views';

@@ -1,8 +1,9 @@
 import { tinykeys } from 'tinykeys';
 import type { Workbench } from '$lib/state';
+import { VIEWS } from './views';
 
 /** The keys, as the help lists them. */
-export const KEY_HELP = [
+export const KEY_HELP: readonly { keys: readonly string[]; what: string }[] = [
   { keys: ['['], what: 'one session back' },
   { keys: [']'], what: 'one session on' },
   { keys: ['{', '}'], what: 'one moment back, on' },
@@ -13,23 +14,17 @@ export const KEY_HELP = [
   { keys: ['.'], what: 'flip put and call' },
   { keys: ['+', '−'], what: 'in the Chain: pick the focus as bought, as sold' },
   { keys: ['b'], what: 'next vol basis' },
-  { keys: ['g', 'u'], what: 'go to Universe' },
-  { keys: ['g', 'c'], what: 'go to Chain' },
-  { keys: ['g', 's'], what: 'go to Surface' },
-  { keys: ['g', 'h'], what: 'go to History' },
-  { keys: ['g', 'o'], what: 'go to Odds' },
-  { keys: ['g', 'p'], what: 'go to Pricer' },
-  { keys: ['g', 'd'], what: 'go to Data' },
+  ...VIEWS.map(({ key, title }) => ({ keys: ['g', key], what: `go to ${title}` })),
   { keys: ['w'], what: 'the working of what is lit' },
   { keys: ['/'], what: 'find an underlying' },
   { keys: ['e'], what: 'export what is in view' },
   { keys: ['t'], what: 'light or dark' },
   { keys: ['?'], what: 'this list' },
-] as const;
+];
 
 export interface KeyActions {
   bench: Workbench;
-  open: (view: 'universe' | 'chain' | 'surface' | 'history' | 'odds' | 'pricer' | 'data') => void;
+  open: (view: string) => void;
   find: () => void;
   exports: () => void;
   help: () => void;
@@ -88,13 +83,7 @@ export function listenForKeys({ bench, open, find, exports, help, theme, working
     ArrowRight: on(() => bench.move('expiry', 1)),
     '.': on(() => bench.flipSide()),
     b: on(() => bench.cycleBasis()),
-    'g u': on(() => open('universe')),
-    'g c': on(() => open('chain')),
-    'g s': on(() => open('surface')),
-    'g h': on(() => open('history')),
-    'g o': on(() => open('odds')),
-    'g p': on(() => open('pricer')),
-    'g d': on(() => open('data')),
+    ...Object.fromEntries(VIEWS.map(({ key, name }) => [`g ${key}`, on(() => open(name))])),
     '/': on(find),
     e: on(exports),
     t: on(theme),

@@ -15,6 +15,7 @@
     Rail,
     Tideline,
     TopBar,
+    VIEWS,
   } from '$lib/app';
   import { provideWorkbench, readContext, useTheme } from '$lib/state';
 
@@ -37,12 +38,12 @@
   /** The address follows when the picture is there; while it plays, when it rests. */
   const ADDRESS_DELAY = 150;
 
-  const view = $derived(page.url.pathname.slice(1));
-  const hasCloseUp = $derived(view === 'chain' || view === 'surface');
-  const hasTape = $derived(view === 'chain' && bench.context.hasTape);
+  const view = $derived(VIEWS.find(({ name }) => page.url.pathname === `/${name}`) ?? null);
+  const hasCloseUp = $derived(view?.contract === 'close-up');
+  const hasTape = $derived(view?.name === 'chain' && bench.context.hasTape);
 
   $effect(() => {
-    bench.showsContract = hasCloseUp || view === 'odds';
+    bench.showsContract = view?.contract !== undefined;
   });
 
   function fold(state: boolean): void {
@@ -73,12 +74,10 @@
       working: () => bench.openWorking(),
     }),
   );
-
-  const title = $derived(view ? `${view.charAt(0).toUpperCase()}${view.slice(1)}` : '');
 </script>
 
 <svelte:head>
-  <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{title} · Umwelt</title>
+  <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{view ? `${view.title} · ` : ''}Umwelt</title>
 </svelte:head>
 
 <div class="flex h-screen min-w-[1024px]">

@@ -16,7 +16,7 @@
     ScreenMenu,
     UniverseTable,
     WallPanel,
-  } from '$lib/views/screen';
+  } from '$lib/views/universe';
   import { MOST_COLUMNS, MOST_CONDITIONS, UNDERLYING_KINDS, useWorkbench, WALLS } from '$lib/state';
 
   const bench = useWorkbench();

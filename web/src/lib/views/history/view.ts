@@ -1,0 +1,4 @@
+import icon from '@lucide/svelte/icons/chart-spline';
+import type { View } from '$lib/ui/view';
+
+export const view: View = { name: 'history', title: 'History', key: 'h', icon };

@@ -1,0 +1,4 @@
+import icon from '@lucide/svelte/icons/calculator';
+import type { View } from '$lib/ui/view';
+
+export const view: View = { name: 'pricer', title: 'Pricer', key: 'p', icon };

@@ -1,0 +1,4 @@
+import icon from '@lucide/svelte/icons/waves';
+import type { View } from '$lib/ui/view';
+
+export const view: View = { name: 'surface', title: 'Surface', key: 's', icon, contract: 'close-up' };
