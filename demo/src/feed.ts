@@ -120,7 +120,7 @@ export class Feed {
     return playing;
   }
 
-  /** The bare chain: price, vol and spreads, without what hangs on trades. */
+  /** The bare chain: price, vol and spreads, without what depends on trades. */
   private quotes(symbol: string, at: number): Quote[] {
     const { stir, strikes } = this.session(symbol, at);
     const renew = (random: Random, hash: number, strike: number, sign: 1 | -1) => {

@@ -110,7 +110,7 @@ export function importPath(
   return importFile(database, diskSource(path), options);
 }
 
-/** Sorts files so that what others hang on comes first: underlyings, rates, dividends, events, bars, chains, others. */
+/** Sorts files so that what others depend on comes first: underlyings, rates, dividends, events, bars, chains, others. */
 export async function orderFiles(database: Database, paths: readonly string[]): Promise<string[]> {
   const ranked = await Promise.all(
     paths.map(async (path) => {

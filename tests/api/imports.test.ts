@@ -233,7 +233,7 @@ describe('the other files', () => {
     expect(errors[0]).toMatchObject({ row: 2, column: 'high' });
   });
 
-  it('rates that change are counted into what hangs on them', async () => {
+  it('rates that change are counted into what depends on them', async () => {
     await importText('symbol,name,kind,currency\nRATE,Test,index,XTS\n');
     await importText(chainFile(chainLines('RATE', '2031-01-06T15:45Z')));
     const discount = async () => (await get('/underlyings/RATE/snapshots/latest', SnapshotResponse)).slices[1]!.fit;
@@ -408,7 +408,7 @@ describe('an import that waits to be looked at', () => {
 });
 
 describe('taking an import back', () => {
-  it('puts changed records back and removes added ones, with what hangs on them', async () => {
+  it('puts changed records back and removes added ones, with what depends on them', async () => {
     await importText('symbol,name,kind,currency\nUND1,Test,index,XTU\n');
     await importText('date,currency,days,rate\n2031-01-02,XTU,365,0.01\n');
     await importText(chainFile(chainLines('UND1', '2031-01-06T15:45Z')));
@@ -509,7 +509,7 @@ describe('taking an import back', () => {
     expect(await forward()).toBe(carried);
   });
 
-  it('is refused where data of other imports hang on what was added', async () => {
+  it('is refused where data of other imports depend on what was added', async () => {
     const first = await importText('symbol,name,kind\nUND3,Test,index\n');
     const bars = await importText('symbol,date,open,high,low,close\nUND3,2031-01-06,1,1,1,1\n');
     const problem = await problemOf(`/imports/${first.id}/undo`, 409, { method: 'POST' });

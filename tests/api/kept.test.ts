@@ -81,7 +81,7 @@ describe('answers that are kept', () => {
     await post(path, { ...at, version: null, borrowing: { source: 'MRX40' } }, BorrowingsResponse);
     const borrowed = await tags();
     differ(borrowed);
-    // What the lender's curve hangs on counts as well.
+    // What the lender's curve depends on counts as well.
     const lender = await get('/underlyings/MRX40/snapshots/latest', SnapshotResponse);
     const lent = lender.slices.find((slice) => slice.fit.expiry === fit.expiry)!;
     const i = lent.strike.findIndex((one) => one > lent.fit.forward!);

@@ -291,7 +291,7 @@ describe('structures', () => {
   ];
   const send = (method: string, path: string, body?: unknown) =>
     request(path, { method, ...(body !== undefined && { body: JSON.stringify(body) }) });
-  it('are kept at what they are worth, changed, let go of and brought back', async () => {
+  it('are kept at what they are worth, changed, deleted and brought back', async () => {
     const { structures } = await post('/structures', { symbol: 'MRX40', legs, note: 'a vertical' }, StructuresResponse);
     const row = structures.at(-1)!;
     const chain = await get('/underlyings/MRX40/chain?expiry=2031-04-17', ChainResponse);
@@ -316,7 +316,7 @@ describe('structures', () => {
     expect((await send('PUT', `/structures/${id}`, { version: 2, quantity: 2 })).status).toBe(404);
     const back = await post(`/structures/${id}/restore`, {}, StructuresResponse);
     expect(back.structures.find((one) => one.id === id)).toMatchObject({ quantity: -4, value, mid, created, asof });
-    // Only what was let go of is brought back.
+    // Only what was deleted is brought back.
     for (const other of [id, 2 ** 31 - 1]) await problemOf(`/structures/${other}/restore`, 404, json({}));
     await send('DELETE', `/structures/${id}`);
     expect((await send('DELETE', `/structures/${id}`)).status).toBe(404);

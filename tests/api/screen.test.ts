@@ -250,7 +250,7 @@ describe('underlyings beside each other', () => {
 });
 
 describe('screens that are kept', () => {
-  it('by name, replaced by another of the same by whoever has seen it, and let go', async () => {
+  it('by name, replaced by another of the same by whoever has seen it, and deleted', async () => {
     const first = {
       ...{ name: 'Test of screens', columns: ['iv30', '~iv30 - iv90', 'flags', '*'], filters: ['iv30 > 20%'] },
       ...{ kinds: ['etf'], families: ['MRX40'], sort: 'iv30|rising' },

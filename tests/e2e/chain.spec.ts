@@ -34,7 +34,7 @@ test('target odds: the strikes that are safe enough light up, with what they bri
   expect(Math.abs((year as number) - ((ror as number) * 365) / 35.01)).toBeLessThan(1);
 });
 
-test('a structure is picked, priced, kept, noted, let go of and brought back', async ({ page, browser }) => {
+test('a structure is picked, priced, kept, noted, deleted and brought back', async ({ page, browser }) => {
   await open(page, '/chain?symbol=MRX40&expiry=2031-04-17&strike=4300&side=call&range=6+strikes&columns=all');
   const call = (id: string, strike: number) => page.locator(`[data-cell="call ${id}"][data-strike="${strike}"]`);
   const numberIn = async (id: string, strike: number) => numberOf(await call(id, strike).textContent());
@@ -73,7 +73,7 @@ test('a structure is picked, priced, kept, noted, let go of and brought back', a
   await other.close();
 
   const count = await list.locator('tbody tr').count();
-  await row.getByRole('button', { name: /^Let go/ }).click();
+  await row.getByRole('button', { name: /^Delete/ }).click();
   await expect(page.getByRole('button', { name: 'bring it back' })).toBeVisible();
   await page.getByRole('button', { name: 'bring it back' }).click();
   await expect(list.locator('tbody tr')).toHaveCount(count);
@@ -84,7 +84,7 @@ test('a structure is picked, priced, kept, noted, let go of and brought back', a
       .getByRole('spinbutton'),
   ).toHaveValue('-3');
   await list
-    .getByRole('button', { name: /^Let go/ })
+    .getByRole('button', { name: /^Delete/ })
     .last()
     .click();
 });

@@ -96,7 +96,7 @@ test('the past plays from its curves, on axes that hold still, and its quotes fo
   await expect(strip).toContainText(`iv30 ${iv30}`);
 });
 
-test('what hangs on quotes plays too: contradictions, pairs in listed strikes, deliveries, a body', async ({
+test('what depends on quotes plays too: contradictions, pairs in listed strikes, deliveries, a body', async ({
   page,
 }) => {
   await open(page, '/surface?symbol=MRX40&play=60&speed=15&panel=arbitrage&view=pairs&pair=3+steps&loop=on');

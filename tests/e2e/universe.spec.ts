@@ -210,7 +210,7 @@ test('peers stand beside the underlying in view, with their prices and how they 
 test.describe('on data that may change', () => {
   test.use({ baseURL: process.env.E2E_DATA_URL ?? 'http://127.0.0.1:4891' });
 
-  test('screens come along, are kept by name, chosen again, let go and brought back', async ({ page }) => {
+  test('screens come along, are kept by name, chosen again, deleted and brought back', async ({ page }) => {
     await open(page, '/universe?symbol=MRX40');
     const screens = page.getByLabel('Screen', { exact: true });
     await screens.selectOption('Calls over puts');
@@ -229,11 +229,11 @@ test.describe('on data that may change', () => {
     await screens.selectOption('Mine');
     await expect(chips(page)).toContainText('rr25 > 0.5%');
     await expect(page.getByRole('button', { name: 'future', exact: true })).toHaveAttribute('aria-pressed', 'true');
-    await page.getByRole('button', { name: 'let go' }).click();
+    await page.getByRole('button', { name: 'delete', exact: true }).click();
     await expect(screens.locator('option', { hasText: 'Mine' })).toHaveCount(0);
     await page.getByRole('button', { name: 'undo' }).click();
     await expect(screens).toHaveValue('Mine');
-    await page.getByRole('button', { name: 'let go' }).click();
+    await page.getByRole('button', { name: 'delete', exact: true }).click();
     await expect(screens.locator('option', { hasText: 'Mine' })).toHaveCount(0);
   });
 });

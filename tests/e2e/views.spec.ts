@@ -117,7 +117,7 @@ test('History: implied, estimators, windows, what stands below, and where all of
   await expect(page).toHaveURL(/below=ratio&lookback=60&span=bars/);
   await expect(history.locator('.xtick').first()).toBeAttached();
   await expect(page.getByTestId('forecasts').locator('dd')).toHaveText([/\d\d\.\d/, /\d\d\.\d/, /\d\d\.\d/]);
-  await expect(page.getByTestId('confidence')).toContainText('coverage');
+  await expect(page.getByTestId('quality')).toContainText('coverage');
 });
 
 test('History: the cone, what implied earned afterwards, and announcements of the past', async ({ page }) => {

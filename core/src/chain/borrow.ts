@@ -21,14 +21,14 @@ export function lenderOf<T extends Pick<ExpiryFit, 'curve' | 'years' | 'expiry' 
   return nearest;
 }
 
-/** What of a fit hangs on its curve, and what a curve is borrowed for. */
+/** What of a fit depends on its curve, and what a curve is borrowed for. */
 export type BorrowingFit = Pick<
   ExpiryFit,
   'expiry' | 'years' | 'forward' | 'curve' | CurveNumber | 'expiryAside' | 'borrowed'
 >;
 
 /**
- * A fit whose curve is borrowed, with the measures that hang on the curve; its errors stay those of its own curve. It is
+ * A fit whose curve is borrowed, with the measures that depend on the curve; its errors stay those of its own curve. It is
  * not changed where nobody lends, or where it has no forward or no time left.
  *
  * @param lenders fits of the source at the same moment

@@ -137,7 +137,7 @@ describe('fitting an expiry again', () => {
   it('with the same quotes changes nothing', () => {
     expect(refitSlice(slice, fit, ...solved(fit.aside))).toEqual(fit);
   });
-  it('without a quote is what deriving it says, where the forward does not hang on it', () => {
+  it('without a quote is what deriving it says, where the forward does not depend on it', () => {
     const [, puts] = solved(fit.aside);
     const one = {
       strike: slice.strike[puts.reason.indexOf(0)]!,

@@ -203,7 +203,7 @@ export interface OpenSlice extends Omit<QuotesRead, 'counts'> {
   readonly shape: CurveShape;
 }
 
-/** What hangs on the curve. */
+/** What depends on the curve. */
 type CurveMeasures =
   | 'curve'
   | 'shape'

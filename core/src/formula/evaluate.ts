@@ -52,7 +52,7 @@ function combined(operator: BinaryOperator, a: Float64Array, b: Float64Array): F
     case '!=':
       for (let i = 0; i < n; i++) out[i] = isUnknown(a[i]!, b[i]!) ? NaN : Number(a[i]! !== b[i]!);
       break;
-    // What one side decides does not hang on the other (S. Kleene's strong logic of three values).
+    // What one side decides does not depend on the other (S. Kleene's strong logic of three values).
     case 'and':
       for (let i = 0; i < n; i++) out[i] = a[i] === 0 || b[i] === 0 ? 0 : a[i]! * b[i]!;
       break;

@@ -103,7 +103,7 @@ export interface AmericanExpiry {
 }
 
 /**
- * American contracts of one expiry: the exercise boundary does not hang on the strike, and between vols it is smooth, so it
+ * American contracts of one expiry: the exercise boundary does not depend on the strike, and between vols it is smooth, so it
  * is solved at five of them and interpolated. Within 1e-5 of spot of the precise setting (5e-7 in the mean square), at a small part of its work for a
  * whole chain.
  *

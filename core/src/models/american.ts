@@ -177,7 +177,7 @@ export function americanValues(input: AmericanInput, setting: AmericanSetting = 
   const [price, delta, gamma] = here;
   if (isSheetExercised([price, delta, gamma], sign, spot, strike)) return { price, delta, gamma, ...UNMOVED };
   const at = (change: Partial<AmericanInput>) => nodesOf({ ...input, ...change }, setting);
-  // The spot first: the boundary does not hang on it, and is held.
+  // The spot first: the boundary does not depend on it, and is held.
   const bySpot = along((x) => at({ spot: x }), spot, STEP * spot * vol * Math.sqrt(years), here);
   const byVol = along((x) => at({ vol: x }), vol, STEP * vol, here);
   const atRate = (x: number) => at({ rate: x });

@@ -49,7 +49,7 @@ export function solveBoundary(tables: Collocation, rate: number, carryYield: num
   solved[3] = years;
 }
 
-/** Whether the tables hold this very boundary: it does not hang on spot and strike. */
+/** Whether the tables hold this very boundary: it does not depend on spot and strike. */
 export function isSolved(
   { solved }: Collocation,
   rate: number,
@@ -168,7 +168,7 @@ function startBoundary(
   }
 }
 
-/** What hangs on the cells but not on the boundary. */
+/** What depends on the cells but not on the boundary. */
 function fillCells(tables: Collocation, rate: number, carryYield: number): void {
   const { nodes, abscissae, cellH, tau, deviation, drift, cellDeviation, inverse, rateTime, yieldFactor } = tables;
   const carry = rate - carryYield;

@@ -75,7 +75,7 @@ function worthAt(terms: FutureTerms, elapsed: number, target: number): { odds: n
   return { odds: terms.sign > 0 ? 1 - under : under, price };
 }
 
-/** Odds of a gain or a loss, and what they hang on. */
+/** Odds of a gain or a loss, and what they depend on. */
 export interface FutureOdds {
   odds: number;
   /** Price of the underlying at which the contract is worth so much; NaN where no price is. */

@@ -24,9 +24,9 @@ export function lognormalLaw(deviation: number): Law {
   return { under: (k) => normalCdf(z(k)), density: (k) => normalDensity(z(k)) / deviation };
 }
 
-/** The law that the fitted curve of an expiry implies: its slope and its bend count (Breeden and Litzenberger 1978). */
+/** The law that the fitted curve of an expiry implies: its slope and its curvature count (Breeden and Litzenberger 1978). */
 export function curveLaw(curve: Curve): Law {
-  const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
+  const point: VarianceAt = { w: 0, slope: 0, curvature: 0 };
   return {
     // Nobody asks for more than ±∞ of a curve.
     under: (k) => (Number.isFinite(k) ? logCumulative(curveAt(curve, k, point), k) : Number(k > 0)),

@@ -189,7 +189,7 @@ describe('a contract on its way', () => {
       expect(row[4]!).toBeGreaterThan(row[5]!);
       expect(row[2]! + row[3]!).toBeLessThan(1);
     }
-    // At the price that they hang on the contract is worth just that.
+    // At the price that they depend on the contract is worth just that.
     expect(terms(1).value(rows[1]![0]!.price, 0.1)).toBeCloseTo(1.5 * price, 8);
   });
   it('on average is worth what it is now: its odds integrate to its price', () => {

@@ -73,12 +73,12 @@ describe('a borrowed curve', () => {
         range(-100, 100),
         (map, from, k, volShift, slope, curvature, offset) => {
           const curve = borrow({ map, volShift, slope, curvature, offset }, from, { years: 0.4, forward: 390 });
-          const point = () => ({ w: 0, slope: 0, bend: 0 });
+          const point = () => ({ w: 0, slope: 0, curvature: 0 });
           const h = 1e-4;
           const [low, here, high] = [k - h, k, k + h].map((x) => curveAt(curve, x, point()));
           fc.pre(here!.w > 1e-4);
           expect(here!.slope).toBeCloseTo((high!.w - low!.w) / (2 * h), 5);
-          expect(here!.bend).toBeCloseTo((high!.slope - low!.slope) / (2 * h), 4);
+          expect(here!.curvature).toBeCloseTo((high!.slope - low!.slope) / (2 * h), 4);
         },
       ),
     );

@@ -96,7 +96,7 @@ const LEVEL = 3;
 /** A strike of the other that is not over this share of its forward is none. */
 const LEAST_STRIKE = 1e-6;
 
-const OTHER: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const OTHER: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 /** The other's parameters, which are read at every point, cut out once. */
 const CUT = new WeakMap<readonly number[], readonly number[]>();
 
@@ -121,11 +121,12 @@ export function borrowedAt(parameters: readonly number[], k: number, out: Varian
     bent = speed * (1 - speed);
   }
   const lent = othersOf(parameters);
-  const { w, slope, bend } = parameters[IS_MIXTURE] === 1 ? mixtureAt(lent, place, OTHER) : sviAt(lent, place, OTHER);
+  const { w, slope, curvature } =
+    parameters[IS_MIXTURE] === 1 ? mixtureAt(lent, place, OTHER) : sviAt(lent, place, OTHER);
   const otherYears = parameters[OTHER_YEARS]!;
   const vol = Math.sqrt(w / otherYears);
   const rise = slope / (2 * vol * otherYears);
-  const curl = bend / (2 * vol * otherYears) - (rise * rise) / vol;
+  const curl = curvature / (2 * vol * otherYears) - (rise * rise) / vol;
   // The adjustments run over u = z/√(1 + z²/9), which never passes three.
   const c = parameters[DEVIATIONS]!;
   const z = c * k;
@@ -139,13 +140,13 @@ export function borrowedAt(parameters: readonly number[], k: number, out: Varian
   if (sigma <= LEAST_VOL) {
     out.w = LEAST_VOL * LEAST_VOL * years;
     out.slope = 0;
-    out.bend = 0;
+    out.curvature = 0;
     return out;
   }
   const sigma1 = rise * speed + (a + 2 * b * u) * u1;
   const sigma2 = curl * speed * speed + rise * bent + (a + 2 * b * u) * u2 + 2 * b * u1 * u1;
   out.w = sigma * sigma * years;
   out.slope = 2 * sigma * sigma1 * years;
-  out.bend = 2 * (sigma1 * sigma1 + sigma * sigma2) * years;
+  out.curvature = 2 * (sigma1 * sigma1 + sigma * sigma2) * years;
   return out;
 }

@@ -39,7 +39,7 @@ const REACHED = Float64Array.from({ length: SAMPLES }, (_, i) => Math.sinh(REACH
 const FLOOR_SAMPLES = 61;
 const STEPS = 12;
 const MOST_RHO = 0.999;
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /**
  * Fits raw SVI in vol under the pressure of no butterfly arbitrage and of a floor (penalties that grow, as in

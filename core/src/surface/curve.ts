@@ -57,7 +57,7 @@ export function sviOf({ kind, parameters }: Curve): Svi | null {
   return kind === 'mixture' || kind === 'borrowed' ? null : (parameters as unknown as Svi);
 }
 
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /** Total variance and its two derivatives to k. */
 export function curveAt({ kind, parameters }: Curve, k: number, out: VarianceAt): VarianceAt {

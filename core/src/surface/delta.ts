@@ -71,7 +71,7 @@ export function deltaSkew(curve: Curve, delta: number): DeltaSkew {
   };
 }
 
-const AT_FORWARD: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const AT_FORWARD: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 const TEN_DELTA = 0.1;
 
 /**

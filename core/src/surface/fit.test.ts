@@ -163,12 +163,12 @@ describe('a mixture', () => {
   /** A trial that ends well or badly, 3 to 2. */
   const outcome: Curve = { kind: 'mixture', years, forward: 100, parameters: [0.6, 1.24, 0.1, 0.4, 0.64, 0.12] };
   it('has the derivatives that differences give, and a density of mean one', () => {
-    const at = (k: number) => ({ ...curveAt(outcome, k, { w: 0, slope: 0, bend: 0 }) });
+    const at = (k: number) => ({ ...curveAt(outcome, k, { w: 0, slope: 0, curvature: 0 }) });
     for (const k of [-0.6, -0.2, -0.01, 0.01, 0.3]) {
       const h = 1e-5;
       const [low, here, high] = [at(k - h), at(k), at(k + h)];
       expect((high.w - low.w) / (2 * h)).toBeCloseTo(here.slope, 7);
-      expect((high.slope - low.slope) / (2 * h)).toBeCloseTo(here.bend, 5);
+      expect((high.slope - low.slope) / (2 * h)).toBeCloseTo(here.curvature, 5);
     }
     // p(k) = g(k)/√(2πw)·e^(−d₂²/2), equation 2.2 of Gatheral and Jacquier.
     let [sum, mean] = [0, 0];

@@ -172,7 +172,7 @@ function varianceAt(given: readonly VarianceGiven[], k: number): { w: number; is
   return { w, isGiven: false };
 }
 
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /**
  * Vol and density of a surface at a strike. Total variance between two curves is linear in time at one strike over forward, the

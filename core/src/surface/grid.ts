@@ -105,7 +105,7 @@ function moneynessAt(axis: GridAxis, position: number, surface: Surface, terms: 
   }
 }
 
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /**
  * A quantity of a surface over strikes and times.

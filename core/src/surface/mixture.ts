@@ -7,7 +7,7 @@ import { comparisonGrid, isWorthSomething, type VarianceAt } from './svi';
 /**
  * A mixture of lognormals (D. Brigo and F. Mercurio, "Lognormal-mixture dynamics and calibration to market volatility
  * smiles", 2002): the price ends in one of a few lognormal states. Prices are weighted sums of Black's, so the curve is free
- * of arbitrage in its strikes whatever its parameters, and it follows what no single bend can: two outcomes of an
+ * of arbitrage in its strikes whatever its parameters, and it follows what no single curvature can: two outcomes of an
  * announcement, a bid that stands or falls.
  *
  * Parameters are weight, multiple of the forward and total deviation of each state, one after the other; weights sum to 1,
@@ -55,17 +55,17 @@ export function mixtureAt(mixture: Mixture, k: number, out: VarianceAt): Varianc
   // Where the price has no digits left: the widest state is what remains.
   if (!(price > LEAST_PRICE) || !(s > 0)) {
     out.w = widest * widest;
-    out.slope = out.bend = 0;
+    out.slope = out.curvature = 0;
     return out;
   }
   const d2 = -k / s - 0.5 * s;
   const bell = density(d2);
   const slope = (sign * (normalCdf(sign * d2) - beyond)) / bell;
   const d2Slope = -1 / s + (k * slope) / (s * s) - 0.5 * slope;
-  const bend = d2Slope + thickness / bell + slope * d2 * d2Slope;
+  const curvature = d2Slope + thickness / bell + slope * d2 * d2Slope;
   out.w = s * s;
   out.slope = 2 * s * slope;
-  out.bend = 2 * (slope * slope + s * bend);
+  out.curvature = 2 * (slope * slope + s * curvature);
   return out;
 }
 
@@ -192,7 +192,7 @@ function bestMixture(points: FitPoints, deviation: number, states: number, from:
   if (!best) return null;
   leastSquares(residuals, best.x, count, { steps: STEPS, project });
   const mixture = mixtureOf(best.x, states);
-  const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
+  const point: VarianceAt = { w: 0, slope: 0, curvature: 0 };
   const loss = lossOf(points, (i) => Math.sqrt(mixtureAt(mixture, k[i]!, point).w / years));
   return Number.isFinite(loss) ? { mixture, loss } : null;
 }
@@ -210,7 +210,7 @@ export function mixtureOver(
   isOver: (mixture: Mixture) => boolean,
 ): Mixture {
   const states = mixture.length / PER_STATE;
-  const deviation = Math.sqrt(Math.max(floor(0), mixtureAt(mixture, 0, { w: 0, slope: 0, bend: 0 }).w));
+  const deviation = Math.sqrt(Math.max(floor(0), mixtureAt(mixture, 0, { w: 0, slope: 0, curvature: 0 }).w));
   const { residuals, count, project } = searchOf(points, deviation, states, floor);
   const x = freeNumbers(mixture);
   leastSquares(residuals, x, count, { steps: STEPS, project });

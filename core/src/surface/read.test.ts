@@ -22,7 +22,7 @@ import {
   type QuotedExpiry,
 } from '.';
 
-const point = () => ({ w: 0, slope: 0, bend: 0 });
+const point = () => ({ w: 0, slope: 0, curvature: 0 });
 const range = (min: number, max: number) => fc.double({ min, max, noNaN: true });
 
 describe('time as variance passes', () => {
@@ -95,7 +95,7 @@ describe('the surface', () => {
     const at = surfaceAt(surfaceOf([flatCurve(0.2, 0.25, 100)]), 0.1, 0.25, point());
     const d2 = -0.1 / 0.1 - 0.05;
     expect(logDensity(at, 0.1)).toBeCloseTo(Math.exp(-0.5 * d2 * d2) / Math.sqrt(2 * Math.PI) / 0.1, 12);
-    expect(at).toEqual({ w: expect.closeTo(0.01, 14), slope: 0, bend: 0 });
+    expect(at).toEqual({ w: expect.closeTo(0.01, 14), slope: 0, curvature: 0 });
   });
 });
 

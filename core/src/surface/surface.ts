@@ -18,7 +18,7 @@ export interface Surface {
  */
 export function surfaceOf(curves: readonly Curve[], events: readonly number[] = []): Surface {
   const sorted = curves.toSorted((a, b) => a.years - b.years);
-  const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
+  const point: VarianceAt = { w: 0, slope: 0, curvature: 0 };
   const points = sorted.map((curve) => ({ years: curve.years, variance: curveAt(curve, 0, point).w }));
   return { curves: sorted, stretches: stretchesOf(points, events) };
 }
@@ -41,22 +41,22 @@ export function surfaceAt({ curves, stretches }: Surface, k: number, years: numb
   const share = shareOf(stretches[at]!, years);
   curveAt(curves[at]!, k, out);
   if (at === 0) return scaled(out, share);
-  const { w, slope, bend } = out;
+  const { w, slope, curvature } = out;
   curveAt(curves[at - 1]!, k, out);
   out.w += share * (w - out.w);
   out.slope += share * (slope - out.slope);
-  out.bend += share * (bend - out.bend);
+  out.curvature += share * (curvature - out.curvature);
   return out;
 }
 
 function scaled(out: VarianceAt, factor: number): VarianceAt {
   out.w *= factor;
   out.slope *= factor;
-  out.bend *= factor;
+  out.curvature *= factor;
   return out;
 }
 
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /** Vol at a log-moneyness and a time, a decimal. */
 export function surfaceVol(surface: Surface, k: number, years: number): number {

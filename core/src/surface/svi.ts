@@ -12,7 +12,7 @@ export type Svi = readonly [a: number, b: number, rho: number, m: number, sigma:
 export interface VarianceAt {
   w: number;
   slope: number;
-  bend: number;
+  curvature: number;
 }
 
 /** Total variance and its derivatives at k, into `out`. */
@@ -26,7 +26,7 @@ export function sviAt(svi: ArrayLike<number>, k: number, out: VarianceAt): Varia
   const z = Math.sqrt(x * x + sigma * sigma);
   out.w = a + b * (rho * x + z);
   out.slope = b * (rho + x / z);
-  out.bend = (b * sigma * sigma) / (z * z * z);
+  out.curvature = (b * sigma * sigma) / (z * z * z);
   return out;
 }
 
@@ -34,9 +34,9 @@ export function sviAt(svi: ArrayLike<number>, k: number, out: VarianceAt): Varia
  * Durrleman's g(k): the density of ln S_T is a positive multiple of it, so a negative value is a butterfly arbitrage
  * (Gatheral and Jacquier 2014, equation 2.1).
  */
-export function densityFactor({ w, slope, bend }: VarianceAt, k: number): number {
+export function densityFactor({ w, slope, curvature }: VarianceAt, k: number): number {
   const first = 1 - (0.5 * k * slope) / w;
-  return first * first - 0.25 * slope * slope * (1 / w + 0.25) + 0.5 * bend;
+  return first * first - 0.25 * slope * slope * (1 / w + 0.25) + 0.5 * curvature;
 }
 
 /**
@@ -90,7 +90,7 @@ const FAR = 1000;
 const STEP = 0.1;
 /** Below this g is looked at between the samples. */
 const CAREFUL = 0.05;
-const POINT: VarianceAt = { w: 0, slope: 0, bend: 0 };
+const POINT: VarianceAt = { w: 0, slope: 0, curvature: 0 };
 
 /** The lowest density factor of a slice, and where; −∞ where its variance is not positive or a wing too steep. */
 export function lowestDensityFactor(svi: Svi): { k: number; value: number } {

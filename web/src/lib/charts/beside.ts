@@ -10,7 +10,7 @@ import { MONO } from './figure';
 /** The curves of another underlying at the same moment. */
 export interface Beside {
   symbol: string;
-  /** Its position among those that are compared, which its colour hangs on: one that is missing shifts no other. */
+  /** Its position among those that are compared, which its colour depends on: one that is missing shifts no other. */
   at: number;
   expiries: readonly (CurveExpiry & { curve: Curve })[];
   /** Whether it is the inverse of the one in view, so that its skew is drawn turned round. */

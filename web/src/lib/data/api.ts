@@ -7,7 +7,7 @@ export type UniverseRow = z.infer<typeof schemas.UnderlyingMeasures>;
 export type HistoryRow = { date: string; asof: string | null } & Record<string, number | null | string>;
 export type MarketEvent = z.infer<typeof schemas.EventsResponse>['events'][number];
 
-/** Everything of one underlying that does not hang on the moment in view. */
+/** Everything of one underlying that does not depend on the moment in view. */
 export interface Market {
   symbol: string;
   snapshots: Summary[];
@@ -66,7 +66,7 @@ const snapshotByName = remembered(96, async (name): Promise<LoadedSnapshot> => {
 export const loadUniverse = (asof: string | null) => universeByMoment(asof ?? '');
 /** Measures of every moment that is held of an underlying. */
 export const loadSummaries = (symbol: string) => summariesBySymbol(symbol);
-/** What does not hang on the moment. */
+/** What does not depend on the moment. */
 export const loadMarket = (symbol: string) => marketBySymbol(symbol);
 /** A snapshot that is known to be held. */
 export const loadSnapshot = (symbol: string, asof: string) => snapshotByName(`${symbol} ${asof}`);

@@ -54,13 +54,15 @@ function lookOf({ snapshot, vols }: Held): QuotesLook {
   return { symbol, asof, fits: slices.map(({ fit }) => fit), contradictions: contradictionsOf(snapshot, vols) };
 }
 
-type SnapshotKey = Pick<LoadedSnapshot, 'symbol' | 'asof'>;
-const keyOf = (snapshot: SnapshotKey) => `${snapshot.symbol} ${snapshot.asof}`;
+/**
+ * The name that the page gives a snapshot. The same moment loaded anew, or fitted again, has another: what was asked of the old
+ * one and comes late must not stand for the new.
+ */
+export type SnapshotKey = string;
 
 const worker = {
   /** Takes a snapshot and solves its implied vols; one that is held already is not solved again. */
-  load(snapshot: LoadedSnapshot): void {
-    const key = keyOf(snapshot);
+  load(key: SnapshotKey, snapshot: LoadedSnapshot): void {
     const found = held.get(key) ?? {
       snapshot,
       vols: snapshot.slices.map((slice) => ({
@@ -74,11 +76,11 @@ const worker = {
   },
 
   /**
-   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it so; null when the snapshot is not
+   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it by another name; null when the snapshot is not
    * held any more.
    */
-  refit(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>, at: number, aside: Aside[]): ExpiryFit | null {
-    const found = held.get(keyOf(snapshot));
+  refit(key: SnapshotKey, into: SnapshotKey, at: number, aside: Aside[]): ExpiryFit | null {
+    const found = held.get(key);
     const slice = found?.snapshot.slices[at];
     if (!found || !slice) return null;
     const on = writtenOn(found.snapshot, found.snapshot);
@@ -87,20 +89,21 @@ const worker = {
     const put = impliedColumns(slice.strike, slice.put, wanted, -1, on);
     const fit = refitSlice(slice, wanted, call, put);
     const slices = found.snapshot.slices.with(at, { ...slice, fit });
-    held.set(keyOf(snapshot), { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
+    held.set(into, { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
     return fit;
   },
 
   /** What contradicts itself in a held snapshot; null when it is not held any more. */
-  look(snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>): QuotesLook | null {
-    const found = held.get(keyOf(snapshot));
+  look(key: SnapshotKey): QuotesLook | null {
+    const found = held.get(key);
     return found ? lookOf(found) : null;
   },
 
   /** The same of a snapshot that the page has not loaded. */
   async lookAt(symbol: string, asof: string): Promise<QuotesLook> {
-    if (!held.has(keyOf({ symbol, asof }))) worker.load(await loadSnapshot(symbol, asof));
-    return lookOf(held.get(keyOf({ symbol, asof }))!);
+    const key = `${symbol} ${asof}`;
+    if (!held.has(key)) worker.load(key, await loadSnapshot(symbol, asof));
+    return lookOf(held.get(key)!);
   },
 
   /** Paths of the past to an expiry; null where none can be drawn. */
@@ -120,13 +123,13 @@ const worker = {
     terms: PricingTerms,
     quotes: QuoteSide,
   ): ComparedSide | null {
-    const found = held.get(keyOf(key));
+    const found = held.get(key);
     return found ? compareSide(found.snapshot, found.vols[at]![side], at, side, terms, quotes) : null;
   },
 
   /** Odds that a contract gains or loses by coming closes. */
   future(key: SnapshotKey, request: FutureRequest, terms: PricingTerms, quotes: QuoteSide): ContractFuture | null {
-    const found = held.get(keyOf(key));
+    const found = held.get(key);
     return found ? futureOf(found.snapshot, found.vols[request.slice]![request.side], request, terms, quotes) : null;
   },
 
@@ -140,11 +143,11 @@ const worker = {
     quotes: QuoteSide,
     prices: number[],
   ): StraddleHedge | null {
-    const found = held.get(keyOf(key));
+    const found = held.get(key);
     return found ? hedgeOf(found.snapshot, found.vols[at]!, at, index, basis, terms, quotes, prices) : null;
   },
 
-  /** Lets go of all snapshots, after the data have changed. */
+  /** Forgets all snapshots, after the data have changed. */
   forget(): void {
     held.clear();
     forgetLoaded();
@@ -152,12 +155,12 @@ const worker = {
 
   /** Values every expiry of a held snapshot under a basis; null when it is not held any more. */
   value(
-    snapshot: Pick<LoadedSnapshot, 'symbol' | 'asof'>,
+    key: SnapshotKey,
     basis: Basis,
     terms: PricingTerms,
     quotes: QuoteSide,
   ): { values: Float64Array; vols: Float64Array } | null {
-    const found = held.get(keyOf(snapshot));
+    const found = held.get(key);
     if (!found) return null;
     const { slices } = found.snapshot;
     const on = writtenOn(found.snapshot, found.snapshot);

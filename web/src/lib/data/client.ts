@@ -2,7 +2,7 @@ import type { Aside, Basis, ExpiryFit, Sample } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/address';
 import { unpackSlices } from './block';
-import type { ChainWorker, QuotesLook } from './chain.worker';
+import type { ChainWorker, QuotesLook, SnapshotKey } from './chain.worker';
 import type { ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
 import type { PastTerms, PricingTerms } from './pricing';
 import type { LoadedSnapshot, ValuedSlice } from './snapshot';
@@ -17,9 +17,19 @@ function chainWorker(): Comlink.Remote<ChainWorker> {
   return remote;
 }
 
+const names = new WeakMap<LoadedSnapshot, SnapshotKey>();
+let named = 0;
+
+/** The name of a snapshot in the worker: each that is loaded or fitted again has its own. */
+function nameOf(snapshot: LoadedSnapshot): SnapshotKey {
+  const name = names.get(snapshot) ?? `${snapshot.symbol} ${snapshot.asof} ${++named}`;
+  names.set(snapshot, name);
+  return name;
+}
+
 /** Hands a snapshot to the worker before it is asked for. */
 export function prepareSnapshot(snapshot: LoadedSnapshot): Promise<void> {
-  return chainWorker().load(snapshot);
+  return chainWorker().load(nameOf(snapshot), snapshot);
 }
 
 /** The snapshot with one expiry fitted again without the quotes that are set aside; null when the worker lost it. */
@@ -28,13 +38,17 @@ export async function refitSnapshot(
   at: number,
   aside: readonly Aside[],
 ): Promise<LoadedSnapshot | null> {
-  const fit = await chainWorker().refit({ symbol: snapshot.symbol, asof: snapshot.asof }, at, [...aside]);
-  return fit && { ...snapshot, slices: snapshot.slices.with(at, { ...snapshot.slices[at]!, fit }) };
+  const name = `${snapshot.symbol} ${snapshot.asof} ${++named}`;
+  const fit = await chainWorker().refit(nameOf(snapshot), name, at, [...aside]);
+  if (!fit) return null;
+  const refitted = { ...snapshot, slices: snapshot.slices.with(at, { ...snapshot.slices[at]!, fit }) };
+  names.set(refitted, name);
+  return refitted;
 }
 
 /** What contradicts itself in a snapshot that was valued; null when the worker does not hold it any more. */
-export const lookThrough = ({ symbol, asof }: Pick<LoadedSnapshot, 'symbol' | 'asof'>): Promise<QuotesLook | null> =>
-  chainWorker().look({ symbol, asof });
+export const lookThrough = (snapshot: LoadedSnapshot): Promise<QuotesLook | null> =>
+  chainWorker().look(nameOf(snapshot));
 
 /** The same of a moment that the server holds: the worker fetches its quotes for itself. */
 export const lookAt = (symbol: string, asof: string): Promise<QuotesLook> => chainWorker().lookAt(symbol, asof);
@@ -94,10 +108,10 @@ async function workOut(
   quotes: QuoteSide,
 ): Promise<ValuedSlice[]> {
   const worker = chainWorker();
-  const key = { symbol: snapshot.symbol, asof: snapshot.asof };
+  const key = nameOf(snapshot);
   let blocks = await worker.value(key, basis, terms, quotes);
   if (!blocks) {
-    await worker.load(snapshot);
+    await worker.load(key, snapshot);
     blocks = await worker.value(key, basis, terms, quotes);
   }
   if (!blocks) throw new Error('The worker lost the snapshot. Reload the page.');
@@ -110,14 +124,12 @@ async function workOut(
 
 /** Asks the worker of a snapshot that was valued; what it lost is handed over again. */
 async function askOf<T>(snapshot: LoadedSnapshot, work: (key: SnapshotKey) => Promise<T | null>): Promise<T | null> {
-  const key = { symbol: snapshot.symbol, asof: snapshot.asof };
+  const key = nameOf(snapshot);
   const answer = await work(key);
   if (answer !== null) return answer;
-  await chainWorker().load(snapshot);
+  await chainWorker().load(key, snapshot);
   return work(key);
 }
-
-type SnapshotKey = Pick<LoadedSnapshot, 'symbol' | 'asof'>;
 
 /** One side of an expiry under every basis. */
 export function compareBases(

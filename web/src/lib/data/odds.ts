@@ -116,7 +116,7 @@ function lawsOnTheWay(
     const forward = forwardAt(elapsed);
     if (surface && fit.curve) {
       if (elapsed >= fit.years) return { law: curveLaw(fit.curve), forward: fit.forward };
-      const point: VarianceAt = { w: 0, slope: 0, bend: 0 };
+      const point: VarianceAt = { w: 0, slope: 0, curvature: 0 };
       const law: Law = {
         under: (k) => (Number.isFinite(k) ? logCumulative(surfaceAt(surface, k, elapsed, point), k) : Number(k > 0)),
         density: (k) => logDensity(surfaceAt(surface, k, elapsed, point), k),

@@ -212,7 +212,7 @@ export const CURVE_WORDS: Record<CurveKind, string> = {
   svi: 'raw SVI, five parameters',
   svi3: 'SVI with three parameters, as few points or even ones need no more',
   flat: 'one vol: too few points for a curve',
-  mixture: 'a mixture of lognormals: one bend could not follow the quotes',
+  mixture: 'a mixture of lognormals: one curvature could not follow the quotes',
   borrowed: 'taken from another expiry, and not fitted to these quotes',
 };
 const CURVE_NAMES: Record<CurveKind, string> = {

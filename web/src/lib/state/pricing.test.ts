@@ -19,7 +19,7 @@ const asked: PricingAsked = {
 
 describe('the terms of a moment', () => {
   const snapshot = makeSnapshot();
-  it('are the same object while nothing about them changes, so that what hangs on them is kept', () => {
+  it('are the same object while nothing about them changes, so that what depends on them is kept', () => {
     const terms = pricingTerms(snapshot, bars, 79, asked);
     expect(pricingTerms(snapshot, bars, 79, asked)).toBe(terms);
     expect(pricingTerms(snapshot, bars, 78, asked)).not.toBe(terms);

@@ -17,7 +17,7 @@ const worked = new WeakMap<LoadedSnapshot, Worked>();
 
 /**
  * What the bases bring along at the moment of a snapshot: the same object while nothing has changed, so that what
- * hangs on it need not be worked out anew.
+ * depends on it need not be worked out anew.
  *
  * @param row the last row of the history that is over then
  */

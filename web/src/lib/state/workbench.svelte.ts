@@ -57,7 +57,7 @@ type Judged = ExpiryId & Pick<VerdictRequest, 'strike' | 'side'>;
 /** What of the focus changes. */
 export type FocusChange = (ExpiryId | { expiry?: never; settlement?: never }) &
   Partial<Pick<OptionId, 'strike' | 'side'>>;
-/** What is shown for so long is at rest. */
+/** Idle delay before what may be wanted next is loaded. */
 const REST_MS = 120;
 const LOOK_OFTEN_MS = 700;
 const LOOK_SELDOM_MS = 15_000;
@@ -72,7 +72,7 @@ export class Workbench {
   valued = $state.raw<Valued | null>(null);
   ghost = $state.raw<LoadedSnapshot | null>(null);
   problem = $state<string | null>(null);
-  /** Raised when the data have changed, so that everything is loaded anew; views that load for themselves hang on it. */
+  /** Raised when the data have changed, so that everything is loaded anew; views that load for themselves depend on it. */
   edition = $state(0);
   /** Long work, the latest first. */
   tasks = $state.raw<Task[]>([]);
@@ -158,7 +158,7 @@ export class Workbench {
       this.player.span.map((stop) => snapshots[stop]!.asof),
     );
   });
-  /** The snapshot that is shown: the same one while only its values change, and what hangs on it with it. */
+  /** The snapshot that is shown: the same one while only its values change, and what depends on it with it. */
   readonly shownSnapshot = $derived(this.shown?.snapshot ?? null);
   readonly focus = $derived(this.shownSnapshot ? resolveFocus(this.shownSnapshot, this.context) : null);
   /** What is lit: the contract pointed at, else the focus. */
@@ -241,7 +241,7 @@ export class Workbench {
 
   /**
    * Sets a contract aside from the moment in view on, or takes it back into use; without a strike its whole expiry.
-   * Everything that hangs on it is loaded anew.
+   * Everything that depends on it is loaded anew.
    */
   async judge(what: Judged, verdict: VerdictRequest['verdict']): Promise<void> {
     if (!this.current || !this.stored || this.live) return;
@@ -293,7 +293,7 @@ export class Workbench {
   }
 
   /**
-   * Lets an expiry borrow its curve, or with null gives it its own one back. Everything that hangs on it is loaded anew.
+   * Lets an expiry borrow its curve, or with null gives it its own one back. Everything that depends on it is loaded anew.
    *
    * @throws Error with what is wrong with it
    */

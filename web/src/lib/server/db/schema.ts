@@ -489,13 +489,13 @@ export const structures = pgTable('structures', {
   created: instant('created').notNull().defaultNow(),
   changed: instant('changed').notNull().defaultNow(),
   version: version(),
-  /** When it was let go of; it can be brought back for some days. */
+  /** When it was deleted; it can be brought back for some days. */
   dropped: instant('dropped'),
 });
 
 /**
  * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
- * were set aside. Not derived; what hangs on it is derived anew.
+ * were set aside. Not derived; what depends on it is derived anew.
  */
 export const verdicts = pgTable(
   'verdicts',
@@ -561,7 +561,7 @@ export const requests = pgTable(
   (table) => [primaryKey({ columns: [table.what, table.key] })],
 );
 
-/** The simulated feed: one row, once it has been started. What it has stored hangs on its import. */
+/** The simulated feed: one row, once it has been started. What it has stored depends on its import. */
 export const feed = pgTable('feed', {
   id: smallint('id').primaryKey(),
   status: text('status', { enum: ['running', 'stopped'] }).notNull(),

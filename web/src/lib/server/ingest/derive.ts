@@ -169,7 +169,7 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
   for (let from = 0, to = 0; from < keys.length; from = to) {
     const { symbol } = keys[from]!;
     while (to < keys.length && to - from < SNAPSHOTS_PER_BATCH && keys[to]!.symbol === symbol) to++;
-    // Read once per underlying: terms that change meanwhile have everything derived anew that hangs on them.
+    // Read once per underlying: terms that change meanwhile have everything derived anew that depends on them.
     if (!terms?.isKnown(symbol)) terms = new TermsStore(database);
     const known = terms;
     const later = new Set(keys.slice(to).flatMap((key) => (key.symbol === symbol ? [key.asof.getTime()] : [])));
@@ -325,11 +325,11 @@ export function ofOlderMethod(): SQL {
     AND m.method < ${METHOD_VERSION})`;
 }
 
-/** Columns of an underlying that its fits hang on. */
+/** Columns of an underlying that its fits depend on. */
 const TERMS = ['kind', 'currency', 'exercise', 'calendar'];
 
 /**
- * The snapshots whose fits hang on what an import has changed: on rates from the day of the curve to that of the next, on
+ * The snapshots whose fits depend on what an import has changed: on rates from the day of the curve to that of the next, on
  * dividends those before the ex-date, on an underlying all, on snapshots those of the session after.
  *
  * @param options `isTakenBack`: the records are as they were before the import, so what differed cannot be seen any more

@@ -89,7 +89,7 @@ export async function importFile(
   }
 }
 
-/** Derives anew what hangs on the records of an import, its last step. Interrupted, it is done again from its beginning. */
+/** Derives anew what depends on the records of an import, its last step. Interrupted, it is done again from its beginning. */
 export async function deriveImport(
   database: Database,
   record: ImportRecord,
@@ -106,13 +106,13 @@ export async function deriveImport(
 }
 
 /**
- * Closes an import that broke for no fault of its file. One whose rows are in, or are taken back, is that; only what hangs on
+ * Closes an import that broke for no fault of its file. One whose rows are in, or are taken back, is that; only what depends on
  * them is still of before.
  */
 export async function failImport(database: Queryable, id: number, error: unknown): Promise<ImportRecord> {
   const reason = messageOf(error);
   const closed = (status: ImportRecord['status'], detail: string) => ({ status, detail, finished: new Date() });
-  const left = `the measures that hang on it could not be derived anew: ${reason}. Rebuild measures to do so.`;
+  const left = `the measures that depend on it could not be derived anew: ${reason}. Rebuild measures to do so.`;
   const [held] = await database
     .select({ status: imports.status })
     .from(imports)

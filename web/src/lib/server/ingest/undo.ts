@@ -31,8 +31,8 @@ const TABLES = [...Object.values(RECORD_KINDS), INTRADAY_BARS]
  * a later import has changed the same again, nothing.
  *
  * @param andThen done in the same transaction: the job that goes on with it
- * @returns the record, `undoing`: fits that hang on restored quotes, rates, dividends or terms are still to be derived
- * @throws UndoError naming the import that has to be undone first, or what hangs on what was added
+ * @returns the record, `undoing`: fits that depend on restored quotes, rates, dividends or terms are still to be derived
+ * @throws UndoError naming the import that has to be undone first, or what depends on what was added
  */
 export async function undoImport(
   database: Database,
@@ -105,7 +105,7 @@ async function refuseIfChangedSince(session: Session, id: number): Promise<void>
   if (later) throw new UndoError(`import ${later.id} (${later.file}) has changed the same since: undo it first`);
 }
 
-/** Records that were added go, those that were changed are what they were; what hangs on these stays. */
+/** Records that were added go, those that were changed are what they were; what depends on these stays. */
 async function putBack(session: Session, id: number, { name: table, keys, others }: (typeof TABLES)[number]) {
   const name = sql.identifier(table);
   const column = (from: string, key: string) => sql`${sql.identifier(from)}.${sql.identifier(key)}`;
@@ -142,7 +142,7 @@ async function restore(session: Session, id: number, table: string): Promise<voi
 
 const FOREIGN_KEY = '23503';
 
-/** The last step of taking an import back: derives anew what hangs on it. Interrupted, it is done again. */
+/** The last step of taking an import back: derives anew what depends on it. Interrupted, it is done again. */
 export async function deriveUndone(
   database: Database,
   record: ImportRecord,

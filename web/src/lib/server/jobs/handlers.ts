@@ -59,7 +59,7 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
 }
 
 const FILES_KEPT_DAYS = 7;
-/** What somebody let go of can be brought back for so long. */
+/** What somebody deleted can be brought back for so long. */
 const DROPPED_KEPT_DAYS = 30;
 const LONGEST_UPLOAD_HOURS = 24;
 /** The same key of a caller again means the same request for so long. */

@@ -173,7 +173,7 @@ export async function cancelImport(database: Database, record: HeldImport): Prom
   return found(database, record.id);
 }
 
-/** Takes an import back; what hangs on it is derived by a job. */
+/** Takes an import back; what depends on it is derived by a job. */
 export async function takeBackImport(database: Database, record: HeldImport): Promise<HeldImport> {
   await undoImport(database, record, (session) => send(session, 'measures', { importId: record.id }));
   return found(database, record.id);

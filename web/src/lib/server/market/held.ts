@@ -279,7 +279,7 @@ export class HeldColumns {
     }
   }
 
-  /** Lets go of the columns that were not asked for the longest, while there are too many. */
+  /** Forgets the columns that were not asked for the longest, while there are too many. */
   private makeRoom(wanted: ReadonlySet<string>): void {
     const rows = this.order.reduce((sum, { moments }) => sum + (moments?.at.length ?? 0), 0);
     const most = Math.max(8, Math.floor(MOST_BYTES / 8 / Math.max(1, rows)));

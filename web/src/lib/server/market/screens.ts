@@ -37,7 +37,7 @@ export async function keepScreen(
   await keepScreen(database, screen, seen);
 }
 
-/** Lets go of a screen; false where there is none. */
+/** Deletes a screen; false where there is none. */
 export async function dropScreen(database: Queryable, id: number): Promise<boolean> {
   const gone = await database.delete(screens).where(eq(screens.id, id)).returning({ id: screens.id });
   return gone.length > 0;

@@ -154,7 +154,7 @@ export async function changeStructure(
   throw new ConflictError('the structure', { id, quantity, note, version, changed: changed.toISOString() });
 }
 
-/** Brings a structure that was let go of back as it was; false where none was. */
+/** Brings a structure that was deleted back as it was; false where none was. */
 export async function restoreStructure(database: Queryable, id: number): Promise<boolean> {
   const back = await database
     .update(structures)
@@ -164,7 +164,7 @@ export async function restoreStructure(database: Queryable, id: number): Promise
   return back.length > 0;
 }
 
-/** Lets go of a structure; false where there is none. */
+/** Deletes a structure; false where there is none. */
 export async function dropStructure(database: Queryable, id: number): Promise<boolean> {
   const gone = await database
     .update(structures)

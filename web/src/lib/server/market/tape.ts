@@ -94,7 +94,7 @@ const MOST_BOOKS = 200;
 /** Books that were opened, with the transaction that wrote their measures last: another one, and they are opened anew. */
 const books = new Map<string, { writtenBy: string; book: Book }>();
 
-/** The books of moments, in their order; those of an underlying that borrows curves hang on others and are not kept. */
+/** The books of moments, in their order; those of an underlying that borrows curves depend on others and are not kept. */
 async function openBooks(
   database: Database,
   underlying: Underlying,

@@ -69,7 +69,7 @@
     <button class="btn btn-xs">keep</button>
   </form>
 {:else if ownName}
-  <button class="btn btn-xs" onclick={() => (own = keepOwnSet(ownName, null))}>let go</button>
+  <button class="btn btn-xs" onclick={() => (own = keepOwnSet(ownName, null))}>delete</button>
 {:else if !current}
   <button class="btn btn-xs" onclick={() => (isNaming = true)}>keep …</button>
 {/if}

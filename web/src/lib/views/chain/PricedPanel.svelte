@@ -226,8 +226,8 @@
             /></td
           >
           <td class="cell"
-            ><button class="btn btn-xs" aria-label="Let go of {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
-              >let go</button
+            ><button class="btn btn-xs" aria-label="Delete {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
+              >delete</button
             ></td
           >
         </tr>

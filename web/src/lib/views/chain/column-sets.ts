@@ -24,7 +24,7 @@ export function readOwnSets(text: string | null): OwnSets {
 
 export const loadOwnSets = (): OwnSets => readOwnSets(localStorage.getItem(STORED));
 
-/** Keeps a set, or with null lets go of it; what is kept then. */
+/** Keeps a set, or with null deletes it; what is kept then. */
 export function keepOwnSet(name: string, columns: readonly ChainColumnId[] | null): OwnSets {
   const { [name]: _, ...others } = loadOwnSets();
   const sets = columns ? { ...others, [name]: columns } : others;

@@ -54,7 +54,7 @@ export async function changePriced(row: KeptStructure, change: PricedChange): Pr
   }
 }
 
-/** Lets go of a spread. */
+/** Deletes a structure. */
 export async function dropPriced(id: number): Promise<void> {
   await call('DELETE /structures/{id}', { path: { id } });
 }

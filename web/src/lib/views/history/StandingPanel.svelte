@@ -125,13 +125,13 @@
   </p>
   {#if bench.shownExpiries.length > 0}
     <h3 class="mx-3 mt-3 mb-1 flex text-[12px] font-bold">
-      <span class="flex-1">Confidence</span><span class="figures"
+      <span class="flex-1">Quality</span><span class="figures"
         >{figures.count(Math.round(bench.summary?.quality ?? NaN))} of 100</span
       >
     </h3>
     <dl
       class="m-0 mx-3 mb-2 grid grid-cols-[64px_1fr_auto] items-center gap-x-2 gap-y-0.5 text-[12px]"
-      data-testid="confidence"
+      data-testid="quality"
     >
       {#each Object.keys(PARTS) as (keyof QualityParts)[] as name (name)}
         <dt class="text-soft" title="counts {figures.percent(QUALITY_WEIGHTS[name], 0)}">{PARTS[name]}</dt>

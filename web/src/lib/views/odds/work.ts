@@ -63,7 +63,7 @@ export function futureWork(
 ): Work {
   const target = mid * (1 + share);
   const isUp = share > 0;
-  // A call gains over the price that it hangs on, a put under it.
+  // A call gains over the price that it depends on, a put under it.
   const isOver = (contract.side === 'call') === isUp;
   return {
     title: `${shortExpiry(contract)} ${figures.strike(contract.strike)} ${contract.side} ${isUp ? 'up' : 'down'} ${figures.fixed(Math.abs(100 * share), 0)} % by ${shortDay(day)}`,

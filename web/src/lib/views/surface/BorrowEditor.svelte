@@ -199,7 +199,7 @@
       (value) => (tried.slope = value),
     )}
     {@render field(
-      'bend',
+      'curvature',
       'points for the square of a deviation',
       tried.curvature,
       100,

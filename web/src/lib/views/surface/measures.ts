@@ -32,7 +32,6 @@ export type MeasureId = keyof MeasureValues;
 export interface MeasureRow {
   key: string;
   name: string;
-  /** null for fixed days. */
   /** Null for a number of days. */
   of: ExpiryId | null;
   days: number;

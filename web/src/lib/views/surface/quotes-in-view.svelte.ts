@@ -17,8 +17,8 @@ export class QuotesInView {
       const { frame, shown, live } = bench;
       if (frame) this.want(() => lookAt(frame.symbol, frame.asof));
       else if (shown) {
-        const { symbol, asof } = shown.snapshot;
-        this.want(async () => (await lookThrough({ symbol, asof })) ?? (live ? null : lookAt(symbol, asof)));
+        const { snapshot } = shown;
+        this.want(async () => (await lookThrough(snapshot)) ?? (live ? null : lookAt(snapshot.symbol, snapshot.asof)));
       }
     });
     $effect(() => () => (this.wanted = null));

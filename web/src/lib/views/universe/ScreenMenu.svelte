@@ -14,7 +14,7 @@
   let other = $state.raw<KeptScreen | null>(null);
   let isNaming = $state(false);
   let name = $state('');
-  /** What was let go of last, to be brought back. */
+  /** What was deleted last, to be brought back. */
   let gone = $state.raw<KeptScreen | null>(null);
 
   async function attempt(work: Promise<KeptScreen[]>): Promise<boolean> {
@@ -115,7 +115,7 @@
       <button class="btn btn-xs">{other?.name === name.trim() ? 'replace it' : 'keep'}</button>
     </form>
   {:else if held}
-    <button class="btn btn-xs" onclick={() => drop(held)}>let go</button>
+    <button class="btn btn-xs" onclick={() => drop(held)}>delete</button>
   {:else if gone}
     <button class="btn btn-xs" title="bring “{gone.name}” back" onclick={() => undo(gone!)}
       ><Undo size={11} /> undo</button

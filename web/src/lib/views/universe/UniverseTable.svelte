@@ -24,7 +24,7 @@
   const bench = useWorkbench();
   const widths = new Widths();
   const ROW = 30;
-  const NAME_WIDTH = 232;
+  const NAME_WIDTH = 220;
   const SPARK_HEIGHT = 16;
 
   let scroller = $state<HTMLElement>();
@@ -143,11 +143,15 @@
       >{value === null ? '' : value < 0 ? '▼' : '▲'} {write(value === null ? null : Math.abs(value))}</span
     >
   {:else if look === 'share'}
-    <span class="absolute inset-y-[9px] left-0 bg-implied/20" style="width: {100 * (value ?? 0)}%"></span>
+    <span class="absolute bottom-[3px] left-0 h-[3px] rounded-r-sm bg-implied/40" style="width: {100 * (value ?? 0)}%"
+    ></span>
     {@const short = shortOf(row)}
     <span class="relative" title={short}>{write(value)}{short ? '*' : ''}</span>
   {:else if look === 'term'}
-    <span class="font-sans">{value === null ? '' : STATES[termState(value)]}</span> {write(value)}
+    <span class="flex justify-end gap-1.5">
+      <span class="truncate font-sans">{value === null ? '' : STATES[termState(value)]}</span>
+      <span class="flex-none">{write(value)}</span>
+    </span>
   {:else if look === 'move'}
     {figures.plusMinus(value, decimals(row.symbol))}<Doubt
       text={figures.doubt(desk.errorOf(row, formula), decimals(row.symbol))}
@@ -272,7 +276,7 @@
                   onopen(row.symbol);
                 }}>{row.symbol}</a
               >
-              <span class="truncate text-soft" title={row.name}>{row.name}</span>
+              <span class="mr-3 truncate text-soft" title={row.name}>{row.name}</span>
             </div>
             {#each desk.columns as column (column.key)}
               <div

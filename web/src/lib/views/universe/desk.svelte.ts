@@ -133,7 +133,7 @@ export class ScreenDesk {
     return this.bySymbol.get(symbol)?.tick ?? null;
   }
 
-  /** The value of a formula; prices go with the feed, what hangs on chains follows at every quarter of an hour. */
+  /** The value of a formula; prices go with the feed, what depends on chains follows at every quarter of an hour. */
   value(row: ScreenRow, formula: string): number | null {
     const { values, bench } = this;
     const live = bench.context.asof === null ? bench.feed.prices : null;

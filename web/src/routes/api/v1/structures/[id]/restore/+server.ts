@@ -7,7 +7,7 @@ import { listStructures, restoreStructure } from '$lib/server/market';
 export const POST = handle(api.restoreStructure, async ({ path }) => {
   const id = idOf(path.id);
   if (id === null || !(await restoreStructure(database(), id))) {
-    throw notFound(`no structure ${path.id} was let go of`);
+    throw notFound(`no structure ${path.id} was deleted`);
   }
   return { structures: await listStructures(database()) };
 });
