@@ -73,7 +73,7 @@ const KNOWN: readonly Known[] = [
   ['hv20.yz', 'hv20', 'historical vol over 20 sessions, Yang–Zhang', points, 54, 'realized'],
   ['iv30 / hv20.yz', 'IV/HV', 'iv30 ÷ hv20', ratio, 56, 'strong', 'number'],
   ['iv30 - hv20.yz', 'gap', 'iv30 less hv20, points', gap, 54],
-  ['slope', 'term', '90-day less 30-day vol, points', gap, 102, 'term'],
+  ['slope', 'term', '90-day less 30-day vol, points', gap, 112, 'term'],
   ['rr25', 'RR 25', '25-delta call vol less put vol at 30 days, points', gap, 76],
   ['move', 'move, front', 'straddle at the forward of the first expiry', ratio, 124, 'move', 'number'],
   ['event', 'event', 'days to the next announcement', days, 48, 'event', 'number'],

@@ -24,7 +24,7 @@
   const bench = useWorkbench();
   const widths = new Widths();
   const ROW = 30;
-  const NAME_WIDTH = 220;
+  const NAME_WIDTH = 212;
   const SPARK_HEIGHT = 16;
 
   let scroller = $state<HTMLElement>();
@@ -148,7 +148,7 @@
     {@const short = shortOf(row)}
     <span class="relative" title={short}>{write(value)}{short ? '*' : ''}</span>
   {:else if look === 'term'}
-    <span class="flex justify-end gap-1.5">
+    <span class="flex justify-end gap-1">
       <span class="truncate font-sans">{value === null ? '' : STATES[termState(value)]}</span>
       <span class="flex-none">{write(value)}</span>
     </span>
