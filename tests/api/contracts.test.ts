@@ -6,6 +6,7 @@ import {
   OpenContractsResponse,
   SnapshotResponse,
   StructuresResponse,
+  SurfaceResponse,
   TapeResponse,
 } from '../../web/src/lib/api/schemas';
 import { get, importBytes, importText, post, problemOf, request } from './client';
@@ -55,6 +56,11 @@ describe('two series of one day', () => {
       // The morning comes six and a half hours sooner, which a quarter of a year hardly shows.
       expect(Math.abs(alone.expiries[0]!.atmVol! / VOLS[settlement] - 1)).toBeLessThan(0.02);
     }
+    const { term } = await get('/underlyings/TWICE/surface', SurfaceResponse);
+    expect(term.map(({ expiry, settlement }) => [expiry, settlement])).toEqual([
+      [DAY, 'am'],
+      [DAY, 'pm'],
+    ]);
     await problemOf(`/underlyings/MORN/chain?expiry=${DAY}&settlement=pm`, 404);
     await problemOf(`/underlyings/TWICE/chain?expiry=${DAY}&settlement=noon`, 400);
   });

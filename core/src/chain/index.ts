@@ -26,6 +26,7 @@ export { quotedStraddle, straddleQuotes } from './straddles';
 export { impliedColumns } from './vols';
 export {
   EXPIRY_ASIDES,
+  UNDERLYING_KINDS,
   type BorrowedFrom,
   type Borrowing,
   type DividendPayment,
@@ -42,6 +43,7 @@ export {
   type SnapshotContext,
   type SnapshotFit,
   type SnapshotMeasures,
+  type UnderlyingKind,
   type WrittenOn,
 } from './types';
 export {

@@ -1,3 +1,4 @@
+import { DAYS_PER_YEAR } from '../models';
 import {
   constantMaturityVol,
   maturityMeasures,
@@ -8,8 +9,6 @@ import {
 } from '../surface';
 import { MINUTES_PER_YEAR } from '../time';
 import type { ExpiryFit, OpenSlice, Snapshot, SnapshotMeasures } from './types';
-
-const DAYS_PER_YEAR = 365;
 
 /**
  * Measures of an underlying by its expiries; those that are set aside say nothing.

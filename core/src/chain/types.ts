@@ -1,5 +1,6 @@
 /** Types of the chain: what is known of quotes, what is derived of them, and the steps in between. */
 import type { ExpiryId } from '../contracts';
+import type { Exercise } from '../models';
 import type { StraddleUsed } from '../odds';
 import type { Aside, QualityParts, Verdict } from '../quality';
 import type { RateCurve } from '../rates';
@@ -40,10 +41,14 @@ export interface DividendPayment {
   readonly amount: number;
 }
 
+/** Kinds of underlyings. */
+export const UNDERLYING_KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
+export type UnderlyingKind = (typeof UNDERLYING_KINDS)[number];
+
 /** What is known beside the quotes when a snapshot is computed. */
 export interface MarketTerms {
-  readonly kind: 'index' | 'etf' | 'equity' | 'future' | 'fx';
-  readonly exercise: 'european' | 'american';
+  readonly kind: UnderlyingKind;
+  readonly exercise: Exercise;
   readonly calendar: Calendar;
   readonly rates: RateCurve;
   readonly dividends: readonly DividendPayment[];
@@ -51,8 +56,8 @@ export interface MarketTerms {
 
 /** What contracts are written on, and when they can be exercised. */
 export interface WrittenOn {
-  readonly kind: MarketTerms['kind'];
-  readonly exercise: 'european' | 'american';
+  readonly kind: UnderlyingKind;
+  readonly exercise: Exercise;
   /** Price of the underlying; NaN where it is not known. */
   readonly spot: number;
 }
@@ -181,7 +186,7 @@ export type Forward = Pick<ExpiryFit, 'years' | 'forward' | 'rate' | 'discount'>
 /** A forward with where it comes from, and one standard error. */
 export interface FoundForward {
   readonly forward: number;
-  readonly source: 'parity' | 'carry';
+  readonly source: ForwardSource;
   readonly uncertainty: number;
 }
 

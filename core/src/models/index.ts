@@ -11,6 +11,7 @@ export {
   CALL,
   PUT,
   DAYS_PER_YEAR,
+  EXERCISES,
   MODEL_IDS,
   exerciseOf,
   isOnForward,

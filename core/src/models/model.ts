@@ -1,4 +1,5 @@
 import type { Side } from '../contracts';
+
 /** Sign of a call in every batch: +1. */
 export const CALL = 1;
 /** Sign of a put in every batch: −1. */
@@ -17,7 +18,8 @@ export const MODEL_IDS = [
   'binomial',
 ] as const;
 export type ModelId = (typeof MODEL_IDS)[number];
-export type Exercise = 'european' | 'american';
+export const EXERCISES = ['european', 'american'] as const;
+export type Exercise = (typeof EXERCISES)[number];
 
 /** A cash dividend. */
 export interface CashDividend {

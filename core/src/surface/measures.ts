@@ -102,7 +102,8 @@ export function termMeasures(
   const apart = expiriesApart(expiries);
   const stretches = stretchesOf(apart.map(pointOf), events);
   const stretchTo = (expiry: (typeof expiries)[number]) => {
-    if (apart.includes(expiry)) return stretches[apart.indexOf(expiry)]!;
+    const own = apart.indexOf(expiry);
+    if (own >= 0) return stretches[own]!;
     // One that comes within half a day of another stands in its place.
     const at = apart.findLastIndex(({ years }) => years <= expiry.years);
     return stretchesOf(apart.with(at, expiry).map(pointOf), events)[at]!;

@@ -9,6 +9,7 @@ import {
   PAIR_UNITS,
   STEP_KINDS,
   STRADDLE_CHOICES,
+  UNDERLYING_KINDS,
 } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
@@ -36,7 +37,6 @@ import {
   PEER_SESSIONS,
   LOWERS,
   SPANS,
-  UNDERLYING_KINDS,
   WALLS,
   EXPIRY_CLASSES,
   MAP_FORMS,

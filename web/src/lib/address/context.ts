@@ -10,6 +10,7 @@ import {
   SAMPLINGS,
   STEP_KINDS,
   STRADDLE_CHOICES,
+  UNDERLYING_KINDS,
   VOL_WINDOWS,
   expiryName,
   parseExpiryName,
@@ -27,6 +28,7 @@ import {
   type Settlement,
   type StepKind,
   type StraddleChoice,
+  type UnderlyingKind,
 } from '@umwelt/core';
 import {
   CHAIN_COLUMN_IDS,
@@ -125,9 +127,6 @@ export type LawName = (typeof LAWS)[number];
 export const PRICE_AXES = ['price', 'return'] as const;
 export type PriceAxis = (typeof PRICE_AXES)[number];
 
-/** Kinds of underlyings, as docs/formats.md has them. */
-export const UNDERLYING_KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
-export type UnderlyingKind = (typeof UNDERLYING_KINDS)[number];
 /** Stands between formulas in an address: no formula has it. */
 const BETWEEN = '|';
 /** Columns and conditions that are held at most. */

@@ -1,5 +1,5 @@
 /** What several resources of the API share. */
-import { parseExpiryName, SETTLEMENTS } from '@umwelt/core';
+import { EXERCISES, parseExpiryName, SETTLEMENTS, UNDERLYING_KINDS } from '@umwelt/core';
 import { z } from 'zod';
 import { FIRST_YEAR, isSymbol, isYear, LAST_YEAR, SYMBOL_RULE } from './limits';
 
@@ -44,9 +44,7 @@ export const Problem = z
   })
   .meta({ id: 'Problem', description: 'RFC 9457 problem details' });
 
-export const EXERCISES = ['european', 'american'] as const;
-
-export const KINDS = ['index', 'etf', 'equity', 'future', 'fx'] as const;
+export const exercise = z.enum(EXERCISES);
 
 export const positive = z.number().positive().min(1e-100).max(1e100);
 
@@ -61,12 +59,14 @@ export const symbolList = z
     `each of them ${SYMBOL_RULE}`,
   );
 
+export const format = z.enum(['json', 'csv']).optional();
+
 /** A list, as JSON or as a table. */
-export const ListQuery = z.object({ format: z.enum(['json', 'csv']).optional() });
+export const ListQuery = z.object({ format });
 
 export const AsofQuery = z.object({
   asof: moment.optional().describe('the latest snapshot at or before it; the latest of all when left out'),
-  format: z.enum(['json', 'csv']).optional(),
+  format,
 });
 
 export const finite = z.number().finite();
@@ -78,6 +78,6 @@ export const version = z
   .max(2 ** 31 - 1)
   .describe('counted up with every change');
 
-export const kind = z.enum(['index', 'etf', 'equity', 'future', 'fx']);
+export const kind = z.enum(UNDERLYING_KINDS);
 
 export const truth = z.enum(['true', 'false']).optional();

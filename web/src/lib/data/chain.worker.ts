@@ -39,7 +39,16 @@ interface Held {
 
 /** The moment in view, its neighbours and those of a quick hand. */
 const MOST_HELD = 12;
-const held = new Map<string, Held>();
+const held = new Map<SnapshotKey, Held>();
+/** Counted up when everything is forgotten: what was asked for before must not stand for what is asked for after. */
+let edition = 0;
+
+/** Keeps a snapshot as the one that was used last. */
+function keep(key: SnapshotKey, one: Held): void {
+  held.delete(key);
+  held.set(key, one);
+  for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
+}
 
 /** What the quotes of a moment say of themselves, without the quotes. */
 export interface QuotesLook {
@@ -70,14 +79,12 @@ const worker = {
         put: impliedColumns(slice.strike, slice.put, slice.fit, -1, writtenOn(snapshot, snapshot)),
       })),
     };
-    held.delete(key);
-    held.set(key, found);
-    for (const oldest of held.keys()) if (held.size > MOST_HELD) held.delete(oldest);
+    keep(key, found);
   },
 
   /**
-   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it by another name; null when the snapshot is not
-   * held any more.
+   * Fits an expiry of a held snapshot again with other quotes set aside, and keeps it by another name; null when the snapshot is
+   * not held any more.
    */
   refit(key: SnapshotKey, into: SnapshotKey, at: number, aside: Aside[]): ExpiryFit | null {
     const found = held.get(key);
@@ -89,7 +96,7 @@ const worker = {
     const put = impliedColumns(slice.strike, slice.put, wanted, -1, on);
     const fit = refitSlice(slice, wanted, call, put);
     const slices = found.snapshot.slices.with(at, { ...slice, fit });
-    held.set(into, { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
+    keep(into, { snapshot: { ...found.snapshot, slices }, vols: found.vols.with(at, { call, put }) });
     return fit;
   },
 
@@ -101,7 +108,7 @@ const worker = {
 
   /** The same of a snapshot that the page has not loaded. */
   async lookAt(symbol: string, asof: string): Promise<QuotesLook> {
-    const key = `${symbol} ${asof}`;
+    const key = `${symbol} ${asof} of edition ${edition}`;
     if (!held.has(key)) worker.load(key, await loadSnapshot(symbol, asof));
     return lookOf(held.get(key)!);
   },
@@ -149,6 +156,7 @@ const worker = {
 
   /** Forgets all snapshots, after the data have changed. */
   forget(): void {
+    edition++;
     held.clear();
     forgetLoaded();
   },

@@ -38,7 +38,6 @@ export {
   SURFACE_PANELS,
   SURFACE_VIEWS,
   TERM_LAYERS,
-  UNDERLYING_KINDS,
   WALLS,
   WINDOWS,
   writeContext,

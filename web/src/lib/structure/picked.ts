@@ -79,9 +79,11 @@ export function pickedStructure(
   legs: readonly NamedLeg[],
   choiceAt: (slice: number) => BasisChoice,
 ): PickedStructure | string {
-  const missing = missingLeg(snapshot, legs);
-  if (missing) return `${shortExpiry(missing)} ${figures.strike(missing.strike)} is not listed at this moment.`;
-  const placed = placeLegs(snapshot, legs)!;
+  const placed = placeLegs(snapshot, legs);
+  if (!placed) {
+    const missing = missingLeg(snapshot, legs)!;
+    return `${shortExpiry(missing)} ${figures.strike(missing.strike)} is not listed at this moment.`;
+  }
   const payoff = payoffOfLegs(snapshot, placed);
   const [first] = placed;
   const isOne = first !== undefined && placed.every(({ slice }) => slice === first.slice);

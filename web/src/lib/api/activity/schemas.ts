@@ -1,6 +1,6 @@
 /** What traded, what is open, and what was expected of the price. */
 import { z } from 'zod';
-import { AsofQuery, day, moment, number, orNull, settlement, side, unsaid } from '../shared';
+import { format, AsofQuery, day, moment, number, orNull, settlement, side, unsaid } from '../shared';
 
 export const ExpectedMovesQuery = AsofQuery.extend({
   from: moment
@@ -68,7 +68,7 @@ export const TapeRequestQuery = z.object({
   legs: z.enum(['all', 'single', 'several']).optional().describe('several: legs of one trade'),
   against: z.enum(['all', 'above', 'below']).optional().describe('those over theory at their time, or under it'),
   most: z.coerce.number().int().min(1).max(MOST_PRINTS).optional().describe('2000 unless given'),
-  format: z.enum(['json', 'csv']).optional(),
+  format,
 });
 
 export const TapeResponse = z

@@ -18,6 +18,17 @@ import {
   VarianceIndexResponse,
 } from './schemas';
 
+/** The contract of the examples. */
+const CALL = {
+  model: 'black-scholes-merton',
+  side: 'call',
+  spot: 100,
+  strike: 105,
+  years: 0.5,
+  rate: 0.03,
+  yield: 0.01,
+} as const;
+
 export const price = defineEndpoint({
   method: 'POST',
   path: '/price',
@@ -29,18 +40,7 @@ export const price = defineEndpoint({
   reads: 'json-apart',
   example: {
     body: {
-      contracts: [
-        {
-          model: 'black-scholes-merton',
-          side: 'call',
-          spot: 100,
-          strike: 105,
-          years: 0.5,
-          rate: 0.03,
-          yield: 0.01,
-          vol: 0.2,
-        },
-      ],
+      contracts: [{ ...CALL, vol: 0.2 }],
     },
   },
 });
@@ -56,18 +56,7 @@ export const impliedVol = defineEndpoint({
   reads: 'json-apart',
   example: {
     body: {
-      contracts: [
-        {
-          model: 'black-scholes-merton',
-          side: 'call',
-          spot: 100,
-          strike: 105,
-          years: 0.5,
-          rate: 0.03,
-          yield: 0.01,
-          price: 4.2,
-        },
-      ],
+      contracts: [{ ...CALL, price: 4.2 }],
     },
   },
 });

@@ -9,9 +9,10 @@ import {
   REASONS,
   SESSIONS_PER_YEAR,
   STRADDLE_CHOICES,
+  type Exercise,
 } from '@umwelt/core';
 import { z } from 'zod';
-import { EXERCISES, day, number, orNull, positive, side } from '../shared';
+import { day, exercise, number, orNull, positive, side } from '../shared';
 
 const MOST_ITEMS = 100_000;
 
@@ -25,8 +26,7 @@ const MOST_DIVIDENDS = 500;
 const contractTerms = {
   model: z.enum(MODEL_IDS),
   side,
-  exercise: z
-    .enum(EXERCISES)
+  exercise: exercise
     .optional()
     .describe('a choice for binomial, which is american unless given; the other models have one of their own'),
   spot: number.optional().describe('price of the underlying, for all models but black-76 and bachelier'),
@@ -45,7 +45,7 @@ const contractTerms = {
 
 interface PricedOn {
   model: (typeof MODEL_IDS)[number];
-  exercise?: 'european' | 'american' | undefined;
+  exercise?: Exercise | undefined;
   spot?: number | undefined;
   forward?: number | undefined;
   strike: number;

@@ -1,7 +1,7 @@
 /** Screens: formulas over all underlyings. */
 import { CONE_SHARES, ESTIMATORS } from '@umwelt/core';
 import { z } from 'zod';
-import { day, kind, moment, number, orNull, symbol, version } from '../shared';
+import { format, day, kind, moment, number, orNull, settlement, symbol, version } from '../shared';
 import { column } from '../snapshots/schemas';
 
 const formula = z.string().max(500);
@@ -86,6 +86,7 @@ export const SkewsResponse = z
         symbol: z.string(),
         asof: moment,
         expiry: day.describe('the one nearest to the days'),
+        settlement,
         days: number,
         forward: orNull,
         atmVol: orNull,
@@ -130,7 +131,7 @@ export const ScreenQuery = z.object({
   sort: formula.optional().describe('a formula, or symbol'),
   order: z.enum(['falling', 'rising']).default('falling'),
   count: z.coerce.number().int().min(0).max(10_000).optional(),
-  format: z.enum(['json', 'csv']).optional(),
+  format,
 });
 
 export const ScreenResponse = z

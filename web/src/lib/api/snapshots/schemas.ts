@@ -16,10 +16,10 @@ import {
 import { z } from 'zod';
 import {
   AsofQuery,
-  EXERCISES,
-  KINDS,
   day,
+  exercise,
   finite,
+  kind,
   moment,
   named,
   number,
@@ -27,6 +27,7 @@ import {
   settlement,
   side,
   symbol,
+  truth,
   unsaid,
   version,
 } from '../shared';
@@ -47,8 +48,6 @@ export const SnapshotSummary = z
     usable: number,
   })
   .meta({ id: 'SnapshotSummary' });
-
-export const DoubtfulQuery = z.object({ format: z.enum(['json', 'csv']).optional() });
 
 export const DoubtfulResponse = z
   .object({
@@ -185,8 +184,8 @@ export const SnapshotResponse = z
   .object({
     symbol: z.string(),
     asof: moment,
-    kind: z.enum(KINDS),
-    exercise: z.enum(EXERCISES),
+    kind,
+    exercise,
     price: orNull,
     measures: SnapshotSummary,
     slices: z.array(z.object({ strike: z.array(number), call: SideColumns, put: SideColumns, fit: Fit })),
@@ -271,6 +270,7 @@ export const SurfaceResponse = z
     term: z.array(
       z.object({
         expiry: day,
+        settlement,
         days: number,
         class: z.enum(['weekly', 'monthly', 'quarterly']),
         atmVol: orNull,
@@ -284,7 +284,7 @@ export const SurfaceResponse = z
           .describe('by the 25-delta risk reversal, half a point at least; null where there is none'),
       }),
     ),
-    calendarArbitrage: z.array(z.object({ near: day, far: day })),
+    calendarArbitrage: z.array(z.object({ near: named, far: named })),
   })
   .meta({ id: 'Surface' });
 
@@ -299,10 +299,7 @@ export const CurvesQuery = z.object({
     .max(100)
     .optional()
     .describe('how many listed strikes either side of the forward come along; none unless given'),
-  own: z
-    .enum(['true', 'false'])
-    .optional()
-    .describe('whether every expiry shows its own curve, also where it borrows one; false unless given'),
+  own: truth.describe('whether every expiry shows its own curve, also where it borrows one; false unless given'),
 });
 
 export const CurvesResponse = z

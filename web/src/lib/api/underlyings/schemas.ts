@@ -1,15 +1,15 @@
 /** Underlyings, and what is held of them by session. */
 import { z } from 'zod';
-import { EXERCISES, KINDS, day, kind, moment, number, orNull } from '../shared';
+import { format, day, exercise, kind, moment, number, orNull } from '../shared';
 
 export const Underlying = z
   .object({
     symbol: z.string(),
     name: z.string(),
-    kind: z.enum(KINDS),
+    kind,
     currency: z.string().nullable(),
     multiplier: number,
-    exercise: z.enum(EXERCISES),
+    exercise,
     family: z.string().nullable(),
     familyRatio: orNull,
     calendar: z.string().nullable(),
@@ -51,7 +51,7 @@ export const UnderlyingsResponse = z
 
 export const IntradayBarsQuery = z.object({
   asof: moment.optional().describe('bars of its day that begin before it; the latest moment held unless given'),
-  format: z.enum(['json', 'csv']).optional(),
+  format,
 });
 
 export const IntradayBarsResponse = z
@@ -76,7 +76,7 @@ export const HistoryQuery = z.object({
   from: day.optional(),
   to: day.optional(),
   series: z.string().optional().describe('names separated by commas, such as iv30,hv20.yz,close'),
-  format: z.enum(['json', 'csv']).optional(),
+  format,
 });
 
 export const HistoryResponse = z

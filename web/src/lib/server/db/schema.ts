@@ -1,4 +1,3 @@
-import type { KINDS } from '../../api/shared';
 /**
  * The data of Umwelt. Market data are double precision, times timestamptz in UTC, days ISO dates of the
  * exchange. Who writes a table, and whether it can be rebuilt, stands above each.
@@ -10,15 +9,18 @@ import type { KINDS } from '../../api/shared';
 import {
   BORROW_MAPS,
   CURVE_SHAPES,
+  EXERCISES,
   EXPIRY_ASIDES,
   FIT_NUMBERS,
   MEASURE_NUMBERS,
   namesOf,
-  type Aside,
-  type QualityParts,
   SETTLEMENTS,
+  UNDERLYING_KINDS,
+  type Aside,
   type Leg,
   type OptionId,
+  type QualityParts,
+  type UnderlyingKind,
 } from '@umwelt/core';
 import { IMPORT_STATES } from '../../api/imports/states';
 import { sql } from 'drizzle-orm';
@@ -70,10 +72,10 @@ export interface RowFault {
 export const underlyings = pgTable('underlyings', {
   symbol: text('symbol').primaryKey(),
   name: text('name').notNull(),
-  kind: text('kind', { enum: ['index', 'etf', 'equity', 'future', 'fx'] }).notNull(),
+  kind: text('kind', { enum: UNDERLYING_KINDS }).notNull(),
   currency: text('currency'),
   multiplier: doublePrecision('multiplier').notNull(),
-  exercise: text('exercise', { enum: ['european', 'american'] }).notNull(),
+  exercise: text('exercise', { enum: EXERCISES }).notNull(),
   family: text('family'),
   familyRatio: doublePrecision('family_ratio'),
   calendar: text('calendar'),
@@ -463,7 +465,7 @@ export const screens = pgTable('screens', {
   name: text('name').notNull().unique(),
   columns: jsonb('columns').$type<string[]>().notNull(),
   filters: jsonb('filters').$type<string[]>().notNull(),
-  kinds: jsonb('kinds').$type<(typeof KINDS)[number][]>().notNull().default([]),
+  kinds: jsonb('kinds').$type<UnderlyingKind[]>().notNull().default([]),
   families: jsonb('families').$type<string[]>().notNull().default([]),
   /** As it stands in the address; blank for the usual order. */
   sort: text('sort').notNull().default(''),

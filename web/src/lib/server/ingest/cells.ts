@@ -162,6 +162,11 @@ export function requiredInstant(cells: Cells, column: string, calendar: Calendar
 
 const ZONED = /^(\d{4}-\d\d-\d\d)[T ](\d\d):(\d\d)(?::(\d\d(?:\.\d{1,3})?))?(Z|([+-])(\d\d):?(\d\d))$/i;
 
+/** Words that stand for themselves. */
+export function plainWords<T extends string>(words: readonly T[]): Record<T, T> {
+  return Object.fromEntries(words.map((word) => [word, word])) as Record<T, T>;
+}
+
 /** One of some words, whatever its case; a blank cell takes the default, or is refused where there is none. */
 export function choice<T extends string>(cells: Cells, column: string, words: Record<string, T>, fallback?: T): T {
   const text = cells(column) ?? '';

@@ -1,16 +1,17 @@
 import { createHash } from 'node:crypto';
 import {
   emptySide,
+  SETTLEMENTS,
   type QuoteBlock,
   type Settlement,
   type SideQuotes,
   type SliceQuotes,
   type Snapshot,
 } from '@umwelt/core';
-import { CellError, choice, optionalNumber, requiredDay, requiredNumber, type Cells } from './cells';
+import { CellError, choice, optionalNumber, requiredDay, requiredNumber, plainWords, type Cells } from './cells';
 
 export const SIDES = { c: 'call', call: 'call', p: 'put', put: 'put' } as const;
-export const SETTLEMENTS: Record<string, Settlement> = { am: 'am', pm: 'pm' };
+export const SETTLEMENT_WORDS = plainWords(SETTLEMENTS);
 
 /** Numbers of a row as they stand one after the other in `values` of an open slice. */
 const STRIDE = 10;
@@ -246,7 +247,7 @@ function sideQuotes(values: Float64Array, rowAt: Int32Array, count: number): Sid
 
 function addCells(snapshot: OpenSnapshot, row: number, cells: Cells): void {
   const expiry = requiredDay(cells, 'expiry');
-  const settlement = choice(cells, 'settlement', SETTLEMENTS, 'pm');
+  const settlement = choice(cells, 'settlement', SETTLEMENT_WORDS, 'pm');
   const strike = requiredNumber(cells, 'strike', POSITIVE);
   const sign = choice(cells, 'side', SIDES) === 'call' ? 1 : -1;
   const field = (name: string) => optionalNumber(cells, name, NOT_NEGATIVE);

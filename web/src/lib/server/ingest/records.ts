@@ -1,4 +1,4 @@
-import { orNull, isCalendarId, type Settlement } from '@umwelt/core';
+import { EXERCISES, isCalendarId, orNull, UNDERLYING_KINDS, type Settlement } from '@umwelt/core';
 import { createHash } from 'node:crypto';
 import { getTableColumns, getTableName, sql } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
@@ -14,9 +14,10 @@ import {
   requiredInstant,
   requiredNumber,
   requiredText,
+  plainWords,
   type Cells,
 } from './cells';
-import { SIDES } from './chain';
+import { SETTLEMENT_WORDS, SIDES } from './chain';
 import type { FileKind } from '../../layouts';
 
 /** How the rows of a kind of file become rows of a table. */
@@ -33,11 +34,11 @@ export interface RecordKind {
   isAppended?: boolean;
 }
 
-const KINDS = { index: 'index', etf: 'etf', equity: 'equity', future: 'future', fx: 'fx' } as const;
-const EXERCISES = { european: 'european', american: 'american' } as const;
+const KIND_WORDS = plainWords(UNDERLYING_KINDS);
+const EXERCISE_WORDS = plainWords(EXERCISES);
 
 function parseUnderlying(cells: Cells) {
-  const kind = choice(cells, 'kind', KINDS);
+  const kind = choice(cells, 'kind', KIND_WORDS);
   const isShare = kind === 'equity' || kind === 'etf';
   const multiplier = optionalNumber(cells, 'multiplier', { above: 0 });
   const symbol = optionalSymbol(cells, 'symbol');
@@ -48,7 +49,7 @@ function parseUnderlying(cells: Cells) {
     kind,
     currency: optionalText(cells, 'currency'),
     multiplier: Number.isFinite(multiplier) ? multiplier : isShare ? 100 : 1,
-    exercise: choice(cells, 'exercise', EXERCISES, isShare ? 'american' : 'european'),
+    exercise: choice(cells, 'exercise', EXERCISE_WORDS, isShare ? 'american' : 'european'),
     family: optionalText(cells, 'family'),
     familyRatio: orNull(optionalNumber(cells, 'family_ratio', { above: 0 })),
     calendar: calendarOf(cells),
@@ -97,7 +98,7 @@ function parseRate(cells: Cells) {
 
 /** How an expiry settles, where that is said. */
 const settlementOf = (cells: Cells): Settlement | null =>
-  cells('settlement') ? choice(cells, 'settlement', { am: 'am', pm: 'pm' } as const) : null;
+  cells('settlement') ? choice(cells, 'settlement', SETTLEMENT_WORDS) : null;
 
 function parsePosition(cells: Cells) {
   const isOption = Boolean(cells('expiry'));

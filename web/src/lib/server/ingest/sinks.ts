@@ -3,7 +3,7 @@ import { sql } from 'drizzle-orm';
 import type { Conventions, Database, Session } from '../db';
 import { TermsStore } from '../market/terms';
 import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
-import { SETTLEMENTS, SnapshotAssembler, type ReadText } from './chain';
+import { SETTLEMENT_WORDS, SnapshotAssembler, type ReadText } from './chain';
 import { plainText } from './conventions';
 import type { FileKind } from '../../layouts';
 import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type WriteCounts } from './records';
@@ -135,7 +135,7 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
       }
       for (let id = settlements.length; id < texts.settlement.list.length; id++) {
         const text = texts.settlement.list[id]!;
-        settlements.push(attempt(() => choice(() => text, 'settlement', SETTLEMENTS, 'pm')));
+        settlements.push(attempt(() => choice(() => text, 'settlement', SETTLEMENT_WORDS, 'pm')));
       }
       const { asof: asofs, symbol: symbols } = block.text;
       for (let from = 0, to = 0; from < block.count; from = to) {

@@ -1,4 +1,4 @@
-import { REASONS } from '@umwelt/core';
+import { expiryName, REASONS } from '@umwelt/core';
 import { and, asc, eq, gt, lt } from 'drizzle-orm';
 import { inTransaction, tables, type Database, type Session } from '../db';
 import { ConflictError } from '../errors';
@@ -65,8 +65,10 @@ export async function setVerdict(
   });
 }
 
-const nameOf = ({ symbol, expiry, strike, side }: VerdictKey) =>
-  side === '' ? `${symbol} ${expiry}` : `${symbol} ${expiry} ${strike} ${side}`;
+function nameOf(key: VerdictKey): string {
+  const whole = `${key.symbol} ${expiryName(key)}`;
+  return key.side === '' ? whole : `${whole} ${key.strike} ${key.side}`;
+}
 
 /** Whether the snapshot shows it as set aside by hand. */
 async function isAsideByHand(session: Session, { symbol, asof, expiry, settlement, strike, side }: VerdictKey) {

@@ -1,13 +1,15 @@
 import {
-  PAST_NUMBERS,
   calendarById,
   curveVol,
   dayOf,
+  expiryBefore,
   expiryClass,
+  expiryName,
   impliedColumns,
   leanOf,
   midsOf,
   MILLISECONDS_PER_DAY,
+  PAST_NUMBERS,
   reasonName,
   sideOf,
   slopePerTenDelta,
@@ -15,31 +17,22 @@ import {
   valueSlice,
   writtenOn,
   type Adjustment,
-  type WrittenOn,
   type BasisChoice,
   type ExpiryFit,
   type SideVols,
   type SliceQuotes,
-  expiryName,
+  type WrittenOn,
 } from '@umwelt/core';
 import { adjusted, HISTORICAL_VOLS, bySession, USUAL_VOL, volByBar, type Bar } from './history';
 import type { CurveRow } from './own-curves';
 import type { StoredSnapshot } from './queries';
+import { fittedSlices } from './rows';
 import type { Underlying } from './terms';
 
 const MILLISECONDS_PER_YEAR = 365 * MILLISECONDS_PER_DAY;
 
 const SIDES = ['call', 'put'] as const;
 const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
-
-/** Slices with their fits, by expiry. */
-function pairs({ snapshot, fits }: StoredSnapshot): { slice: SliceQuotes; fit: ExpiryFit }[] {
-  const fitOf = new Map(fits.map((fit) => [expiryName(fit), fit]));
-  return snapshot.slices.flatMap((slice) => {
-    const fit = fitOf.get(expiryName(slice));
-    return fit ? [{ slice, fit }] : [];
-  });
-}
 
 function plainSide(slice: SliceQuotes, side: 'call' | 'put') {
   const { bid, ask, bidSize, askSize, last, volume, openInterest } = sideOf(slice, side);
@@ -65,7 +58,7 @@ export function snapshotAnswer({ kind, exercise }: Pick<Underlying, 'kind' | 'ex
     exercise,
     price: snapshot.price,
     measures: summaryOf(measures),
-    slices: pairs(stored).map(({ slice, fit }) => ({
+    slices: fittedSlices(stored).map(({ fit, ...slice }) => ({
       strike: Array.from(slice.strike),
       call: plainSide(slice, 'call'),
       put: plainSide(slice, 'put'),
@@ -83,8 +76,8 @@ function isListed(slice: SliceQuotes, side: 'call' | 'put', i: number): boolean 
 export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choice: BasisChoice) {
   const { snapshot } = stored;
   const on = writtenOn(snapshot, underlying);
-  const chosen = pairs(stored);
-  const contracts = chosen.flatMap(({ slice, fit }) =>
+  const chosen = fittedSlices(stored);
+  const contracts = chosen.flatMap(({ fit, ...slice }) =>
     SIDES.flatMap((side) => {
       const vols = impliedColumns(slice.strike, sideOf(slice, side), fit, signOf(side), on);
       const values = valueSlice(
@@ -187,6 +180,7 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot, ev
   const carried = new Map(termMeasures(used, ahead).map((measures, i) => [used[i]!, measures] as const));
   const term = fitted.map((fit) => ({
     expiry: fit.expiry,
+    settlement: fit.settlement,
     days: fit.days,
     class: expiryClass(calendar, fit.expiry),
     atmVol: fit.atmVol,
@@ -202,10 +196,12 @@ export function surfaceAnswer(underlying: Underlying, stored: StoredSnapshot, ev
     symbol: snapshot.symbol,
     asof: new Date(snapshot.asof).toISOString(),
     price: snapshot.price,
-    slices: pairs(stored).map(({ slice, fit }) => ({ ...fit, points: surfacePoints(slice, fit, on) })),
+    slices: fittedSlices(stored).map(({ fit, ...slice }) => ({ ...fit, points: surfacePoints(slice, fit, on) })),
     term,
     calendarArbitrage: used.flatMap((fit, i) =>
-      Number.isNaN(carried.get(fit)!.forwardVol) ? [{ near: used[i - 1]!.expiry, far: fit.expiry }] : [],
+      Number.isNaN(carried.get(fit)!.forwardVol)
+        ? [{ near: expiryName(used[expiryBefore(used, i)]!), far: expiryName(fit) }]
+        : [],
     ),
   };
 }

@@ -1,19 +1,21 @@
 import {
-  CURVE_NUMBERS,
-  mapFields,
-  orNull,
-  type CurveNumber,
   borrowFit,
+  CURVE_NUMBERS,
+  isSameExpiry,
+  mapFields,
+  orNaN,
+  orNull,
   type Borrowing,
   type BorrowingFit,
+  type CurveNumber,
   type ExpiryFit,
-  isSameExpiry,
   type ExpiryId,
 } from '@umwelt/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import { ConflictError } from '../errors';
 import type { CurveRow } from './own-curves';
+import { curveOfRow } from './rows';
 
 const { borrowings } = tables;
 
@@ -115,11 +117,11 @@ const NOT_KNOWN = Object.fromEntries(CURVE_NUMBERS.map((name) => [name, NaN])) a
 type CurveFit = BorrowingFit & ExpiryId;
 
 function curveFitOf(row: CurveRow): CurveFit {
-  const { years, curveKind: kind, curve: parameters } = row;
-  const forward = row.forward ?? NaN;
+  const { expiry, settlement, years, expiryAside } = row;
   return {
-    ...{ expiry: row.expiry, settlement: row.settlement, years, forward, expiryAside: row.expiryAside },
-    curve: kind && parameters ? { kind, years, forward, parameters: [...parameters] } : null,
+    ...{ expiry, settlement, years, expiryAside },
+    forward: orNaN(row.forward),
+    curve: curveOfRow(row),
     ...NOT_KNOWN,
   };
 }

@@ -103,6 +103,17 @@ describe('the surface', () => {
     expect(calendarArbitrage).toEqual([{ near: '2031-03-27', far: '2031-04-17' }]);
     expect(term[1]!.forwardVol).toBeNaN();
   });
+  it('of two series of a day says which, and blames the expiry before both', () => {
+    const [first, second] = fits as [ExpiryFit, ExpiryFit];
+    const inverted = { ...first, atmVol: 3 * first.atmVol };
+    const morning = { ...second, settlement: 'am' as const, years: second.years - 6.5 / (24 * 365) };
+    const { calendarArbitrage, term } = surfaceAnswer(underlying, stored([inverted, morning, second]), []);
+    expect(term.map(({ settlement }) => settlement)).toEqual(['pm', 'am', 'pm']);
+    expect(calendarArbitrage).toEqual([
+      { near: '2031-03-27', far: '2031-04-17am' },
+      { near: '2031-03-27', far: '2031-04-17' },
+    ]);
+  });
   it('the points lie on the curve that they were quoted around', () => {
     for (const slice of surfaceAnswer(underlying, stored(fits), []).slices) {
       for (const point of slice.points) {

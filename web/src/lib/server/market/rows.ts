@@ -1,4 +1,5 @@
 import {
+  expiryName,
   FIT_NUMBERS,
   mapFields,
   MEASURE_NUMBERS,
@@ -6,8 +7,12 @@ import {
   namesOf,
   orNaN,
   orNull,
+  type Curve,
+  type CurveKind,
   type ExpiryFit,
+  type ListedSlice,
   type SliceQuotes,
+  type Snapshot,
   type SnapshotMeasures,
 } from '@umwelt/core';
 import type { tables } from '../db';
@@ -106,9 +111,16 @@ export function fitRow(key: SnapshotKey, fit: ExpiryFit): FitRow {
   };
 }
 
+/** A stored curve as the core takes it; null where none was fitted. */
+export function curveOfRow(
+  row: Pick<FitRow, 'curve' | 'years' | 'forward'> & { curveKind: CurveKind | null },
+): Curve | null {
+  const { curveKind: kind, curve: parameters, years, forward } = row;
+  return kind && parameters ? { kind, years, forward: orNaN(forward), parameters: [...parameters] } : null;
+}
+
 /** A stored fit as the core takes it. */
 export function fitOfRow(row: FitRow): ExpiryFit {
-  const { curveKind: kind, curve: parameters } = row;
   return {
     expiry: row.expiry,
     settlement: row.settlement,
@@ -119,8 +131,7 @@ export function fitOfRow(row: FitRow): ExpiryFit {
     rate: row.rate,
     discount: row.discount,
     forwardSource: row.forwardSource,
-    curve:
-      kind && parameters ? { kind, years: row.years, forward: orNaN(row.forward), parameters: [...parameters] } : null,
+    curve: curveOfRow(row),
     shape: row.curveShape,
     contracts: row.contracts,
     usable: row.usable,
@@ -142,4 +153,19 @@ export function measureRow(key: SnapshotKey, measures: SnapshotMeasures): Measur
     usable: measures.usable,
     method: METHOD_VERSION,
   };
+}
+
+/** The slices of a snapshot with their fits; one without is left out. */
+export function fittedSlices({
+  snapshot,
+  fits,
+}: {
+  readonly snapshot: Pick<Snapshot, 'slices'>;
+  readonly fits: readonly ExpiryFit[];
+}): ListedSlice[] {
+  const fitOf = new Map(fits.map((fit) => [expiryName(fit), fit]));
+  return snapshot.slices.flatMap((slice) => {
+    const fit = fitOf.get(expiryName(slice));
+    return fit ? [{ ...slice, fit }] : [];
+  });
 }

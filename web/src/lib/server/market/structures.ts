@@ -1,10 +1,11 @@
 import {
   expiryAt,
-  expiryName,
   missingLeg,
+  orNull,
   placeLegs,
   priceLegsOnCurve,
   writtenOn,
+  type ExpiryId,
   type NamedLeg,
   type PlacedLeg,
   type PricedStructure,
@@ -13,6 +14,7 @@ import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
 import { atOneMoment, tables, type Database, type Queryable } from '../db';
 import { ConflictError } from '../errors';
 import { findUnderlying, loadLatest, type StoredSnapshot } from './queries';
+import { fittedSlices } from './rows';
 import type { Underlying } from './terms';
 
 const { structures } = tables;
@@ -28,22 +30,12 @@ export type StructureNow = { asof: string; price: number; multiplier: number } &
   ({ missing: null } & PricedStructure) | { missing: string }
 );
 
-/** The expiries of a snapshot with their fits, as legs are placed among them. */
-function listedOf({ snapshot, fits }: StoredSnapshot) {
-  const fitOf = new Map(fits.map((fit) => [expiryName(fit), fit]));
-  const slices = snapshot.slices.flatMap((slice) => {
-    const fit = fitOf.get(expiryName(slice));
-    return fit ? [{ ...slice, fit }] : [];
-  });
-  return { symbol: snapshot.symbol, slices };
-}
-
 function structureNow(
   underlying: Underlying,
   stored: StoredSnapshot,
   given: StructureGiven['legs'],
 ): { now: StructureNow; placed: readonly PlacedLeg[] } {
-  const listed = listedOf(stored);
+  const listed = { symbol: stored.snapshot.symbol, slices: fittedSlices(stored) };
   const legs = given.map((leg) => ({ ...leg, symbol: listed.symbol }));
   const at = {
     asof: new Date(stored.snapshot.asof).toISOString(),
@@ -56,7 +48,7 @@ function structureNow(
   return { now: { ...at, missing: null, ...priced }, placed };
 }
 
-function missingWords({ slices }: ReturnType<typeof listedOf>, leg: NamedLeg): string {
+function missingWords({ slices }: { slices: readonly ExpiryId[] }, leg: NamedLeg): string {
   const { expiry, settlement, strike } = leg;
   const name = settlement === 'am' ? `${expiry} am` : expiry;
   if (expiryAt(slices, leg) < 0) return `${name} is not listed at this moment`;
@@ -122,7 +114,6 @@ export async function keepStructure(database: Database, given: StructureGiven, m
     ...{ expiry, settlement, strike, side, quantity },
   }));
   const { value, mid } = now;
-  const orNull = (number: number) => (Number.isFinite(number) ? number : null);
   await database
     .insert(structures)
     .values({ ...given, legs, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });

@@ -1,16 +1,16 @@
 import {
-  orNull,
   coneSlice,
   curveVol,
   historicalVol,
+  orNull,
   SESSIONS_PER_YEAR,
   VOL_WINDOWS,
-  type Curve,
   type Estimator,
 } from '@umwelt/core';
 import type { Queryable } from '../db';
 import type { HeldColumns } from './held';
 import { listCurves } from './queries';
+import { curveOfRow } from './rows';
 
 /** Deviations from the forward at which curves are read. */
 const DEVIATIONS = Array.from({ length: 41 }, (_, i) => -2.5 + 0.125 * i);
@@ -40,12 +40,8 @@ export async function skewsAt(
       const used = rows.filter((row) => row.curveKind && row.curve && row.expiryAside === null && row.years > 0);
       const [nearest] = used.toSorted((a, b) => Math.abs(a.days - days) - Math.abs(b.days - days));
       if (!nearest) return null;
-      const { expiry, years, atmVol, forward, lowest, highest } = nearest;
-      const curve: Curve = {
-        kind: nearest.curveKind!,
-        ...{ years, forward: forward ?? NaN },
-        parameters: [...nearest.curve!],
-      };
+      const { expiry, settlement, years, atmVol, forward, lowest, highest } = nearest;
+      const curve = curveOfRow(nearest)!;
       const deviation = (atmVol ?? NaN) * Math.sqrt(years);
       const vols = DEVIATIONS.map((z) => {
         const strike = curve.forward * Math.exp(z * deviation);
@@ -54,7 +50,8 @@ export async function skewsAt(
           : null;
       });
       return {
-        ...{ symbol, asof: new Date(instant).toISOString(), expiry, days: nearest.days, forward, atmVol, vols },
+        ...{ symbol, asof: new Date(instant).toISOString(), expiry, settlement },
+        ...{ days: nearest.days, forward, atmVol, vols },
         borrowedFrom: nearest.borrowedFrom ?? null,
       };
     }),

@@ -8,7 +8,7 @@
   import { provideArea } from '$lib/working/area';
   import { expiryWork } from '$lib/working/expiry';
   import Worked from '$lib/working/Worked.svelte';
-  import { straddleOf } from '$lib/structure/straddle';
+  import { straddleOf } from '$lib/structure';
 
   let { slice, isOpen, ontoggle }: { slice: FittedSlice; isOpen: boolean; ontoggle: () => void } = $props();
 

@@ -11,7 +11,7 @@ import {
   type Settlement,
   type StraddleUsed,
 } from '@umwelt/core';
-import { straddleOf } from '$lib/structure/straddle';
+import { straddleOf } from '$lib/structure';
 import type { LawName, Workbench } from '$lib/state';
 import type { CloseAhead, FittedSlice } from '$lib/data';
 import { comingMoves, type ComingEvent } from './events';

@@ -1,6 +1,7 @@
 <script lang="ts">
+  import { UNDERLYING_KINDS } from '@umwelt/core';
   import Undo from '@lucide/svelte/icons/undo-2';
-  import { DEFAULT_CONTEXT, UNDERLYING_KINDS, useWorkbench } from '$lib/state';
+  import { DEFAULT_CONTEXT, useWorkbench } from '$lib/state';
   import { expandColumns, shortColumns, USUAL } from '$lib/columns';
   import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';

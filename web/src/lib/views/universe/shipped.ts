@@ -1,4 +1,4 @@
-import type { UnderlyingKind } from '$lib/address';
+import type { UnderlyingKind } from '@umwelt/core';
 import { USUAL } from '$lib/columns';
 
 /** A screen: columns and conditions by a name, in an order. */

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { UNDERLYING_KINDS } from '@umwelt/core';
   import { goto } from '$app/navigation';
   import { offerTable } from '$lib/exports';
   import { figures } from '$lib/formats';
@@ -17,7 +18,7 @@
     UniverseTable,
     WallPanel,
   } from '$lib/views/universe';
-  import { MOST_COLUMNS, MOST_CONDITIONS, UNDERLYING_KINDS, useWorkbench, WALLS } from '$lib/state';
+  import { MOST_COLUMNS, MOST_CONDITIONS, useWorkbench, WALLS } from '$lib/state';
 
   const bench = useWorkbench();
   const desk = new ScreenDesk(bench);
