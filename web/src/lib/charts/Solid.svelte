@@ -2,7 +2,7 @@
   import { figures } from '$lib/formats';
   import { MONO } from './figure';
   import Framed from './Framed.svelte';
-  import type { SolidInput } from './map';
+  import type { SolidInput } from '$lib/views/surface/charts/map';
   import { blankRaster, drawBody, drawBodyLines, drawBox, USUAL_EYE, viewOf, type Eye, type Raster } from './solid';
 
   interface Props {

@@ -1,10 +1,12 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
-  import { aroundFigure, Chart, HeldRange } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { aroundFigure } from './charts/around';
   import { figures, longMoment, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
-  import { announcedBefore, announcedSentence, announcedTable, kindsOf } from '$lib/charts/announced';
+  import { announcedSentence, announcedTable, kindsOf } from './charts/announced';
+  import { announcedBefore } from '$lib/data/events';
 
   const bench = useWorkbench();
   let days = $state<7 | 30>(7);

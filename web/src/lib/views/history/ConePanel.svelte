@@ -1,6 +1,7 @@
 <script lang="ts">
   import { ESTIMATOR_CODES } from '@umwelt/core';
-  import { Chart, coneFigure, coneSentence, HeldRange } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { coneFigure, coneSentence } from './charts/cone';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { HistoryDesk } from './desk.svelte';

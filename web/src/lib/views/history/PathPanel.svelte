@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Chart, HeldRange, pathFigure } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { pathFigure } from './charts/history';
   import { standingSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Chart, HeldRange, premiumFigure, premiumRows, premiumSentence } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { premiumFigure, premiumRows, premiumSentence } from './charts/premium';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';

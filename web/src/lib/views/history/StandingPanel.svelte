@@ -1,6 +1,6 @@
 <script lang="ts">
   import { QUALITY_WEIGHTS, sessionMove, underlyingParts, type QualityParts } from '@umwelt/core';
-  import { strokeOf } from '$lib/charts';
+  import { strokeOf } from './charts/history';
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';

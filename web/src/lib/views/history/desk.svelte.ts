@@ -8,7 +8,7 @@ import {
   VOL_WINDOWS,
   isSameExpiry,
 } from '@umwelt/core';
-import type { PathLine } from '$lib/charts';
+import { type PathLine } from './charts/history';
 import { barsTo, type Workbench } from '$lib/state';
 import {
   historicalOf,

@@ -1,16 +1,17 @@
 import { calendarById, coneSlice, historicalVol, premiumByRegime, premiumOf, premiumSessions } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
-import { aroundFigure } from '$lib/charts/around';
-import { coneFigure, coneSentence } from '$lib/charts/cone';
+import { aroundFigure } from './charts/around';
+import { coneFigure, coneSentence } from './charts/cone';
 import { HeldRange } from '$lib/charts/figure';
-import { pathFigure } from '$lib/charts/history';
-import { premiumFigure, premiumRows, premiumSentence } from '$lib/charts/premium';
+import { pathFigure } from './charts/history';
+import { premiumFigure, premiumRows, premiumSentence } from './charts/premium';
 import type { HistoryRow, MarketEvent } from '$lib/state';
 import { barsOf } from '$lib/data/measures';
 import { headsOf, textsOf } from '$lib/tables';
 import { TOKENS } from '$lib/testing/snapshot';
 import type { Summary } from '$lib/data';
-import { announcedBefore, announcedSentence, announcedTable, kindsOf } from '$lib/charts/announced';
+import { announcedSentence, announcedTable, kindsOf } from './charts/announced';
+import { announcedBefore } from '$lib/data/events';
 import { forecastsOf } from '$lib/film/forecasts';
 import { averageMoveOf, firstOf, historicalOf, impliedOf, lowerOf, sessionsOf, standingOf } from './sessions';
 

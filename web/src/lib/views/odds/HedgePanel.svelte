@@ -1,6 +1,7 @@
 <script lang="ts">
   import { expiryName } from '@umwelt/core';
-  import { Chart, hedgeFigure } from '$lib/charts';
+  import { Chart } from '$lib/charts';
+  import { hedgeFigure } from './charts/hedge';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { nearestIndex, useTheme, useWorkbench } from '$lib/state';

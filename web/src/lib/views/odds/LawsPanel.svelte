@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Chart, LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from '$lib/charts';
+  import { Chart } from '$lib/charts';
+  import { LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from './charts/laws';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { LAWS, PRICE_AXES, useTheme, useWorkbench, ZONE_PRESETS, type LawName } from '$lib/state';

@@ -9,7 +9,9 @@
     yearsBetween,
     sessionClose,
   } from '@umwelt/core';
-  import { Chart, depthColor, priceMovesFigure, sessionMovesFigure, timedEvents, type Candle } from '$lib/charts';
+  import { Chart, depthColor } from '$lib/charts';
+  import { priceMovesFigure, sessionMovesFigure, type Candle } from './charts/price-moves';
+  import { timedEvents } from '$lib/data/events';
   import { clockTime, figures, shortDay, type Sentence as SentenceText } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench, valueOf } from '$lib/state';

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { maxPain, isSameExpiry } from '@umwelt/core';
   import type { z } from 'zod';
-  import { Chart, linePath, painFigure } from '$lib/charts';
+  import { Chart, linePath } from '$lib/charts';
+  import { painFigure } from './charts/pain';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { positions } from '$lib/ui';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { depthColor, lawStyle } from '$lib/charts';
+  import { depthColor } from '$lib/charts';
+  import { lawStyle } from './charts/laws';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
   import { useTheme, useWorkbench } from '$lib/state';

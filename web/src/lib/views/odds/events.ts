@@ -1,6 +1,6 @@
 import { eventMove, stretchesOf, type Calendar, type ExpiryFit, expiriesApart } from '@umwelt/core';
-import { timedEvents } from '$lib/charts/term';
-import { announcedBefore, type Announced } from '$lib/charts/announced';
+import { timedEvents } from '$lib/data/events';
+import { announcedBefore, type Announced } from '$lib/data/events';
 import type { MarketEvent } from '$lib/state';
 import type { Summary } from '$lib/data';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
-  import { besideColor } from '$lib/charts';
+  import { besideColor } from './charts/beside';
   import { MOST_BESIDE, useTheme, useWorkbench } from '$lib/state';
 
   const bench = useWorkbench();

@@ -1,14 +1,13 @@
 <script lang="ts">
+  import { Chart, HeldRange } from '$lib/charts';
   import {
-    Chart,
     deliveriesFigure,
     deliveriesMoving,
     deliveriesOf,
     deliveriesSentence,
-    HeldRange,
     holdDeliveries,
     type Delivery,
-  } from '$lib/charts';
+  } from './charts/deliveries';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { loadSummaries, loadUniverse, momentIndex, useTheme, useWorkbench, type UniverseRow } from '$lib/state';
   import type { Summary } from '$lib/data';

@@ -1,13 +1,6 @@
 <script lang="ts">
-  import {
-    Chart,
-    densityFigure,
-    densityMoving,
-    densitySentence,
-    HeldRange,
-    holdDensity,
-    lawsOfExpiry,
-  } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { densityFigure, densityMoving, densitySentence, holdDensity, lawsOfExpiry } from './charts/density';
   import { shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, useTheme, useWorkbench } from '$lib/state';

@@ -1,21 +1,18 @@
 <script lang="ts">
   import { GRID_QUANTITIES, expiryName, isSameExpiry } from '@umwelt/core';
+  import { Chart, HeldRange, Solid } from '$lib/charts';
   import {
     axisText,
-    axisValue,
-    Chart,
     hasSides,
     heatFigure,
     heatMoving,
-    HeldRange,
     QUANTITIES,
     quantityFigure,
     quantityMoving,
-    Solid,
     solidOf,
-    strikeAt,
     type MapInput,
-  } from '$lib/charts';
+  } from './charts/map';
+  import { axisValue, strikeAt } from './charts/curve-line';
   import {
     extentOf,
     mapPositions,

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { PAIR_UNITS, SESSIONS_PER_YEAR, type PairUnit } from '@umwelt/core';
-  import { Chart, depthColor, HeldRange, PAIR_MARGIN, pairFigure } from '$lib/charts';
+  import { Chart, depthColor, HeldRange } from '$lib/charts';
+  import { PAIR_MARGIN, pairFigure } from './charts/pairs';
   import { offerTable } from '$lib/exports';
   import { pairsOf, type PairPast, type PairPlace } from '$lib/film';
   import { figures, shortExpiry } from '$lib/formats';

@@ -1,6 +1,8 @@
 <script lang="ts">
   import { reasonName, type Curve, expiryName, isSameExpiry } from '@umwelt/core';
-  import { Chart, HeldRange, holdSkew, skewFigure, skewMoving, type Beside, comparedAt } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { holdSkew, skewFigure, skewMoving } from './charts/skew';
+  import { type Beside, comparedAt } from './charts/beside';
   import { skewBandOf, type Band, type Frame } from '$lib/film';
   import {
     bandWords,

@@ -1,19 +1,18 @@
 <script lang="ts">
   import { quantileOf, expiryName } from '@umwelt/core';
+  import { Chart, HeldRange } from '$lib/charts';
   import {
-    Chart,
     comingEvents,
-    HeldRange,
     holdTerm,
     readVol,
     termExpiries,
     termFigure,
     termLines,
     termMoving,
-    timedEvents,
-    type Beside,
     type TermExpiry,
-  } from '$lib/charts';
+  } from './charts/term';
+  import { timedEvents } from '$lib/data/events';
+  import { type Beside } from './charts/beside';
   import { termBandOf, type Band } from '$lib/film';
   import { figures, readingWords, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';

@@ -1,5 +1,5 @@
 import type { Calendar } from '@umwelt/core';
-import { timedEvents } from '$lib/charts';
+import { timedEvents } from '$lib/data/events';
 import type { MarketEvent } from '$lib/state';
 
 const MS_PER_YEAR = 365 * 86_400_000;

@@ -1,5 +1,5 @@
 import { curveVol, type Borrowing, type Curve } from '@umwelt/core';
-import { skewPoints } from '$lib/charts/skew';
+import { skewPoints } from './charts/skew';
 import { figures, shortName, type Sentence } from '$lib/formats';
 import type { FittedSlice, ValuedSlice } from '$lib/data';
 

@@ -1,5 +1,5 @@
 import { untrack } from 'svelte';
-import type { Beside } from '$lib/charts';
+import { type Beside } from './charts/beside';
 import { Film } from '$lib/film/film.svelte';
 import { usedExpiries } from '$lib/film';
 import type { Workbench } from '$lib/state';

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { Chart, HeldRange, performanceFigure } from '$lib/charts';
+  import { Chart, HeldRange } from '$lib/charts';
+  import { performanceFigure } from './charts/performance';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';

@@ -1,7 +1,7 @@
 import type { Data } from 'plotly.js';
 import type { Band } from '$lib/film';
 import type { Tokens } from '$lib/ui/theme.svelte';
-import type { MovingArea } from './moving';
+import type { MovingArea } from '$lib/charts/moving';
 
 /** The outer and the inner pair of a band's rows, and how dark each is. */
 const PAIRS = [

@@ -2,7 +2,7 @@ import { curveVol, normalCdf } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { usedExpiries } from '$lib/film';
 import { comparedSentence } from '$lib/formats';
-import { isInverse } from '$lib/views/surface/inverse';
+import { isInverse } from '../inverse';
 import { makeSnapshot, TOKENS } from '$lib/testing/snapshot';
 import { besideColor, besideLine, besideNames, besideSkews, besideTraces, comparedAt, nearestExpiry } from './beside';
 import { curveLine } from './curve-line';

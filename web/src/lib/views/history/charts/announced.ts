@@ -1,56 +1,6 @@
-import { eventStudies, type Calendar, type EventStudy, type StudyMoment } from '@umwelt/core';
-import { timedEvents } from './term';
+import type { Announced } from '$lib/data/events';
 import { figures, type Sentence } from '$lib/formats';
-import type { MarketEvent } from '$lib/data/api';
 import { numberColumns, type DataTable } from '$lib/tables';
-import type { Summary } from '$lib/data';
-
-/** An announcement of the past, and what it did. */
-export interface Announced extends EventStudy {
-  title: string;
-  kind: string;
-  /** The vol around it: hours from it, and per cent. */
-  path: { hours: number[]; vols: number[] };
-}
-
-/** Sessions before and after in which moments are looked for. */
-const REACH_MS = 4 * 86_400_000;
-const HOUR_MS = 3_600_000;
-
-/**
- * Announcements before a moment, the latest first; dividends are none.
- *
- * @param days of the implied vol that is studied: 7 or 30
- */
-export function announcedBefore(
-  events: readonly MarketEvent[],
-  snapshots: readonly Summary[],
-  calendar: Calendar,
-  instant: number,
-  days: 7 | 30,
-): Announced[] {
-  const past = timedEvents(events, calendar).filter(({ kind, at }) => !kind.startsWith('dividend') && at < instant);
-  return past
-    .flatMap(({ title, kind, at }) => {
-      const moments = snapshots.flatMap((one): StudyMoment[] => {
-        const time = Date.parse(one.asof);
-        if (time > instant || Math.abs(time - at) > REACH_MS) return [];
-        // A straddle that expires before the announcement expects nothing of it.
-        const reaches = one.frontExpiry !== null && Date.parse(`${one.frontExpiry}T23:59:59Z`) > at;
-        const expectedMove = reaches ? (one.frontStraddleMove ?? NaN) : NaN;
-        return [
-          { instant: time, price: one.price ?? NaN, vol: (days === 7 ? one.iv7 : one.iv30) ?? NaN, expectedMove },
-        ];
-      });
-      const held = moments.filter(({ vol }) => Number.isFinite(vol));
-      const path = {
-        hours: held.map((one) => (one.instant - at) / HOUR_MS),
-        vols: held.map(({ vol }) => 100 * vol),
-      };
-      return eventStudies(moments, [at], REACH_MS).map((study) => ({ ...study, title, kind, path }));
-    })
-    .toSorted((a, b) => b.instant - a.instant);
-}
 
 /** The kinds of announcements, by name. */
 export function kindsOf(rows: readonly Pick<Announced, 'kind'>[]): string[] {

@@ -3,7 +3,7 @@ import type { Data, Layout } from 'plotly.js';
 import { figures, type Sentence } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from './figure';
+import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from '$lib/charts/figure';
 
 export interface PremiumInput {
   dates: readonly string[];

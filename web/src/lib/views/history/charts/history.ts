@@ -3,7 +3,7 @@ import { figures } from '$lib/formats';
 import type { MarketEvent } from '$lib/data/api';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
+import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from '$lib/charts/figure';
 
 /** A series by session, as it is read: vols in per cent. */
 export interface PathLine {

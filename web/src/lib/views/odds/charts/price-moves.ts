@@ -3,7 +3,7 @@ import type { Data, Layout, Shape } from 'plotly.js';
 import { figures, shortDay } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, MONO, type Figure } from './figure';
+import { baseAxis, baseLayout, MONO, type Figure } from '$lib/charts/figure';
 
 /** Prices of a span of time. */
 export interface Bar {

@@ -10,9 +10,9 @@ import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/data';
 import { bandAreas, bandTraces } from './band';
 import { besideNames, besideSkews, besideTraces, type Beside } from './beside';
 import { axisFormat, axisValue, curveLine, upright, type CurveLine, type Drawable } from './curve-line';
-import { depthColor } from './depth';
-import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
-import type { Moving } from './moving';
+import { depthColor } from '$lib/charts/depth';
+import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
 
 export interface SkewInput {
   snapshot: LoadedSnapshot;

@@ -9,7 +9,7 @@ import {
   holdDeliveries,
   priceState,
 } from './deliveries';
-import { HeldRange } from './figure';
+import { HeldRange } from '$lib/charts/figure';
 
 const row = (symbol: string, expires: string | null, price: number | null, iv30: number | null, root = 'AQF') =>
   ({ symbol, root, expires, price, iv30 }) as UniverseRow;

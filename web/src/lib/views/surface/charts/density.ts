@@ -4,8 +4,8 @@ import type { CurveExpiry } from '$lib/film';
 import { figures, shortExpiry, type Sentence } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, HeldRange, type Figure } from './figure';
-import type { Moving } from './moving';
+import { baseAxis, baseLayout, HeldRange, type Figure } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
 
 /** An expiry as its laws are worked out. */
 export type DensityExpiry = Pick<

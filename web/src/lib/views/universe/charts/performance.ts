@@ -2,8 +2,8 @@ import type { Data } from 'plotly.js';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { betweenColors } from './depth';
-import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from './figure';
+import { betweenColors } from '$lib/charts/depth';
+import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from '$lib/charts/figure';
 
 export interface PerformanceInput {
   days: readonly string[];

@@ -2,7 +2,7 @@ import type { Data } from 'plotly.js';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';
+import { baseAxis, baseLayout, type Figure, type HeldRange } from '$lib/charts/figure';
 
 /** A pair through time: vols as decimals, NaN where there are none. */
 export interface PairLines {

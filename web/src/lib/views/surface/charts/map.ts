@@ -5,10 +5,10 @@ import type { Axis } from '$lib/address';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { axisFormat } from './curve-line';
-import { betweenColors, channels, depthColor } from './depth';
-import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from './figure';
-import type { Moving } from './moving';
-import { HALF, roundTicks, tickDecimals, type Body, type BodyLine, type BoxAxes } from './solid';
+import { betweenColors, channels, depthColor } from '$lib/charts/depth';
+import { baseAxis, baseLayout, MONO, type Figure, type HeldRange } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
+import { HALF, roundTicks, tickDecimals, type Body, type BodyLine, type BoxAxes } from '$lib/charts/solid';
 
 /** How a quantity is called, scaled and written. */
 export const QUANTITIES: Record<GridQuantity, { name: string; unit: string; scale: number; decimals: number | null }> =

@@ -4,7 +4,7 @@ import { figures } from '$lib/formats';
 import type { LawName, PriceAxis } from '$lib/address';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, type Figure } from './figure';
+import { baseAxis, baseLayout, type Figure } from '$lib/charts/figure';
 
 /** Room around the plot, in pixels: what lies over it is placed by them. */
 export const LAWS_MARGIN = { l: 40, r: 12, t: 8, b: 22 } as const;

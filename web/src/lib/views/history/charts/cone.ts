@@ -3,7 +3,7 @@ import type { Data } from 'plotly.js';
 import { figures, type Sentence } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';
+import { baseAxis, baseLayout, type Figure, type HeldRange } from '$lib/charts/figure';
 
 export interface ConeInput {
   /** By window, ascending. */

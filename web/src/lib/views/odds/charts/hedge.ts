@@ -3,7 +3,7 @@ import type { Data, Layout } from 'plotly.js';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { baseAxis, baseLayout, type Figure } from './figure';
+import { baseAxis, baseLayout, type Figure } from '$lib/charts/figure';
 
 export interface HedgeInput {
   points: readonly HedgePoint[];

@@ -3,7 +3,6 @@ import {
   curveVol,
   expiryClass,
   forwardVol,
-  instantOf,
   logMoneynessAtDelta,
   MILLISECONDS_PER_DAY,
   type Calendar,
@@ -14,15 +13,15 @@ import {
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry } from '$lib/film';
 import { figures, readingWords, shortExpiry } from '$lib/formats';
-import type { MarketEvent } from '$lib/data/api';
+import type { TimedEvent } from '$lib/data/events';
 import type { TermLayer, TermReading } from '$lib/address';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { bandAreas, bandTraces } from './band';
 import { besideColor, type Beside } from './beside';
-import { depthColor } from './depth';
-import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from './figure';
-import type { Moving } from './moving';
+import { depthColor } from '$lib/charts/depth';
+import { baseAxis, baseLayout, HeldRange, MONO, type Figure } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
 
 /** An expiry as the term structure takes it. */
 export type TermExpiry = Pick<
@@ -86,22 +85,6 @@ function mirrored(reading: TermReading): TermReading {
   if (reading === 'atm') return reading;
   const delta = Number(reading.replace(/\D/g, ''));
   return reading.startsWith('put') ? `call${delta}` : `put${delta}`;
-}
-
-/** An event with its moment: that of the open of its day where the day is all that is known. */
-export interface TimedEvent {
-  title: string;
-  kind: string;
-  at: number;
-}
-
-/** Events with their moments, which take too long to find to be found at every step. */
-export function timedEvents(events: readonly MarketEvent[], calendar: Calendar): TimedEvent[] {
-  return events.map(({ date, start, title, kind }) => ({
-    title,
-    kind,
-    at: start ? Date.parse(start) : instantOf(calendar, date, calendar.open),
-  }));
 }
 
 /** Announcements still to come before the last expiry, with the days until them. */

@@ -4,9 +4,9 @@ import { figures, shortDay, type Sentence } from '$lib/formats';
 import type { UniverseRow } from '$lib/data/api';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
-import { depthColor } from './depth';
-import { baseAxis, baseLayout, type Figure, type HeldRange } from './figure';
-import type { Moving } from './moving';
+import { depthColor } from '$lib/charts/depth';
+import { baseAxis, baseLayout, type Figure, type HeldRange } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
 
 /** A delivery of a future at a moment. */
 export interface Delivery {

@@ -5,7 +5,7 @@ import { figures } from '$lib/formats';
 import { extentOf, mapOf } from '$lib/film/map';
 import { makeSnapshot, TOKENS } from '$lib/testing/snapshot';
 import { axisValue, strikeAt } from './curve-line';
-import { HeldRange } from './figure';
+import { HeldRange } from '$lib/charts/figure';
 import {
   axisText,
   heatFigure,
@@ -17,7 +17,7 @@ import {
   solidOf,
   type MapInput,
 } from './map';
-import { HALF } from './solid';
+import { HALF } from '$lib/charts/solid';
 
 const snapshot = makeSnapshot();
 const expiries = usedExpiries({ expiries: snapshot.slices.map(({ fit }) => fit) });

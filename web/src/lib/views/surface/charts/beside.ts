@@ -5,7 +5,7 @@ import { figures, shortExpiry } from '$lib/formats';
 import type { Axis, SkewScale } from '$lib/address';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { upright, type CurveLine, type Drawable } from './curve-line';
-import { MONO } from './figure';
+import { MONO } from '$lib/charts/figure';
 
 /** The curves of another underlying at the same moment. */
 export interface Beside {
