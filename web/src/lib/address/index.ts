@@ -1,4 +1,7 @@
 /**
- * Address: the whole context of the page, read from the query of its address and written into it. Imports columns and the core.
+ * Address: what of the page's state stands in its address, defined by its keys; how such parameters are read from a query and
+ * written into it, and the context that all views share. Imports the core.
  */
 export * from './context';
+export { Codec } from './codec';
+export type { Params } from './params';

@@ -19,8 +19,10 @@
     kept: 'with the drift they had',
   } as const;
 
-  const sample = $derived(bench.lit ? bench.sampleOf(bench.lit.slice) : undefined);
-  const fit = $derived(bench.lit && bench.shown ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
+  const sample = $derived(bench.focus.lit ? bench.samples.of(bench.focus.lit.slice) : undefined);
+  const fit = $derived(
+    bench.focus.lit && bench.snapshot.shown ? bench.snapshot.shown.snapshot.slices[bench.focus.lit.slice]!.fit : null,
+  );
   const sampleWords = $derived.by(() => {
     if (context.pastLaw === 'lognormal' || !fit) return '';
     if (sample === undefined) return 'drawing …';

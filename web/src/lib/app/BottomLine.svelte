@@ -5,13 +5,15 @@
   let { onkeys, onexport }: { onkeys: () => void; onexport: () => void } = $props();
 
   const bench = useWorkbench();
-  const summary = $derived(bench.summary);
+  const summary = $derived(bench.moment.summary);
   const feed = $derived(bench.feed.state);
   /** Long work that somebody may wait for: told here, whatever the view. */
-  const task = $derived(bench.tasks.find(isRunning));
+  const task = $derived(bench.tasks.list.find(isRunning));
   const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew', export: 'a file is written' };
 
-  const fit = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
+  const fit = $derived(
+    bench.snapshot.shown && bench.focus.lit ? bench.snapshot.shown.snapshot.slices[bench.focus.lit.slice]!.fit : null,
+  );
   const refused = $derived((summary?.contracts ?? 0) - (summary?.usable ?? 0));
 </script>
 
@@ -21,10 +23,10 @@
   {#if bench.problem}
     <span class="text-loss" role="alert">◆ {bench.problem}</span>
   {:else}
-    <a href="/data{bench.query}" class="hover:text-ink" data-testid="feed-state">
+    <a href="/data{bench.address.query}" class="hover:text-ink" data-testid="feed-state">
       {#if feed?.isBegun}
         <span class={bench.feed.isRunning ? 'text-gain' : 'text-soft'}>{bench.feed.isRunning ? '●' : '○'}</span>
-        {feedWords(feed, bench.feed.prices?.moment, bench.calendar.zone)}
+        {feedWords(feed, bench.feed.prices?.moment, bench.market.calendar.zone)}
       {:else}<span class="text-gain">●</span> stored snapshots, the feed has not begun{/if}
     </a>
   {/if}
@@ -42,9 +44,9 @@
     <span>fit {figures.plusMinus(summary.rmse === null ? null : 100 * summary.rmse, 2)} points</span>
   {/if}
   <span class="flex-1"></span>
-  {#if fit && bench.underlying}
+  {#if fit && bench.market.underlying}
     <span>
-      {bench.underlying.exercise === 'american' ? 'American' : 'European'} · forward by {fit.forwardSource}
+      {bench.market.underlying.exercise === 'american' ? 'American' : 'European'} · forward by {fit.forwardSource}
       · ACT/365 · r {figures.percent(fit.rate, 2)}
     </span>
   {/if}

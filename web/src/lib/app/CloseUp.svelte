@@ -12,10 +12,10 @@
   let { onfold, onbases }: { onfold: () => void; onbases: () => void } = $props();
 
   const bench = useWorkbench();
-  const lit = $derived(bench.lit);
-  const shown = $derived(bench.shown);
+  const lit = $derived(bench.focus.lit);
+  const shown = $derived(bench.snapshot.shown);
   const fit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
-  const contract = $derived(lit && shown ? closeUpOf(shown, lit, bench.sampleOf(lit.slice)) : null);
+  const contract = $derived(lit && shown ? closeUpOf(shown, lit, bench.samples.of(lit.slice)) : null);
   const sentence = $derived(
     contract && shown && lit ? oddsSentence(contract.views, differencesOf(shown, lit, contract)) : null,
   );
@@ -29,10 +29,10 @@
   function judge(verdict: 'use' | 'aside' | null): void {
     if (!lit || !fit) return;
     const { expiry, strike, side } = lit;
-    void bench.judge({ expiry, settlement: fit.settlement, strike, side }, verdict);
+    void bench.exclusions.decide({ expiry, settlement: fit.settlement, strike, side }, verdict);
   }
 
-  const { decimals } = $derived(bench);
+  const { decimals } = $derived(bench.market);
   const where = $derived.by(() => {
     if (!contract || !Number.isFinite(contract.distance)) return '';
     const size = figures.percent(Math.abs(contract.distance));
@@ -85,7 +85,7 @@
   <div class="flex items-baseline justify-between gap-2 border-b border-dotted border-line py-1">
     <dt class="text-soft">{name}</dt>
     <dd class="figures m-0">
-      {#if key}<Worked open={() => bench.openWorking(key)}>{value}</Worked>{:else}{value}{/if}
+      {#if key}<Worked open={() => bench.dialogs.openWorking(key)}>{value}</Worked>{:else}{value}{/if}
     </dd>
   </div>
 {/snippet}
@@ -100,7 +100,7 @@
           {lit.side}
         </h2>
         <p class="m-0 text-[11.5px] text-soft">
-          {figures.days(fit.days)} days · {where} · ×{figures.fixed(bench.underlying?.multiplier, 0)}
+          {figures.days(fit.days)} days · {where} · ×{figures.fixed(bench.market.underlying?.multiplier, 0)}
         </p>
       </div>
       <button
@@ -141,11 +141,11 @@
       {@const reason = reasonName(contract.reason)}
       <p class="m-0 flex items-baseline gap-2 px-3 pt-2 text-[12px] text-loss">
         <span class="flex-1">◆ {reasonWords(reason)}.</span>
-        {#if isSetAside(reason) && !bench.live}
+        {#if isSetAside(reason) && !bench.moment.live}
           <button class="btn btn-xs" onclick={() => judge(reason === 'by-hand' ? null : 'use')}>use it</button>
         {/if}
       </p>
-    {:else if !bench.live}
+    {:else if !bench.moment.live}
       <button
         class="mx-3 mt-1 cursor-pointer self-start text-[11.5px] text-soft underline decoration-dotted hover:text-ink"
         onclick={() => judge('aside')}>set this quote aside</button
@@ -183,7 +183,7 @@
               {#each cells as cell, i (i)}
                 {@const { basis } = contract.views[i]!}
                 <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
-                  <Worked open={() => bench.openWorking(key, basis)}>{cell}</Worked>
+                  <Worked open={() => bench.dialogs.openWorking(key, basis)}>{cell}</Worked>
                 </td>
               {/each}
             </tr>
@@ -202,7 +202,7 @@
       {@render pair('±1 dev.', figures.plusMinus(fit.deviationMove, decimals), 'move')}
     </dl>
     <div class="mt-auto flex items-center gap-2 px-3 pb-2">
-      <button class="btn btn-xs" onclick={() => bench.openWorking()}
+      <button class="btn btn-xs" onclick={() => bench.dialogs.openWorking()}
         >Show working <kbd class="kbd kbd-xs">w</kbd></button
       >
     </div>
@@ -216,7 +216,7 @@
     <p class="m-auto px-6 text-center text-soft">
       {bench.problem
         ? 'Nothing to show.'
-        : bench.current?.snapshots.length === 0
+        : bench.market.current?.snapshots.length === 0
           ? 'No chain of this underlying is held.'
           : 'Loading …'}
     </p>

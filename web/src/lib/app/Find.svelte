@@ -11,12 +11,12 @@
 
   const found = $derived.by(() => {
     const wanted = text.trim().toLowerCase();
-    return (bench.universe ?? []).filter((row) => `${row.symbol} ${row.name}`.toLowerCase().includes(wanted));
+    return (bench.market.universe ?? []).filter((row) => `${row.symbol} ${row.name}`.toLowerCase().includes(wanted));
   });
 
   function choose(symbol: string | undefined): void {
     if (!symbol) return;
-    bench.choose(symbol);
+    bench.market.choose(symbol);
     isOpen = false;
     text = '';
   }

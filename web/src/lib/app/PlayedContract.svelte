@@ -8,7 +8,7 @@
   const bench = useWorkbench();
 
   const expiry = $derived.by((): CurveExpiry | null => {
-    const { frame } = bench;
+    const { frame } = bench.playback;
     return frame?.expiries[expiryIndex(frame.expiries, bench.context)] ?? null;
   });
   const strike = $derived(bench.context.strike ?? expiry?.forward ?? NaN);
@@ -31,15 +31,15 @@
     expiry
       ? [
           ['vol', figures.vol(vol)],
-          ['theory', figures.fixed(values?.price, bench.decimals)],
+          ['theory', figures.fixed(values?.price, bench.market.decimals)],
           ['delta', figures.fixed(values?.delta, 3)],
-          ['vega', figures.fixed(values?.vega, bench.decimals + 1)],
-          ['forward', figures.fixed(expiry.forward, bench.decimals)],
+          ['vega', figures.fixed(values?.vega, bench.market.decimals + 1)],
+          ['forward', figures.fixed(expiry.forward, bench.market.decimals)],
           ['ATM', figures.vol(expiry.atmVol)],
           ['RR 25', figures.volChange(expiry.riskReversal25)],
           ['BF 25', figures.volChange(expiry.butterfly25)],
-          ['exp. move', figures.plusMinus(expiry.straddleMove, bench.decimals)],
-          ['±1 dev.', figures.plusMinus(expiry.deviationMove, bench.decimals)],
+          ['exp. move', figures.plusMinus(expiry.straddleMove, bench.market.decimals)],
+          ['±1 dev.', figures.plusMinus(expiry.deviationMove, bench.market.decimals)],
         ]
       : [],
   );

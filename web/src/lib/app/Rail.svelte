@@ -20,7 +20,7 @@
   {#each VIEWS as { name, title, key, icon: Icon } (name)}
     {@const isHere = page.url.pathname.startsWith(`/${name}`)}
     <a
-      href="/{name}{bench.query}"
+      href="/{name}{bench.address.query}"
       title="{title} (g {key})"
       aria-current={isHere ? 'page' : undefined}
       class="flex w-[58px] flex-col items-center gap-0.5 rounded-md border-l-[3px] py-1.5 text-[11px] hover:bg-rail-ink/10

@@ -19,30 +19,30 @@
   let strip = $state<SVGSVGElement>();
   let dragged = $state<'asof' | 'ghost' | null>(null);
 
-  const snapshots = $derived(bench.current?.snapshots ?? []);
+  const snapshots = $derived(bench.market.current?.snapshots ?? []);
   const instants = $derived(snapshots.map((row) => Date.parse(row.asof)));
   /** A session is one point of the line, however many moments it has. */
-  const ivs = $derived(bench.stops.map((at) => snapshots[at]!.iv30 ?? NaN));
-  const days = $derived(instants.map((instant) => dayOf(bench.calendar, instant)));
+  const ivs = $derived(bench.moment.stops.map((at) => snapshots[at]!.iv30 ?? NaN));
+  const days = $derived(instants.map((instant) => dayOf(bench.market.calendar, instant)));
   const xs = $derived(positions(instants, width, MARGIN));
-  const stopXs = $derived(bench.stops.map((at) => xs[at]!));
+  const stopXs = $derived(bench.moment.stops.map((at) => xs[at]!));
   const path = $derived(linePath(ivs, stopXs, TOP, BOTTOM));
   const area = $derived(path ? `${path}L${stopXs.at(-1)} ${BOTTOM + 4}L${stopXs[0]} ${BOTTOM + 4}Z` : '');
   const labels = $derived(monthStarts(days, xs, LABEL_APART));
   const marks = $derived(
-    (bench.current?.events ?? []).flatMap((event) => {
+    (bench.market.current?.events ?? []).flatMap((event) => {
       const at = days.indexOf(event.date);
       return at < 0 ? [] : [{ ...event, x: xs[at]! }];
     }),
   );
-  const zone = $derived(bench.calendar.zone);
-  const ghostDay = $derived(bench.ghostIndex >= 0 ? momentDay(instants[bench.ghostIndex]!, zone) : null);
+  const zone = $derived(bench.market.calendar.zone);
+  const ghostDay = $derived(bench.moment.ghostIndex >= 0 ? momentDay(instants[bench.moment.ghostIndex]!, zone) : null);
 
   function moveTo(event: PointerEvent): void {
     if (!dragged || !strip || xs.length === 0) return;
-    const at = bench.stops[nearestIndex(stopXs, event.clientX - strip.getBoundingClientRect().left)]!;
-    if (dragged === 'asof') bench.goTo(at);
-    else bench.setGhost(at);
+    const at = bench.moment.stops[nearestIndex(stopXs, event.clientX - strip.getBoundingClientRect().left)]!;
+    if (dragged === 'asof') bench.moment.goTo(at);
+    else bench.moment.setGhost(at);
   }
 
   function grab(event: PointerEvent): void {
@@ -50,9 +50,11 @@
     const x = event.clientX - strip.getBoundingClientRect().left;
     const REACH = 7;
     const isGhost =
-      bench.ghostIndex >= 0 && Math.abs(xs[bench.ghostIndex]! - x) < REACH && bench.ghostIndex !== bench.index;
+      bench.moment.ghostIndex >= 0 &&
+      Math.abs(xs[bench.moment.ghostIndex]! - x) < REACH &&
+      bench.moment.ghostIndex !== bench.moment.index;
     dragged = isGhost ? 'ghost' : 'asof';
-    bench.player.isPlaying = false;
+    bench.playback.isPlaying = false;
     strip.setPointerCapture(event.pointerId);
     moveTo(event);
   }
@@ -62,10 +64,10 @@
     if (steps === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    const from = which === 'asof' ? bench.index : bench.ghostIndex;
-    const to = stepAlong(bench.stops, from, steps);
-    if (which === 'asof') bench.goTo(to);
-    else bench.setGhost(to);
+    const from = which === 'asof' ? bench.moment.index : bench.moment.ghostIndex;
+    const to = stepAlong(bench.moment.stops, from, steps);
+    if (which === 'asof') bench.moment.goTo(to);
+    else bench.moment.setGhost(to);
   }
 </script>
 
@@ -98,21 +100,21 @@
           >
         </path>
       {/each}
-      {#if bench.ghostIndex >= 0}
+      {#if bench.moment.ghostIndex >= 0}
         <g
           role="slider"
           tabindex="0"
           aria-label="Ghost"
           aria-valuemin={0}
           aria-valuemax={snapshots.length - 1}
-          aria-valuenow={bench.ghostIndex}
+          aria-valuenow={bench.moment.ghostIndex}
           aria-valuetext={ghostDay}
           onkeydown={(event) => stepKey(event, 'ghost')}
         >
-          <rect x={xs[bench.ghostIndex]! - 6} y="0" width="12" height={BOTTOM + 4} fill="transparent" />
+          <rect x={xs[bench.moment.ghostIndex]! - 6} y="0" width="12" height={BOTTOM + 4} fill="transparent" />
           <line
-            x1={xs[bench.ghostIndex]}
-            x2={xs[bench.ghostIndex]}
+            x1={xs[bench.moment.ghostIndex]}
+            x2={xs[bench.moment.ghostIndex]}
             y1="2"
             y2={BOTTOM + 4}
             stroke="var(--soft)"
@@ -121,27 +123,27 @@
           />
         </g>
       {/if}
-      {#if bench.index >= 0}
+      {#if bench.moment.index >= 0}
         <g
           role="slider"
           tabindex="0"
           aria-label="As of"
           aria-valuemin={0}
           aria-valuemax={snapshots.length - 1}
-          aria-valuenow={bench.index}
-          aria-valuetext={longMoment(bench.instant, zone)}
+          aria-valuenow={bench.moment.index}
+          aria-valuetext={longMoment(bench.moment.instant, zone)}
           onkeydown={(event) => stepKey(event, 'asof')}
           data-testid="asof-handle"
         >
           <line
-            x1={xs[bench.index]}
-            x2={xs[bench.index]}
+            x1={xs[bench.moment.index]}
+            x2={xs[bench.moment.index]}
             y1="2"
             y2={BOTTOM + 4}
             stroke="var(--focus)"
             stroke-width="2"
           />
-          <circle cx={xs[bench.index]} cy="9" r="5" fill="var(--focus)" />
+          <circle cx={xs[bench.moment.index]} cy="9" r="5" fill="var(--focus)" />
         </g>
       {/if}
     </svg>
@@ -150,8 +152,10 @@
     <div class="whitespace-nowrap">
       <span class="text-soft">As of</span>
       <b class="figures text-[13px]! text-focus" data-testid="asof">
-        {#if bench.live}<span class="text-gain" title="The feed, between the moments that are stored">●</span
-          >&nbsp;{exactMoment(bench.instant, zone)}{:else}{bench.summary ? longMoment(bench.instant, zone) : '–'}{/if}
+        {#if bench.moment.live}<span class="text-gain" title="The feed, between the moments that are stored">●</span
+          >&nbsp;{exactMoment(bench.moment.instant, zone)}{:else}{bench.moment.summary
+            ? longMoment(bench.moment.instant, zone)
+            : '–'}{/if}
       </b>
     </div>
     <div class="mt-1 flex items-center justify-end gap-1 text-[11px] whitespace-nowrap text-soft">
@@ -159,29 +163,29 @@
         class="kbd cursor-pointer kbd-xs"
         title="One session back ([); one moment with shift"
         aria-label="One step back"
-        onclick={(event) => (event.shiftKey ? bench.stepMoment(-1) : bench.step(-1))}>[</button
+        onclick={(event) => (event.shiftKey ? bench.moment.stepMoment(-1) : bench.moment.step(-1))}>[</button
       >
       <button
         class="kbd cursor-pointer kbd-xs"
         title="One session on (]); one moment with shift"
         aria-label="One step on"
-        onclick={(event) => (event.shiftKey ? bench.stepMoment(1) : bench.step(1))}>]</button
+        onclick={(event) => (event.shiftKey ? bench.moment.stepMoment(1) : bench.moment.step(1))}>]</button
       >
       step ·
       <button
         class="kbd flex cursor-pointer items-center gap-1 kbd-xs"
         title="Play (space)"
-        aria-pressed={bench.player.isPlaying}
-        onclick={() => bench.player.toggle()}
+        aria-pressed={bench.playback.isPlaying}
+        onclick={() => bench.playback.toggle()}
       >
-        {#if bench.player.isPlaying}<Pause size={10} />pause{:else}<Play size={10} />play{/if}
+        {#if bench.playback.isPlaying}<Pause size={10} />pause{:else}<Play size={10} />play{/if}
       </button>
       ·
       <button
         class="kbd cursor-pointer kbd-xs"
         title="Keep another moment in view (m)"
         aria-pressed={ghostDay !== null}
-        onclick={() => bench.toggleGhost()}
+        onclick={() => bench.moment.toggleGhost()}
       >
         {ghostDay ? `ghost ${ghostDay} ×` : 'ghost'}
       </button>

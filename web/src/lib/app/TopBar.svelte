@@ -8,10 +8,12 @@
   let { onfind, onbases }: { onfind: () => void; onbases: () => void } = $props();
 
   const bench = useWorkbench();
-  const underlying = $derived(bench.underlying);
+  const underlying = $derived(bench.market.underlying);
   const decimals = $derived(figures.decimalsOf(underlying?.tick));
   const source = $derived(
-    (bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit.forwardSource : null) ?? 'parity',
+    (bench.snapshot.shown && bench.focus.lit
+      ? bench.snapshot.shown.snapshot.slices[bench.focus.lit.slice]!.fit.forwardSource
+      : null) ?? 'parity',
   );
   const isAmerican = $derived(underlying?.exercise === 'american');
 </script>
@@ -21,25 +23,28 @@
     <h1 class="text-[17px] font-bold">{underlying.symbol}</h1>
     <span class="hidden truncate text-soft xl:inline">{underlying.name}</span>
     <span class="figures text-[17px]! font-semibold" data-testid="price"
-      >{figures.fixed(bench.summary?.price, decimals)}</span
+      >{figures.fixed(bench.moment.summary?.price, decimals)}</span
     >
-    {#if Number.isFinite(bench.change)}
-      <span class="figures {bench.change < 0 ? 'text-loss' : 'text-gain'}" title="from the close of the session before">
-        {bench.change < 0 ? '▼' : '▲'}
-        {figures.percent(Math.abs(bench.change), 2)}
+    {#if Number.isFinite(bench.moment.change)}
+      <span
+        class="figures {bench.moment.change < 0 ? 'text-loss' : 'text-gain'}"
+        title="from the close of the session before"
+      >
+        {bench.moment.change < 0 ? '▼' : '▲'}
+        {figures.percent(Math.abs(bench.moment.change), 2)}
       </span>
     {/if}
     <span
       class="rounded-[5px] border border-line px-2 py-0.5 whitespace-nowrap text-soft"
-      title={bench.rank
-        ? `of iv30 over the ${figures.counted(bench.rank.sessions, 'session')} held, from ${figures.vol(bench.rank.low)} to ${figures.vol(bench.rank.high)}`
+      title={bench.moment.rank
+        ? `of iv30 over the ${figures.counted(bench.moment.rank.sessions, 'session')} held, from ${figures.vol(bench.moment.rank.low)} to ${figures.vol(bench.moment.rank.high)}`
         : 'no iv30 at this moment'}
     >
-      iv30 <b class="text-ink">{figures.vol(bench.summary?.iv30)}</b>
-      <Doubt text={figures.volDoubt(bench.summary?.iv30Uncertainty)} /> ·
-      <span class="text-ink">{rankWords(bench.rank)}</span>
-      {#if bench.rank}<span class="hidden text-[11px] xl:inline"
-          >of {figures.counted(bench.rank.sessions, 'session')}</span
+      iv30 <b class="text-ink">{figures.vol(bench.moment.summary?.iv30)}</b>
+      <Doubt text={figures.volDoubt(bench.moment.summary?.iv30Uncertainty)} /> ·
+      <span class="text-ink">{rankWords(bench.moment.rank)}</span>
+      {#if bench.moment.rank}<span class="hidden text-[11px] xl:inline"
+          >of {figures.counted(bench.moment.rank.sessions, 'session')}</span
         >{/if}
     </span>
   {:else}

@@ -1,4 +1,5 @@
 import { tinykeys } from 'tinykeys';
+import { BASES, type Basis } from '@umwelt/core';
 import type { Workbench } from '$lib/state';
 import { VIEWS } from './views';
 
@@ -31,6 +32,8 @@ export interface KeyActions {
   theme: () => void;
   working: () => void;
 }
+
+const nextBasis = (basis: Basis) => BASES[(BASES.indexOf(basis) + 1) % BASES.length]!;
 
 /** Whether the event is for something that takes keys itself. */
 function isTaken(event: KeyboardEvent): boolean {
@@ -71,18 +74,18 @@ export function listenForKeys({ bench, open, find, exports, help, theme, working
     action();
   };
   return tinykeys(window, {
-    '[': on(() => bench.step(-1)),
-    ']': on(() => bench.step(1)),
-    'Shift+{': on(() => bench.stepMoment(-1)),
-    'Shift+}': on(() => bench.stepMoment(1)),
-    Space: on(() => bench.player.toggle()),
-    m: on(() => bench.toggleGhost()),
-    ArrowUp: on(() => bench.move('strike', 1)),
-    ArrowDown: on(() => bench.move('strike', -1)),
-    ArrowLeft: on(() => bench.move('expiry', -1)),
-    ArrowRight: on(() => bench.move('expiry', 1)),
-    '.': on(() => bench.flipSide()),
-    b: on(() => bench.cycleBasis()),
+    '[': on(() => bench.moment.step(-1)),
+    ']': on(() => bench.moment.step(1)),
+    'Shift+{': on(() => bench.moment.stepMoment(-1)),
+    'Shift+}': on(() => bench.moment.stepMoment(1)),
+    Space: on(() => bench.playback.toggle()),
+    m: on(() => bench.moment.toggleGhost()),
+    ArrowUp: on(() => bench.focus.move('strike', 1)),
+    ArrowDown: on(() => bench.focus.move('strike', -1)),
+    ArrowLeft: on(() => bench.focus.move('expiry', -1)),
+    ArrowRight: on(() => bench.focus.move('expiry', 1)),
+    '.': on(() => bench.focus.flip()),
+    b: on(() => (bench.context.basis = nextBasis(bench.context.basis))),
     ...Object.fromEntries(VIEWS.map(({ key, name }) => [`g ${key}`, on(() => open(name))])),
     '/': on(find),
     e: on(exports),

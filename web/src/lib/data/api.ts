@@ -105,9 +105,9 @@ export async function sendBorrowing(symbol: string, request: BorrowingRequest): 
 }
 
 /** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */
-export type VerdictRequest = z.input<typeof schemas.VerdictRequest>;
+export type ExclusionRequest = z.input<typeof schemas.VerdictRequest>;
 
 /** Sets a contract or an expiry aside, or takes it back into use. */
-export async function sendVerdict(symbol: string, verdict: VerdictRequest): Promise<void> {
-  await call('POST /underlyings/{symbol}/verdicts', { path: { symbol }, body: verdict });
+export async function sendExclusion(symbol: string, exclusion: ExclusionRequest): Promise<void> {
+  await call('POST /underlyings/{symbol}/verdicts', { path: { symbol }, body: exclusion });
 }

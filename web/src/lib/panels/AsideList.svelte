@@ -23,13 +23,15 @@
 {#each fits.filter(({ expiryAside }) => expiryAside !== null) as fit (fit.expiry + fit.settlement)}
   <p class="m-0 flex items-baseline gap-2 px-3 pt-1 text-[12px] text-loss">
     <span class="flex-1">◆ {shortExpiry(fit)} is {expiryAsideWords(fit.expiryAside!)}.</span>
-    {#if hasExpiries && isStill && !bench.live}
+    {#if hasExpiries && isStill && !bench.moment.live}
       <button
         class="btn btn-xs"
         aria-label="Use {shortExpiry(fit)} again"
         onclick={() =>
-          bench.judge({ expiry: fit.expiry, settlement: fit.settlement }, fit.expiryAside === 'by-hand' ? null : 'use')}
-        >use</button
+          bench.exclusions.decide(
+            { expiry: fit.expiry, settlement: fit.settlement },
+            fit.expiryAside === 'by-hand' ? null : 'use',
+          )}>use</button
       >
     {/if}
   </p>
@@ -39,11 +41,11 @@
     <li class="flex items-baseline gap-2 py-0.5">
       <span class="figures flex-none">{shortExpiry(fit)} {figures.strike(strike)} {side}</span>
       <span class="flex-1 text-loss">◆ {reasonWords(reasonName(reason))}</span>
-      {#if isStill && !bench.live}
+      {#if isStill && !bench.moment.live}
         <button
           class="btn btn-xs"
           onclick={() =>
-            bench.judge(
+            bench.exclusions.decide(
               { expiry: fit.expiry, settlement: fit.settlement, strike, side },
               reasonName(reason) === 'by-hand' ? null : 'use',
             )}>use</button

@@ -2,55 +2,15 @@
  * State: what the whole page shows and what moves it. Imports the address, data, film, working and the kit of parts.
  */
 export {
-  AXES,
-  DRAWERS,
-  LAWS,
   MOST_LEGS,
   MOST_MANUAL,
-  ODDS_LEFT,
-  ODDS_RIGHT,
   PAST_LAWS,
-  PRICE_AXES,
-  STRIKE_RANGES,
-  TAPE_LEGS,
-  TAPE_SIDES,
-  UNITS,
-  ZONE_PRESETS,
-  EXPIRY_CLASSES,
-  HISTORY_VIEWS,
-  IMPLIED_NAMES,
-  LOOKBACKS,
-  LOWERS,
-  DEFAULT_CONTEXT,
-  MOST_COLUMNS,
-  PEER_SESSIONS,
-  MOST_CONDITIONS,
-  MAP_FORMS,
-  MOST_BESIDE,
   PLAY_SPANS,
   PLAY_SPEEDS,
   PLAY_STEPS,
   QUOTES,
-  readContext,
-  SKEW_SCALES,
-  SPANS,
-  SKEW_SIDES,
-  SURFACE_PANELS,
-  SURFACE_VIEWS,
-  TERM_LAYERS,
-  WALLS,
   WINDOWS,
-  writeContext,
-  type Axis,
   type Context,
-  type ImpliedName,
-  type Drawer,
-  type LawName,
-  type Lower,
-  type StrikeRange,
-  type Span,
-  type TermReading,
-  type Wall,
 } from '$lib/address';
 export { centreOf, expiryIndex, nearestIndex, namedExpiries, resolveFocus, type Focus } from '$lib/data/focus';
 export {
@@ -73,6 +33,8 @@ export {
   type Task,
   type UniverseRow,
 } from '$lib/data/api';
-export { provideWorkbench, useWorkbench, type FocusChange, type Workbench } from './workbench.svelte';
+export { Loaded, problemOf } from '$lib/data/loaded.svelte';
+export type { FocusChange } from './focus.svelte';
+export { provideWorkbench, useParams, useWorkbench, type Workbench } from './workbench.svelte';
 export type { Valued } from '$lib/data/valued';
 export { useTheme, type Tokens } from '$lib/ui/theme.svelte';

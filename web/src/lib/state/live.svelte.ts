@@ -1,6 +1,7 @@
 import { call } from '$lib/api/call';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
+import { problemOf } from '$lib/data/loaded.svelte';
 import { snapshotOfAnswer, type LoadedSnapshot } from '$lib/data/snapshot';
 
 export type FeedState = z.infer<typeof schemas.FeedResponse>;
@@ -23,8 +24,25 @@ export class LiveFeed {
   /** A feed that stands still is looked at once, and again when it stands elsewhere. */
   private readonly standsAt = $derived(this.isRunning || !this.state ? '' : this.state.moment);
 
-  /** @param onStored called when more of it has been stored, or all of it was taken back */
-  constructor(private readonly onStored: () => void) {}
+  /** Whether the page can be seen; hidden it listens to nothing. */
+  private isVisible = $state(true);
+
+  /**
+   * @param symbol whose snapshots are wanted
+   * @param onStored called when more of it has been stored, or all of it was taken back
+   */
+  constructor(
+    symbol: () => string | null,
+    private readonly onStored: () => void,
+  ) {
+    $effect(() => (this.isVisible ? this.listen(symbol()) : undefined));
+    $effect(() => {
+      const see = () => (this.isVisible = document.visibilityState === 'visible');
+      document.addEventListener('visibilitychange', see);
+      see();
+      return () => document.removeEventListener('visibilitychange', see);
+    });
+  }
 
   /** Asks where it stands. */
   async look(): Promise<void> {
@@ -38,7 +56,7 @@ export class LiveFeed {
       this.problem = null;
       this.take(await call('POST /feed', { body: request }));
     } catch (error) {
-      this.problem = error instanceof Error ? error.message : String(error);
+      this.problem = problemOf(error);
     }
   }
 
@@ -52,12 +70,8 @@ export class LiveFeed {
     if (before && (before.storedTo !== state.storedTo || before.isBegun !== state.isBegun)) this.onStored();
   }
 
-  /**
-   * Listens to it as long as it is of use: meant for an effect.
-   *
-   * @param symbol whose snapshots are wanted
-   */
-  listen(symbol: string | null): (() => void) | undefined {
+  /** Listens to it as long as it is of use: meant for an effect. */
+  private listen(symbol: string | null): (() => void) | undefined {
     const { isBegun, isRunning } = this;
     void this.standsAt;
     if (!isBegun || symbol === null) return;

@@ -17,16 +17,16 @@
     TopBar,
     VIEWS,
   } from '$lib/app';
-  import { provideWorkbench, readContext, useTheme } from '$lib/state';
+  import { provideWorkbench, useTheme } from '$lib/state';
 
   import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
 
-  const bench = provideWorkbench();
+  const bench = provideWorkbench(VIEWS.flatMap(({ params }) => params ?? []));
   const theme = useTheme();
   const shown = provideShown();
-  bench.take(readContext(page.url.searchParams));
+  bench.address.take(page.url.searchParams);
 
   let isReady = $state(false);
   let showsKeys = $state(false);
@@ -40,10 +40,10 @@
 
   const view = $derived(VIEWS.find(({ name }) => page.url.pathname === `/${name}`) ?? null);
   const hasCloseUp = $derived(view?.contract === 'close-up');
-  const hasTape = $derived(view?.name === 'chain' && bench.context.hasTape);
+  const beside = $derived(view?.beside?.isWanted((params) => bench.address.of(params)) ? view.beside : null);
 
   $effect(() => {
-    bench.showsContract = view?.contract !== undefined;
+    bench.dialogs.showsContract = view?.contract !== undefined;
   });
 
   function fold(state: boolean): void {
@@ -53,12 +53,12 @@
 
   afterNavigate(({ to }) => {
     isReady = true;
-    if (to) bench.take(readContext(to.url.searchParams));
+    if (to) bench.address.take(to.url.searchParams);
   });
 
   $effect(() => {
-    const { query } = bench;
-    if (!isReady || bench.player.isPlaying || query === location.search) return;
+    const { query } = bench.address;
+    if (!isReady || bench.playback.isPlaying || query === location.search) return;
     const timer = setTimeout(() => replaceState(`${location.pathname}${query}`, {}), ADDRESS_DELAY);
     return () => clearTimeout(timer);
   });
@@ -66,12 +66,12 @@
   $effect(() =>
     listenForKeys({
       bench,
-      open: (name) => void goto(`/${name}${bench.query}`),
+      open: (name) => void goto(`/${name}${bench.address.query}`),
       find: () => (showsFind = true),
       exports: () => (showsExport = true),
       help: () => (showsKeys = true),
       theme: () => theme.toggle(),
-      working: () => bench.openWorking(),
+      working: () => bench.dialogs.openWorking(),
     }),
   );
 </script>
@@ -88,10 +88,10 @@
     <div class="flex min-h-0 flex-1 gap-2 p-2">
       <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
       {#if hasCloseUp}
-        <div class="flex flex-none flex-col gap-2 {isFolded && !hasTape ? 'w-7' : 'w-[274px] xl:w-[292px]'}">
+        <div class="flex flex-none flex-col gap-2 {isFolded && !beside ? 'w-7' : 'w-[274px] xl:w-[292px]'}">
           {#if isFolded}
             <button
-              class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {hasTape ? 'h-10' : 'flex-1'}"
+              class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {beside ? 'h-10' : 'flex-1'}"
               title="Open the close-up"
               aria-label="Open the close-up"
               onclick={() => fold(false)}
@@ -100,15 +100,14 @@
             </button>
           {:else}
             <div class="flex min-h-0 flex-1">
-              {#if bench.frame}<PlayedContract />{:else}<CloseUp
+              {#if bench.playback.frame}<PlayedContract />{:else}<CloseUp
                   onfold={() => fold(true)}
                   onbases={() => (showsBases = true)}
                 />{/if}
             </div>
           {/if}
-          {#if hasTape}
-            <!-- Only those who look at the tape load it. -->
-            {#await import('$lib/views/chain/TapePanel.svelte') then { default: TapePanel }}<TapePanel />{/await}
+          {#if beside}
+            {#await beside.load() then { default: Beside }}<Beside />{/await}
           {/if}
         </div>
       {/if}
@@ -121,4 +120,4 @@
 <Find bind:isOpen={showsFind} />
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
-<WorkingDialog work={bench.work} onclose={() => (bench.work = null)} />
+<WorkingDialog work={bench.dialogs.work} onclose={() => (bench.dialogs.work = null)} />

@@ -2,22 +2,24 @@
   import { expiryName, namedExpiry, placeLeg, type OptionId } from '@umwelt/core';
   import { tick, untrack } from 'svelte';
   import { figures, shortExpiry } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import { chainSide, type ChainSide } from '$lib/working/cells';
   import { CHAIN_COLUMNS, putColumns, STRIKE_WIDTH, type ChainColumnId } from '$lib/columns';
   import type { ChainDesk } from './desk.svelte';
   import ExpiryHead from './ExpiryHead.svelte';
   import { placeInMove, type ChainItem } from './rows';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: ChainDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const ROW = 22;
 
-  const shown = $derived(bench.shown!);
-  const lit = $derived(bench.lit);
-  const callColumns = $derived(bench.context.columns);
+  const shown = $derived(bench.snapshot.shown!);
+  const lit = $derived(bench.focus.lit);
+  const callColumns = $derived(params.columns);
   const puts = $derived(putColumns(callColumns));
   /** Of each column of the puts, where its text lies among those of the calls. */
   const putAt = $derived(puts.map((id) => callColumns.indexOf(id)));
@@ -40,7 +42,7 @@
     return item && item.kind !== 'head' ? item.slice : -1;
   });
 
-  const snapshot = $derived(bench.shownSnapshot!);
+  const snapshot = $derived(bench.snapshot.snapshot!);
   const slice = (at: number) => snapshot.slices[at]!;
   const sideOf = (item: { slice: number; index: number }, side: 'call' | 'put') =>
     chainSide(
@@ -58,7 +60,9 @@
   };
 
   // The focus stays in sight while the keys move it, and is in the middle when another expiry opens.
-  const place = $derived(bench.focus ? `${snapshot.symbol} ${expiryName(bench.focus)} ${bench.focus.strike}` : '');
+  const place = $derived(
+    bench.focus.current ? `${snapshot.symbol} ${expiryName(bench.focus.current)} ${bench.focus.current.strike}` : '',
+  );
   let lastPlace = '';
   $effect(() => {
     if (!place || !scroller) return;
@@ -66,7 +70,7 @@
   });
 
   function keepInSight(now: string): void {
-    const { focus } = bench;
+    const { current: focus } = bench.focus;
     const at = desk.items.findIndex(
       (item) => item.kind === 'strike' && item.slice === focus?.slice && item.index === focus.index,
     );
@@ -91,7 +95,7 @@
   }
 
   function point(event: PointerEvent): void {
-    bench.pointed = contractOf(event);
+    bench.focus.pointed = contractOf(event);
   }
 
   function choose(event: MouseEvent): void {
@@ -99,7 +103,7 @@
     if (!contract) return;
     if (event.ctrlKey || event.metaKey) desk.pick(contract, 1);
     else if (event.shiftKey) desk.pick(contract, -1);
-    else bench.setFocus(contract);
+    else bench.focus.set(contract);
   }
 
   /** The lines of the working that columns lead to; others have the name of theirs. */
@@ -112,12 +116,12 @@
   function openWorking(event: MouseEvent): void {
     const contract = contractOf(event);
     if (!contract || event.ctrlKey || event.metaKey || event.shiftKey) return;
-    bench.setFocus(contract);
-    bench.pointed = contract;
+    bench.focus.set(contract);
+    bench.focus.pointed = contract;
     const id = (event.target as Element)
       .closest<HTMLElement>('[data-cell]')!
       .dataset.cell!.split(' ')[1] as ChainColumnId;
-    bench.openWorking(WORKED[id] ?? id);
+    bench.dialogs.openWorking(WORKED[id] ?? id);
   }
 
   const PLACES = {
@@ -177,7 +181,7 @@
     class:put-met={putMet}
     style="grid-template-columns: {template}"
     role="row"
-    data-focus={bench.focus?.slice === item.slice && bench.focus.index === item.index}
+    data-focus={bench.focus.current?.slice === item.slice && bench.focus.current.index === item.index}
     data-met={callMet ? 'call' : putMet ? 'put' : undefined}
   >
     {#each callColumns as id, c (id)}{@render cell(id, call.texts[c]!, call, 'call', expiry, strike)}{/each}
@@ -187,7 +191,7 @@
       data-move={move}
       title={move === 'outside'
         ? undefined
-        : `${move === 'inside' ? 'within' : 'the first beyond'} one deviation, ${figures.plusMinus(one.fit.deviationMove, bench.decimals)}`}
+        : `${move === 'inside' ? 'within' : 'the first beyond'} one deviation, ${figures.plusMinus(one.fit.deviationMove, bench.market.decimals)}`}
     >
       {#if move === 'inside'}<span class="absolute inset-y-0 left-0 w-[3px] bg-implied/60"></span><span
           class="absolute inset-y-0 right-0 w-[3px] bg-implied/60"
@@ -213,7 +217,7 @@
   bind:this={scroller}
   bind:clientHeight={height}
   onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
-  onpointerleave={() => (bench.pointed = null)}
+  onpointerleave={() => (bench.focus.pointed = null)}
   role="table"
   aria-label="Contracts"
   aria-rowcount={desk.items.length + 1}
@@ -281,7 +285,7 @@
               data-testid="waterline"
             >
               <span class="figures text-[11px]! font-semibold text-implied" role="cell"
-                >≈ forward of {shortExpiry(one)} {figures.fixed(one.fit.forward, bench.decimals)} ≈</span
+                >≈ forward of {shortExpiry(one)} {figures.fixed(one.fit.forward, bench.market.decimals)} ≈</span
               >
             </div>
           {/if}

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { ColumnPicker } from '$lib/ui';
-  import { useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import {
     CHAIN_COLUMN_IDS,
     CHAIN_COLUMNS,
@@ -11,27 +11,28 @@
     type ChainSetName,
   } from '$lib/columns';
   import { keepOwnSet, loadOwnSets } from './column-sets';
+  import { PARAMS } from './params';
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
   let isOpen = $state(false);
   let own = $state.raw(loadOwnSets());
   let name = $state('');
   let isNaming = $state(false);
 
-  const inView = $derived(bench.context.columns.join());
+  const inView = $derived(params.columns.join());
   const ownName = $derived(Object.keys(own).find((one) => own[one]!.join() === inView) ?? null);
-  const current = $derived(setOfColumns(bench.context.columns) ?? ownName ?? '');
+  const current = $derived(setOfColumns(params.columns) ?? ownName ?? '');
   const known = CHAIN_COLUMN_IDS.map((key) => ({ key, ...CHAIN_COLUMNS[key] }));
 
   function choose(wanted: string): void {
     const set = own[wanted] ?? CHAIN_SETS[wanted as ChainSetName];
-    if (set) bench.context.columns = set;
+    if (set) params.columns = set;
   }
   function keep(event: SubmitEvent): void {
     event.preventDefault();
     const wanted = name.trim();
     if (!wanted || CHAIN_SET_NAMES.some((one) => one === wanted)) return;
-    own = keepOwnSet(wanted, bench.context.columns);
+    own = keepOwnSet(wanted, params.columns);
     isNaming = false;
   }
 </script>
@@ -76,10 +77,10 @@
 
 <ColumnPicker
   bind:isOpen
-  shown={bench.context.columns}
+  shown={params.columns}
   {known}
   most={24}
   usual={CHAIN_SETS.quotes}
   none="No column says so."
-  onchange={(keys) => (bench.context.columns = keys as ChainColumnId[])}
+  onchange={(keys) => (params.columns = keys as ChainColumnId[])}
 />

@@ -1,13 +1,14 @@
 <script lang="ts">
-  import { DRAWERS, useWorkbench, type Drawer } from '$lib/state';
+  import { useParams } from '$lib/state';
   import PricedPanel from './PricedPanel.svelte';
   import TargetPanel from './TargetPanel.svelte';
   import ThetaPanel from './ThetaPanel.svelte';
+  import { DRAWERS, PARAMS, type Drawer } from './params';
 
   /** @prop edition raised when a structure was kept */
   let { edition }: { edition: number } = $props();
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const NAMES: Record<Drawer, string> = {
     none: 'Nothing',
     target: 'Target odds',
@@ -15,7 +16,7 @@
     priced: 'Kept structures',
   };
   const panels = DRAWERS.filter((one) => one !== 'none');
-  const open = $derived(bench.context.drawer);
+  const open = $derived(params.drawer);
 </script>
 
 <div class="flex flex-none items-center gap-1 border-t border-line px-2 py-1" role="group" aria-label="Under the chain">
@@ -25,18 +26,18 @@
         ? 'bg-ink font-semibold text-panel'
         : 'text-soft hover:text-ink'}"
       aria-expanded={open === panel}
-      onclick={() => (bench.context.drawer = open === panel ? 'none' : panel)}
+      onclick={() => (params.drawer = open === panel ? 'none' : panel)}
       >{open === panel ? '▾' : '▴'} {NAMES[panel]}</button
     >
   {/each}
   <span class="flex-1"></span>
   <button
-    class="cursor-pointer rounded px-2 py-0.5 text-[12px] {bench.context.hasTape
+    class="cursor-pointer rounded px-2 py-0.5 text-[12px] {params.hasTape
       ? 'bg-ink font-semibold text-panel'
       : 'text-soft hover:text-ink'}"
-    aria-expanded={bench.context.hasTape}
+    aria-expanded={params.hasTape}
     title="prints of the session beside the chain, each against theory at its time"
-    onclick={() => (bench.context.hasTape = !bench.context.hasTape)}>{bench.context.hasTape ? '▸' : '◂'} Tape</button
+    onclick={() => (params.hasTape = !params.hasTape)}>{params.hasTape ? '▸' : '◂'} Tape</button
   >
 </div>
 {#if open !== 'none'}

@@ -2,14 +2,16 @@
   import { expiryName } from '@umwelt/core';
   import { depthColor } from '$lib/charts/depth';
   import { borrowedWords, figures, shortExpiry } from '$lib/formats';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
-  const slices = $derived(bench.shown?.snapshot.slices ?? []);
-  const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
+  const slices = $derived(bench.snapshot.shown?.snapshot.slices ?? []);
+  const year = $derived(bench.snapshot.shown?.snapshot.asof.slice(0, 4));
   const isAllOpen = $derived(slices.every((one) => desk.isOpen(one)));
 </script>
 
@@ -30,7 +32,7 @@
         aria-pressed={desk.isOpen(one)}
         title="{figures.days(fit.days)} days, ATM {figures.vol(fit.atmVol)}, move {figures.plusMinus(
           fit.straddleMove,
-          bench.decimals,
+          bench.market.decimals,
         )}"
         onclick={() => desk.toggle(one)}
       >
@@ -42,6 +44,6 @@
   </div>
   <div class="toggle-group" role="group" aria-label="Expiries">
     <button aria-pressed={isAllOpen} onclick={() => desk.openAll()}>unfold all</button>
-    <button aria-pressed={bench.context.opened === null} onclick={() => desk.openOne()}>only the focus</button>
+    <button aria-pressed={params.opened === null} onclick={() => desk.openOne()}>only the focus</button>
   </div>
 </div>

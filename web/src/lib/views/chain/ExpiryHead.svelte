@@ -17,8 +17,8 @@
   provideArea();
   const theme = useTheme();
   const fit = $derived(slice.fit);
-  const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
-  const straddle = () => bench.shown && straddleOf(bench.shown, slice, 'forward');
+  const year = $derived(bench.snapshot.shown?.snapshot.asof.slice(0, 4));
+  const straddle = () => bench.snapshot.shown && straddleOf(bench.snapshot.shown, slice, 'forward');
 </script>
 
 <!-- The button does for the keyboard what a click anywhere on the head does. -->
@@ -39,21 +39,21 @@
     }}
     ><b class="inline-block w-[84px]">{isOpen ? '▾' : '▸'} {shortExpiry(slice, year)}</b><span class="text-soft"
       >{figures.days(fit.days)} d · {figures.counted(fit.sessions, 'session')} · {expiryClass(
-        bench.calendar,
+        bench.market.calendar,
         slice.expiry,
       )}</span
     ></button
   >
-  {@render figure('forward', figures.fixed(fit.forward, bench.decimals), 'forward')}
+  {@render figure('forward', figures.fixed(fit.forward, bench.market.decimals), 'forward')}
   <span class="flex-none">
     {@render figure('ATM', figures.vol(fit.atmVol), 'vol')}
     {#if !fit.borrowed}<Doubt text={figures.volDoubt(fit.atmVolUncertainty)} />{/if}
   </span>
   <span class="flex-none" title="expected move by the straddle at the forward, and as one deviation">
-    {@render figure('move', figures.plusMinus(fit.straddleMove, bench.decimals), 'straddle')}
-    {#if !fit.borrowed}<Doubt text={figures.doubt(fit.straddleUncertainty, bench.decimals)} />{/if}
+    {@render figure('move', figures.plusMinus(fit.straddleMove, bench.market.decimals), 'straddle')}
+    {#if !fit.borrowed}<Doubt text={figures.doubt(fit.straddleUncertainty, bench.market.decimals)} />{/if}
     <span class="text-soft"
-      >{@render figure('dev.', figures.fixed(fit.deviationMove, bench.decimals), 'deviation')}</span
+      >{@render figure('dev.', figures.fixed(fit.deviationMove, bench.market.decimals), 'deviation')}</span
     >
   </span>
   {#if fit.borrowed}
@@ -67,7 +67,8 @@
 {#snippet figure(name: string, value: string, at: string)}
   <span class="flex-none"
     >{name}
-    <b class="figures"><Worked open={() => (bench.work = { ...expiryWork(fit, straddle()), at })}>{value}</Worked></b
+    <b class="figures"
+      ><Worked open={() => (bench.dialogs.work = { ...expiryWork(fit, straddle()), at })}>{value}</Worked></b
     ></span
   >
 {/snippet}

@@ -36,7 +36,7 @@
   let looks = $state(0);
 
   $effect(() => {
-    void [edition, bench.edition, bench.instant, looks];
+    void [edition, bench.market.edition, bench.moment.instant, looks];
     let isWanted = true;
     let timer: ReturnType<typeof setTimeout> | undefined;
     const moment = bench.context.asof;
@@ -106,10 +106,10 @@
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
 
   function open(row: KeptStructure): void {
-    if (row.symbol !== bench.context.symbol) bench.choose(row.symbol);
+    if (row.symbol !== bench.context.symbol) bench.market.choose(row.symbol);
     const legs = row.legs.map((leg) => ({ ...leg, symbol: row.symbol }));
     bench.context.legs = legs;
-    if (legs[0]) bench.setFocus(legs[0]);
+    if (legs[0]) bench.focus.set(legs[0]);
   }
 
   const NAMES = ['value', 'worst', 'mid', 'best', 'delta', 'gamma', 'theta', 'vega', 'skew', 'curvature'] as const;
@@ -171,11 +171,11 @@
       {#each rows ?? [] as row (row.id)}
         {@const now = nowOf(row)}
         {@const gain = gainOf(row)}
-        {@const decimals = bench.decimals}
+        {@const decimals = bench.market.decimals}
         <tr class="border-b border-line hover:bg-band">
           <th
             class="cell max-w-72 truncate pl-3! text-left!"
-            title="kept at {exactMoment(Date.parse(row.asof), bench.calendar.zone)}"
+            title="kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
           >
             <button class="cursor-pointer font-semibold" title="Pick these legs again" onclick={() => open(row)}
               >{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
@@ -209,7 +209,7 @@
             ]}
             {#each cells as { at, text, look }, i (i)}
               <td class="cell {look ?? ''}"
-                ><Worked open={() => (bench.work = keptWork(row, wordsOf(row), at))}>{text}</Worked></td
+                ><Worked open={() => (bench.dialogs.work = keptWork(row, wordsOf(row), at))}>{text}</Worked></td
               >
             {/each}
           {:else}

@@ -10,7 +10,7 @@
   let { desk, onkept }: { desk: ChainDesk; onkept: () => void } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(bench.decimals);
+  const decimals = $derived(bench.market.decimals);
   const structure = $derived(desk.structure);
   const times = $derived(desk.times);
   let problem = $state<string | null>(null);
@@ -35,7 +35,7 @@
 {#snippet figure(name: string, value: string, at: string, title?: string)}
   <span class="flex-none whitespace-nowrap" {title}
     ><span class="text-soft">{name}</span>
-    <b class="figures"><Worked open={() => (bench.work = desk.structureWork(at))}>{value}</Worked></b></span
+    <b class="figures"><Worked open={() => (bench.dialogs.work = desk.structureWork(at))}>{value}</Worked></b></span
   >
 {/snippet}
 
@@ -47,7 +47,7 @@
 >
   {#each bench.context.legs as leg (legWords(leg, ''))}
     <span class="figures flex flex-none items-center gap-1 rounded border border-line bg-panel px-1.5">
-      {legWords(leg, bench.shown?.snapshot.asof.slice(0, 4))}
+      {legWords(leg, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}
       <button
         class="cursor-pointer text-soft hover:text-ink"
         aria-label="Take {legWords(leg)} out"
@@ -63,7 +63,7 @@
       'value',
       figures.fixed(structure.value, decimals),
       'value',
-      `theory on the ${bench.shown?.basis} basis`,
+      `theory on the ${bench.snapshot.shown?.basis} basis`,
     )}
     {@render figure(
       'costs',
@@ -74,7 +74,7 @@
     {@render figure('delta', figures.fixed(structure.delta * times, 3), 'delta')}
     {@render figure(
       'gamma',
-      figures.fixed(structure.gamma * times, figures.gammaDecimals(bench.shown?.snapshot.price)),
+      figures.fixed(structure.gamma * times, figures.gammaDecimals(bench.snapshot.shown?.snapshot.price)),
       'gamma',
     )}
     {@render figure('theta', figures.fixed(structure.theta * times, decimals + 1), 'theta')}
@@ -98,7 +98,7 @@
         'odds',
         figures.percent(structure.odds.gain),
         'gain',
-        `to gain, on the ${bench.shown?.basis} basis`,
+        `to gain, on the ${bench.snapshot.shown?.basis} basis`,
       )}
     {/if}
   {/if}

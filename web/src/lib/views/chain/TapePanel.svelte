@@ -3,14 +3,16 @@
   import X from '@lucide/svelte/icons/x';
   import { offerTable } from '$lib/exports';
   import { clockTime, figures, shortExpiry } from '$lib/formats';
-  import { TAPE_LEGS, TAPE_SIDES, useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import { provideArea } from '$lib/working/area';
   import Worked from '$lib/working/Worked.svelte';
   import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
   import { printWork } from './work';
+  import { PARAMS, TAPE_LEGS, TAPE_SIDES } from './params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   // A print is one stop for the tab key: its contract.
   provideArea();
   const ROW = 20;
@@ -19,9 +21,10 @@
   let problem = $state<string | null>(null);
 
   $effect(() => {
-    const { symbol, tapeSize, tapeLegs, tapeSides } = bench.context;
-    const to = bench.summary?.asof ?? null;
-    void bench.edition;
+    const { symbol } = bench.context;
+    const { tapeSize, tapeLegs, tapeSides } = params;
+    const to = bench.moment.summary?.asof ?? null;
+    void bench.market.edition;
     if (!symbol || !to) return;
     let isWanted = true;
     loadTape(symbol, to, { size: tapeSize, legs: tapeLegs, against: tapeSides }).then(
@@ -39,8 +42,8 @@
 
   const current = $derived(tape?.symbol === bench.context.symbol ? tape : null);
   const prints = $derived(current?.prints ?? []);
-  const decimals = $derived(bench.decimals);
-  const year = $derived(bench.shown?.snapshot.asof.slice(0, 4));
+  const decimals = $derived(bench.market.decimals);
+  const year = $derived(bench.snapshot.shown?.snapshot.asof.slice(0, 4));
 
   let scroller = $state<HTMLElement>();
   let scrolled = $state(0);
@@ -78,33 +81,33 @@
         min="0"
         step="1"
         aria-label="Smallest size"
-        value={bench.context.tapeSize || ''}
+        value={params.tapeSize || ''}
         onkeydown={(event) => event.stopPropagation()}
-        onchange={(event) => (bench.context.tapeSize = Math.max(0, Math.round(event.currentTarget.valueAsNumber || 0)))}
+        onchange={(event) => (params.tapeSize = Math.max(0, Math.round(event.currentTarget.valueAsNumber || 0)))}
       /></label
     >
     <button
       class="cursor-pointer text-soft hover:text-ink"
       aria-label="Close the tape"
-      onclick={() => (bench.context.hasTape = false)}><X size={14} /></button
+      onclick={() => (params.hasTape = false)}><X size={14} /></button
     >
   </header>
   <div class="flex items-center justify-between px-3 py-1 text-[11px]">
     <div class="toggle-group" role="group" aria-label="Legs">
       {#each TAPE_LEGS as legs (legs)}
         <button
-          aria-pressed={bench.context.tapeLegs === legs}
+          aria-pressed={params.tapeLegs === legs}
           title={{ all: 'every print', single: 'trades of one leg', several: 'legs of one trade' }[legs]}
-          onclick={() => (bench.context.tapeLegs = legs)}>{legs === 'several' ? 'multi-leg' : legs}</button
+          onclick={() => (params.tapeLegs = legs)}>{legs === 'several' ? 'multi-leg' : legs}</button
         >
       {/each}
     </div>
     <div class="toggle-group" role="group" aria-label="Against theory">
       {#each TAPE_SIDES as sides (sides)}
         <button
-          aria-pressed={bench.context.tapeSides === sides}
+          aria-pressed={params.tapeSides === sides}
           title={sides === 'all' ? 'wherever it was traded' : `traded ${sides} theory`}
-          onclick={() => (bench.context.tapeSides = sides)}>{sides}</button
+          onclick={() => (params.tapeSides = sides)}>{sides}</button
         >
       {/each}
     </div>
@@ -125,7 +128,7 @@
     bind:this={scroller}
     bind:clientHeight={height}
     onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
-    onpointerleave={() => (bench.pointed = null)}
+    onpointerleave={() => (bench.focus.pointed = null)}
     role="table"
     aria-label="Tape"
     data-testid="tape"
@@ -150,7 +153,7 @@
         {@const print = prints[index]}
         {#if print}
           {@const distance = distanceOf(print)}
-          {@const isFocus = bench.focus !== null && isSameContract(contractOf(print), bench.focus)}
+          {@const isFocus = bench.focus.current !== null && isSameContract(contractOf(print), bench.focus.current)}
           <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
           <div
             class="absolute inset-x-0 top-0 grid cursor-pointer items-center border-b border-line hover:bg-band {isFocus
@@ -159,13 +162,13 @@
             style="grid-template-columns: {TEMPLATE}; height: {ROW}px; transform: translateY({ROW * index}px)"
             role="row"
             title={about(print)}
-            onclick={() => bench.setFocus(contractOf(print))}
-            onpointerenter={() => (bench.pointed = contractOf(print))}
+            onclick={() => bench.focus.set(contractOf(print))}
+            onpointerenter={() => (bench.focus.pointed = contractOf(print))}
           >
-            <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.calendar.zone)}</div>
+            <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.market.calendar.zone)}</div>
             <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
             <div class="cell truncate text-left!" role="cell">
-              <button class="cursor-pointer" onclick={() => bench.setFocus(contractOf(print))}
+              <button class="cursor-pointer" onclick={() => bench.focus.set(contractOf(print))}
                 >{print.group ? '⌐' : ''}{shortExpiry(print, year)}
                 {figures.strike(print.strike)}
                 <span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span></button
@@ -173,7 +176,7 @@
             </div>
             <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>
             <div class="cell {distance > 0 ? 'text-loss' : distance < 0 ? 'text-gain' : ''}" role="cell">
-              <Worked open={() => (bench.work = printWork(print, bench.calendar.zone))}
+              <Worked open={() => (bench.dialogs.work = printWork(print, bench.market.calendar.zone))}
                 >{distance > 0 ? '▲' : distance < 0 ? '▼' : ''}{figures.signed(distance, decimals)}</Worked
               >
             </div>

@@ -1,23 +1,24 @@
 <script lang="ts">
   import { ODDS_KINDS } from '@umwelt/core';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
   import { TARGET_WORDS } from './target';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const KINDS = { itm: 'ITM', touch: 'touch', breakEven: 'break-even' } as const;
 
   /** Those of the expiry in focus, where it is unfolded. */
-  const met = $derived(desk.met[bench.focus?.slice ?? -1] ?? []);
+  const met = $derived(desk.met[bench.focus.current?.slice ?? -1] ?? []);
 </script>
 
 <div class="flex h-7 items-center gap-2 px-3 text-[12px] whitespace-nowrap" data-testid="target-line">
   <div class="toggle-group" role="group" aria-label="Odds of what">
     {#each ODDS_KINDS as kind (kind)}
-      <button aria-pressed={bench.context.targetKind === kind} onclick={() => (bench.context.targetKind = kind)}
-        >{KINDS[kind]}</button
+      <button aria-pressed={params.targetKind === kind} onclick={() => (params.targetKind = kind)}>{KINDS[kind]}</button
       >
     {/each}
   </div>
@@ -29,18 +30,18 @@
     max="60"
     step="0.5"
     aria-label="Target odds in per cent"
-    bind:value={bench.context.target}
+    bind:value={params.target}
     onkeydown={(event) => event.stopPropagation()}
   />
   <span class="text-soft">nearer</span>
-  <b class="figures w-[52px] text-right text-target">{figures.fixed(bench.context.target, 1)} %</b>
+  <b class="figures w-[52px] text-right text-target">{figures.fixed(params.target, 1)} %</b>
   <span class="min-w-0 flex-1 truncate" data-testid="met"
     >{#if met.length === 0}
-      no strike has so little {TARGET_WORDS[bench.context.targetKind]}
+      no strike has so little {TARGET_WORDS[params.targetKind]}
     {:else}
       {#each met as one, i (one.side)}{i > 0 ? ', ' : ''}<b>{figures.strike(one.strike)} {one.side}</b> for {figures.fixed(
           one.spread ? one.spread.credit : one.credit,
-          bench.decimals,
+          bench.market.decimals,
         )} (delta {figures.fixed(one.delta, 2)}){/each}
     {/if}</span
   >

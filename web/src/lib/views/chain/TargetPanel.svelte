@@ -2,24 +2,26 @@
   import { annualized } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { numberColumns, type DataTable } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { LADDER, metOn, returnsOf, TARGET_WORDS, type Met } from './target';
   import { targetWork } from './work';
+  import { PARAMS } from './params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
 
-  const at = $derived(bench.focus?.slice ?? -1);
-  const slice = $derived(bench.shown?.snapshot.slices[at] ?? null);
-  const values = $derived(bench.shown?.values[at] ?? null);
-  const multiplier = $derived(bench.underlying?.multiplier ?? 1);
+  const at = $derived(bench.focus.current?.slice ?? -1);
+  const slice = $derived(bench.snapshot.shown?.snapshot.slices[at] ?? null);
+  const values = $derived(bench.snapshot.shown?.values[at] ?? null);
+  const multiplier = $derived(bench.market.underlying?.multiplier ?? 1);
 
   /** Every step of the ladder and the odds that are asked for, both sides. */
   const rows = $derived.by(() => {
     if (!slice || !values) return [];
-    const { targetKind, target, targetWidth } = bench.context;
+    const { targetKind, target, targetWidth } = params;
     const steps = [...new Set([...LADDER, target])].sort((a, b) => a - b);
     return steps.map((odds) => {
       const of = (side: 'call' | 'put') => metOn(slice, values, side, targetKind, odds / 100, targetWidth);
@@ -27,13 +29,13 @@
     });
   });
 
-  const returns = (one: Met) => returnsOf(one, bench.shown?.snapshot.price ?? NaN);
+  const returns = (one: Met) => returnsOf(one, bench.snapshot.shown?.snapshot.price ?? NaN);
   function openWork(one: Met, asked: number): void {
-    if (!slice || !bench.shown) return;
-    const { snapshot, basis } = bench.shown;
+    if (!slice || !bench.snapshot.shown) return;
+    const { snapshot, basis } = bench.snapshot.shown;
     const { days } = slice.fit;
     const given = { days, price: snapshot.price, expiry: slice, basis };
-    bench.work = targetWork(one, bench.context.targetKind, asked, given);
+    bench.dialogs.work = targetWork(one, params.targetKind, asked, given);
   }
   const worstOf = (one: Met) => one.spread?.worst ?? one.worst;
 
@@ -92,7 +94,7 @@
     {@const cells = [
       `${figures.strike(one.strike)}${one.spread ? `/${figures.strike(one.spread.bought)}` : ''}`,
       figures.fixed(100 * one.odds, 1),
-      figures.fixed(credit, bench.decimals),
+      figures.fixed(credit, bench.market.decimals),
       figures.fixed(100 * share, 1),
       figures.fixed(100 * annualized(share, slice?.fit.days ?? NaN), 0),
       figures.fixed(100 * Math.abs(one.delta), 1),
@@ -104,7 +106,7 @@
       <td
         class="cell {i === 0 ? 'font-semibold' : i === 6 || i === 8 ? 'text-soft' : ''}"
         title={i === 3
-          ? `worst ${figures.fixed(worstOf(one), bench.decimals)}; risk of one contract ${figures.fixed(risk * multiplier, 0)}`
+          ? `worst ${figures.fixed(worstOf(one), bench.market.decimals)}; risk of one contract ${figures.fixed(risk * multiplier, 0)}`
           : undefined}><Worked open={() => openWork(one, odds)}>{text}</Worked></td
       >
     {/each}
@@ -115,9 +117,8 @@
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
   <span class="text-soft"
-    >{slice ? shortExpiry(slice) : ''}: the nearest strikes with at most so much {TARGET_WORDS[
-      bench.context.targetKind
-    ]}, on the {bench.shown?.basis} basis</span
+    >{slice ? shortExpiry(slice) : ''}: the nearest strikes with at most so much {TARGET_WORDS[params.targetKind]}, on
+    the {bench.snapshot.shown?.basis} basis</span
   >
   <span class="flex-1"></span>
   <label class="flex items-center gap-1 text-soft"
@@ -129,9 +130,9 @@
       step="any"
       aria-label="Width of the spread; 0 for a contract by itself"
       placeholder="width"
-      value={bench.context.targetWidth || ''}
+      value={params.targetWidth || ''}
       onkeydown={(event) => event.stopPropagation()}
-      onchange={(event) => (bench.context.targetWidth = Math.max(0, event.currentTarget.valueAsNumber || 0))}
+      onchange={(event) => (params.targetWidth = Math.max(0, event.currentTarget.valueAsNumber || 0))}
     /> wide</label
   >
 </div>
@@ -150,7 +151,7 @@
           <th class="head-cell top-[25px]!" title="at mid">credit</th>
           <th
             class="head-cell top-[25px]!"
-            title={bench.context.targetWidth > 0
+            title={params.targetWidth > 0
               ? 'credit over width less credit, per cent'
               : 'credit over what is risked, per cent: of a put its strike in cash, of a call the underlying that covers it'}
             >ror %</th
@@ -171,13 +172,13 @@
     <tbody>
       {#each rows as { odds, put, call } (odds)}
         <tr
-          class="cursor-pointer border-b border-line hover:bg-band {odds === bench.context.target ? 'bg-band' : ''}"
-          aria-selected={odds === bench.context.target}
-          onclick={() => (bench.context.target = odds)}
+          class="cursor-pointer border-b border-line hover:bg-band {odds === params.target ? 'bg-band' : ''}"
+          aria-selected={odds === params.target}
+          onclick={() => (params.target = odds)}
         >
           {@render half(put, odds)}
           <th class="cell text-center! text-target"
-            ><button class="cursor-pointer font-semibold" onclick={() => (bench.context.target = odds)}
+            ><button class="cursor-pointer font-semibold" onclick={() => (params.target = odds)}
               >{figures.fixed(odds, odds % 1 ? 1 : 0)} %</button
             ></th
           >

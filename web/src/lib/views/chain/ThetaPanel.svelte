@@ -10,13 +10,13 @@
   import { decayWork } from './work';
 
   const bench = useWorkbench();
-  const shown = $derived(bench.shown);
-  const focus = $derived(bench.focus);
+  const shown = $derived(bench.snapshot.shown);
+  const focus = $derived(bench.focus.current);
   const rows = $derived(shown && focus ? decayRows(shown.snapshot, shown.values, focus.strike, focus.side) : []);
-  const multiplier = $derived(bench.underlying?.multiplier ?? 1);
-  const decimals = $derived(bench.decimals);
+  const multiplier = $derived(bench.market.underlying?.multiplier ?? 1);
+  const decimals = $derived(bench.market.decimals);
 
-  const choose = ({ expiry, settlement }: ExpiryId) => bench.setFocus({ expiry, settlement });
+  const choose = ({ expiry, settlement }: ExpiryId) => bench.focus.set({ expiry, settlement });
 
   const NAMES = ['days', 'vol', 'theory', 'delta', 'theta', 'share', 'vega', 'volChange', 'move'] as const;
   offerTable(
@@ -64,7 +64,7 @@
           <td class="cell">{figures.days(row.days)}</td>
           {#each [figures.vol(row.vol), figures.fixed(row.theory, decimals), figures.fixed(row.delta, 3), figures.fixed(row.theta, decimals + 1), figures.fixed(row.theta * multiplier, 2), figures.fixed(100 * row.share, 2), figures.fixed(row.vega, decimals + 1), figures.signed(row.volChange, 2), figures.fixed(row.move, decimals)] as text, i (i)}
             <td class="cell"
-              ><Worked open={() => focus && (bench.work = decayWork(row, focus.strike, focus.side, multiplier))}
+              ><Worked open={() => focus && (bench.dialogs.work = decayWork(row, focus.strike, focus.side, multiplier))}
                 >{text}</Worked
               ></td
             >

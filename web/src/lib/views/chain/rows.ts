@@ -1,4 +1,4 @@
-import type { StrikeRange } from '$lib/address';
+import { type StrikeRange } from './params';
 import type { FittedSlice } from '$lib/data';
 
 /** One line of the chain: the head of an expiry, a strike, or the water at the forward. */

@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { call } from '$lib/api/call';
-import type { TapeLegs, TapeSides } from '$lib/address';
+import { type TapeLegs, type TapeSides } from './params';
 import { numberColumns, type DataTable } from '$lib/tables';
 
 export type Tape = z.infer<typeof schemas.TapeResponse>;

@@ -6,7 +6,9 @@
 
   /** Measures of the whole past that cannot be meant; a click goes there. */
   const bench = useWorkbench();
-  const ends = $derived(lastOfSessions(bench.calendar, bench.current?.snapshots ?? [], ({ asof }) => Date.parse(asof)));
+  const ends = $derived(
+    lastOfSessions(bench.market.calendar, bench.market.current?.snapshots ?? [], ({ asof }) => Date.parse(asof)),
+  );
   const doubtful = $derived(doubtfulMeasures(ends).reverse());
 </script>
 

@@ -21,10 +21,10 @@
   const choice = $derived(EXPORT_CHOICES.find(({ name }) => name === what)!);
   const scope = $derived({
     symbol: choice.hasSymbol && of === 'one' ? bench.context.symbol : null,
-    asof: choice.hasMoment && when === 'moment' ? (bench.stored?.asof ?? null) : null,
+    asof: choice.hasMoment && when === 'moment' ? (bench.moment.stored?.asof ?? null) : null,
   });
-  const files = $derived(bench.tasks.filter(({ kind, fileBytes }) => kind === 'export' && fileBytes !== null));
-  const task = $derived(bench.tasks.find(({ id }) => id === awaited));
+  const files = $derived(bench.tasks.list.filter(({ kind, fileBytes }) => kind === 'export' && fileBytes !== null));
+  const task = $derived(bench.tasks.list.find(({ id }) => id === awaited));
 
   const pathOf = ({ id }: Task) => `/api/v1/tasks/${id}/file`;
 
@@ -40,7 +40,7 @@
     problem = null;
     try {
       awaited = (await call('POST /tasks', { body: exportTask(what, chosen, scope) })).id;
-      bench.lookAtTasks();
+      bench.tasks.look();
     } catch (error) {
       problem = error instanceof Error ? error.message : String(error);
     }

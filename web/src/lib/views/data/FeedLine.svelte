@@ -26,7 +26,7 @@
   async function reset(): Promise<void> {
     isAsking = false;
     await feed.order({ action: 'reset' });
-    bench.lookAtTasks();
+    bench.tasks.look();
   }
 </script>
 
@@ -36,7 +36,7 @@
     {#if feed.problem}◆ {feed.problem}{:else if feed.state}{feedWords(
         feed.state,
         feed.prices?.moment,
-        bench.calendar.zone,
+        bench.market.calendar.zone,
       )}{/if}
   </span>
   <span class="flex-1"></span>

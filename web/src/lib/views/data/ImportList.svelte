@@ -19,7 +19,7 @@
   const bench = useWorkbench();
 
   const imports = $derived(desk.imports ?? []);
-  const running = $derived(bench.tasks.filter(isRunning));
+  const running = $derived(bench.tasks.list.filter(isRunning));
   const TASKS = {
     demo: 'The demo market is made and imported',
     rebuild: 'Fits and measures are derived anew',

@@ -18,12 +18,12 @@
   ];
   const weight = (name: keyof QualityParts) => `${Math.round(100 * QUALITY_WEIGHTS[name])} % of the score`;
 
-  const fits = $derived(bench.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
+  const fits = $derived(bench.snapshot.shown?.snapshot.slices.map(({ fit }) => fit) ?? []);
 
   offerTable(
     'quality',
     () => `Quality of ${bench.context.symbol}`,
-    () => (bench.shown ? qualityTable(bench.shown.snapshot) : null),
+    () => (bench.snapshot.shown ? qualityTable(bench.snapshot.shown.snapshot) : null),
   );
 </script>
 
@@ -31,8 +31,8 @@
   <header class="flex items-baseline gap-2.5 px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Quality of {bench.context.symbol}</h2>
     <span class="truncate text-soft">
-      {#if bench.summary}<b class="text-ink">{figures.count(Math.round(bench.summary.quality ?? NaN))}</b> of 100 at this
-        moment; each part from 0 to 100{/if}
+      {#if bench.moment.summary}<b class="text-ink">{figures.count(Math.round(bench.moment.summary.quality ?? NaN))}</b> of
+        100 at this moment; each part from 0 to 100{/if}
     </span>
   </header>
   <div class="min-h-0 flex-1 overflow-auto" data-testid="quality">
@@ -66,18 +66,18 @@
                 >{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
               >
               <td class="pr-3 text-right">
-                {#if bench.live}<span class="sr-only">of stored moments only</span>
+                {#if bench.moment.live}<span class="sr-only">of stored moments only</span>
                 {:else if fit.expiryAside}
                   <button
                     class="btn btn-xs"
                     title={expiryAsideWords(fit.expiryAside)}
-                    onclick={() => bench.judge(what, fit.expiryAside === 'by-hand' ? null : 'use')}
+                    onclick={() => bench.exclusions.decide(what, fit.expiryAside === 'by-hand' ? null : 'use')}
                     aria-label="Use {shortExpiry(fit)}">use</button
                   >
                 {:else}
                   <button
                     class="btn btn-ghost btn-xs"
-                    onclick={() => bench.judge(what, 'aside')}
+                    onclick={() => bench.exclusions.decide(what, 'aside')}
                     aria-label="Set {shortExpiry(fit)} aside">aside</button
                   >
                 {/if}
@@ -86,7 +86,7 @@
           {/each}
         </tbody>
       </table>
-      <AsideList fits={bench.shownExpiries} hasExpiries={false} />
+      <AsideList fits={bench.snapshot.quoted} hasExpiries={false} />
       <DoubtfulList />
     {/if}
   </div>

@@ -42,7 +42,7 @@ export class DataDesk {
 
   /** Whether anything is being done. */
   get isBusy(): boolean {
-    return (this.imports ?? []).some(isMoving) || this.bench.tasks.some(isRunning);
+    return (this.imports ?? []).some(isMoving) || this.bench.tasks.list.some(isRunning);
   }
 
   /** Begins to look; what it gives back ends it. */
@@ -165,12 +165,12 @@ export class DataDesk {
   takeBack = (id: number) => this.act(() => call('POST /imports/{id}/undo', { path: { id } }));
   stopTask = async (id: number) => {
     await this.act(() => call('POST /tasks/{id}/cancel', { path: { id } }));
-    this.bench.lookAtTasks();
+    this.bench.tasks.look();
   };
 
   async rebuild(): Promise<void> {
     await this.attempt(() => call('POST /tasks', { body: { kind: 'rebuild' } }));
-    this.bench.lookAtTasks();
+    this.bench.tasks.look();
     await this.refresh();
   }
 }

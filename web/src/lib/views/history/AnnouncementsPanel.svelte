@@ -4,22 +4,30 @@
   import { aroundFigure } from './charts/around';
   import { figures, longMoment, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { announcedSentence, announcedTable, kindsOf } from './charts/announced';
   import { announcedBefore } from '$lib/data/events';
+  import { PARAMS } from './params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   let days = $state<7 | 30>(7);
 
   const all = $derived(
-    bench.current && bench.summary
-      ? announcedBefore(bench.current.events, bench.current.snapshots, bench.calendar, bench.instant, days)
+    bench.market.current && bench.moment.summary
+      ? announcedBefore(
+          bench.market.current.events,
+          bench.market.current.snapshots,
+          bench.market.calendar,
+          bench.moment.instant,
+          days,
+        )
       : [],
   );
 
   /** One kind alone, where there is such a one. */
   const kinds = $derived(kindsOf(all));
-  const kind = $derived(kinds.includes(bench.context.announced) ? bench.context.announced : '');
+  const kind = $derived(kinds.includes(params.announced) ? params.announced : '');
   const rows = $derived(kind === '' ? all : all.filter((row) => row.kind === kind));
 
   const theme = useTheme();
@@ -28,7 +36,7 @@
     rows.length > 0
       ? aroundFigure({
           paths: rows.map(({ title, instant, path }) => ({
-            name: `${title}, ${momentDay(instant, bench.calendar.zone)}`,
+            name: `${title}, ${momentDay(instant, bench.market.calendar.zone)}`,
             ...path,
           })),
           key: `${bench.context.symbol} ${days} ${kind}`,
@@ -53,7 +61,7 @@
       class="choice"
       aria-label="Kind of announcement"
       value={kind}
-      onchange={(event) => (bench.context.announced = event.currentTarget.value)}
+      onchange={(event) => (params.announced = event.currentTarget.value)}
     >
       <option value="">of all kinds</option>
       {#each kinds as one (one)}<option value={one}>{one}</option>{/each}
@@ -95,7 +103,9 @@
           title="go to the moment before"
           onclick={() => (bench.context.asof = new Date(row.before.instant).toISOString())}
         >
-          <td class="figures pr-2 text-[12px]! whitespace-nowrap">{longMoment(row.instant, bench.calendar.zone)}</td>
+          <td class="figures pr-2 text-[12px]! whitespace-nowrap"
+            >{longMoment(row.instant, bench.market.calendar.zone)}</td
+          >
           <td class="pr-2 text-[12px]">{row.title}</td>
           <td class="cell">{figures.vol(row.before.vol)}</td>
           <td class="cell">{figures.vol(row.after.vol)}</td>
@@ -109,7 +119,7 @@
         <tr
           ><td colspan="9" class="p-4 text-center text-soft"
             >{bench.problem ??
-              (bench.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}</td
+              (bench.market.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}</td
           ></tr
         >
       {/each}

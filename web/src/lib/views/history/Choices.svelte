@@ -1,12 +1,14 @@
 <script lang="ts">
   import { ESTIMATOR_CODES, ESTIMATORS } from '@umwelt/core';
-  import { IMPLIED_NAMES, LOOKBACKS, LOWERS, SPANS, useWorkbench, WINDOWS } from '$lib/state';
+  import { useWorkbench, WINDOWS, useParams } from '$lib/state';
   import { IMPLIED_LABELS, LOWER_LABELS } from './sessions';
+  import { IMPLIED_NAMES, LOOKBACKS, LOWERS, PARAMS, SPANS } from './params';
 
   /** @prop hasPath whether what the path alone shows is chosen too */
   let { hasPath }: { hasPath: boolean } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const SPAN_WORDS = {
     '3m': '3 months',
     '6m': '6 months',
@@ -29,10 +31,9 @@
   const SESSIONS_BACK = 120;
 
   function chooseSpan(wanted: string): void {
-    const history = bench.current?.history ?? [];
-    bench.context.since =
-      wanted === SINCE ? (history[Math.max(0, history.length - SESSIONS_BACK)]?.date ?? null) : null;
-    bench.context.span = SPANS.find((span) => span === wanted) ?? bench.context.span;
+    const history = bench.market.current?.history ?? [];
+    params.since = wanted === SINCE ? (history[Math.max(0, history.length - SESSIONS_BACK)]?.date ?? null) : null;
+    params.span = SPANS.find((span) => span === wanted) ?? params.span;
   }
 
   /** One more or one fewer, but never none; the first of them is held against the other side. */
@@ -43,13 +44,13 @@
 </script>
 
 <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
-  {#if bench.context.history !== 'cone'}
+  {#if params.picture !== 'cone'}
     <div class="toggle-group" role="group" aria-label="Implied vols">
       {#each IMPLIED_NAMES as name (name)}
         <button
-          aria-pressed={bench.context.implied.includes(name)}
+          aria-pressed={params.implied.includes(name)}
           title={IMPLIED_LABELS[name]}
-          onclick={() => (bench.context.implied = toggled(bench.context.implied, name))}>{SHORT[name] ?? name}</button
+          onclick={() => (params.implied = toggled(params.implied, name))}>{SHORT[name] ?? name}</button
         >
       {/each}
     </div>
@@ -57,58 +58,57 @@
   <div class="toggle-group" role="group" aria-label="Estimators">
     {#each ESTIMATORS as name (name)}
       <button
-        aria-pressed={bench.context.estimators.includes(name)}
+        aria-pressed={params.estimators.includes(name)}
         title={TITLES[name]}
-        onclick={() => (bench.context.estimators = toggled(bench.context.estimators, name))}
-        >{ESTIMATOR_CODES[name]}</button
+        onclick={() => (params.estimators = toggled(params.estimators, name))}>{ESTIMATOR_CODES[name]}</button
       >
     {/each}
   </div>
-  {#if bench.context.history !== 'cone'}
+  {#if params.picture !== 'cone'}
     <div class="toggle-group" role="group" aria-label="Window, sessions">
       {#each WINDOWS as window (window)}
         <button
-          aria-pressed={bench.context.window === window}
+          aria-pressed={params.window === window}
           title={window === 0 ? 'as many sessions as are left to the expiry in focus' : `${window} sessions`}
-          onclick={() => (bench.context.window = window)}>{window === 0 ? 'to expiry' : window}</button
+          onclick={() => (params.window = window)}>{window === 0 ? 'to expiry' : window}</button
         >
       {/each}
     </div>
   {/if}
   {#if hasPath}
-    <select class="choice" aria-label="Below" bind:value={bench.context.lower}>
+    <select class="choice" aria-label="Below" bind:value={params.lower}>
       {#each LOWERS as lower (lower)}<option value={lower}>{LOWER_LABELS[lower].name}</option>{/each}
     </select>
     <select
       class="choice"
       aria-label="Range"
-      value={bench.context.since === null ? bench.context.span : SINCE}
+      value={params.since === null ? params.span : SINCE}
       onchange={(event) => chooseSpan(event.currentTarget.value)}
     >
       {#each SPANS as span (span)}<option value={span}>{SPAN_WORDS[span]}</option>{/each}
       <option value={SINCE}>since …</option>
     </select>
-    {#if bench.context.since !== null}
+    {#if params.since !== null}
       <input
         type="date"
         class="choice"
         aria-label="Since"
-        min={bench.current?.history[0]?.date}
-        max={bench.current?.history.at(-1)?.date}
-        value={bench.context.since}
+        min={bench.market.current?.history[0]?.date}
+        max={bench.market.current?.history.at(-1)?.date}
+        value={params.since}
         onkeydown={(event) => event.stopPropagation()}
         onchange={(event) => {
-          if (event.currentTarget.value) bench.context.since = event.currentTarget.value;
+          if (event.currentTarget.value) params.since = event.currentTarget.value;
         }}
       />
     {/if}
   {/if}
-  {#if bench.context.history !== 'cone'}
+  {#if params.picture !== 'cone'}
     <select
       class="choice"
       aria-label="Lookback, sessions"
       title="sessions over which values are ranked"
-      bind:value={bench.context.lookback}
+      bind:value={params.lookback}
     >
       {#each LOOKBACKS as lookback (lookback)}
         <option value={lookback}>{lookback === 0 ? 'ranked over all' : `ranked over ${lookback}`}</option>

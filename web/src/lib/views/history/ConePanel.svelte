@@ -3,17 +3,19 @@
   import { Chart, HeldRange } from '$lib/charts';
   import { coneFigure, coneSentence } from './charts/cone';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { HistoryDesk } from './desk.svelte';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: HistoryDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
   let isCorrected = $state(true);
 
-  const code = $derived(ESTIMATOR_CODES[bench.context.estimators[0]!]);
+  const code = $derived(ESTIMATOR_CODES[params.estimators[0]!]);
   const input = $derived({
     slices: desk.cone,
     isCorrected,

@@ -3,23 +3,25 @@
   import { pathFigure } from './charts/history';
   import { standingSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { HistoryDesk } from './desk.svelte';
   import { firstOf, IMPLIED_LABELS, LOWER_LABELS } from './sessions';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: HistoryDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { price: new HeldRange(), vol: new HeldRange(), lower: new HeldRange() };
   const DAY = 86_400_000;
 
   const figure = $derived.by(() => {
     const { sessions, lines, reach } = desk;
-    const { current, context } = bench;
+    const { current } = bench.market;
     if (!sessions || !lines || !reach || !current) return null;
-    const from = firstOf(sessions, context.span, context.since);
-    const { name, unit } = LOWER_LABELS[context.lower];
+    const from = firstOf(sessions, params.span, params.since);
+    const { name, unit } = LOWER_LABELS[params.lower];
     const lastDay = current.history.at(-1)?.date ?? sessions.dates.at(-1)!;
     return pathFigure({
       dates: sessions.dates.slice(from),
@@ -28,15 +30,15 @@
       volume: [...sessions.optionVolume.subarray(from)],
       ...desk.pathLines(from),
       lower: {
-        name: context.lower,
+        name: params.lower,
         label: name,
         unit,
         values: [...lines.lower.subarray(from)],
-        isBars: context.lower === 'gap',
+        isBars: params.lower === 'gap',
       },
       events: current.events,
       reach,
-      key: `${current.symbol} ${context.implied.join()} ${context.estimators.join()} ${desk.window}`,
+      key: `${current.symbol} ${params.implied.join()} ${params.estimators.join()} ${desk.window}`,
       tokens: theme.tokens,
       ranges,
     });
@@ -46,7 +48,7 @@
     const { lines, gaps } = desk;
     if (!first || !lines) return null;
     const [{ name, known }] = lines.historical as [(typeof lines.historical)[number]];
-    const label = IMPLIED_LABELS[bench.context.implied[0]!].replace(/^(\d+) days$/, '$1-day vol');
+    const label = IMPLIED_LABELS[params.implied[0]!].replace(/^(\d+) days$/, '$1-day vol');
     return standingSentence(first.standing, label, { vol: known.at(-1) ?? NaN, name, gaps });
   });
 </script>
@@ -56,7 +58,8 @@
     <Chart {figure} name="history" label="History of {bench.context.symbol}" />
   {:else}
     <p class="m-auto text-soft">
-      {bench.problem ?? (bench.current && bench.index < 0 ? 'Nothing is held at this moment.' : 'Loading …')}
+      {bench.problem ??
+        (bench.market.current && bench.moment.index < 0 ? 'Nothing is held at this moment.' : 'Loading …')}
     </p>
   {/if}
 </div>

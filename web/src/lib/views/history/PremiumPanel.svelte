@@ -3,17 +3,19 @@
   import { premiumFigure, premiumRows, premiumSentence } from './charts/premium';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import { firstOf, IMPLIED_LABELS } from './sessions';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: HistoryDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
-  const name = $derived(IMPLIED_LABELS[bench.context.implied[0]!]);
+  const name = $derived(IMPLIED_LABELS[params.implied[0]!]);
   const figure = $derived.by(() => {
     const { premium, sessions } = desk;
     if (!premium || !sessions) return null;

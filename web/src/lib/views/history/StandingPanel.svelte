@@ -4,36 +4,40 @@
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
-  import { barsTo, useWorkbench } from '$lib/state';
+  import { barsTo, useWorkbench, useParams } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import type { Forecasts } from '$lib/film/forecasts';
   import { averageMoveOf } from './sessions';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: HistoryDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const MOVES = 20;
 
   const write = (kind: string, value: number) =>
-    kind !== 'lower' ? figures.vol(value) : figures.fixed(value, bench.context.lower === 'ratio' ? 2 : 1);
-  const asked = $derived(bench.context.lookback);
+    kind !== 'lower' ? figures.vol(value) : figures.fixed(value, params.lower === 'ratio' ? 2 : 1);
+  const asked = $derived(params.lookback);
   const short = $derived(desk.standings.find(({ standing }) => standing?.isShort) ?? null);
   const PARTS = { usable: 'usable', spread: 'spread', fit: 'fit', coverage: 'coverage', fresh: 'fresh' } as const;
-  const parts = $derived(underlyingParts(bench.shownExpiries));
+  const parts = $derived(underlyingParts(bench.snapshot.quoted));
 
   /** Of the bars that are over; a worker fits them. */
   let forecasts = $state.raw<Forecasts | null>(null);
   $effect(() => {
-    const { bars } = bench;
+    const { bars } = bench.market;
     const { lastBar } = desk;
-    if (!bars || lastBar < 0 || bench.player.isPlaying) return;
+    if (!bars || lastBar < 0 || bench.playback.isPlaying) return;
     let isWanted = true;
     void forecastOf(barsTo(bars, lastBar), HORIZON).then((found) => {
       if (isWanted) forecasts = found;
     });
     return () => (isWanted = false);
   });
-  const average = $derived(desk.sessions && bench.bars ? averageMoveOf(desk.sessions, bench.bars, MOVES) : NaN);
+  const average = $derived(
+    desk.sessions && bench.market.bars ? averageMoveOf(desk.sessions, bench.market.bars, MOVES) : NaN,
+  );
   const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
 </script>
 
@@ -87,7 +91,7 @@
           {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
             <td class="cell hidden xl:table-cell"
               >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"
-                  >{shortDay(standing[date], bench.summary?.asof.slice(0, 4))}</span
+                  >{shortDay(standing[date], bench.moment.summary?.asof.slice(0, 4))}</span
                 >{/if}</td
             >
           {/each}
@@ -123,10 +127,10 @@
       ? `By models fitted to ${figures.counted(forecasts.bars, 'bar')}; forecasts are no measurements.`
       : 'Being fitted …'}
   </p>
-  {#if bench.shownExpiries.length > 0}
+  {#if bench.snapshot.quoted.length > 0}
     <h3 class="mx-3 mt-3 mb-1 flex text-[12px] font-bold">
       <span class="flex-1">Quality</span><span class="figures"
-        >{figures.count(Math.round(bench.summary?.quality ?? NaN))} of 100</span
+        >{figures.count(Math.round(bench.moment.summary?.quality ?? NaN))} of 100</span
       >
     </h3>
     <dl

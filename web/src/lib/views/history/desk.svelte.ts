@@ -21,6 +21,7 @@ import {
   standingOf,
   type Sessions,
 } from './sessions';
+import { PARAMS, type HistoryParams } from './params';
 
 /** Windows of the cone, in sessions. */
 const CONE_WINDOWS = [5, ...VOL_WINDOWS.filter((window) => window < 252), 120, 252].toSorted((a, b) => a - b);
@@ -29,39 +30,43 @@ export const HORIZON = 21;
 
 /** What History works out for its panels at the moment in view. */
 export class HistoryDesk {
+  private readonly params: HistoryParams;
   readonly sessions: Sessions | null = $derived.by(() => {
-    const { current, bars, summary, calendar } = this.bench;
+    const { current, bars, calendar } = this.bench.market;
+    const { summary } = this.bench.moment;
     return current && bars && summary ? sessionsOf(current.history, bars, current.snapshots, calendar, summary) : null;
   });
   /** The same of all that is held, which the axes hold. */
   private readonly whole: Sessions | null = $derived.by(() => {
-    const { current, bars, calendar } = this.bench;
+    const { current, bars, calendar } = this.bench.market;
     const last = current?.snapshots.at(-1);
     return current && bars && last ? sessionsOf(current.history, bars, current.snapshots, calendar, last) : null;
   });
   /** Sessions of the window of historical vols: those until the expiry in focus where it is asked for. */
   readonly window: number = $derived.by(() => {
-    const { context, shownExpiries, focus } = this.bench;
-    if (context.window > 0) return context.window;
+    const { quoted: shownExpiries } = this.bench.snapshot;
+    const { current: focus } = this.bench.focus;
+    if (this.params.window > 0) return this.params.window;
     const focused = shownExpiries.find((one) => focus !== null && isSameExpiry(one, focus)) ?? shownExpiries[0];
     return Math.round(focused?.sessions ?? 0);
   });
 
   constructor(private readonly bench: Workbench) {
+    this.params = bench.address.of(PARAMS);
     // What plays needs no quotes.
-    $effect(() => bench.wantFilm());
+    $effect(() => bench.playback.wantFilm());
   }
 
   private linesOf(sessions: Sessions) {
-    const { context, bars } = this.bench;
-    const implied = context.implied.map((name) => ({
+    const { bars } = this.bench.market;
+    const implied = this.params.implied.map((name) => ({
       name,
       label: IMPLIED_LABELS[name],
       values: impliedOf(sessions, name),
       errors: impliedErrorOf(sessions, name),
     }));
-    const historical = context.estimators.map((estimator) => historicalOf(sessions, bars!, estimator, this.window));
-    const lower = lowerOf(sessions, context.lower, implied[0]!.values, historical[0]!.known);
+    const historical = this.params.estimators.map((estimator) => historicalOf(sessions, bars!, estimator, this.window));
+    const lower = lowerOf(sessions, this.params.lower, implied[0]!.values, historical[0]!.known);
     return { implied, historical, lower };
   }
 
@@ -83,7 +88,7 @@ export class HistoryDesk {
   readonly standings = $derived.by(() => {
     const { sessions, lines } = this;
     if (!sessions || !lines) return [];
-    const { lookback, lower } = this.bench.context;
+    const { lookback, lower } = this.params;
     const of = (
       name: string,
       values: Float64Array,
@@ -132,16 +137,16 @@ export class HistoryDesk {
 
   /** Quantiles of the first estimator's vols by window, of the bars that are over. */
   readonly cone = $derived.by(() => {
-    const { bars, context } = this.bench;
+    const { bars } = this.bench.market;
     const last = this.lastBar;
     if (!bars || last < 0) return [];
     const known = barsTo(bars, last);
-    return CONE_WINDOWS.map((window) => coneSlice(historicalVol(known, context.estimators[0]!, window), window));
+    return CONE_WINDOWS.map((window) => coneSlice(historicalVol(known, this.params.estimators[0]!, window), window));
   });
 
   /** Vols at the money by sessions to expiry. */
   readonly term = $derived.by(() =>
-    this.bench.expiries
+    this.bench.snapshot.expiries
       .filter(({ curve, expiryAside, sessions }) => curve !== null && expiryAside === null && sessions >= 2)
       .map(({ sessions, atmVol, expiry }) => ({ sessions: Math.round(sessions), vol: atmVol, expiry })),
   );
@@ -150,9 +155,9 @@ export class HistoryDesk {
   readonly premium = $derived.by(() => {
     const { sessions, lines } = this;
     if (!sessions || !lines) return null;
-    const close = adjustedCloses(sessions, this.bench.bars!.close);
+    const close = adjustedCloses(sessions, this.bench.market.bars!.close);
     const [implied, realized] = [lines.implied[0]!.values, lines.historical[0]!.known];
-    const { lookback } = this.bench.context;
+    const { lookback } = this.params;
     const length = lookback === 0 ? implied.length : lookback;
     const all = premiumSessions({ implied, realized, close }, HORIZON, length);
     return {

@@ -10,9 +10,10 @@ import {
   type Estimator,
   type Rank,
 } from '@umwelt/core';
-import type { HistoryRow, ImpliedName, KnownBars, Lower, Span } from '$lib/state';
+import type { HistoryRow, KnownBars } from '$lib/state';
 import { valueOf } from '$lib/data/measures';
 import type { Summary } from '$lib/data';
+import { type ImpliedName, type Lower, type Span } from './params';
 
 /** What is known of an underlying session by session at a moment. */
 export interface Sessions {

@@ -1,4 +1,5 @@
 import icon from '@lucide/svelte/icons/chart-spline';
 import type { View } from '$lib/ui/view';
+import { PARAMS } from './params';
 
-export const view: View = { name: 'history', title: 'History', key: 'h', icon };
+export const view: View = { name: 'history', title: 'History', key: 'h', icon, params: PARAMS };

@@ -12,7 +12,7 @@
 
   const bench = useWorkbench();
   const rows = $derived(desk.events);
-  const { zone } = $derived(bench.calendar);
+  const { zone } = $derived(bench.market.calendar);
 
   const sentence = $derived.by(() => {
     const [next] = rows;
@@ -76,15 +76,17 @@
           >
           <td class="cell">{row.before ? shortDay(row.before) : 'now'} – {shortDay(row.after)}</td>
           <td class="cell font-semibold"
-            ><Worked open={() => (bench.work = eventWork(row))}
+            ><Worked open={() => (bench.dialogs.work = eventWork(row))}
               >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1
                 ? ` of ${row.shared}`
                 : ''}</Worked
             ></td
           >
-          <td class="cell"><Worked open={() => (bench.work = eventWork(row))}>{figures.vol(row.ambientVol)}</Worked></td
+          <td class="cell"
+            ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.ambientVol)}</Worked></td
           >
-          <td class="cell"><Worked open={() => (bench.work = eventWork(row))}>{figures.vol(row.stretchVol)}</Worked></td
+          <td class="cell"
+            ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.stretchVol)}</Worked></td
           >
           <td class="cell pr-3!"
             >{row.past

@@ -5,7 +5,7 @@
   import { figures, shortExpiry } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { expiryWork } from '$lib/working/expiry';
   import Worked from '$lib/working/Worked.svelte';
@@ -13,17 +13,19 @@
   import type { OddsDesk } from './desk.svelte';
   import { standingWords, movesSentence } from './words';
   import { stepWork } from './work';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
-  const decimals = $derived(bench.decimals);
+  const decimals = $derived(bench.market.decimals);
   /** An expiry that is nearer counts in minutes. */
   const ZERO_DAY_MINUTES = 24 * 60;
 
   const rows = $derived(
-    (bench.shown?.snapshot.slices ?? []).map((slice, at) => {
+    (bench.snapshot.shown?.snapshot.slices ?? []).map((slice, at) => {
       const { fit } = slice;
       const straddle = desk.straddleOf(slice);
       const move = straddle?.move ?? NaN;
@@ -42,7 +44,7 @@
   /** The first announcement ahead that carries something. */
   const event = $derived.by(() => {
     const found = desk.events.find(({ move }) => move > 0);
-    return found ? { title: found.title, day: dayOf(bench.calendar, found.at), move: found.move } : null;
+    return found ? { title: found.title, day: dayOf(bench.market.calendar, found.at), move: found.move } : null;
   });
   const sentence = $derived(
     movesSentence(
@@ -83,7 +85,7 @@
     { fit, straddle }: (typeof rows)[number],
     at: 'straddle' | 'deviation' | 'ratio' | 'levels' | 'daily',
   ) {
-    bench.work = { ...expiryWork(fit, straddle), at };
+    bench.dialogs.work = { ...expiryWork(fit, straddle), at };
   }
 
   const NAMES = ['days', 'straddle', 'deviation', 'ratio', 'low', 'high', 'share', 'daily'] as const;
@@ -126,9 +128,9 @@
           ><span class="toggle-group">
             {#each STRADDLE_CHOICES as choice (choice)}
               <button
-                aria-pressed={bench.context.straddleChoice === choice}
+                aria-pressed={params.straddleChoice === choice}
                 title={CHOICE_WORDS[choice]}
-                onclick={() => (bench.context.straddleChoice = choice)}>{choice}</button
+                onclick={() => (params.straddleChoice = choice)}>{choice}</button
               >
             {/each}
           </span> straddle</th
@@ -147,15 +149,15 @@
         <tr
           class="cursor-pointer border-b border-line hover:bg-band {row.at === desk.at ? 'bg-band font-semibold' : ''}"
           aria-selected={row.at === desk.at}
-          onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
+          onclick={() => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
         >
           <th class="cell pl-3! text-left! font-[inherit]">
             <button
               class="flex cursor-pointer items-center gap-1.5"
-              onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
+              onclick={() => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
             >
               <span class="size-2.5 rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"
-              ></span>{shortExpiry(fit, bench.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
+              ></span>{shortExpiry(fit, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
             </button>
           </th>
           <td class="cell">{row.isZeroDay ? `${figures.count(row.minutes)} min` : figures.days(fit.days)}</td>
@@ -186,7 +188,7 @@
               {#if open && isSameExpiry(open, fit)}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
                   ><Worked
                     title={standingWords(open)}
-                    open={() => (bench.work = stepWork(open, bench.context.moveMeasure))}
+                    open={() => (bench.dialogs.work = stepWork(open, params.moveMeasure))}
                     >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
                     {open.times < 0 ? 'down' : 'up'}</Worked
                   ></span

@@ -2,37 +2,39 @@
   import { expiryName } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/data';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { dayWork, futureWork } from './work';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(bench.decimals);
-  const focus = $derived(bench.focus);
+  const params = useParams(PARAMS);
+  const decimals = $derived(bench.market.decimals);
+  const focus = $derived(bench.focus.current);
   /** Gains first, the largest before; then losses, the smallest before. */
   const shares = $derived.by(() => {
-    const sizes = bench.context.shares.toSorted((a, b) => b - a);
+    const sizes = params.shares.toSorted((a, b) => b - a);
     return [...sizes, ...sizes.toReversed().map((size) => -size)].map((size) => size / 100);
   });
 
   let future = $state.raw<{ key: string; found: ContractFuture | null } | null>(null);
   const key = $derived(
     [
-      bench.shown?.snapshot.symbol,
-      bench.shown?.snapshot.asof,
+      bench.snapshot.shown?.snapshot.symbol,
+      bench.snapshot.shown?.snapshot.asof,
       focus && expiryName(focus),
       focus?.strike,
       focus?.side,
     ].join(' '),
   );
   $effect(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     const { closes } = desk;
     if (!shown || !focus || closes.length === 0) return;
     const wanted = key;
@@ -49,7 +51,7 @@
   const current = $derived(future?.key === key ? future : null);
   const found = $derived(current?.found ?? null);
   const view = $derived.by(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || !focus) return null;
     const values = shown.values[focus.slice]![focus.side];
     const quotes = shown.snapshot.slices[focus.slice]![focus.side];
@@ -62,12 +64,12 @@
   /** Whether it expires before another day has come. */
   const isLast = $derived(desk.closes.length === 1);
   const missing = $derived.by(() => {
-    if (!bench.shown || !focus) return 'Loading …';
+    if (!bench.snapshot.shown || !focus) return 'Loading …';
     if (desk.closes.length === 0) return 'The expiry is over: nothing is left to come.';
     if (!current) return 'Following the contract …';
     return view && !(view.mid > 0)
       ? 'The contract is not quoted on both sides: there is no price to gain or lose from.'
-      : `The ${bench.shown.basis} basis has no vol for this contract.`;
+      : `The ${bench.snapshot.shown.basis} basis has no vol for this contract.`;
   });
 
   function typeShares(input: HTMLInputElement): void {
@@ -78,18 +80,18 @@
     const isSense = sizes.length > 0 && sizes.length <= 5 && sizes.every((size) => size >= 1 && size <= 1000);
     input.setCustomValidity(isSense ? '' : 'one to five shares between 1 and 1000 per cent are wanted');
     input.reportValidity();
-    if (isSense) bench.context.shares = [...new Set(sizes)];
+    if (isSense) params.shares = [...new Set(sizes)];
   }
   function openWork(i: number, j: number): void {
     const close = desk.closes[i];
     const cell = found?.rows[i]?.[j];
-    if (!close || !cell || !view || !focus || !bench.shown) return;
-    bench.work = futureWork(close, shares[j]!, view.mid, cell, { ...focus, basis: bench.shown.basis });
+    if (!close || !cell || !view || !focus || !bench.snapshot.shown) return;
+    bench.dialogs.work = futureWork(close, shares[j]!, view.mid, cell, { ...focus, basis: bench.snapshot.shown.basis });
   }
   function openDay(): void {
     const [close] = desk.closes;
-    if (close && found && view && focus && bench.shown) {
-      bench.work = dayWork(found, close, view, { ...focus, basis: bench.shown.basis });
+    if (close && found && view && focus && bench.snapshot.shown) {
+      bench.dialogs.work = dayWork(found, close, view, { ...focus, basis: bench.snapshot.shown.basis });
     }
   }
   const weekday = (day: string) =>
@@ -124,7 +126,7 @@
     class="figures w-24 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
     aria-label="Gains and losses in per cent"
     title="gains and losses, per cent of its price"
-    value={bench.context.shares.join(' ')}
+    value={params.shares.join(' ')}
     onkeydown={(event) => event.stopPropagation()}
     onchange={(event) => typeShares(event.currentTarget)}
   /> %
@@ -165,7 +167,7 @@
       isLast ? 'if nothing moves' : 'tomorrow, nothing moves',
       figures.fixed(found.tomorrow, decimals),
       openDay,
-      `now ${figures.fixed(found.now, decimals)} on the ${bench.shown?.basis} basis`,
+      `now ${figures.fixed(found.now, decimals)} on the ${bench.snapshot.shown?.basis} basis`,
     )}
     {@render pair(
       isLast ? 'move to keep its value' : 'move to make a day good',
@@ -174,7 +176,7 @@
       `theta over delta would say ${figures.signed(view ? -view.theta / view.delta : NaN, decimals)}`,
     )}
     {@render pair('touch · 2×itm', `${figures.percent(view?.touch)} · ${figures.percent(2 * (view?.itm ?? NaN))}`, () =>
-      bench.openWorking('touch'),
+      bench.dialogs.openWorking('touch'),
     )}
   </dl>
 {:else}

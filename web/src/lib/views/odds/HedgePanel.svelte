@@ -15,14 +15,14 @@
 
   const bench = useWorkbench();
   const theme = useTheme();
-  const decimals = $derived(bench.decimals);
+  const decimals = $derived(bench.market.decimals);
   const POINTS = 61;
   /** How far prices go, in expected moves. */
   const REACH = 2.5;
 
   const slice = $derived(desk.slice);
   const price = $derived.by(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || !slice) return NaN;
     return shown.snapshot.kind === 'future' || !(shown.snapshot.price > 0) ? slice.fit.forward : shown.snapshot.price;
   });
@@ -39,10 +39,10 @@
 
   let hedge = $state.raw<{ key: string; found: StraddleHedge | null } | null>(null);
   const key = $derived(
-    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, slice && expiryName(slice)].join(' '),
+    [bench.snapshot.shown?.snapshot.symbol, bench.snapshot.shown?.snapshot.asof, slice && expiryName(slice)].join(' '),
   );
   $effect(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || index < 0 || prices.length === 0) return;
     const wanted = key;
     let isWanted = true;
@@ -88,14 +88,15 @@
           at,
         )
       ];
-    if (nearest && strike !== undefined && bench.shown) {
-      bench.work = hedgeWork(strike, nearest, bench.shown.basis, nearer);
+    if (nearest && strike !== undefined && bench.snapshot.shown) {
+      bench.dialogs.work = hedgeWork(strike, nearest, bench.snapshot.shown.basis, nearer);
     }
   }
 </script>
 
 <p class="m-0 px-3 pb-1 text-[11.5px] text-soft">
-  units of the underlying that hedge the sold {figures.strike(strike)} straddle, by price, on the {bench.shown?.basis} basis
+  units of the underlying that hedge the sold {figures.strike(strike)} straddle, by price, on the {bench.snapshot.shown
+    ?.basis} basis
 </p>
 {#if found && figure}
   <div class="flex min-h-0 flex-1 gap-2 px-2">
@@ -134,12 +135,12 @@
   </div>
 {:else}
   <p class="m-auto px-6 text-center text-soft">
-    {!slice || !bench.shown
+    {!slice || !bench.snapshot.shown
       ? 'Loading …'
       : index < 0 || !(move > 0)
         ? 'No straddle can be sold: the expiry has no strike or no expected move.'
         : !current
           ? 'Working out …'
-          : `The ${bench.shown.basis} basis has no vol for both sides of the strike.`}
+          : `The ${bench.snapshot.shown.basis} basis has no vol for both sides of the strike.`}
   </p>
 {/if}

@@ -3,14 +3,16 @@
   import { LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from './charts/laws';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { LAWS, PRICE_AXES, useTheme, useWorkbench, ZONE_PRESETS, type LawName } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
   import { humpsOf, zoneWords } from './laws';
   import { zonesSentence } from './words';
+  import { LAWS, PARAMS, PRICE_AXES, type LawName, ZONE_PRESETS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const PRESET_WORDS = {
     typed: 'own levels',
@@ -23,7 +25,7 @@
 
   const slice = $derived(desk.slice);
   const fit = $derived(slice?.fit ?? null);
-  const decimals = $derived(bench.decimals);
+  const decimals = $derived(bench.market.decimals);
   const price = $derived(desk.now.price);
   /** By which the picture is cut: of the expiry, or where it has none of the first law with a vol. */
   const deviation = $derived.by(() => {
@@ -35,7 +37,7 @@
     fit && deviation > 0 && desk.laws.some(({ law }) => law)
       ? lawsFigure({
           ...{ laws: desk.laws, forward: fit.forward, price, deviation, tokens: theme.tokens },
-          ...{ isUnder: bench.context.isUnder, axis: bench.context.priceAxis },
+          ...{ isUnder: params.isUnder, axis: params.priceAxis },
         })
       : null,
   );
@@ -66,7 +68,9 @@
     return zonesSentence(zones, slice, humps, decimals);
   });
 
-  const tick = $derived(bench.underlying?.tick && bench.underlying.tick > 0 ? bench.underlying.tick : 0.01);
+  const tick = $derived(
+    bench.market.underlying?.tick && bench.market.underlying.tick > 0 ? bench.market.underlying.tick : 0.01,
+  );
   let dragged = $state(-1);
 
   function levelAt(x: number, box: DOMRect): number {
@@ -118,22 +122,22 @@
     );
     input.reportValidity();
     if (!isSense) return;
-    bench.context.preset = 'typed';
-    bench.context.levels = [...new Set(levels)].sort((a, b) => a - b);
+    params.preset = 'typed';
+    params.levels = [...new Set(levels)].sort((a, b) => a - b);
   }
 
   /** How many moves of the past are drawn from. */
   const pastWords = $derived.by(() => {
-    const sample = bench.sampleOf(desk.at);
+    const sample = bench.samples.of(desk.at);
     if (!sample || !fit) return '';
     const what = bench.context.pastLaw === 'blocks' ? 'paths' : 'moves';
     return `${figures.count(sample.ends.length)} past ${what} of ${figures.counted(fit.sessions, 'session')}, ${figures.count(sample.independent)} of them apart`;
   });
 
   function toggle(name: LawName): void {
-    const { laws } = bench.context;
+    const { laws } = params;
     const next = LAWS.filter((one) => (one === name ? !laws.includes(one) : laws.includes(one)));
-    if (next.length > 0) bench.context.laws = next;
+    if (next.length > 0) params.laws = next;
   }
 </script>
 
@@ -141,20 +145,16 @@
   <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Where it may end</h2>
     <span class="min-w-0 flex-1 truncate text-soft" title={pastWords || undefined}
-      >{slice ? shortExpiry(slice) : ''}{pastWords && bench.context.laws.includes('past')
-        ? ` · ${pastWords}`
-        : ''}</span
+      >{slice ? shortExpiry(slice) : ''}{pastWords && params.laws.includes('past') ? ` · ${pastWords}` : ''}</span
     >
     <div class="toggle-group" role="group" aria-label="Axis of prices">
       {#each PRICE_AXES as axis (axis)}
-        <button aria-pressed={bench.context.priceAxis === axis} onclick={() => (bench.context.priceAxis = axis)}
-          >{axis}</button
-        >
+        <button aria-pressed={params.priceAxis === axis} onclick={() => (params.priceAxis = axis)}>{axis}</button>
       {/each}
     </div>
     <div class="toggle-group" role="group" aria-label="Law">
-      <button aria-pressed={!bench.context.isUnder} onclick={() => (bench.context.isUnder = false)}>density</button>
-      <button aria-pressed={bench.context.isUnder} onclick={() => (bench.context.isUnder = true)}>cumulative</button>
+      <button aria-pressed={!params.isUnder} onclick={() => (params.isUnder = false)}>density</button>
+      <button aria-pressed={params.isUnder} onclick={() => (params.isUnder = true)}>cumulative</button>
     </div>
   </header>
   <div class="flex flex-wrap items-center gap-1 px-3 pb-1 text-[11px]">
@@ -163,12 +163,10 @@
         {@const style = lawStyle(name, theme.tokens)}
         {@const found = desk.laws.find((one) => one.name === name)}
         <button
-          class="flex cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px {bench.context.laws.includes(
-            name,
-          )
+          class="flex cursor-pointer items-center gap-1 rounded-[5px] border px-1.5 py-px {params.laws.includes(name)
             ? 'border-line bg-band text-ink'
             : 'border-transparent text-soft hover:text-ink'}"
-          aria-pressed={bench.context.laws.includes(name)}
+          aria-pressed={params.laws.includes(name)}
           title={found && !found.law ? found.missing : name === 'past' ? pastWords : undefined}
           onclick={() => toggle(name)}
         >
@@ -241,7 +239,7 @@
                   to - Math.max(from, i === 0 ? 56 : 0),
                 )}px"
                 title="{zoneWords(zone, decimals)}: {figures.percent(zone.probability, 2)} by {strip.name}; the working"
-                onclick={() => (bench.work = desk.zoneWork(strip.name, i))}
+                onclick={() => (bench.dialogs.work = desk.zoneWork(strip.name, i))}
                 >{to - from >= NARROW ? figures.fixed(100 * zone.probability, 1) : ''}</button
               >
             {/each}
@@ -252,7 +250,7 @@
       {/each}
     </div>
     <div class="flex items-center gap-2 px-3 pt-1 text-[11px]">
-      <select class="choice" aria-label="Zones" bind:value={bench.context.preset}>
+      <select class="choice" aria-label="Zones" bind:value={params.preset}>
         {#each ZONE_PRESETS as preset (preset)}<option value={preset}>{PRESET_WORDS[preset]}</option>{/each}
       </select>
       <input
@@ -269,8 +267,8 @@
         disabled={desk.levels.length >= 8}
         onclick={() => {
           const level = Number((Math.round(fit.forward / tick) * tick).toFixed(8));
-          bench.context.levels = [...new Set([...desk.levels, level])].sort((a, b) => a - b);
-          bench.context.preset = 'typed';
+          params.levels = [...new Set([...desk.levels, level])].sort((a, b) => a - b);
+          params.preset = 'typed';
         }}>+ level</button
       >
     </div>

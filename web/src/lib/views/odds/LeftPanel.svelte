@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { ODDS_LEFT, useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
   import EventsTable from './EventsTable.svelte';
   import ExpiryMoves from './ExpiryMoves.svelte';
@@ -7,9 +7,11 @@
   import RecordPanel from './RecordPanel.svelte';
   import StrikesTable from './StrikesTable.svelte';
   import ZonesTable from './ZonesTable.svelte';
+  import { LEFT_PANELS, PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const NAMES = {
     expiries: 'By expiry',
     record: 'Record',
@@ -18,23 +20,23 @@
     events: 'Events',
     pain: 'Max pain',
   } as const;
-  const open = $derived(bench.context.oddsLeft);
+  const open = $derived(params.left);
 </script>
 
 <section class="panel flex-[9]" aria-label={NAMES[open]}>
   <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Left panel">
-    {#each ODDS_LEFT as panel (panel)}
+    {#each LEFT_PANELS as panel (panel)}
       {#if open === panel}
         <h2 class="text-[15px] font-bold" aria-current="page">{NAMES[panel]}</h2>
       {:else}
         <button
           class="cursor-pointer text-[13px] text-soft underline-offset-4 hover:text-ink hover:underline"
-          onclick={() => (bench.context.oddsLeft = panel)}>{NAMES[panel]}</button
+          onclick={() => (params.left = panel)}>{NAMES[panel]}</button
         >
       {/if}
     {/each}
   </nav>
-  {#if !bench.shown}
+  {#if !bench.snapshot.shown}
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {:else if open === 'expiries'}<ExpiryMoves {desk} />
   {:else if open === 'record'}<RecordPanel {desk} />

@@ -14,14 +14,16 @@
   import { timedEvents } from '$lib/data/events';
   import { clockTime, figures, shortDay, type Sentence as SentenceText } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench, valueOf } from '$lib/state';
+  import { useTheme, useWorkbench, valueOf, useParams } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
   import { barsBetween, loadInside, type IntradayBar } from './moves';
   import { insideSentence } from './words';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const PAST = { day: 45, week: 85, expiry: 85 } as const;
   const LEAST_AHEAD = 10;
@@ -29,15 +31,15 @@
 
   let isInside = $state(false);
 
-  const shown = $derived(bench.shown);
-  const decimals = $derived(bench.decimals);
+  const shown = $derived(bench.snapshot.shown);
+  const decimals = $derived(bench.market.decimals);
   const now = $derived(desk.now);
 
   /** Sessions ahead, as far as the expiry in focus and a little more. */
   const ahead = $derived.by(() => {
     const days: string[] = [];
     if (!now.day || !desk.slice) return days;
-    const { calendar } = bench;
+    const { calendar } = bench.market;
     const until = desk.slice.expiry;
     let day = nextSession(calendar, now.day);
     while (days.length < MOST_AHEAD && (day <= until || days.length < LEAST_AHEAD)) {
@@ -52,23 +54,24 @@
   });
 
   const term = $derived(
-    bench.shownExpiries
+    bench.snapshot.quoted
       .filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside)
       .map(({ years, atmVol }) => ({ years, vol: atmVol })),
   );
   const cone = $derived([
     0,
     ...ahead.map((day) => {
-      const years = Math.max(0, yearsBetween(bench.instant, sessionClose(bench.calendar, day)));
+      const years = Math.max(0, yearsBetween(bench.moment.instant, sessionClose(bench.market.calendar, day)));
       return constantMaturityVol(term, years) * Math.sqrt(years);
     }),
   ]);
 
   const candles = $derived.by((): Candle[] => {
-    const { current, lastBar } = bench;
+    const { current } = bench.market;
+    const { lastBar } = bench.moment;
     if (!current) return [];
     const rows = current.history.slice(0, lastBar + 1).filter((row) => row.close !== null);
-    const first = rows.length - PAST[bench.context.stepKind];
+    const first = rows.length - PAST[params.stepKind];
     return rows.slice(Math.max(0, first)).map((row) => {
       const factor = desk.splits(row.date);
       const of = (name: string) => valueOf(row, name) / factor;
@@ -77,7 +80,8 @@
   });
   const steps = $derived(desk.history?.steps.filter(({ from }) => from >= (candles[0]?.day ?? '')) ?? []);
   const events = $derived.by(() => {
-    const { current, calendar, instant } = bench;
+    const { current, calendar } = bench.market;
+    const { instant } = bench.moment;
     const last = ahead.at(-1) ?? now.day;
     const first = candles[0]?.day ?? now.day;
     return timedEvents(current?.events ?? [], calendar).flatMap(({ at, title, kind }) => {
@@ -91,13 +95,14 @@
     if (!slice) return null;
     const straddle = desk.straddleOf(slice)?.move ?? NaN;
     const { deviationMove, days } = slice.fit;
-    const move = bench.context.moveMeasure === 'straddle' && straddle > 0 ? straddle : deviationMove;
+    const move = params.moveMeasure === 'straddle' && straddle > 0 ? straddle : deviationMove;
     return move > 0 ? { expiry: slice.expiry, move, color: depthColor(days, theme.tokens) } : null;
   });
 
   /** Prices of the day in view at the moments that are held. */
   const held = $derived.by(() => {
-    const { current, calendar, instant } = bench;
+    const { current, calendar } = bench.market;
+    const { instant } = bench.moment;
     if (!current || !now.day) return [];
     return current.snapshots.flatMap(({ asof, price }) => {
       const at = Date.parse(asof);
@@ -107,9 +112,9 @@
   let loaded = $state.raw<{ asof: string; bars: IntradayBar[] } | null>(null);
   $effect(() => {
     const { symbol } = bench.context;
-    const asof = bench.summary?.asof;
-    void bench.edition;
-    if (!symbol || !asof || bench.player.isPlaying) return;
+    const asof = bench.moment.summary?.asof;
+    void bench.market.edition;
+    if (!symbol || !asof || bench.playback.isPlaying) return;
     let isWanted = true;
     loadInside(symbol, asof).then(
       (bars) => {
@@ -122,12 +127,12 @@
   });
   /** Bars inside the session: those that are held, else what lies between the moments. */
   const inside = $derived(
-    loaded && loaded.asof === bench.summary?.asof && loaded.bars.length > 0 ? loaded.bars : barsBetween(held),
+    loaded && loaded.asof === bench.moment.summary?.asof && loaded.bars.length > 0 ? loaded.bars : barsBetween(held),
   );
   const canLookInside = $derived(inside.length > 2);
   const session = $derived.by(() => {
     if (!canLookInside) return null;
-    const { calendar } = bench;
+    const { calendar } = bench.market;
     const before = previousSession(calendar, now.day);
     const base = candles.findLast(({ day }) => day < now.day)?.close ?? NaN;
     // What the close before expected of one session.
@@ -153,7 +158,7 @@
       const [fromOpen, fromClose] = [now.price - open, now.price - base];
       return {
         lead: `Open to now ${figures.signed(fromOpen, decimals)}: ${figures.fixed(Math.abs(fromOpen) / move, 1)} of what the last close expected of the day,`,
-        rest: `${figures.plusMinus(move, decimals)} by its ${bench.context.moveMeasure}. From that close it is ${figures.signed(fromClose, decimals)}, ${figures.fixed(Math.abs(fromClose) / move, 1)} of it.`,
+        rest: `${figures.plusMinus(move, decimals)} by its ${params.moveMeasure}. From that close it is ${figures.signed(fromClose, decimals)}, ${figures.fixed(Math.abs(fromClose) / move, 1)} of it.`,
       };
     }
     const { history } = desk;
@@ -163,7 +168,7 @@
         rest: 'what was expected before, and what became of it, cannot be drawn. The cone ahead is by the curve.',
       };
     if (!history) return null;
-    const { stepKind, moveMeasure } = bench.context;
+    const { stepKind, moveMeasure } = params;
     return insideSentence(
       history.count,
       stepKind,
@@ -179,23 +184,22 @@
     <span class="min-w-0 flex-1 truncate text-soft"
       >{isLooking
         ? `a quarter of an hour each, ${shortDay(now.day)}`
-        : `${bench.context.moveMeasure} then, cone by the curve now, around the price`}</span
+        : `${params.moveMeasure} then, cone by the curve now, around the price`}</span
     >
     <div class="toggle-group" role="group" aria-label="Move">
       {#each MOVE_MEASURES as measure (measure)}
-        <button
-          aria-pressed={bench.context.moveMeasure === measure}
-          onclick={() => (bench.context.moveMeasure = measure)}>{measure}</button
+        <button aria-pressed={params.moveMeasure === measure} onclick={() => (params.moveMeasure = measure)}
+          >{measure}</button
         >
       {/each}
     </div>
     <div class="toggle-group" role="group" aria-label="Steps of">
       {#each STEP_KINDS as kind (kind)}
         <button
-          aria-pressed={!isLooking && bench.context.stepKind === kind}
+          aria-pressed={!isLooking && params.stepKind === kind}
           onclick={() => {
             isInside = false;
-            bench.context.stepKind = kind;
+            params.stepKind = kind;
           }}>{kind}</button
         >
       {/each}

@@ -26,7 +26,7 @@
   $effect(() => {
     const { symbol } = bench.context;
     const { slice } = desk;
-    const asof = bench.shown?.snapshot.asof;
+    const asof = bench.snapshot.shown?.snapshot.asof;
     if (!symbol || !slice || !asof) return;
     let isWanted = true;
     const query = { asof, expiry: slice.expiry, settlement: slice.settlement, sessions: SESSIONS };
@@ -46,7 +46,7 @@
   const current = $derived(
     open && open.symbol === bench.context.symbol && desk.slice && isSameExpiry(open, desk.slice) ? open : null,
   );
-  const multiplier = $derived(bench.underlying?.multiplier ?? 1);
+  const multiplier = $derived(bench.market.underlying?.multiplier ?? 1);
   const pain = $derived(current ? maxPain(current.strikes, multiplier) : null);
   const isEmpty = $derived(pain !== null && pain.curve.every(({ total }) => total === 0));
   const price = $derived(desk.now.price);
@@ -81,7 +81,7 @@
       <button
         class="cursor-pointer text-left hover:text-ink hover:underline"
         title="the working"
-        onclick={() => (bench.work = painWork(current.strikes, pain, multiplier))}
+        onclick={() => (bench.dialogs.work = painWork(current.strikes, pain, multiplier))}
         >least at <b class="text-ink">{figures.strike(pain.strike)}</b>, the last {figures.counted(
           current.path.length,
           'session',
@@ -97,7 +97,7 @@
             path.last.strike,
           )}</span
         >
-        <span><b class="text-ink">— price</b> now {figures.fixed(price, bench.decimals)}</span>
+        <span><b class="text-ink">— price</b> now {figures.fixed(price, bench.market.decimals)}</span>
       {/if}
       <span
         >open <b class="text-gain">{figures.count(current.path.at(-1)?.callOpenInterest)}</b> calls,

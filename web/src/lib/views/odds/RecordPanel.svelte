@@ -1,17 +1,19 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { figures, shortDay, shortExpiry } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { insideWork, stepWork } from './work';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(bench.decimals);
+  const params = useParams(PARAMS);
+  const decimals = $derived(bench.market.decimals);
   const history = $derived(desk.history);
   const latest = $derived((history?.steps ?? []).toReversed());
   const fair = $derived(history?.count.fair ?? NaN);
@@ -38,7 +40,7 @@
       <table class="dense w-full border-collapse" data-testid="move-steps">
         <thead>
           <tr>
-            <th class="head-cell text-left!">{bench.context.stepKind}</th>
+            <th class="head-cell text-left!">{params.stepKind}</th>
             <th class="head-cell" title="the price when it was known">price</th>
             <th class="head-cell">move</th>
             <th class="head-cell" title="what the price was when it was over">became</th>
@@ -53,7 +55,7 @@
               <th class="cell text-left! font-normal">{shortDay(step.from)} – {shortDay(step.to)}</th>
               {#each [figures.fixed(step.price, decimals), figures.plusMinus(step.move, decimals), figures.fixed(step.close, decimals), figures.signed(step.times, 2)] as text, i (i)}
                 <td class="cell" title={i === 1 ? `read from the expiry of ${shortExpiry(step)}` : undefined}
-                  ><Worked open={() => (bench.work = stepWork(step, bench.context.moveMeasure))}>{text}</Worked></td
+                  ><Worked open={() => (bench.dialogs.work = stepWork(step, params.moveMeasure))}>{text}</Worked></td
                 >
               {/each}
               <td class="cell text-left!">{OUTCOMES[step.outcome]}</td>
@@ -81,7 +83,7 @@
         <tbody>
           {#each history.bySessions as span (span.label)}
             {@const { label, count, inside } = span}
-            {@const open = () => (bench.work = insideWork(span, bench.context.moveMeasure, fair))}
+            {@const open = () => (bench.dialogs.work = insideWork(span, params.moveMeasure, fair))}
             <tr class="border-b border-line">
               <th class="cell text-left! font-normal">{label}</th>
               <td class="cell">{figures.count(count)}</td>
@@ -94,7 +96,7 @@
         </tbody>
       </table>
       <p class="m-0 pt-2 text-[11px] text-soft">
-        {figures.count(history.records.length)} outcomes of the {bench.context.moveMeasure} over {figures.counted(
+        {figures.count(history.records.length)} outcomes of the {params.moveMeasure} over {figures.counted(
           new Set(history.records.map(({ day }) => day)).size,
           'session',
         )}: they overlap, so that they say less than as many would.

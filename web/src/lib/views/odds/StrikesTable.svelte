@@ -18,11 +18,13 @@
   let quantity = $state<Quantity>('itm');
 
   let compared = $state.raw<{ key: string; values: ComparedSide } | null>(null);
-  const side = $derived(bench.focus?.side ?? 'call');
-  const key = $derived(`${bench.shown?.snapshot.symbol} ${bench.shown?.snapshot.asof} ${desk.at} ${side}`);
+  const side = $derived(bench.focus.current?.side ?? 'call');
+  const key = $derived(
+    `${bench.snapshot.shown?.snapshot.symbol} ${bench.snapshot.shown?.snapshot.asof} ${desk.at} ${side}`,
+  );
 
   $effect(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || desk.at < 0) return;
     const wanted = key;
     let isWanted = true;
@@ -48,15 +50,15 @@
 
   let scroller = $state<HTMLDivElement>();
   $effect(() => {
-    void [bench.focus?.strike, rows.length > 0];
+    void [bench.focus.current?.strike, rows.length > 0];
     void tick().then(() => scroller?.querySelector('[data-focus="true"]')?.scrollIntoView({ block: 'nearest' }));
   });
 
   /** The working of a contract’s number, with what the other bases say. */
   const expiryId = $derived({ expiry: desk.slice!.expiry, settlement: desk.slice!.settlement });
   function openAt(strike: number, basis: Basis): void {
-    bench.setFocus({ ...expiryId, strike, side });
-    bench.openWorking(quantity, basis);
+    bench.focus.set({ ...expiryId, strike, side });
+    bench.dialogs.openWorking(quantity, basis);
   }
 
   offerTable(
@@ -88,7 +90,7 @@
   </div>
   <div class="toggle-group" role="group" aria-label="Side">
     {#each ['call', 'put'] as const as one (one)}
-      <button aria-pressed={side === one} onclick={() => bench.setFocus({ side: one })}>{one}s</button>
+      <button aria-pressed={side === one} onclick={() => bench.focus.set({ side: one })}>{one}s</button>
     {/each}
   </div>
   <span class="text-soft"
@@ -109,12 +111,12 @@
     <tbody>
       {#each rows as { strike, i, cells, apart } (strike)}
         <tr
-          class="cursor-pointer border-b border-line hover:bg-band {i === bench.focus?.index ? 'bg-band' : ''}"
-          data-focus={i === bench.focus?.index}
-          onclick={() => bench.setFocus({ ...expiryId, strike, side })}
+          class="cursor-pointer border-b border-line hover:bg-band {i === bench.focus.current?.index ? 'bg-band' : ''}"
+          data-focus={i === bench.focus.current?.index}
+          onclick={() => bench.focus.set({ ...expiryId, strike, side })}
         >
           <th class="cell"
-            ><button class="cursor-pointer font-semibold" onclick={() => bench.setFocus({ ...expiryId, strike, side })}
+            ><button class="cursor-pointer font-semibold" onclick={() => bench.focus.set({ ...expiryId, strike, side })}
               >{figures.strike(strike)} {side === 'call' ? '△' : '▽'}</button
             ></th
           >

@@ -12,16 +12,20 @@
   import { structureDifferences, structureViews, type StructureView } from './structure';
 
   const bench = useWorkbench();
-  const decimals = $derived(bench.decimals);
+  const decimals = $derived(bench.market.decimals);
   const { legs } = $derived(bench.context);
-  const placed = $derived(bench.shown ? placeLegs(bench.shown.snapshot, legs) : null);
+  const placed = $derived(bench.snapshot.shown ? placeLegs(bench.snapshot.shown.snapshot, legs) : null);
 
   let compared = $state.raw<{ key: string; sides: ComparedSide[] } | null>(null);
   const key = $derived(
-    [bench.shown?.snapshot.symbol, bench.shown?.snapshot.asof, ...legs.map((leg) => legWords(leg))].join(' '),
+    [
+      bench.snapshot.shown?.snapshot.symbol,
+      bench.snapshot.shown?.snapshot.asof,
+      ...legs.map((leg) => legWords(leg)),
+    ].join(' '),
   );
   $effect(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || !placed || placed.length === 0) return;
     const wanted = key;
     let isWanted = true;
@@ -34,20 +38,20 @@
   });
   $effect(() => {
     const [first] = placed ?? [];
-    if (first) return bench.wantSample(first.slice);
+    if (first) return bench.samples.want(first.slice);
   });
 
   const views = $derived.by(() => {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || !placed || placed.length === 0 || compared?.key !== key) return null;
-    return structureViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.choiceAt(basis, at));
+    return structureViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.samples.choiceAt(basis, at));
   });
-  const payoff = $derived(bench.shown && placed ? payoffOfLegs(bench.shown.snapshot, placed) : null);
+  const payoff = $derived(bench.snapshot.shown && placed ? payoffOfLegs(bench.snapshot.shown.snapshot, placed) : null);
   const sentence = $derived(
-    views && payoff && bench.shown && placed
+    views && payoff && bench.snapshot.shown && placed
       ? oddsSentence(
           views.map(({ basis, odds }) => ({ basis, view: { itm: odds.gain } })),
-          structureDifferences(bench.shown.snapshot, placed, bench.shown.terms),
+          structureDifferences(bench.snapshot.shown.snapshot, placed, bench.snapshot.shown.terms),
         )
       : null,
   );
@@ -97,11 +101,11 @@
   const money = (value: number) => (value === Infinity ? '∞' : figures.fixed(value, decimals));
 
   function openWork({ basis, vol, move, priced, odds }: StructureView, at: string): void {
-    const { shown } = bench;
+    const { shown } = bench.snapshot;
     if (!shown || !placed || !compared) return;
     const values = placed.map((leg, i) => legValues(compared!.sides[i]![basis], leg.index));
     const given = { snapshot: shown.snapshot, legs: placed, values, payoff };
-    bench.work = structureWork({ ...given, basis, vol, move, priced, odds }, at);
+    bench.dialogs.work = structureWork({ ...given, basis, vol, move, priced, odds }, at);
   }
 
   offerTable(
@@ -125,7 +129,7 @@
   <p class="m-auto px-6 text-center text-soft">
     No structure is picked. In the Chain ctrl-click buys and shift-click sells a contract, or + and − with the keys.
   </p>
-{:else if bench.shown && !placed}
+{:else if bench.snapshot.shown && !placed}
   <p class="m-auto px-6 text-center text-soft">A leg of the structure is not listed at this moment.</p>
 {:else if views}
   <p class="m-0 truncate px-3 pb-1 text-[11.5px] text-soft">

@@ -3,20 +3,22 @@
   import { lawStyle } from './charts/laws';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { zonesOf, zoneWords } from './laws';
   import { zoneWork } from './work';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
-  const decimals = $derived(bench.decimals);
-  const slices = $derived(bench.shown?.snapshot.slices ?? []);
+  const decimals = $derived(bench.market.decimals);
+  const slices = $derived(bench.snapshot.shown?.snapshot.slices ?? []);
 
   const byLaw = $derived(desk.zones);
   const words = $derived((byLaw.find(({ law }) => law)?.zones ?? []).map((zone) => zoneWords(zone, decimals)));
@@ -36,9 +38,9 @@
   function openExpiry(at: number, i: number): void {
     const [row, used] = [byExpiry.find((one) => one.at === at), laws[at]];
     if (!row || !used?.law) return;
-    bench.work = zoneWork(row.zones[i]!, row.slice.fit, used, [], decimals);
+    bench.dialogs.work = zoneWork(row.zones[i]!, row.slice.fit, used, [], decimals);
   }
-  const isOwnLevels = $derived(bench.context.preset === 'deviation' || bench.context.preset === 'deviations');
+  const isOwnLevels = $derived(params.preset === 'deviation' || params.preset === 'deviations');
 
   offerTable(
     'zones',
@@ -87,7 +89,8 @@
                     .color}"
                 ></span>
                 <span class="relative"
-                  ><Worked open={() => (bench.work = desk.zoneWork(name, i))}>{figures.fixed(100 * odds, 1)}</Worked
+                  ><Worked open={() => (bench.dialogs.work = desk.zoneWork(name, i))}
+                    >{figures.fixed(100 * odds, 1)}</Worked
                   ></span
                 >
               </td>
@@ -115,14 +118,14 @@
         {#each byExpiry as { slice, at, zones, missing } (at)}
           <tr
             class="cursor-pointer border-b border-line hover:bg-band {at === desk.at ? 'bg-band font-semibold' : ''}"
-            onclick={() => bench.setFocus({ expiry: slice.expiry, settlement: slice.settlement })}
+            onclick={() => bench.focus.set({ expiry: slice.expiry, settlement: slice.settlement })}
           >
             <th class="cell text-left! font-[inherit]"
               ><button
                 class="flex cursor-pointer items-center gap-1.5"
-                onclick={() => bench.setFocus({ expiry: slice.expiry, settlement: slice.settlement })}
+                onclick={() => bench.focus.set({ expiry: slice.expiry, settlement: slice.settlement })}
                 ><span class="size-2.5 rounded-[2px]" style="background: {depthColor(slice.fit.days, theme.tokens)}"
-                ></span>{shortExpiry(slice, bench.shown?.snapshot.asof.slice(0, 4))}</button
+                ></span>{shortExpiry(slice, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}</button
               ></th
             >
             {#each zones as zone, i (i)}

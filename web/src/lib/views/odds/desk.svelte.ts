@@ -12,13 +12,14 @@ import {
   type StraddleUsed,
 } from '@umwelt/core';
 import { straddleOf } from '$lib/structure';
-import type { LawName, Workbench } from '$lib/state';
+import type { Workbench } from '$lib/state';
 import type { CloseAhead, FittedSlice } from '$lib/data';
 import { comingMoves, type ComingEvent } from './events';
 import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
 import type { Work } from '$lib/working/lines';
 import { zoneWork } from './work';
 import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type KnownMoveRow, type MoveHistory } from './moves';
+import { PARAMS, type LawName, type OddsParams } from './params';
 
 /** Closes that are followed one by one; beyond that every fifth, and the expiry. */
 const MOST_CLOSES = 25;
@@ -32,22 +33,24 @@ export interface ComingClose extends CloseAhead {
 
 /** What the panels of Odds share. */
 export class OddsDesk {
+  private readonly params: OddsParams;
   /** What was expected at the end of every session that is held, whichever moment is in view. */
   private loaded = $state.raw<{ symbol: string; rows: KnownMoveRow[] } | null>(null);
   movesProblem = $state<string | null>(null);
 
-  readonly at = $derived.by(() => this.bench.focus?.slice ?? -1);
-  readonly slice: FittedSlice | null = $derived.by(() => this.bench.shown?.snapshot.slices[this.at] ?? null);
+  readonly at = $derived.by(() => this.bench.focus.current?.slice ?? -1);
+  readonly slice: FittedSlice | null = $derived.by(() => this.bench.snapshot.shown?.snapshot.slices[this.at] ?? null);
 
   constructor(private readonly bench: Workbench) {
+    this.params = bench.address.of(PARAMS);
     $effect(() => this.followMoves());
     $effect(() => {
-      if (this.at >= 0) return bench.wantSample(this.at);
+      if (this.at >= 0) return bench.samples.want(this.at);
     });
   }
 
   private followMoves(): (() => void) | undefined {
-    const { current } = this.bench;
+    const { current } = this.bench.market;
     const [first, last] = [current?.snapshots[0], current?.snapshots.at(-1)];
     if (!current || !first || !last) return;
     const { symbol } = current;
@@ -67,16 +70,18 @@ export class OddsDesk {
 
   /** The price in view, and its day. */
   readonly now = $derived.by(() => {
-    const { instant, calendar, summary } = this.bench;
+    const { instant, summary } = this.bench.moment;
+    const { calendar } = this.bench.market;
     return { day: Number.isFinite(instant) ? dayOf(calendar, instant) : '', price: summary?.price ?? NaN };
   });
 
   /** New shares for an old one from a day to the moment in view. */
-  readonly splits = $derived.by(() => splitsAfter(this.bench.current?.events ?? [], this.now.day));
+  readonly splits = $derived.by(() => splitsAfter(this.bench.market.current?.events ?? [], this.now.day));
 
   /** What was known at the moment in view; null while it is loaded. */
   private readonly moments: readonly MoveMoment[] | null = $derived.by(() => {
-    const { current, instant } = this.bench;
+    const { current } = this.bench.market;
+    const { instant } = this.bench.moment;
     if (!current || this.loaded?.symbol !== current.symbol) return null;
     const known = this.loaded.rows.filter(({ asof }) => Date.parse(asof) <= instant);
     return momentsOf(known, this.splits);
@@ -84,14 +89,14 @@ export class OddsDesk {
 
   /** What became of what was expected. */
   readonly history: MoveHistory | null = $derived.by(() => {
-    const { current, calendar, context } = this.bench;
+    const { current, calendar } = this.bench.market;
     if (!current || !this.moments) return null;
     const { day } = this.now;
     // What closes after the moment in view is not known yet.
-    const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.instant);
+    const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.moment.instant);
     const priceOf = pricesOf(current.history, this.splits);
     const priceAt = (at: string, end: Settlement) => (isOver(at) ? priceOf(at, end) : NaN);
-    const { stepKind, moveMeasure } = context;
+    const { stepKind, moveMeasure } = this.params;
     return moveHistory(calendar, this.moments, stepKind, moveMeasure, priceAt, this.now);
   });
 
@@ -99,31 +104,34 @@ export class OddsDesk {
   moveOfDay(day: string): number {
     const moment = this.moments?.findLast((one) => one.day === day);
     const front = moment?.expiries.find(({ expiry, sessions }) => expiry > day && sessions > 0);
-    return front ? front[this.bench.context.moveMeasure] / Math.sqrt(front.sessions) : NaN;
+    return front ? front[this.params.moveMeasure] / Math.sqrt(front.sessions) : NaN;
   }
 
   /** Vol of the contract in focus at the quote in use. */
   readonly ownVol = $derived.by(() => {
-    const { shown, focus } = this.bench;
+    const { shown } = this.bench.snapshot;
+    const { current: focus } = this.bench.focus;
     if (!shown || !focus) return NaN;
     const values = shown.values[focus.slice]!;
     return (focus.side === 'call' ? values.callVols : values.putVols)[shown.quotes][focus.index]!;
   });
 
   /** The laws that are chosen. */
-  readonly laws: NamedLaw[] = $derived.by(() => this.lawsAt(this.bench.context.laws, this.at));
+  readonly laws: NamedLaw[] = $derived.by(() => this.lawsAt(this.params.laws, this.at));
 
   lawsAt(names: readonly LawName[], at: number): NamedLaw[] {
-    const { shown } = this.bench;
+    const { shown } = this.bench.snapshot;
     const fit = shown?.snapshot.slices[at]?.fit;
     if (!shown || !fit) return [];
     const ownVol = at === this.at ? this.ownVol : NaN;
-    return namedLaws(names, fit, (name) => this.bench.choiceAt(name, at), ownVol, this.bench.sampleOf(at));
+    return namedLaws(names, fit, (name) => this.bench.samples.choiceAt(name, at), ownVol, this.bench.samples.of(at));
   }
 
   /** Levels of the structure: break-evens of the picked legs, or of the contract in focus. */
   readonly structureLevels: readonly number[] = $derived.by(() => {
-    const { shown, focus, context } = this.bench;
+    const { shown } = this.bench.snapshot;
+    const { current: focus } = this.bench.focus;
+    const { context } = this.bench;
     if (!shown || !focus) return [];
     if (context.legs.length > 0) {
       const placed = placeLegs(shown.snapshot, context.legs);
@@ -139,8 +147,7 @@ export class OddsDesk {
 
   /** Levels of the zones of an expiry. */
   levelsAt(slice: FittedSlice): number[] {
-    const { context } = this.bench;
-    return presetLevels(context.preset, slice.fit, this.now.price, context.levels, this.structureLevels);
+    return presetLevels(this.params.preset, slice.fit, this.now.price, this.params.levels, this.structureLevels);
   }
   readonly levels: number[] = $derived.by(() => (this.slice ? this.levelsAt(this.slice) : []));
 
@@ -158,33 +165,34 @@ export class OddsDesk {
     const others = this.zones.flatMap((one) =>
       one.zones[i] ? [{ name: one.name, odds: one.zones[i].probability }] : [],
     );
-    return zoneWork(zone, this.slice.fit, used, others, this.bench.decimals);
+    return zoneWork(zone, this.slice.fit, used, others, this.bench.market.decimals);
   }
 
   /** Announcements ahead of the moment that is shown, with what they are priced to move. */
   readonly events: readonly ComingEvent[] = $derived.by(() => {
-    const { current, calendar, shownSnapshot, shownExpiries } = this.bench;
+    const { current, calendar } = this.bench.market;
+    const { snapshot: shownSnapshot, quoted: shownExpiries } = this.bench.snapshot;
     if (!current || !shownSnapshot) return [];
     return comingMoves(current.events, current.snapshots, calendar, shownSnapshot.instant, shownExpiries);
   });
 
   /** Moves a level; the levels are then typed ones. */
   setLevel(i: number, level: number): void {
-    const { context } = this.bench;
     const levels = this.levels.with(i, level);
-    context.preset = 'typed';
-    context.levels = levels;
+    this.params.preset = 'typed';
+    this.params.levels = levels;
   }
 
   /** The straddles that the expected move of an expiry is made of. */
   straddleOf(slice: FittedSlice): StraddleUsed | null {
-    const { shown, context } = this.bench;
-    return shown && straddleOf(shown, slice, context.straddleChoice);
+    const { shown } = this.bench.snapshot;
+    return shown && straddleOf(shown, slice, this.params.straddleChoice);
   }
 
   /** Closes that come before the expiry in focus, and the expiry. */
   readonly closes: readonly ComingClose[] = $derived.by(() => {
-    const { calendar, shown } = this.bench;
+    const { calendar } = this.bench.market;
+    const { shown } = this.bench.snapshot;
     if (!shown || !this.slice || !(this.slice.fit.years > 0)) return [];
     const { expiry, fit } = this.slice;
     const { instant } = shown.snapshot;

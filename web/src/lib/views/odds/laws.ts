@@ -11,7 +11,7 @@ import {
   type Zone,
 } from '@umwelt/core';
 import { figures } from '$lib/formats';
-import type { LawName, ZonePreset } from '$lib/address';
+import { type LawName, type ZonePreset } from './params';
 
 /** A law by its name, or why there is none. */
 export interface NamedLaw {

@@ -1,4 +1,5 @@
 import icon from '@lucide/svelte/icons/chart-no-axes-combined';
 import type { View } from '$lib/ui/view';
+import { PARAMS } from './params';
 
-export const view: View = { name: 'odds', title: 'Odds', key: 'o', icon, contract: 'lit' };
+export const view: View = { name: 'odds', title: 'Odds', key: 'o', icon, contract: 'lit', params: PARAMS };

@@ -6,7 +6,9 @@
   const bench = useWorkbench();
   const theme = useTheme();
   const points = $derived(
-    bench.shown && bench.current ? carryPoints(bench.shown.snapshot, bench.current.events, bench.calendar) : [],
+    bench.snapshot.shown && bench.market.current
+      ? carryPoints(bench.snapshot.shown.snapshot, bench.market.current.events, bench.market.calendar)
+      : [],
   );
   const figure = $derived(points.length > 0 ? carryFigure(points, theme.tokens) : null);
 </script>

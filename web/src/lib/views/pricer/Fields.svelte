@@ -2,20 +2,22 @@
   import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
   import { forwardOf, MODEL_IDS, type Contract } from '@umwelt/core';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
   import { knownDividends } from './gap';
   import { fieldsOf, writeDividends, type FieldName } from './terms';
   import { FIELD_LABELS, MODEL_NAMES } from './words';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: PricerDesk } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const decimals = $derived(Math.max(2, desk.decimals));
   const deviationOf = (contract: Contract) =>
     contract.vol * Math.sqrt(contract.years) * (contract.model === 'bachelier' ? 1 : forwardOf(contract));
   const names = $derived(desk.terms ? fieldsOf(desk.terms.model) : []);
-  const hasChanges = $derived(bench.context.changes !== '' || Object.keys(desk.problems).length > 0);
+  const hasChanges = $derived(params.changes !== '' || Object.keys(desk.problems).length > 0);
 
   const isMoment = (name: FieldName) => name === 'valued' || name === 'expires';
   const options = (name: FieldName): readonly string[] | null =>
@@ -24,7 +26,9 @@
     name === 'model' ? MODEL_NAMES[option as (typeof MODEL_IDS)[number]] : option;
 
   const known = $derived(
-    bench.current && desk.terms ? knownDividends(bench.current.events, desk.terms, bench.calendar) : [],
+    bench.market.current && desk.terms
+      ? knownDividends(bench.market.current.events, desk.terms, bench.market.calendar)
+      : [],
   );
 
   /** Puts the known dividends in the place of the yield that the forward implies. */
@@ -63,7 +67,7 @@
           <button
             type="button"
             aria-pressed={desk.side === side}
-            onclick={() => desk.side !== side && bench.flipSide()}
+            onclick={() => desk.side !== side && bench.focus.flip()}
           >
             {side === 'call' ? '△ call' : '▽ put'}
           </button>

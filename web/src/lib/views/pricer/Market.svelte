@@ -15,7 +15,9 @@
   let problem = $state<string | null>(null);
 
   const gap = $derived.by(() => {
-    const { shown, focus, current, calendar } = bench;
+    const { shown } = bench.snapshot;
+    const { current: focus } = bench.focus;
+    const { current, calendar } = bench.market;
     return shown && focus && current && desk.reference
       ? gapOf(shown, focus, desk.reference, current.events, calendar)
       : null;
@@ -71,7 +73,7 @@
             <th class="py-0.5 pr-2 text-left text-[12px] whitespace-nowrap {isMid ? '' : 'font-normal'}"
               >{NAMES[name as string] ?? name}</th
             >
-            <td class="text-[11px] text-soft">{name === 'theory' ? `${bench.shown?.basis} basis` : detail}</td>
+            <td class="text-[11px] text-soft">{name === 'theory' ? `${bench.snapshot.shown?.basis} basis` : detail}</td>
             <td class="cell">{Number.isNaN(price) ? '' : figures.fixed(price as number, decimals)}</td>
             <td class="cell {(explains as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(explains as number)}</td>
             <td class="cell font-normal text-soft"

@@ -45,9 +45,12 @@
   const usual = $derived(contract && hasValues(by) ? usualValues(contract, by) : []);
   const values = $derived(!hasValues(by) || typed.trim() === '' ? usual : readValues(typed, by));
   const expiries = $derived(
-    (bench.shown?.snapshot.slices ?? [])
+    (bench.snapshot.shown?.snapshot.slices ?? [])
       .map(({ expiry, fit }) => {
-        const { yield: carryYield, years } = expiryTerms(writtenOn(bench.shown!.snapshot, bench.shown!.snapshot), fit);
+        const { yield: carryYield, years } = expiryTerms(
+          writtenOn(bench.snapshot.shown!.snapshot, bench.snapshot.shown!.snapshot),
+          fit,
+        );
         return { expiry, years, forward: fit.forward, yield: carryYield };
       })
       .filter(({ years, forward }) => years > 0 && forward > 0)

@@ -21,7 +21,9 @@
   const contract = $derived(priced ? contractOf(priced.terms, desk.side) : null);
   const typed = (name: FieldName) => desk.changes[name] !== undefined;
   const sources = $derived.by((): Sources => {
-    const { shown, focus, calendar } = bench;
+    const { shown } = bench.snapshot;
+    const { current: focus } = bench.focus;
+    const { calendar } = bench.market;
     const fit = shown && focus ? shown.snapshot.slices[focus.slice]!.fit : null;
     const at = shown ? longMoment(shown.snapshot.instant, calendar.zone) : '';
     return {

@@ -15,6 +15,7 @@ import {
   type FieldName,
   type Terms,
 } from './terms';
+import { PARAMS, type PricerParams } from './params';
 
 /** How money is counted. */
 export const PER = ['unit', 'contract', 'position'] as const;
@@ -29,6 +30,7 @@ export interface Priced {
 
 /** What the Pricer shows: the contract in focus with what is typed over it, and the answers of the worker. */
 export class PricerDesk {
+  private readonly params: PricerParams;
   /** Typed texts that could not be read; what they say is shown, what was read before stays in use. */
   private drafts = $state<Changes>({});
   priced = $state.raw<Priced | null>(null);
@@ -36,21 +38,24 @@ export class PricerDesk {
   problem = $state<string | null>(null);
   per = $state<Per>('unit');
 
-  readonly zone = $derived.by(() => this.bench.calendar.zone);
+  readonly zone = $derived.by(() => this.bench.market.calendar.zone);
   /** Decimals that the underlying's tick needs. */
-  readonly decimals = $derived.by(() => figures.decimalsOf(this.bench.underlying?.tick));
+  readonly decimals = $derived.by(() => figures.decimalsOf(this.bench.market.underlying?.tick));
   /** Where the curve of the contract's expiry is taken from, when it is not its own. */
   readonly borrowed = $derived.by(() => {
-    const { shown, focus } = this.bench;
+    const { shown } = this.bench.snapshot;
+    const { current: focus } = this.bench.focus;
     return (shown && focus && shown.snapshot.slices[focus.slice]?.fit.borrowed) || null;
   });
-  readonly side = $derived.by(() => this.bench.focus?.side ?? 'call');
+  readonly side = $derived.by(() => this.bench.focus.current?.side ?? 'call');
   /** The state that was loaded: the contract in focus, as the chain has it. */
   readonly reference = $derived.by((): Terms | null => {
-    const { shown, focus, calendar, underlying } = this.bench;
+    const { shown } = this.bench.snapshot;
+    const { current: focus } = this.bench.focus;
+    const { calendar, underlying } = this.bench.market;
     return shown && focus && underlying ? termsOfFocus(shown, focus, calendar, underlying.multiplier) : null;
   });
-  readonly changes = $derived.by(() => readChanges(this.bench.context.changes));
+  readonly changes = $derived.by(() => readChanges(this.params.changes));
   readonly changed = $derived.by(() => (this.reference ? applyChanges(this.reference, this.changes, this.zone) : null));
   readonly terms = $derived.by(() => this.changed?.terms ?? null);
   readonly problems = $derived.by((): Partial<Record<FieldName, string>> => {
@@ -82,6 +87,7 @@ export class PricerDesk {
   );
 
   constructor(private readonly bench: Workbench) {
+    this.params = bench.address.of(PARAMS);
     $effect(() => {
       const { terms, reference, side } = this;
       if (!terms || !reference || Object.keys(this.problems).length > 0) return;
@@ -130,7 +136,7 @@ export class PricerDesk {
     // Days that are typed stand for themselves until a date is typed.
     if (name === 'valued' || name === 'expires') changes.days = undefined;
     if (text.trim() === writeField(name, this.reference, this.zone)) changes[name] = undefined;
-    this.bench.context.changes = writeChanges(changes);
+    this.params.changes = writeChanges(changes);
   }
 
   /** Puts a field back to what was loaded. */
@@ -138,12 +144,12 @@ export class PricerDesk {
     const { [name]: _, ...drafts } = this.drafts;
     const { [name]: __, ...changes } = this.changes;
     this.drafts = drafts;
-    this.bench.context.changes = writeChanges(changes);
+    this.params.changes = writeChanges(changes);
   }
 
   /** Puts everything back to the contract in focus. */
   load(): void {
     this.drafts = {};
-    this.bench.context.changes = '';
+    this.params.changes = '';
   }
 }

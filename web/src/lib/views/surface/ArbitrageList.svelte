@@ -13,7 +13,7 @@
   const MOST = 200;
   /** As many as are in view: what plays is not read to its end. */
   const MOST_PLAYED = 16;
-  const most = $derived(bench.frame ? MOST_PLAYED : MOST);
+  const most = $derived(bench.playback.frame ? MOST_PLAYED : MOST);
 
   const found = $derived(look.contradictions);
   /** Those of curves first: they are of one's own making. */
@@ -46,7 +46,7 @@
         <tr
           class="h-[22px] cursor-pointer border-b border-line hover:bg-band {isEarned ? 'font-semibold' : 'text-soft'}"
           onclick={() =>
-            bench.setFocus({
+            bench.focus.set({
               ...namedExpiry(one.expiry)!,
               strike: one.strikes[0]!,
               side: one.side === 'both' ? 'call' : one.side,
@@ -58,8 +58,8 @@
                 >{part}</span
               >{/each}</td
           >
-          <td class="cell">{figures.fixed(one.atMid, bench.decimals)}</td>
-          <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, bench.decimals)}</td>
+          <td class="cell">{figures.fixed(one.atMid, bench.market.decimals)}</td>
+          <td class="cell {isEarned ? 'text-loss' : ''}">{figures.signed(one.afterSpread, bench.market.decimals)}</td>
         </tr>
       {:else}
         <tr><td colspan="4" class="py-2 text-soft">No quote contradicts another one.</td></tr>

@@ -1,16 +1,15 @@
 <script lang="ts">
-  import { AXES, useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import { AXIS_NAMES, AXIS_TITLES } from './axes';
+  import { AXES, PARAMS } from './params';
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
 </script>
 
 <div class="toggle-group" role="group" aria-label="Axis">
   {#each AXES as axis (axis)}
-    <button
-      aria-pressed={bench.context.axis === axis}
-      title={AXIS_TITLES[axis]}
-      onclick={() => (bench.context.axis = axis)}>{AXIS_NAMES[axis]}</button
+    <button aria-pressed={params.axis === axis} title={AXIS_TITLES[axis]} onclick={() => (params.axis = axis)}
+      >{AXIS_NAMES[axis]}</button
     >
   {/each}
 </div>

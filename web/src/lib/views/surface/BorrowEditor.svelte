@@ -29,12 +29,12 @@
   const MAP_NAMES = { forward: 'at % of forward', standardized: 'at deviations', price: 'by price' } as const;
 
   const relatives = $derived(
-    (bench.universe ?? []).toSorted((a, b) => rankOf(a) - rankOf(b) || a.symbol.localeCompare(b.symbol)),
+    (bench.market.universe ?? []).toSorted((a, b) => rankOf(a) - rankOf(b) || a.symbol.localeCompare(b.symbol)),
   );
   /** Relatives first, liquid ones before others. */
   function rankOf({ symbol, family, contracts }: { symbol: string; family: string | null; contracts: number | null }) {
     if (symbol === bench.context.symbol) return 1;
-    return family !== null && family === bench.underlying?.family ? -(contracts ?? 0) : 0;
+    return family !== null && family === bench.market.underlying?.family ? -(contracts ?? 0) : 0;
   }
 
   /** What is being tried: begins with what is kept, else with the most liquid relative. */
@@ -61,9 +61,9 @@
   let problem = $state<string | null>(null);
   $effect(() => {
     const { source } = tried;
-    const asof = bench.shown?.snapshot.asof;
+    const asof = bench.snapshot.shown?.snapshot.asof;
     if (!source || !asof) return;
-    void bench.edition;
+    void bench.market.edition;
     const stop = new AbortController();
     const WEEK = 7 * 86_400_000;
     const from = new Date(Date.parse(asof) - WEEK).toISOString();
@@ -112,7 +112,7 @@
     const held = fit.borrowed ? plain(fit.borrowed) : null;
     try {
       const version = fit.borrowed?.version ?? null;
-      await bench.borrow({ expiry: slice.expiry, settlement: slice.settlement, borrowing, version });
+      await bench.exclusions.borrow({ expiry: slice.expiry, settlement: slice.settlement, borrowing, version });
       before = isUndo ? null : { borrowing: held };
       problem = null;
     } catch (error) {
@@ -209,7 +209,7 @@
     <span class="flex-1"></span>
     <button
       class="btn btn-xs"
-      disabled={!curve || isBusy || bench.live !== null}
+      disabled={!curve || isBusy || bench.moment.live !== null}
       onclick={() => set($state.snapshot(tried))}>keep</button
     >
     {#if fit.borrowed}<button class="btn btn-xs" disabled={isBusy} onclick={() => set(null)}>own curve</button>{/if}

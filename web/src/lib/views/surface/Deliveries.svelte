@@ -20,8 +20,8 @@
   let ghostRows = $state.raw<{ rows: UniverseRow[]; instant: number } | null>(null);
   let problem = $state<string | null>(null);
 
-  const root = $derived(bench.underlying?.root ?? '');
-  const siblings = $derived((bench.universe ?? []).filter((row) => row.root === root));
+  const root = $derived(bench.market.underlying?.root ?? '');
+  const siblings = $derived((bench.market.universe ?? []).filter((row) => row.root === root));
 
   function follow<T>(loading: Promise<T>, take: (found: T) => void): () => void {
     let isWanted = true;
@@ -38,15 +38,15 @@
     return () => (isWanted = false);
   }
   $effect(() => {
-    void bench.edition;
+    void bench.market.edition;
     // What plays has measures of all moments at hand.
-    if (bench.player.isPlaying) return;
+    if (bench.playback.isPlaying) return;
     const { asof } = bench.context;
-    const instant = asof ? Date.parse(asof) : bench.instant;
+    const instant = asof ? Date.parse(asof) : bench.moment.instant;
     return follow(loadUniverse(asof), (found) => (rows = { rows: found, instant }));
   });
   $effect(() => {
-    void bench.edition;
+    void bench.market.edition;
     const { ghost } = bench.context;
     if (!ghost) {
       ghostRows = null;
@@ -58,8 +58,8 @@
   /** Measures of all moments of every delivery; loaded when it first plays. */
   let past = $state.raw<{ row: UniverseRow; snapshots: Summary[]; at: Map<string, Summary> }[]>([]);
   $effect(() => {
-    void bench.edition;
-    if (!bench.player.isPlaying) return;
+    void bench.market.edition;
+    if (!bench.playback.isPlaying) return;
     const wanted = siblings;
     const loading = Promise.all(
       wanted.map(async (row) => {
@@ -79,12 +79,12 @@
   }
 
   const still = $derived(rows ? deliveriesOf(rows.rows, root, rows.instant) : []);
-  const playing = $derived(bench.frame && past.length > 0 ? deliveriesAt(bench.frame.asof) : null);
+  const playing = $derived(bench.playback.frame && past.length > 0 ? deliveriesAt(bench.playback.frame.asof) : null);
   const deliveries = $derived(playing ?? still);
   const ghost = $derived(ghostRows ? deliveriesOf(ghostRows.rows, root, ghostRows.instant) : []);
   /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    const { played } = bench;
+    const { played } = bench.playback;
     if (past.length > 0) {
       const all = played.flatMap(({ asof }) => deliveriesAt(asof));
       if (all.length > 0) holdDeliveries({ ranges, root }, all);
@@ -94,7 +94,7 @@
   const figure = $derived.by(() => {
     void held;
     if (still.length === 0) return null;
-    const { decimals } = bench;
+    const { decimals } = bench.market;
     const symbol = bench.context.symbol ?? '';
     return deliveriesFigure({ deliveries: still, ghost, root, symbol, decimals, tokens: theme.tokens, ranges });
   });
@@ -109,7 +109,7 @@
       {moving}
       name="deliveries"
       label="Deliveries of {root}"
-      onchoose={([symbol]) => typeof symbol === 'string' && bench.choose(symbol)}
+      onchoose={([symbol]) => typeof symbol === 'string' && bench.market.choose(symbol)}
     />
   </div>
   <div class="p-2 pt-1"><Sentence sentence={deliveriesSentence(deliveries)} /></div>

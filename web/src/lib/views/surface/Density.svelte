@@ -10,21 +10,23 @@
   const ranges = { x: new HeldRange(), y: new HeldRange() };
   let isCumulative = $state(false);
 
-  const still = $derived(bench.shown && bench.lit ? bench.shown.snapshot.slices[bench.lit.slice]!.fit : null);
-  const frame = $derived(bench.frame);
+  const still = $derived(
+    bench.snapshot.shown && bench.focus.lit ? bench.snapshot.shown.snapshot.slices[bench.focus.lit.slice]!.fit : null,
+  );
+  const frame = $derived(bench.playback.frame);
   const played = $derived(frame ? (frame.expiries[expiryIndex(frame.expiries, bench.context)] ?? null) : null);
 
   /** What was known of closes at a moment. */
   function closesTo(lastBar: number): Float64Array {
-    const bar = bench.bars?.at[lastBar] ?? -1;
-    return bench.bars?.close.slice(0, bar + 1) ?? new Float64Array();
+    const bar = bench.market.bars?.at[lastBar] ?? -1;
+    return bench.market.bars?.close.slice(0, bar + 1) ?? new Float64Array();
   }
-  const laws = $derived(still ? lawsOfExpiry(still, closesTo(bench.shownBar)) : null);
-  const playedLaws = $derived(played ? lawsOfExpiry(played, closesTo(bench.lastBar)) : null);
+  const laws = $derived(still ? lawsOfExpiry(still, closesTo(bench.snapshot.lastBar)) : null);
+  const playedLaws = $derived(played ? lawsOfExpiry(played, closesTo(bench.moment.lastBar)) : null);
 
   /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    const { played } = bench;
+    const { played } = bench.playback;
     if (played.length === 0 || !still) return played;
     const others = played.flatMap(({ expiries }) => expiries[expiryIndex(expiries, bench.context)] ?? []);
     holdDensity({ expiry: still, isCumulative, tokens: theme.tokens, ranges }, others);

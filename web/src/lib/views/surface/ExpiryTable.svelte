@@ -4,12 +4,16 @@
   import type { KnownExpiry } from '$lib/film';
   import { borrowedWords, expiryAsideWords, figures, shapeWords, shortExpiry } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useParams, useWorkbench } from '$lib/state';
+  import { hiddenOf, toggleExpiry } from './hidden';
+  import { PARAMS } from './params';
 
   let { fits, lit }: { fits: readonly KnownExpiry[]; lit: number | null } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
+  const hidden = $derived(hiddenOf(bench.snapshot.expiries, params));
 </script>
 
 <div class="min-h-0 flex-1 overflow-auto">
@@ -27,11 +31,11 @@
     </thead>
     <tbody>
       {#each fits as fit, i (fit.expiry + fit.settlement)}
-        {@const isHidden = bench.hidden.has(expiryName(fit))}
+        {@const isHidden = hidden.has(expiryName(fit))}
         <tr
           class="h-[24px] cursor-pointer border-b border-line hover:bg-band {i === lit ? 'bg-band font-semibold' : ''}"
           aria-selected={i === lit}
-          onclick={() => bench.setFocus({ expiry: fit.expiry, settlement: fit.settlement })}
+          onclick={() => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
         >
           <td class="pl-3 whitespace-nowrap">
             <button
@@ -44,7 +48,7 @@
               title={isHidden ? 'Show in the skew' : 'Hide from the skew'}
               onclick={(event) => {
                 event.stopPropagation();
-                bench.toggleExpiry(fit);
+                toggleExpiry(bench.snapshot.expiries, params, fit);
               }}
             ></button>
             <span
@@ -54,7 +58,7 @@
             {#if fit.shape && fit.shape !== 'own'}<span class="text-[11px] text-soft" title={shapeWords(fit)}>~</span
               >{/if}
             {#if fit.borrowed}<span class="text-[11px] text-implied" title={borrowedWords(fit.borrowed)}>⋯</span>{/if}
-            {#if i === lit && !bench.live && !bench.frame}
+            {#if i === lit && !bench.moment.live && !bench.playback.frame}
               <button
                 class="cursor-pointer rounded px-0.5 text-[12px] leading-none font-normal text-soft hover:text-ink"
                 title={fit.expiryAside
@@ -64,12 +68,12 @@
                 onclick={(event) => {
                   event.stopPropagation();
                   const verdict = fit.expiryAside ? (fit.expiryAside === 'by-hand' ? null : 'use') : 'aside';
-                  void bench.judge({ expiry: fit.expiry, settlement: fit.settlement }, verdict);
+                  void bench.exclusions.decide({ expiry: fit.expiry, settlement: fit.settlement }, verdict);
                 }}>{fit.expiryAside ? '↺' : '×'}</button
               >
             {:else}
-              <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.calendar, fit.expiry)}
-                >{expiryClass(bench.calendar, fit.expiry).charAt(0)}</span
+              <span class="text-[11px] font-normal text-soft" title={expiryClass(bench.market.calendar, fit.expiry)}
+                >{expiryClass(bench.market.calendar, fit.expiry).charAt(0)}</span
               >
             {/if}
           </td>
@@ -85,7 +89,9 @@
               />{/if}</td
           >
           <td class="cell hidden 2xl:table-cell">{figures.volChange(fit.butterfly25)}</td>
-          <td class="cell">{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : bench.decimals)}</td>
+          <td class="cell"
+            >{figures.plusMinus(fit.straddleMove, fit.straddleMove >= 100 ? 0 : bench.market.decimals)}</td
+          >
           <td class="cell pr-3!"
             >{figures.count(fit.usable)}<span class="hidden text-soft xl:inline">/{figures.count(fit.contracts)}</span
             ></td

@@ -1,13 +1,15 @@
 <script lang="ts">
   import { expiriesSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, SURFACE_PANELS, useWorkbench } from '$lib/state';
+  import { expiryIndex, useWorkbench, useParams } from '$lib/state';
   import Deliveries from './Deliveries.svelte';
   import Density from './Density.svelte';
   import ExpiryTable from './ExpiryTable.svelte';
   import QuotesPanel from './QuotesPanel.svelte';
+  import { PARAMS, SURFACE_PANELS } from './params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const PANELS = {
     expiries: 'Expiries',
     density: 'Density',
@@ -15,12 +17,12 @@
     aside: 'Set aside',
     deliveries: 'Deliveries',
   } as const;
-  const isFuture = $derived(bench.underlying?.kind === 'future');
+  const isFuture = $derived(bench.market.underlying?.kind === 'future');
   /** Only futures have deliveries. */
   const panels = $derived(SURFACE_PANELS.filter((panel) => isFuture || panel !== 'deliveries'));
-  const shownPanel = $derived(panels.includes(bench.context.panel) ? bench.context.panel : 'expiries');
+  const shownPanel = $derived(panels.includes(params.panel) ? params.panel : 'expiries');
 
-  const frame = $derived(bench.frame);
+  const frame = $derived(bench.playback.frame);
 </script>
 
 <section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
@@ -29,7 +31,7 @@
     <span class="flex-1"></span>
     <div class="toggle-group" role="group" aria-label="Lower panel">
       {#each panels as panel (panel)}
-        <button aria-pressed={shownPanel === panel} onclick={() => (bench.context.panel = panel)} title={PANELS[panel]}
+        <button aria-pressed={shownPanel === panel} onclick={() => (params.panel = panel)} title={PANELS[panel]}
           >{panel}</button
         >
       {/each}
@@ -43,11 +45,11 @@
     <QuotesPanel about={shownPanel} />
   {:else}
     <ExpiryTable
-      fits={bench.expiries}
-      lit={frame ? expiryIndex(frame.expiries, bench.context) : (bench.lit?.slice ?? null)}
+      fits={bench.snapshot.expiries}
+      lit={frame ? expiryIndex(frame.expiries, bench.context) : (bench.focus.lit?.slice ?? null)}
     />
-    {#if bench.expiries.length > 0}<div class="flex-none p-2 pt-1">
-        <Sentence sentence={expiriesSentence(bench.expiries)} />
+    {#if bench.snapshot.expiries.length > 0}<div class="flex-none p-2 pt-1">
+        <Sentence sentence={expiriesSentence(bench.snapshot.expiries)} />
       </div>{/if}
   {/if}
 </section>

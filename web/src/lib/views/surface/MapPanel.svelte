@@ -25,16 +25,18 @@
   } from '$lib/film';
   import { figures, mapSentence, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { MAP_FORMS, nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { nearestIndex, useTheme, useWorkbench, useParams } from '$lib/state';
   import { untrack } from 'svelte';
   import { announcements } from './announcements';
   import { AXIS_TITLES } from './axes';
   import AxisChoice from './AxisChoice.svelte';
   import MainTabs from './MainTabs.svelte';
+  import { MAP_FORMS, PARAMS } from './params';
 
   let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   /** Of the colours, and of the values upright. */
   const ranges = { x: new HeldRange(), y: new HeldRange() };
@@ -43,21 +45,23 @@
 
   /** The moment in view: what plays, or what is at rest. */
   const moment = $derived.by(() => {
-    const { frame, shown } = bench;
+    const { frame } = bench.playback;
+    const { shown } = bench.snapshot;
     if (frame) return { instant: frame.instant, expiries: usedExpiries(frame) };
     if (!shown) return null;
-    return { instant: shown.snapshot.instant, expiries: usedExpiries({ expiries: bench.shownExpiries }) };
+    return { instant: shown.snapshot.instant, expiries: usedExpiries({ expiries: bench.snapshot.quoted }) };
   });
-  const ghost = $derived(bench.shownGhost);
-  const isDifference = $derived(bench.context.isDifference && ghost !== null && bench.context.form !== 'lines');
-  const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
-  const quantity = $derived(bench.context.quantity);
-  const axis = $derived(bench.context.axis);
+  const ghost = $derived(bench.snapshot.ghost);
+  const isDifference = $derived(params.isDifference && ghost !== null && params.form !== 'lines');
+  const ahead = $derived(announcements(bench.market.current?.events ?? [], bench.market.calendar));
+  const quantity = $derived(params.quantity);
+  const axis = $derived(params.axis);
   /** What only contracts have is of European exercise, where those that are listed may be exercised early. */
   const isEuropeanOnly = $derived(
-    bench.underlying?.exercise === 'american' && !['vol', 'variance', 'density', 'cumulative'].includes(quantity),
+    bench.market.underlying?.exercise === 'american' &&
+      !['vol', 'variance', 'density', 'cumulative'].includes(quantity),
   );
-  const isOnFutures = $derived(bench.underlying?.kind === 'future');
+  const isOnFutures = $derived(bench.market.underlying?.kind === 'future');
 
   /** What is drawn: asked for and answered together, so that no axis is of another moment. */
   interface Drawn {
@@ -80,21 +84,23 @@
       return;
     }
     const { expiries, instant } = moment;
-    const { form } = bench.context;
+    const { form } = params;
     // A body that moves needs no more places than the eye follows.
-    const positions = mapPositions(axis, expiries).filter((_, i) => i % 2 === 0 || !bench.frame || form !== 'body');
+    const positions = mapPositions(axis, expiries).filter(
+      (_, i) => i % 2 === 0 || !bench.playback.frame || form !== 'body',
+    );
     const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
     const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
       expiries: held,
       events: ahead(at),
       spot: isOnFutures || !Number.isFinite(price) ? null : price,
       quantity,
-      side: bench.context.mapSide,
+      side: params.mapSide,
       axis,
       positions,
       years,
     });
-    const request = of(expiries, instant, bench.summary?.price ?? NaN);
+    const request = of(expiries, instant, bench.moment.summary?.price ?? NaN);
     const requests = [request];
     if (form === 'lines' && hasSides(quantity)) requests[0] = { ...request, side: 'call' };
     if (form === 'lines' && hasSides(quantity)) requests.push({ ...request, side: 'put' });
@@ -109,7 +115,7 @@
         const puts = form === 'lines' && hasSides(quantity) ? found[1]! : null;
         const less = isLess ? found.at(-1)! : null;
         drawn = { form, request, isDifference: isLess, rows: found[0]!, puts, less, expiries };
-        if (!bench.frame) still = drawn;
+        if (!bench.playback.frame) still = drawn;
       },
       (error: Error) => {
         if (isWanted) problem = error.message;
@@ -118,7 +124,7 @@
     return () => (isWanted = false);
   });
 
-  const litExpiry = $derived(bench.player.isPlaying ? null : bench.lit && expiryName(bench.lit));
+  const litExpiry = $derived(bench.playback.isPlaying ? null : bench.focus.lit && expiryName(bench.focus.lit));
 
   /** What the colours are for, and the heights of lines. */
   const keyOf = ({ quantity: of, side, axis: on }: Pick<MapRequest, 'quantity' | 'side' | 'axis'>, isLess: boolean) =>
@@ -127,7 +133,7 @@
 
   function inputOf({ request, isDifference, rows, less, expiries }: Drawn): MapInput {
     const days = request.years.map((years) => DAYS_PER_YEAR * years);
-    const lit = bench.player.isPlaying ? null : bench.lit;
+    const lit = bench.playback.isPlaying ? null : bench.focus.lit;
     const litOne = lit && expiries.find((one) => isSameExpiry(one, lit));
     const isPut = request.side === 'put';
     return {
@@ -160,22 +166,23 @@
   }
 
   /** How far the axes go while it plays. */
-  const reach = $derived(bench.played.length > 0 ? mapReach(axis, bench.played) : null);
+  const reach = $derived(bench.playback.played.length > 0 ? mapReach(axis, bench.playback.played) : null);
   /** Raised when the values of what plays have come, for which the axes are held. */
   let extents = $state(0);
   $effect(() => {
-    const { played, current, context } = bench;
-    const { form } = context;
+    const { played } = bench.playback;
+    const { current } = bench.market;
+    const { form } = params;
     if (played.length === 0 || !current || isDifference) return;
     const prices = new Map(current.snapshots.map(({ asof, price }) => [asof, price ?? NaN]));
     const sides = !hasSides(quantity)
       ? (['call'] as const)
       : form === 'lines'
         ? (['call', 'put'] as const)
-        : [context.mapSide];
+        : [params.mapSide];
     const spots = isOnFutures ? null : played.map(({ asof }) => prices.get(asof) ?? NaN);
     const asofs = played.map(({ asof }) => asof);
-    const key = untrack(() => keyOf({ quantity, side: context.mapSide, axis }, false));
+    const key = untrack(() => keyOf({ quantity, side: params.mapSide, axis }, false));
     let isWanted = true;
     void extentOf(asofs, { quantity, axis, sides, spots }).then((extent) => {
       if (!isWanted || !extent) return;
@@ -196,7 +203,7 @@
   });
   const solid = $derived.by(() => {
     void extents;
-    const seen = bench.frame ? drawn : still;
+    const seen = bench.playback.frame ? drawn : still;
     return seen?.form === 'body' ? solidOf(inputOf(seen), litExpiry) : null;
   });
   const lines = $derived.by(() => {
@@ -204,12 +211,12 @@
     return still?.form === 'lines' ? quantityFigure(linesOf(still)) : null;
   });
   const moving = $derived.by(() => {
-    if (!bench.frame || !drawn || drawn.form !== still?.form || drawn.form === 'body') return null;
+    if (!bench.playback.frame || !drawn || drawn.form !== still?.form || drawn.form === 'body') return null;
     return drawn.form === 'heat' ? heatMoving(inputOf(drawn)) : quantityMoving(linesOf(drawn));
   });
 
   function linesOf({ request, rows, puts, expiries }: Drawn) {
-    const lit = bench.player.isPlaying ? null : bench.lit;
+    const lit = bench.playback.isPlaying ? null : bench.focus.lit;
     const litOne = lit && expiries.find((one) => isSameExpiry(one, lit));
     return {
       quantity: request.quantity,
@@ -229,7 +236,7 @@
   const sentence = $derived.by(() => {
     if (!drawn) return null;
     const { quantity: of, axis: on, rows, days, positions } = inputOf(drawn);
-    const ghostDay = drawn.isDifference && ghost ? momentDay(ghost.instant, bench.calendar.zone) : null;
+    const ghostDay = drawn.isDifference && ghost ? momentDay(ghost.instant, bench.market.calendar.zone) : null;
     const place = (i: number, j: number) => `${axisText(on, positions[j]!)} and ${figures.days(days[i]!)} days`;
     return mapSentence(QUANTITIES[of], { rows, place }, ghostDay);
   });
@@ -242,33 +249,29 @@
     <AxisChoice />
   </header>
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
-    <select class="choice" bind:value={bench.context.quantity} aria-label="What the map shows">
+    <select class="choice" bind:value={params.quantity} aria-label="What the map shows">
       {#each GRID_QUANTITIES as one (one)}<option value={one}>{QUANTITIES[one].name}</option>{/each}
     </select>
     <div class="toggle-group" role="group" aria-label="Form">
       {#each MAP_FORMS as form (form)}
-        <button aria-pressed={bench.context.form === form} onclick={() => (bench.context.form = form)}
-          >{FORM_NAMES[form]}</button
-        >
+        <button aria-pressed={params.form === form} onclick={() => (params.form = form)}>{FORM_NAMES[form]}</button>
       {/each}
     </div>
-    {#if bench.context.form !== 'lines'}
+    {#if params.form !== 'lines'}
       {#if hasSides(quantity)}
         <div class="toggle-group" role="group" aria-label="Side of the map">
           {#each ['call', 'put'] as const as side (side)}
-            <button aria-pressed={bench.context.mapSide === side} onclick={() => (bench.context.mapSide = side)}
-              >{side}s</button
-            >
+            <button aria-pressed={params.mapSide === side} onclick={() => (params.mapSide = side)}>{side}s</button>
           {/each}
         </div>
       {/if}
       <div class="toggle-group" role="group" aria-label="Against the ghost">
         <button
-          aria-pressed={bench.context.isDifference}
+          aria-pressed={params.isDifference}
           title={ghost ? 'how far it is from the ghost' : 'keep a moment in view (m) to see how far it is from it'}
           onclick={() => {
-            bench.context.isDifference = !bench.context.isDifference;
-            if (bench.context.isDifference && !bench.context.ghost) bench.toggleGhost();
+            params.isDifference = !params.isDifference;
+            if (params.isDifference && !bench.context.ghost) bench.moment.toggleGhost();
           }}>less the ghost</button
         >
       </div>
@@ -291,7 +294,7 @@
     {:else if solid}
       <Solid
         {solid}
-        isMoving={bench.frame !== null}
+        isMoving={bench.playback.frame !== null}
         name="map"
         label="{QUANTITIES[quantity].name} over strikes and times"
         onchoose={onexpiry}
@@ -305,7 +308,7 @@
     {/if}
   </div>
   <div class="figures flex justify-center px-11 text-[11px]! text-soft">
-    {#if bench.context.form !== 'body'}<span>{AXIS_TITLES[axis]}</span>{/if}
+    {#if params.form !== 'body'}<span>{AXIS_TITLES[axis]}</span>{/if}
   </div>
   <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}

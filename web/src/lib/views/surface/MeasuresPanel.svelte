@@ -16,26 +16,33 @@
   const SPARK = { width: 56, height: 15, sessions: 60 };
   let sorting = $state.raw<Sorting>([]);
 
-  const ghost = $derived(bench.shownGhost);
-  const ahead = $derived(announcements(bench.current?.events ?? [], bench.calendar));
+  const ghost = $derived(bench.snapshot.ghost);
+  const ahead = $derived(announcements(bench.market.current?.events ?? [], bench.market.calendar));
   const rows = $derived.by(() => {
-    const { frame, shown, current } = bench;
+    const { frame } = bench.playback;
+    const { shown } = bench.snapshot;
+    const { current } = bench.market;
     const instant = frame?.instant ?? shown?.snapshot.instant;
     if (instant === undefined || !current) return [];
-    const past = bench.film.of(current.symbol, sessionsBefore(bench).slice(-SPARK.sessions));
+    const past = bench.playback.film.of(
+      current.symbol,
+      sessionsBefore(bench.market.current, bench.moment).slice(-SPARK.sessions),
+    );
     const then = ghost && { expiries: ghost.slices.map(({ fit }) => fit), events: ahead(ghost.instant) };
-    return measureRows(bench.expiries, ahead(instant), then, past);
+    return measureRows(bench.snapshot.expiries, ahead(instant), then, past);
   });
   const sorted = $derived(sorting.length > 0 ? sortedRows(rows, MEASURE_ORDERS, sorting) : rows);
-  const ghostDay = $derived(ghost ? momentDay(ghost.instant, bench.calendar.zone) : null);
+  const ghostDay = $derived(ghost ? momentDay(ghost.instant, bench.market.calendar.zone) : null);
   const sentence = $derived(rows.length > 0 ? measuresSentence(rows, ghostDay) : null);
-  const asof = $derived(bench.frame?.asof ?? bench.shown?.snapshot.asof ?? '');
+  const asof = $derived(bench.playback.frame?.asof ?? bench.snapshot.shown?.snapshot.asof ?? '');
 
   offerTable(
     'measures',
     () => `Measures of ${bench.context.symbol} by expiry`,
     () =>
-      rows.length > 0 ? measuresTable(sorted, { symbol: bench.context.symbol ?? '', asof }, bench.decimals) : null,
+      rows.length > 0
+        ? measuresTable(sorted, { symbol: bench.context.symbol ?? '', asof }, bench.market.decimals)
+        : null,
   );
 
   const spark = (values: readonly number[]) =>
@@ -70,7 +77,7 @@
   <div class="min-h-0 flex-1 overflow-auto" role="region" aria-label="Table of measures" tabindex="0">
     {#if rows.length === 0}
       <p class="p-6 text-center text-soft">
-        {bench.problem ?? (bench.shown ? 'No expiry in use has a curve at this moment.' : 'Loading …')}
+        {bench.problem ?? (bench.snapshot.shown ? 'No expiry in use has a curve at this moment.' : 'Loading …')}
       </p>
     {:else}
       <table class="dense w-full border-collapse" data-testid="measures">
@@ -85,12 +92,12 @@
         </thead>
         <tbody>
           {#each sorted as row (row.key)}
-            {@const isLit = row.of !== null && bench.lit !== null && isSameExpiry(row.of, bench.lit)}
+            {@const isLit = row.of !== null && bench.focus.lit !== null && isSameExpiry(row.of, bench.focus.lit)}
             <tr
               class="border-b border-line {ghost ? 'h-[36px]' : 'h-[24px]'} {row.of
                 ? 'cursor-pointer hover:bg-band'
                 : 'text-soft'} {isLit ? 'bg-band font-semibold' : ''}"
-              onclick={() => row.of && bench.setFocus(row.of)}
+              onclick={() => row.of && bench.focus.set(row.of)}
             >
               <td class="sticky left-0 z-10 pr-2 pl-3 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
                 <span
@@ -101,8 +108,8 @@
                   >{/if}
                 {#if row.of}<span
                     class="text-[11px] font-normal text-soft"
-                    title={expiryClass(bench.calendar, row.of.expiry)}
-                    >{expiryClass(bench.calendar, row.of.expiry).charAt(0)}</span
+                    title={expiryClass(bench.market.calendar, row.of.expiry)}
+                    >{expiryClass(bench.market.calendar, row.of.expiry).charAt(0)}</span
                   >{/if}
               </td>
               <td class="cell">{figures.days(row.days)}</td>
@@ -115,14 +122,14 @@
                 {@const value = row.values[id]}
                 {@const was = row.before?.[id] ?? NaN}
                 <td class="cell">
-                  {write(value, bench.decimals)}
+                  {write(value, bench.market.decimals)}
                   {#if ghost}
-                    {@const words = Number.isFinite(value - was) ? change(value - was, bench.decimals) : ''}
+                    {@const words = Number.isFinite(value - was) ? change(value - was, bench.market.decimals) : ''}
                     <span class="block text-[10.5px]! font-normal text-soft"
                       >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
                           >{value > was ? '▴' : '▾'}{words}</span
                         >{/if}
-                      {Number.isFinite(was) ? write(was, bench.decimals) : ''}&nbsp;</span
+                      {Number.isFinite(was) ? write(was, bench.market.decimals) : ''}&nbsp;</span
                     >
                   {/if}
                 </td>

@@ -6,30 +6,34 @@
   import { pairsOf, type PairPast, type PairPlace } from '$lib/film';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
+  import { expiryIndex, useTheme, useWorkbench, useParams } from '$lib/state';
   import MainTabs from './MainTabs.svelte';
   import { curvePairs, PAIR_SIZES, pairSentence, pairsTable, pastPlace, snapshotPairs, UNIT_NAMES } from './pairs';
+  import { PARAMS } from './params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
-  const choice = $derived({ unit: bench.context.pairUnit, size: bench.context.pairSize });
+  const choice = $derived({ unit: params.pairUnit, size: params.pairSize });
   const rows = $derived.by(() => {
-    const { frame, shown } = bench;
+    const { frame } = bench.playback;
+    const { shown } = bench.snapshot;
     if (frame) return curvePairs(frame.expiries, choice);
     return shown ? snapshotPairs(shown.snapshot, shown.values, choice) : [];
   });
   /** Strikes between those that are listed are written as prices. */
   const isListed = $derived(choice.unit === 'steps');
   const lit = $derived.by(() => {
-    return rows[expiryIndex(rows, (bench.frame ? null : bench.lit) ?? bench.context)] ?? null;
+    return rows[expiryIndex(rows, (bench.playback.frame ? null : bench.focus.lit) ?? bench.context)] ?? null;
   });
 
   /** The moments over which the pair is followed: the sessions of the year up to the one in view, or the span that plays. */
   const asofs = $derived.by(() => {
-    if (bench.played.length > 0) return bench.played.map(({ asof }) => asof);
-    const { current, stops, index } = bench;
+    if (bench.playback.played.length > 0) return bench.playback.played.map(({ asof }) => asof);
+    const { current } = bench.market;
+    const { stops, index } = bench.moment;
     const before = stops.slice(0, stops.findLastIndex((stop) => stop <= index) + 1);
     return current ? before.slice(-SESSIONS_PER_YEAR).map((stop) => current.snapshots[stop]!.asof) : [];
   });
@@ -37,12 +41,12 @@
   /** The pair that is followed: while it plays the one from which it started. */
   let followed = $state.raw<{ place: PairPlace; days: number } | null>(null);
   $effect(() => {
-    if (!bench.player.isPlaying && lit) followed = { place: pastPlace(lit, choice), days: lit.days };
+    if (!bench.playback.isPlaying && lit) followed = { place: pastPlace(lit, choice), days: lit.days };
   });
   $effect(() => {
-    void bench.film.edition;
+    void bench.playback.film.edition;
     if (!followed) return;
-    const held = bench.film.of(bench.context.symbol ?? '', asofs).map(({ asof }) => asof);
+    const held = bench.playback.film.of(bench.context.symbol ?? '', asofs).map(({ asof }) => asof);
     const { days, place } = followed;
     let isWanted = true;
     void pairsOf(held, place).then((found) => {
@@ -53,7 +57,7 @@
   /** How far along the line the moment in view is; null outside it. */
   const along = $derived.by(() => {
     const [first, last] = [past?.asofs[0], past?.asofs.at(-1)].map((asof) => Date.parse(asof ?? ''));
-    const share = (bench.instant - first!) / (last! - first!);
+    const share = (bench.moment.instant - first!) / (last! - first!);
     return share >= 0 && share <= 1 ? share : null;
   });
   const figure = $derived(
@@ -73,8 +77,8 @@
   });
 
   function setUnit(unit: PairUnit): void {
-    bench.context.pairUnit = unit;
-    bench.context.pairSize = { steps: 2, percent: 5, deviations: 1 }[unit];
+    params.pairUnit = unit;
+    params.pairSize = { steps: 2, percent: 5, deviations: 1 }[unit];
   }
 
   offerTable(
@@ -84,7 +88,7 @@
       rows.length > 0
         ? pairsTable(rows, {
             symbol: bench.context.symbol ?? '',
-            asof: bench.frame?.asof ?? bench.shown?.snapshot.asof ?? '',
+            asof: bench.playback.frame?.asof ?? bench.snapshot.shown?.snapshot.asof ?? '',
           })
         : null,
   );
@@ -94,7 +98,7 @@
   <header class="flex items-center gap-2 px-3 pt-2 pb-1">
     <MainTabs />
     <span class="min-w-0 flex-1 truncate text-soft">a put and a call as far from the forward</span>
-    <select class="choice" aria-label="How far" bind:value={bench.context.pairSize}>
+    <select class="choice" aria-label="How far" bind:value={params.pairSize}>
       {#each PAIR_SIZES[choice.unit].includes(choice.size) ? PAIR_SIZES[choice.unit] : [...PAIR_SIZES[choice.unit], choice.size] as size (size)}
         <option value={size}>{size}</option>
       {/each}
@@ -133,7 +137,7 @@
               ? 'bg-band font-semibold'
               : ''}"
             title={row.isQuoted ? 'mids of the quotes' : 'by the curve'}
-            onclick={() => bench.setFocus({ expiry: row.expiry, settlement: row.settlement })}
+            onclick={() => bench.focus.set({ expiry: row.expiry, settlement: row.settlement })}
           >
             <td class="pl-3 whitespace-nowrap"
               ><span
@@ -143,15 +147,15 @@
             >
             <td class="cell hidden xl:table-cell">{figures.days(row.days)}</td>
             <td class="cell"
-              >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.decimals)}</td
+              >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.market.decimals)}</td
             >
             <td class="cell">{figures.vol(row.putVol)}</td>
-            <td class="cell hidden xl:table-cell">{figures.fixed(row.putPrice, bench.decimals)}</td>
+            <td class="cell hidden xl:table-cell">{figures.fixed(row.putPrice, bench.market.decimals)}</td>
             <td class="cell"
-              >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.decimals)}</td
+              >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.market.decimals)}</td
             >
             <td class="cell">{figures.vol(row.callVol)}</td>
-            <td class="cell hidden xl:table-cell">{figures.fixed(row.callPrice, bench.decimals)}</td>
+            <td class="cell hidden xl:table-cell">{figures.fixed(row.callPrice, bench.market.decimals)}</td>
             <td class="cell">{figures.fixed(row.ratio, 2)}</td>
             <td class="cell pr-3!">{figures.volChange(row.gap)}</td>
           </tr>
@@ -159,9 +163,9 @@
           <tr
             ><td colspan="10" class="p-4 text-center text-soft"
               >{bench.problem ??
-                (bench.film.problem && bench.frame
-                  ? bench.film.problem
-                  : bench.shown
+                (bench.playback.film.problem && bench.playback.frame
+                  ? bench.playback.film.problem
+                  : bench.snapshot.shown
                     ? 'No expiry has strikes this far on both sides.'
                     : 'Loading …')}</td
             ></tr
@@ -190,7 +194,8 @@
           ></div>
         {/if}
       {:else}<p class="m-auto text-soft">
-          {bench.film.problem ?? (bench.film.share < 1 ? 'The past is loading …' : 'No past is held.')}
+          {bench.playback.film.problem ??
+            (bench.playback.film.share < 1 ? 'The past is loading …' : 'No past is held.')}
         </p>{/if}
     </div>
   </div>

@@ -14,7 +14,7 @@
     skewSentence,
   } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, SKEW_SCALES, SKEW_SIDES, stepAlong, useTheme, useWorkbench } from '$lib/state';
+  import { expiryIndex, stepAlong, useTheme, useWorkbench, useParams } from '$lib/state';
   import { AXIS_TITLES } from './axes';
   import BorrowEditor from './BorrowEditor.svelte';
   import AxisChoice from './AxisChoice.svelte';
@@ -23,10 +23,13 @@
   import MainTabs from './MainTabs.svelte';
   import { contractAt, focusAt } from './pointed';
   import { sessionsBefore } from './lookback';
+  import { hiddenOf } from './hidden';
+  import { PARAMS, SKEW_SCALES, SKEW_SIDES } from './params';
 
   let { onexpiry, comparison }: { onexpiry: (mark: unknown[]) => void; comparison: Comparison } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
@@ -43,11 +46,11 @@
   let isBorrowing = $state(false);
   let draft = $state.raw<Curve | null>(null);
 
-  const shown = $derived(bench.shown);
-  const lit = $derived(bench.lit);
-  const frame = $derived(bench.frame);
-  const ghost = $derived(bench.shownGhost);
-  const fits = $derived(bench.expiries);
+  const shown = $derived(bench.snapshot.shown);
+  const lit = $derived(bench.focus.lit);
+  const frame = $derived(bench.playback.frame);
+  const ghost = $derived(bench.snapshot.ghost);
+  const fits = $derived(bench.snapshot.expiries);
   const at = $derived(frame ? focusOf(frame) : (lit?.slice ?? -1));
   const fit = $derived(fits[at] ?? null);
   const stillFit = $derived(lit && shown ? shown.snapshot.slices[lit.slice]!.fit : null);
@@ -73,44 +76,46 @@
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
   let band = $state.raw<Band | null>(null);
   let stillBand = $state.raw<Band | null>(null);
-  const isShape = $derived(bench.context.scale === 'shape');
+  const isShape = $derived(params.scale === 'shape');
   $effect(() => {
-    if (!bench.context.hasBand || !fit || !(fit.years > 0)) {
+    if (!params.hasBand || !fit || !(fit.years > 0)) {
       band = stillBand = null;
       return;
     }
-    void bench.film.edition;
+    void bench.playback.film.edition;
     let isWanted = true;
     const now = fit.curve ? { curve: fit.curve, atmVol: fit.atmVol } : null;
-    void skewBandOf(sessionsBefore(bench), { years: fit.years, isShape, now }).then((found) => {
-      if (!isWanted) return;
-      band = found;
-      if (!frame) stillBand = found;
-    });
+    void skewBandOf(sessionsBefore(bench.market.current, bench.moment), { years: fit.years, isShape, now }).then(
+      (found) => {
+        if (!isWanted) return;
+        band = found;
+        if (!frame) stillBand = found;
+      },
+    );
     return () => (isWanted = false);
   });
 
   /** What plays has its own. */
   let stillBeside = $state.raw<readonly Beside[]>([]);
   $effect(() => {
-    if (!bench.player.isPlaying) stillBeside = comparison.beside;
+    if (!bench.playback.isPlaying) stillBeside = comparison.beside;
   });
   const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
   const view = $derived({
-    axis: bench.context.axis,
-    scale: bench.context.scale,
-    isLog: bench.context.isLog && !isShape,
-    hidden: bench.hidden,
-    decimals: bench.decimals,
+    axis: params.axis,
+    scale: params.scale,
+    isLog: params.isLog && !isShape,
+    hidden: hiddenOf(bench.snapshot.expiries, params),
+    decimals: bench.market.decimals,
     tokens: theme.tokens,
     ranges,
   });
   /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    const { played } = bench;
+    const { played } = bench.playback;
     if (played.length === 0) return played;
-    const framed = shown?.snapshot.slices[bench.focus?.slice ?? 0];
-    holdSkew({ ...view, band: bench.context.hasBand }, framed, [...played], focusOf);
+    const framed = shown?.snapshot.slices[bench.focus.current?.slice ?? 0];
+    holdSkew({ ...view, band: params.hasBand }, framed, [...played], focusOf);
     return played;
   });
   const hasCurves = $derived(fits.some(({ curve }) => curve !== null));
@@ -125,11 +130,11 @@
           snapshot: shown.snapshot,
           values: shown.values,
           ghost,
-          sides: bench.context.sides,
-          hasMisses: bench.context.hasMisses && !bench.player.isPlaying,
+          sides: params.sides,
+          hasMisses: params.hasMisses && !bench.playback.isPlaying,
           lit,
-          framed: bench.focus?.slice ?? 0,
-          isDetailed: restedAt === moment || bench.live !== null,
+          framed: bench.focus.current?.slice ?? 0,
+          isDetailed: restedAt === moment || bench.moment.live !== null,
         })
       : null;
   });
@@ -143,18 +148,23 @@
   const before = $derived.by(() => {
     if (!ghost || !fit) return null;
     const then = ghost.slices.find((slice) => isSameExpiry(slice, fit))?.fit;
-    return then ? { day: momentDay(ghost.instant, bench.calendar.zone), riskReversal25: then.riskReversal25 } : null;
+    return then
+      ? { day: momentDay(ghost.instant, bench.market.calendar.zone), riskReversal25: then.riskReversal25 }
+      : null;
   });
   const MONTH = 20;
   const month = $derived.by(() => {
-    const then = bench.current?.snapshots[stepAlong(bench.stops, bench.index, -MONTH)];
-    if (!then || !bench.summary) return null;
-    const day = momentDay(Date.parse(then.asof), bench.calendar.zone);
-    return { day, then: then.riskReversal25 ?? NaN, now: bench.summary.riskReversal25 ?? NaN };
+    const then = bench.market.current?.snapshots[stepAlong(bench.moment.stops, bench.moment.index, -MONTH)];
+    if (!then || !bench.moment.summary) return null;
+    const day = momentDay(Date.parse(then.asof), bench.market.calendar.zone);
+    return { day, then: then.riskReversal25 ?? NaN, now: bench.moment.summary.riskReversal25 ?? NaN };
   });
   const sentence = $derived.by(() => {
     if (!fit) return null;
-    const lack = lackSentence(fit, bench.underlying?.kind === 'future' ? NaN : (bench.summary?.price ?? NaN));
+    const lack = lackSentence(
+      fit,
+      bench.market.underlying?.kind === 'future' ? NaN : (bench.moment.summary?.price ?? NaN),
+    );
     if (lack) return lack;
     const others = comparedAt(comparison.beside, fit);
     if (others.length > 0) return comparedSentence(fit, others);
@@ -170,7 +180,7 @@
       const aside = judged.aside.find((one) => one.strike === strike && one.side === side);
       const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
       const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
-      void bench.judge({ expiry: judged.expiry, settlement: judged.settlement, strike, side }, verdict);
+      void bench.exclusions.decide({ expiry: judged.expiry, settlement: judged.settlement, strike, side }, verdict);
       return;
     }
     onexpiry(mark);
@@ -188,48 +198,44 @@
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
     <label class="flex items-center gap-1"
       ><span class="sr-only">quotes</span>
-      <select class="choice" bind:value={bench.context.sides} aria-label="Quotes of the skew">
+      <select class="choice" bind:value={params.sides} aria-label="Quotes of the skew">
         {#each SKEW_SIDES as sides (sides)}<option value={sides}>{SIDE_NAMES[sides]}</option>{/each}
       </select>
     </label>
     <div class="toggle-group" role="group" aria-label="Upright">
       {#each SKEW_SCALES as scale (scale)}
-        <button
-          aria-pressed={bench.context.scale === scale}
-          title={SCALE_TITLES[scale]}
-          onclick={() => (bench.context.scale = scale)}>{scale}</button
+        <button aria-pressed={params.scale === scale} title={SCALE_TITLES[scale]} onclick={() => (params.scale = scale)}
+          >{scale}</button
         >
       {/each}
     </div>
     <div class="toggle-group" role="group" aria-label="More">
-      <button aria-pressed={view.isLog} disabled={isShape} onclick={() => (bench.context.isLog = !bench.context.isLog)}
-        >log</button
-      >
+      <button aria-pressed={view.isLog} disabled={isShape} onclick={() => (params.isLog = !params.isLog)}>log</button>
       <button
-        aria-pressed={bench.context.hasBand}
+        aria-pressed={params.hasBand}
         title="what the year before gave at this time to expiry: 5 to 95 %, 25 to 75 %, the middle"
-        onclick={() => (bench.context.hasBand = !bench.context.hasBand)}>band</button
+        onclick={() => (params.hasBand = !params.hasBand)}>band</button
       >
       <button
-        aria-pressed={bench.context.hasMisses}
+        aria-pressed={params.hasMisses}
         title="how far the quotes are from the curve, with half their spread"
-        onclick={() => (bench.context.hasMisses = !bench.context.hasMisses)}>misses</button
+        onclick={() => (params.hasMisses = !params.hasMisses)}>misses</button
       >
       <button
         aria-pressed={isBorrowing}
-        disabled={bench.player.isPlaying}
+        disabled={bench.playback.isPlaying}
         title="take the curve of this expiry from another one"
         onclick={() => (isBorrowing = !isBorrowing)}>borrow</button
       >
       <button
         aria-pressed={isJudging}
-        disabled={bench.live !== null}
+        disabled={bench.moment.live !== null}
         title="a click on a mark sets it aside, on a cross brings it back"
         onclick={() => (isJudging = !isJudging)}>set aside</button
       >
     </div>
   </div>
-  {#if isBorrowing && lit && shown && !bench.player.isPlaying}
+  {#if isBorrowing && lit && shown && !bench.playback.isPlaying}
     <BorrowEditor
       slice={shown.snapshot.slices[lit.slice]!}
       values={shown.values[lit.slice]!}
@@ -244,7 +250,7 @@
         {moving}
         name="skew"
         label="Skew of {bench.context.symbol}"
-        onpoint={(mark) => (bench.pointed = contractAt(mark, bench.context.symbol))}
+        onpoint={(mark) => (bench.focus.pointed = contractAt(mark, bench.context.symbol))}
         onchoose={choose}
       />
     {:else}
@@ -252,14 +258,14 @@
         {bench.problem ??
           (figure
             ? 'No expiry has a curve at this moment.'
-            : bench.current && bench.index < 0
+            : bench.market.current && bench.moment.index < 0
               ? 'No chain is held at this moment.'
               : 'Loading …')}
       </p>
     {/if}
   </div>
   <div class="figures flex justify-between px-11 text-[11px]! text-soft">
-    <span>▽ puts</span><span>{AXIS_TITLES[bench.context.axis]}</span><BesideChoice /><span>calls △</span>
+    <span>▽ puts</span><span>{AXIS_TITLES[params.axis]}</span><BesideChoice /><span>calls △</span>
   </div>
   <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}

@@ -12,10 +12,10 @@
   const PAD = 3;
   let width = $state(200);
 
-  const snapshots = $derived(bench.current?.snapshots ?? []);
-  const span = $derived(bench.player.span);
+  const snapshots = $derived(bench.market.current?.snapshots ?? []);
+  const span = $derived(bench.playback.span);
   /** Where the moment in view stands in the span; before its first when it lies outside. */
-  const at = $derived(span.findLastIndex((stop) => stop <= bench.index));
+  const at = $derived(span.findLastIndex((stop) => stop <= bench.moment.index));
   const xs = $derived(span.map((_, i) => PAD + (i * (width - 2 * PAD)) / Math.max(1, span.length - 1)));
   const lines = $derived(
     STRIP_SERIES.map((series) => {
@@ -34,12 +34,12 @@
   function drag(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
     if (event.type === 'pointerdown') {
       isDragging = true;
-      bench.player.isPlaying = false;
+      bench.playback.isPlaying = false;
       event.currentTarget.setPointerCapture(event.pointerId);
     }
     if (!isDragging) return;
     const stop = span[nearestIndex(xs, event.clientX - event.currentTarget.getBoundingClientRect().left)];
-    if (stop !== undefined) bench.goTo(stop);
+    if (stop !== undefined) bench.moment.goTo(stop);
   }
 
   const spanWords = (sessions: number) => (sessions === 0 ? 'all held' : `last ${sessions}`);
@@ -68,13 +68,13 @@
     <div class="flex items-center gap-1">
       <button
         class="btn h-[20px] min-h-0 px-1.5 btn-xs"
-        aria-pressed={bench.player.isPlaying}
+        aria-pressed={bench.playback.isPlaying}
         title="Play and pause (space)"
-        aria-label={bench.player.isPlaying ? 'Pause playback' : 'Start playback'}
-        onclick={() => bench.player.toggle()}
+        aria-label={bench.playback.isPlaying ? 'Pause playback' : 'Start playback'}
+        onclick={() => bench.playback.toggle()}
       >
-        {#if bench.player.isPlaying}<Pause size={11} />{:else}<Play size={11} />{/if}
-        {bench.player.isPlaying ? 'pause' : 'play'}
+        {#if bench.playback.isPlaying}<Pause size={11} />{:else}<Play size={11} />{/if}
+        {bench.playback.isPlaying ? 'pause' : 'play'}
       </button>
       {@render choice(
         'Steps a second',
@@ -116,7 +116,7 @@
     <div class="flex min-w-0 flex-1 flex-col justify-center border-l border-line px-1.5">
       <div class="flex items-baseline gap-1.5 text-[11px] whitespace-nowrap">
         <span class="text-soft" title={series.title}>{series.name}</span>
-        <b class="figures text-[11.5px]!">{series.write(value, bench.decimals)}</b>
+        <b class="figures text-[11.5px]!">{series.write(value, bench.market.decimals)}</b>
         <span class="flex-1"></span>
         {#if standing !== 'within'}<span class="truncate text-loss">◆ {standing} of the range</span>{/if}
       </div>
@@ -145,10 +145,10 @@
       </div>
     </div>
   {/each}
-  {#if bench.film.share > 0 && bench.film.share < 1}
+  {#if bench.playback.film.share > 0 && bench.playback.film.share < 1}
     <div
       class="absolute bottom-0 left-0 h-[2px] bg-implied"
-      style="width: {100 * bench.film.share}%"
+      style="width: {100 * bench.playback.film.share}%"
       title="curves of the past are loading"
     ></div>
   {/if}

@@ -16,20 +16,14 @@
   import { termBandOf, type Band } from '$lib/film';
   import { figures, readingWords, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import {
-    EXPIRY_CLASSES,
-    lastBarIndex,
-    realizedOver,
-    TERM_LAYERS,
-    useTheme,
-    useWorkbench,
-    type TermReading,
-  } from '$lib/state';
+  import { lastBarIndex, realizedOver, useTheme, useWorkbench, useParams } from '$lib/state';
   import { sessionsBefore } from './lookback';
+  import { EXPIRY_CLASSES, PARAMS, TERM_LAYERS, type TermReading } from './params';
 
   let { onexpiry, beside }: { onexpiry: (mark: unknown[]) => void; beside: readonly Beside[] } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
   const ranges = { x: new HeldRange(), y: new HeldRange() };
 
@@ -47,27 +41,31 @@
     'atm',
     ...DELTAS.toReversed().map((delta): TermReading => `call${delta}`),
   ];
-  const readings = $derived(READINGS.includes(bench.context.reading) ? READINGS : [...READINGS, bench.context.reading]);
+  const readings = $derived(READINGS.includes(params.reading) ? READINGS : [...READINGS, params.reading]);
 
-  const shown = $derived(bench.shown);
-  const frame = $derived(bench.frame);
-  const variance = $derived(bench.summary?.varianceIndex ?? NaN);
-  const litExpiry = $derived(bench.lit && expiryName(bench.lit));
+  const shown = $derived(bench.snapshot.shown);
+  const frame = $derived(bench.playback.frame);
+  const variance = $derived(bench.moment.summary?.varianceIndex ?? NaN);
+  const litExpiry = $derived(bench.focus.lit && expiryName(bench.focus.lit));
 
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
   let band = $state.raw<Band | null>(null);
   let stillBand = $state.raw<Band | null>(null);
-  const hasBand = $derived(bench.context.layers.includes('band') && bench.context.reading === 'atm');
+  const hasBand = $derived(params.layers.includes('band') && params.reading === 'atm');
   $effect(() => {
     if (!hasBand) {
       band = stillBand = null;
       return;
     }
-    void bench.film.edition;
-    const expiries = termExpiries<TermExpiry>(bench.expiries, bench.calendar, bench.context.classes);
+    void bench.playback.film.edition;
+    const expiries = termExpiries<TermExpiry>(bench.snapshot.expiries, bench.market.calendar, params.classes);
     let isWanted = true;
     const [days, now] = [expiries.map((one) => one.days), expiries.map((one) => readVol(one, 'atm'))];
-    void termBandOf(sessionsBefore(bench), Float64Array.from(days), Float64Array.from(now)).then((found) => {
+    void termBandOf(
+      sessionsBefore(bench.market.current, bench.moment),
+      Float64Array.from(days),
+      Float64Array.from(now),
+    ).then((found) => {
       if (!isWanted) return;
       band = found;
       if (!frame) stillBand = found;
@@ -75,15 +73,15 @@
     return () => (isWanted = false);
   });
 
-  const events = $derived(timedEvents(bench.current?.events ?? [], bench.calendar));
+  const events = $derived(timedEvents(bench.market.current?.events ?? [], bench.market.calendar));
   const view = $derived({
     symbol: bench.context.symbol ?? '',
-    calendar: bench.calendar,
-    classes: bench.context.classes,
-    reading: bench.context.reading,
-    layers: bench.context.layers,
+    calendar: bench.market.calendar,
+    classes: params.classes,
+    reading: params.reading,
+    layers: params.layers,
     events,
-    ghost: bench.shownGhost?.slices.map(({ fit }) => fit) ?? null,
+    ghost: bench.snapshot.ghost?.slices.map(({ fit }) => fit) ?? null,
     litExpiry,
     tokens: theme.tokens,
     ranges,
@@ -91,17 +89,18 @@
   /** What plays has its own. */
   let stillBeside = $state.raw<readonly Beside[]>([]);
   $effect(() => {
-    if (!bench.player.isPlaying) stillBeside = beside;
+    if (!bench.playback.isPlaying) stillBeside = beside;
   });
   const heldOf = (found: Band | null) => (found && found.sessions > 0 ? found : null);
   const realizedAt = (lastBar: number) => (sessions: number) =>
-    bench.bars ? realizedOver(bench.bars, lastBar, sessions) : NaN;
+    bench.market.bars ? realizedOver(bench.market.bars, lastBar, sessions) : NaN;
 
   /** Share of the realized vols that may lie under the axes, and over them, while it plays. */
   const OUTSIDE = 0.05;
   /** Another one whenever the axes were made to hold what plays. */
   const held = $derived.by(() => {
-    const { played, current, calendar } = bench;
+    const { played } = bench.playback;
+    const { current, calendar } = bench.market;
     if (played.length === 0 || !current) return played;
     const rest = { ...view, beside: [], ghost: null };
     const lines = played.map(({ expiries, instant }) =>
@@ -119,15 +118,15 @@
   });
   const figure = $derived.by(() => {
     void held;
-    return shown && bench.current
+    return shown && bench.market.current
       ? termFigure({
           ...view,
           band: heldOf(stillBand),
-          isPlaying: bench.player.isPlaying,
+          isPlaying: bench.playback.isPlaying,
           beside: stillBeside,
           instant: shown.snapshot.instant,
-          expiries: bench.shownExpiries,
-          realizedVol: realizedAt(bench.shownBar),
+          expiries: bench.snapshot.quoted,
+          realizedVol: realizedAt(bench.snapshot.lastBar),
         })
       : null;
   });
@@ -139,13 +138,14 @@
       beside,
       instant: frame.instant,
       expiries: frame.expiries,
-      realizedVol: realizedAt(bench.lastBar),
+      realizedVol: realizedAt(bench.moment.lastBar),
     };
     return termMoving(input, termLines(input));
   });
 
   const sentence = $derived.by(() => {
-    const { summary, current } = bench;
+    const { summary } = bench.moment;
+    const { current } = bench.market;
     if (!summary || !current) return null;
     const [next] = comingEvents(events, Date.parse(summary.asof), Infinity);
     return termSentence(summary.termSlope ?? NaN, summary.iv30 ?? NaN, summary.iv90 ?? NaN, next ?? null);
@@ -157,8 +157,8 @@
 
   /** Without any class there would be nothing to show. */
   function toggleClass(one: (typeof EXPIRY_CLASSES)[number]): void {
-    const next = toggle(bench.context.classes, one, EXPIRY_CLASSES);
-    if (next.length > 0) bench.context.classes = next;
+    const next = toggle(params.classes, one, EXPIRY_CLASSES);
+    if (next.length > 0) params.classes = next;
   }
 </script>
 
@@ -167,13 +167,13 @@
     <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
     <span
       class="min-w-0 flex-1 truncate text-soft"
-      title="the 30-day variance index by the strip of options, over {readingWords(bench.context.reading)} vol by days"
+      title="the 30-day variance index by the strip of options, over {readingWords(params.reading)} vol by days"
       >{Number.isFinite(variance) ? `index ${figures.fixed(variance, 1)}` : 'by days'}</span
     >
     <div class="toggle-group" role="group" aria-label="Expiries of the term structure">
       {#each EXPIRY_CLASSES as one (one)}
         <button
-          aria-pressed={bench.context.classes.includes(one)}
+          aria-pressed={params.classes.includes(one)}
           aria-label={one}
           title="{one} expiries"
           onclick={() => toggleClass(one)}>{CLASS_LETTERS[one]}</button
@@ -182,23 +182,22 @@
     </div>
   </header>
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
-    <select class="choice" bind:value={bench.context.reading} aria-label="Vol of the term structure">
+    <select class="choice" bind:value={params.reading} aria-label="Vol of the term structure">
       {#each readings as reading (reading)}<option value={reading}>{readingWords(reading)}</option>{/each}
     </select>
     <div class="toggle-group" role="group" aria-label="Beside the vols">
       {#each TERM_LAYERS as layer (layer)}
         <button
-          aria-pressed={bench.context.layers.includes(layer)}
-          disabled={layer === 'band' && bench.context.reading !== 'atm'}
+          aria-pressed={params.layers.includes(layer)}
+          disabled={layer === 'band' && params.reading !== 'atm'}
           title={LAYER_TITLES[layer]}
-          onclick={() => (bench.context.layers = toggle(bench.context.layers, layer, TERM_LAYERS))}
-          >{LAYER_NAMES[layer]}</button
+          onclick={() => (params.layers = toggle(params.layers, layer, TERM_LAYERS))}>{LAYER_NAMES[layer]}</button
         >
       {/each}
     </div>
   </div>
   <div class="flex min-h-0 flex-1 px-2">
-    {#if figure && bench.expiries.some(({ curve }) => curve !== null)}<Chart
+    {#if figure && bench.snapshot.expiries.some(({ curve }) => curve !== null)}<Chart
         {figure}
         {moving}
         name="term-structure"

@@ -1,4 +1,4 @@
-import type { Axis } from '$lib/state';
+import { type Axis } from './params';
 
 /** Moneyness axes as their buttons name them. */
 export const AXIS_NAMES: Record<Axis, string> = {

@@ -14,7 +14,9 @@ export class QuotesInView {
 
   constructor(bench: Workbench) {
     $effect(() => {
-      const { frame, shown, live } = bench;
+      const { frame } = bench.playback;
+      const { shown } = bench.snapshot;
+      const { live } = bench.moment;
       if (frame) this.want(() => lookAt(frame.symbol, frame.asof));
       else if (shown) {
         const { snapshot } = shown;

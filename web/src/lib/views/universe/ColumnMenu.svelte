@@ -1,16 +1,15 @@
 <script lang="ts">
   import { ColumnPicker } from '$lib/ui';
-  import { MOST_COLUMNS, useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import { KNOWN_COLUMNS, USUAL_COLUMNS, columnNamed } from '$lib/columns';
+  import { MOST_COLUMNS, PARAMS } from './params';
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
   let isOpen = $state(false);
   /** Formulas that somebody has typed are known by themselves. */
   const known = $derived([
     ...KNOWN_COLUMNS,
-    ...bench.context.show.flatMap((key) =>
-      KNOWN_COLUMNS.some((one) => one.key === key) ? [] : (columnNamed(key) ?? []),
-    ),
+    ...params.show.flatMap((key) => (KNOWN_COLUMNS.some((one) => one.key === key) ? [] : (columnNamed(key) ?? []))),
   ]);
 </script>
 
@@ -22,10 +21,10 @@
 
 <ColumnPicker
   bind:isOpen
-  shown={bench.context.show}
+  shown={params.show}
   {known}
   most={MOST_COLUMNS}
   usual={USUAL_COLUMNS}
   none="No column says so. Any formula can be one: type it above the table."
-  onchange={(keys) => (bench.context.show = keys)}
+  onchange={(keys) => (params.show = keys)}
 />

@@ -1,13 +1,14 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import { FLAGS, KNOWN_COLUMNS } from '$lib/columns';
   import type { ScreenDesk } from './desk.svelte';
+  import { PARAMS } from './params';
 
   let { desk }: { desk: ScreenDesk } = $props();
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
 
   interface Chip {
     word: string;
@@ -21,25 +22,24 @@
   const without = (list: readonly string[], one: string) => list.filter((other) => other !== one);
 
   const chips = $derived.by((): Chip[] => {
-    const { context } = bench;
     const flagOf = (formula: string) => FLAGS.find((flag) => flag.formula === formula);
     return [
-      ...context.families.map((family) => ({
+      ...params.families.map((family) => ({
         ...{ word: 'family', text: family },
-        remove: () => (context.families = without(context.families, family)),
+        remove: () => (params.families = without(params.families, family)),
       })),
-      ...context.keep.map((formula) => ({
+      ...params.keep.map((formula) => ({
         word: flagOf(formula) ? `only ${flagOf(formula)!.word}` : 'only',
         text: formula,
         removed: desk.values?.removed(formula),
-        remove: () => (context.keep = without(context.keep, formula)),
+        remove: () => (params.keep = without(params.keep, formula)),
       })),
-      ...context.show
+      ...params.show
         .filter((key) => !isKnown.has(key))
         .map((key) => ({
           ...{ word: 'shows', text: key },
           remove: () => {
-            if (context.show.length > 1) context.show = without(context.show, key);
+            if (params.show.length > 1) params.show = without(params.show, key);
           },
         })),
     ];

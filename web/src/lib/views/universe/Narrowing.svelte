@@ -1,20 +1,21 @@
 <script lang="ts">
-  import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import { FLAGS } from '$lib/columns';
   import type { ScreenDesk } from './desk.svelte';
   import { eachOnce } from './rows';
+  import { MOST_CONDITIONS, PARAMS } from './params';
 
   let { desk }: { desk: ScreenDesk } = $props();
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const flags = FLAGS.map(({ word, formula, title }) => ({ value: formula, text: `${word}: ${title}` }));
 
   function addFlag(formula: string): void {
-    bench.context.keep = eachOnce([...bench.context.keep, formula]).slice(0, MOST_CONDITIONS);
+    params.keep = eachOnce([...params.keep, formula]).slice(0, MOST_CONDITIONS);
   }
 
   function addFamily(family: string): void {
-    bench.context.families = eachOnce([...bench.context.families, family]);
+    params.families = eachOnce([...params.families, family]);
   }
 </script>
 

@@ -4,21 +4,24 @@
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { PEER_SESSIONS, useTheme, useWorkbench } from '$lib/state';
+  import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { loadPeers, peersSentence, peersTable, PEER_MEASURES, type Peers } from './peers';
+  import { PARAMS, PEER_SESSIONS } from './params';
 
   /** @prop onopen called with the symbol of one that is chosen */
   let { onopen }: { onopen: (symbol: string) => void } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const theme = useTheme();
 
   let answer = $state.raw<Peers | null>(null);
   let problem = $state<string | null>(null);
   let lit = $state<string | null>(null);
   $effect(() => {
-    const { symbol, asof, peerSessions, isApart, isSameKind } = bench.context;
-    void bench.edition;
+    const { symbol, asof } = bench.context;
+    const { peerSessions, isApart, isSameKind } = params;
+    void bench.market.edition;
     if (!symbol) return;
     let isCurrent = true;
     loadPeers(symbol, asof, { sessions: peerSessions, isApart, isSameKind }).then(
@@ -78,26 +81,25 @@
 <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
   <span class="text-soft">
     those that move most like <b class="text-ink">{bench.context.symbol}</b>, one of each other family, by returns and
-    by changes of iv30 over {figures.counted(shown?.sessions ?? bench.context.peerSessions, 'session')}
+    by changes of iv30 over {figures.counted(shown?.sessions ?? params.peerSessions, 'session')}
   </span>
   <span class="flex-1"></span>
   <div class="toggle-group" role="group" aria-label="Which">
     <button
-      aria-pressed={bench.context.isApart}
+      aria-pressed={params.isApart}
       title="leave out those of its own family"
-      onclick={() => (bench.context.isApart = !bench.context.isApart)}>without family</button
+      onclick={() => (params.isApart = !params.isApart)}>without family</button
     >
     <button
-      aria-pressed={bench.context.isSameKind}
+      aria-pressed={params.isSameKind}
       title="leave out those of other kinds"
-      onclick={() => (bench.context.isSameKind = !bench.context.isSameKind)}>same kind</button
+      onclick={() => (params.isSameKind = !params.isSameKind)}>same kind</button
     >
   </div>
   <div class="toggle-group" role="group" aria-label="Sessions compared">
     {#each PEER_SESSIONS as sessions (sessions)}
-      <button
-        aria-pressed={bench.context.peerSessions === sessions}
-        onclick={() => (bench.context.peerSessions = sessions)}>{sessions}</button
+      <button aria-pressed={params.peerSessions === sessions} onclick={() => (params.peerSessions = sessions)}
+        >{sessions}</button
       >
     {/each}
   </div>

@@ -1,13 +1,14 @@
 <script lang="ts">
   import { UNDERLYING_KINDS } from '@umwelt/core';
   import Undo from '@lucide/svelte/icons/undo-2';
-  import { DEFAULT_CONTEXT, useWorkbench } from '$lib/state';
+  import { useParams } from '$lib/state';
   import { expandColumns, shortColumns, USUAL } from '$lib/columns';
   import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
   import { SHIPPED_SCREENS, type Screen } from './shipped';
+  import { PARAMS } from './params';
 
-  const bench = useWorkbench();
+  const params = useParams(PARAMS);
 
   let kept = $state.raw<KeptScreen[]>([]);
   let problem = $state<string | null>(null);
@@ -34,11 +35,11 @@
   });
 
   const named = (screen: Omit<Screen, 'name'>) => {
-    const sort = screen.sort || DEFAULT_CONTEXT.sort;
+    const sort = screen.sort || PARAMS.start.sort;
     return JSON.stringify([expandColumns(screen.columns), screen.filters, screen.kinds, screen.families, sort]);
   };
   const inView = $derived.by(() => {
-    const { show, keep, kinds, families, sort } = bench.context;
+    const { show, keep, kinds, families, sort } = params;
     return { columns: shortColumns(show), filters: [...keep], kinds: [...kinds], families: [...families], sort };
   });
   const isSame = (screen: Screen) => named(screen) === named(inView);
@@ -50,12 +51,11 @@
 
   function choose(wanted: string): void {
     const screen = all.find((one) => one.name === wanted) ?? USUAL_SCREEN;
-    const { context } = bench;
-    context.show = expandColumns(screen.columns);
-    context.keep = [...screen.filters];
-    context.kinds = UNDERLYING_KINDS.filter((kind) => screen.kinds.includes(kind));
-    context.families = [...screen.families];
-    context.sort = screen.sort || DEFAULT_CONTEXT.sort;
+    params.show = expandColumns(screen.columns);
+    params.keep = [...screen.filters];
+    params.kinds = UNDERLYING_KINDS.filter((kind) => screen.kinds.includes(kind));
+    params.families = [...screen.families];
+    params.sort = screen.sort || PARAMS.start.sort;
   }
 
   async function keep(): Promise<void> {

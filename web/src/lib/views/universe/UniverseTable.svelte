@@ -5,7 +5,7 @@
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
   import { positions } from '$lib/ui';
-  import { MOST_CONDITIONS, useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import type { ScreenColumn } from '$lib/columns';
   import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
@@ -13,6 +13,7 @@
   import { nextOrder, orderOf } from './rows';
   import type { ScreenRow } from './results';
   import { Widths } from './widths.svelte';
+  import { MOST_CONDITIONS, PARAMS } from './params';
 
   /**
    * @prop hasLimits whether the heads have room for a least and a most
@@ -22,6 +23,7 @@
     $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const widths = new Widths();
   const ROW = 30;
   const NAME_WIDTH = 212;
@@ -32,24 +34,24 @@
   let height = $state(0);
   /** Rows in view: one that leaves at one end takes its elements to the other, since making them anew takes too long. */
   const slots = $derived(rowsInView(scrolled, height, ROW, desk.rows.length));
-  const order = $derived(orderOf(bench.context.sort));
+  const order = $derived(orderOf(params.sort));
   const total = $derived(
     widths.of('symbol', NAME_WIDTH) + desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0),
   );
 
   function sortBy(key: string, isText: boolean): void {
-    bench.context.sort = nextOrder(bench.context.sort, key, isText);
+    params.sort = nextOrder(params.sort, key, isText);
   }
 
   /** Moves a column by some places; what has no place further on stays. */
   function move(key: string, by: number): void {
-    const { show } = bench.context;
+    const { show } = params;
     const from = show.indexOf(key);
     const to = from + by;
     if (from < 0 || to < 0 || to >= show.length) return;
     const next = show.filter((other) => other !== key);
     next.splice(to, 0, key);
-    bench.context.show = next;
+    params.show = next;
   }
 
   function onHeadKey(event: KeyboardEvent, key: string): void {
@@ -63,10 +65,10 @@
   function limit(column: ScreenColumn, end: LimitEnd, input: HTMLInputElement): void {
     const { formula, limit: kind } = column;
     const limited = { formula: formula!, isPercent: kind === 'percent' };
-    const next = withLimit(bench.context.keep, limited, end, input.value);
+    const next = withLimit(params.keep, limited, end, input.value);
     input.setCustomValidity(next ? '' : 'a number is wanted');
     input.reportValidity();
-    if (next) bench.context.keep = next.slice(0, MOST_CONDITIONS);
+    if (next) params.keep = next.slice(0, MOST_CONDITIONS);
   }
 
   function spark(values: readonly (number | null)[], width: number): string {
@@ -232,7 +234,7 @@
                   class="figures mt-0.5 block w-full min-w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
                   aria-label="{end === 'min' ? 'Least' : 'Most'} {column.label}"
                   placeholder={end}
-                  value={limitText(bench.context.keep, limited, end)}
+                  value={limitText(params.keep, limited, end)}
                   onkeydown={(event) => event.stopPropagation()}
                   onchange={(event) => limit(column, end, event.currentTarget)}
                 />
@@ -269,7 +271,7 @@
             >
               <a
                 class="w-[72px] flex-none font-bold"
-                href="/surface{bench.query}"
+                href="/surface{bench.address.query}"
                 onclick={(event) => {
                   event.preventDefault();
                   event.stopPropagation();

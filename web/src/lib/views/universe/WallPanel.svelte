@@ -1,7 +1,7 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import type { ScreenRow } from './results';
   import {
     bandPath,
@@ -16,6 +16,7 @@
     type Hung,
     type SmallChart,
   } from './wall';
+  import { PARAMS } from './params';
 
   /**
    * @prop rows the underlyings, in their order
@@ -24,6 +25,7 @@
   let { rows, wall, onopen }: { rows: readonly ScreenRow[]; wall: Hung; onopen: (symbol: string) => void } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const MOST = 60;
   const BOX = { width: 176, height: 72 };
 
@@ -38,9 +40,10 @@
   let answer = $state.raw<{ wall: Hung; found: Map<string, SmallChart> } | null>(null);
   let problem = $state<string | null>(null);
   $effect(() => {
-    const { asof, hasVolume } = bench.context;
+    const { asof } = bench.context;
+    const { hasVolume } = params;
     const asked = wall;
-    void bench.edition;
+    void bench.market.edition;
     if (wanted === '') return;
     let isCurrent = true;
     loadWall(asked, asof, wanted.split(','), hasVolume).then(
@@ -58,7 +61,7 @@
 
   const bySymbol = $derived(answer?.wall === wall ? answer.found : null);
   /** Prices of different things share no axis; vols do on a logarithmic one. */
-  const isShared = $derived(bench.context.isShared && wall !== 'price');
+  const isShared = $derived(params.isShared && wall !== 'price');
   const NONE: SmallChart = { lines: [], bands: [] };
   const charts = $derived(
     shown.map((row) => {

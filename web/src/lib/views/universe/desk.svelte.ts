@@ -6,6 +6,7 @@ import { columnNamed, FLAGS, type Flag, type ScreenColumn } from '$lib/columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
 import { bySymbol, eachOnce, familiesOf, flagsOf, liveChange, orderOf, screenAddress, screenTable } from './rows';
+import { PARAMS, type UniverseParams } from './params';
 
 /** Sessions of iv30 that are known, of those that ranks are over. */
 export const HELD = 'held(iv30, 252)';
@@ -25,6 +26,7 @@ const ERRORS: Readonly<Record<string, string | undefined>> = {
 
 /** What the Universe works with: its columns, the values of their formulas, and the rows that are left in their order. */
 export class ScreenDesk {
+  private readonly params: UniverseParams;
   values = $state.raw<ScreenValues | null>(null);
   problem = $state<string | null>(null);
   /** Words of the name and the symbol that are looked for. */
@@ -32,7 +34,7 @@ export class ScreenDesk {
   readonly lines = new Lines();
 
   readonly columns: readonly ScreenColumn[] = $derived.by(() =>
-    this.bench.context.show.flatMap((key) => columnNamed(key) ?? []),
+    this.params.show.flatMap((key) => columnNamed(key) ?? []),
   );
   private readonly asked = $derived.by(() => {
     const shown = this.columns.flatMap(({ formula, look }) => (formula === null || look === 'line' ? [] : [formula]));
@@ -42,7 +44,7 @@ export class ScreenDesk {
     return eachOnce([...ALWAYS, ...shown, ...errors, ...flags, ...this.sortedBy]).sort();
   });
   private readonly sortedBy = $derived.by(() => {
-    const column = columnNamed(orderOf(this.bench.context.sort).key);
+    const column = columnNamed(orderOf(this.params.sort).key);
     return column?.formula && column.look !== 'line' ? [column.formula] : [];
   });
 
@@ -53,11 +55,11 @@ export class ScreenDesk {
   }
 
   /** Families of more than one underlying, by name. */
-  readonly families = $derived.by(() => familiesOf(this.bench.universe ?? []));
-  private readonly bySymbol = $derived.by(() => bySymbol(this.bench.universe ?? []));
+  readonly families = $derived.by(() => familiesOf(this.bench.market.universe ?? []));
+  private readonly bySymbol = $derived.by(() => bySymbol(this.bench.market.universe ?? []));
 
   private readonly left = $derived.by((): readonly ScreenRow[] => {
-    const { kinds, families } = this.bench.context;
+    const { kinds, families } = this.params;
     const sought = this.sought.trim().toLowerCase();
     return (this.values?.answer.rows ?? []).filter(
       ({ symbol, name, kind }) =>
@@ -68,7 +70,7 @@ export class ScreenDesk {
   });
   /** Rows that are left, in their order. */
   readonly rows = $derived.by((): readonly ScreenRow[] => {
-    const { key, isRising } = orderOf(this.bench.context.sort);
+    const { key, isRising } = orderOf(this.params.sort);
     const column = columnNamed(key);
     const value = (row: ScreenRow) => {
       if (key === 'symbol') return row.symbol;
@@ -102,10 +104,12 @@ export class ScreenDesk {
   );
 
   constructor(private readonly bench: Workbench) {
+    this.params = bench.address.of(PARAMS);
     $effect(() => {
-      const { asof, keep } = bench.context;
+      const { asof } = bench.context;
+      const { keep } = this.params;
       const columns = this.asked;
-      void bench.edition;
+      void bench.market.edition;
       let isCurrent = true;
       askScreen(asof, { columns, filters: [...keep] }).then(
         (answer) => {
@@ -120,7 +124,7 @@ export class ScreenDesk {
       return () => (isCurrent = false);
     });
     $effect(() => {
-      void bench.edition;
+      void bench.market.edition;
       this.lines.forget(bench.context.asof);
     });
   }
@@ -155,7 +159,8 @@ export class ScreenDesk {
 
   /** Where the API gives the values of what is shown, as CSV. */
   address(): string {
-    const { asof, keep, kinds, families, sort } = this.bench.context;
+    const { asof } = this.bench.context;
+    const { keep, kinds, families, sort } = this.params;
     return screenAddress({ asof, columns: this.columns, keep, kinds, families, sort });
   }
 

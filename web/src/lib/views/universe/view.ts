@@ -1,4 +1,5 @@
 import icon from '@lucide/svelte/icons/globe';
 import type { View } from '$lib/ui/view';
+import { PARAMS } from './params';
 
-export const view: View = { name: 'universe', title: 'Universe', key: 'u', icon };
+export const view: View = { name: 'universe', title: 'Universe', key: 'u', icon, params: PARAMS };

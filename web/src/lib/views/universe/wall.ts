@@ -3,7 +3,7 @@ import type { z } from 'zod';
 import { linePath } from '$lib/charts/line-path';
 import type { schemas } from '$lib/api';
 import { call } from '$lib/api/call';
-import type { Wall } from '$lib/address';
+import { type Wall } from './params';
 import type { DataTable } from '$lib/tables/data-table';
 import { askScreen } from './results';
 

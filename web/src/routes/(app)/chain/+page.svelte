@@ -15,14 +15,16 @@
   import { chainSentence, figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { listenForLegs } from '$lib/app';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import { chainTable } from '$lib/tables';
+  import { PARAMS } from '$lib/views/chain/params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const desk = new ChainDesk(bench);
 
-  const shown = $derived(bench.shown);
-  const focusAt = $derived(bench.focus?.slice ?? -1);
+  const shown = $derived(bench.snapshot.shown);
+  const focusAt = $derived(bench.focus.current?.slice ?? -1);
   const slice = $derived(shown?.snapshot.slices[focusAt] ?? null);
   const values = $derived(shown?.values[focusAt] ?? null);
   const sentence = $derived.by(() => {
@@ -44,8 +46,8 @@
 
   // An expiry that the keys bring the focus to is unfolded.
   $effect(() => {
-    const { focus } = bench;
-    const { opened } = bench.context;
+    const { current: focus } = bench.focus;
+    const { opened } = params;
     if (focus && opened && lastFocus !== expiryName(focus) && !desk.isOpen(focus)) desk.open(focus);
     lastFocus = focus ? expiryName(focus) : '';
   });
@@ -53,7 +55,7 @@
 
   $effect(() =>
     listenForLegs((quantity) => {
-      if (bench.focus) desk.pick(bench.focus, quantity);
+      if (bench.focus.current) desk.pick(bench.focus.current, quantity);
     }),
   );
 
@@ -75,7 +77,7 @@
       unit: 'per unit',
       contract: `per contract of ${figures.count(desk.times)}`,
       position: `× ${figures.count(desk.times)}`,
-    }[bench.context.units],
+    }[params.units],
   );
 </script>
 
@@ -90,32 +92,33 @@
     <ColumnChoice />
     <div class="toggle-group">
       <button
-        aria-pressed={bench.context.isTargeting}
+        aria-pressed={params.isTargeting}
         title="strikes that meet odds of your own"
-        onclick={() => (bench.context.isTargeting = !bench.context.isTargeting)}>target odds</button
+        onclick={() => (params.isTargeting = !params.isTargeting)}>target odds</button
       >
     </div>
   </header>
   {#if shown && shown.snapshot.slices.length > 0}
     <ExpiryChips {desk} />
-    {#if bench.context.isTargeting}<TargetLine {desk} />{/if}
+    {#if params.isTargeting}<TargetLine {desk} />{/if}
     <ChainTable {desk} />
     {#if bench.context.legs.length > 0}
       <StructureStrip
         {desk}
         onkept={() => {
           keptEdition++;
-          bench.context.drawer = 'priced';
+          params.drawer = 'priced';
         }}
       />
     {/if}
-    {#if sentence && bench.context.drawer === 'none'}<div class="border-t border-line p-2">
+    {#if sentence && params.drawer === 'none'}<div class="border-t border-line p-2">
         <Sentence {sentence} />
       </div>{/if}
     <Drawer edition={keptEdition} />
   {:else}
     <p class="m-auto text-center text-soft">
-      {bench.problem ?? (bench.current && bench.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
+      {bench.problem ??
+        (bench.market.current && bench.moment.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
     </p>
   {/if}
 </section>

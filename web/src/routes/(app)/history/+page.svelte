@@ -10,12 +10,14 @@
     StandingPanel,
   } from '$lib/views/history';
   import { shortDay } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
+  import { PARAMS } from '$lib/views/history/params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const desk = new HistoryDesk(bench);
-  const view = $derived(bench.context.history);
-  const lastBar = $derived(bench.current?.history[bench.lastBar]);
+  const view = $derived(params.picture);
+  const lastBar = $derived(bench.market.current?.history[bench.moment.lastBar]);
 </script>
 
 <div class="flex min-h-0 min-w-0 flex-1 gap-2">

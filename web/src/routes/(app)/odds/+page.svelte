@@ -6,7 +6,7 @@
   const desk = new OddsDesk(bench);
 </script>
 
-{#if bench.current && bench.index < 0}
+{#if bench.market.current && bench.moment.index < 0}
   <section class="panel flex-1"><p class="m-auto text-soft">No chain is held at this moment.</p></section>
 {:else}
   <div class="flex min-w-0 flex-[60] flex-col gap-2">

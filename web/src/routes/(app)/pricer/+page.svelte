@@ -67,7 +67,7 @@
   <section class="panel flex-1" aria-label="Pricer">
     <p class="m-auto max-w-96 text-center text-soft">
       {bench.problem ??
-        (bench.current?.snapshots.length === 0
+        (bench.market.current?.snapshots.length === 0
           ? 'No chain of this underlying is held: choose another one with /.'
           : 'Loading …')}
     </p>

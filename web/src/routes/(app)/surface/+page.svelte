@@ -1,6 +1,6 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
   import {
     Comparison,
     LowerPanel,
@@ -13,32 +13,42 @@
     TermPanel,
   } from '$lib/views/surface';
   import { expiriesTable } from '$lib/tables';
+  import { PARAMS } from '$lib/views/surface/params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const comparison = new Comparison(bench);
 
-  $effect(() => bench.wantFilm());
+  /** Listed strikes either side of the forward that the film brings at least: another distance asks for nothing new. */
+  const MOST_STEPS = 10;
+
+  // Only pairs in listed strikes have to know which strikes were listed.
+  $effect(() =>
+    bench.playback.wantFilm(() =>
+      params.main === 'pairs' && params.pairUnit === 'steps' ? Math.max(MOST_STEPS, params.pairSize) : 0,
+    ),
+  );
 
   offerTable(
     'expiries',
     () => `Expiries of ${bench.context.symbol}`,
-    () => (bench.shown ? expiriesTable(bench.shown.snapshot) : null),
+    () => (bench.snapshot.shown ? expiriesTable(bench.snapshot.shown.snapshot) : null),
   );
 
   function choose(mark: unknown[]): void {
     const change = focusAt(mark);
-    if (change) bench.setFocus(change);
+    if (change) bench.focus.set(change);
   }
 </script>
 
 <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
   <div class="flex min-h-0 flex-1 gap-2">
     <div class="flex min-h-0 min-w-0 flex-[7] xl:flex-[8]">
-      {#if bench.context.surface === 'map'}
+      {#if params.main === 'map'}
         <MapPanel onexpiry={choose} />
-      {:else if bench.context.surface === 'pairs'}
+      {:else if params.main === 'pairs'}
         <PairsPanel />
-      {:else if bench.context.surface === 'measures'}
+      {:else if params.main === 'measures'}
         <MeasuresPanel />
       {:else}
         <SkewPanel onexpiry={choose} {comparison} />

@@ -18,16 +18,18 @@
     UniverseTable,
     WallPanel,
   } from '$lib/views/universe';
-  import { MOST_COLUMNS, MOST_CONDITIONS, useWorkbench, WALLS } from '$lib/state';
+  import { useWorkbench, useParams } from '$lib/state';
+  import { MOST_COLUMNS, MOST_CONDITIONS, PARAMS, WALLS } from '$lib/views/universe/params';
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const desk = new ScreenDesk(bench);
 
   function add({ kind, source }: CheckedFormula): void {
-    const { show, keep } = bench.context;
+    const { show, keep } = params;
     if (kind === 'truth') {
-      if (keep.length < MOST_CONDITIONS && !keep.includes(source)) bench.context.keep = [...keep, source];
-    } else if (show.length < MOST_COLUMNS && !show.includes(source)) bench.context.show = [source, ...show];
+      if (keep.length < MOST_CONDITIONS && !keep.includes(source)) params.keep = [...keep, source];
+    } else if (show.length < MOST_COLUMNS && !show.includes(source)) params.show = [source, ...show];
   }
 
   /** Whether the heads have room for a least and a most. */
@@ -41,13 +43,13 @@
   );
 
   function open(symbol: string): void {
-    bench.choose(symbol);
-    void goto(`/surface${bench.query}`);
+    bench.market.choose(symbol);
+    void goto(`/surface${bench.address.query}`);
   }
 
   /** Words rise, numbers fall. */
   const BY_SYMBOL = 'symbol|rising';
-  const isWall = $derived(bench.context.wall !== 'none' && bench.context.wall !== 'peers');
+  const isWall = $derived(params.wall !== 'none' && params.wall !== 'peers');
   const held = $derived(desk.values?.answer.looked ?? 0);
   const WALL_NAMES = {
     none: 'table',
@@ -87,8 +89,8 @@
         >by <select
           class="choice max-w-28"
           aria-label="Order of the wall"
-          value={orderOf(bench.context.sort).key === 'symbol' ? BY_SYMBOL : orderOf(bench.context.sort).key}
-          onchange={(event) => (bench.context.sort = event.currentTarget.value)}
+          value={orderOf(params.sort).key === 'symbol' ? BY_SYMBOL : orderOf(params.sort).key}
+          onchange={(event) => (params.sort = event.currentTarget.value)}
         >
           <option value={BY_SYMBOL}>symbol</option>
           {#each desk.columns.filter(({ formula, look }) => formula !== null && look !== 'line') as { key, label } (key)}
@@ -97,37 +99,34 @@
         </select></label
       >
     {/if}
-    {#if bench.context.wall === 'vols'}
+    {#if params.wall === 'vols'}
       <div class="toggle-group" role="group" aria-label="Foot of the wall">
         <button
-          aria-pressed={bench.context.hasVolume}
+          aria-pressed={params.hasVolume}
           title="option volume by session, each on a scale of its own"
-          onclick={() => (bench.context.hasVolume = !bench.context.hasVolume)}>volume</button
+          onclick={() => (params.hasVolume = !params.hasVolume)}>volume</button
         >
       </div>
     {/if}
-    {#if isWall && bench.context.wall !== 'price'}
+    {#if isWall && params.wall !== 'price'}
       <div class="toggle-group" role="group" aria-label="Axes of the wall">
         <button
-          aria-pressed={bench.context.isShared}
+          aria-pressed={params.isShared}
           title="one logarithmic scale for all"
-          onclick={() => (bench.context.isShared = true)}>shared axes</button
+          onclick={() => (params.isShared = true)}>shared axes</button
         >
-        <button aria-pressed={!bench.context.isShared} onclick={() => (bench.context.isShared = false)}>own axes</button
-        >
+        <button aria-pressed={!params.isShared} onclick={() => (params.isShared = false)}>own axes</button>
       </div>
     {/if}
     <div class="toggle-group" role="group" aria-label="Table, peers or wall">
       {#each WALLS as wall (wall)}
-        <button
-          aria-pressed={bench.context.wall === wall}
-          title={WALL_TITLES[wall]}
-          onclick={() => (bench.context.wall = wall)}>{WALL_NAMES[wall]}</button
+        <button aria-pressed={params.wall === wall} title={WALL_TITLES[wall]} onclick={() => (params.wall = wall)}
+          >{WALL_NAMES[wall]}</button
         >
       {/each}
     </div>
   </header>
-  {#if bench.context.wall !== 'peers'}
+  {#if params.wall !== 'peers'}
     <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
       <input
         class="w-32 rounded-[5px] border border-line bg-panel px-2 py-0.5 text-[12px]"
@@ -138,11 +137,10 @@
       <div class="toggle-group" role="group" aria-label="Kinds">
         {#each UNDERLYING_KINDS as kind (kind)}
           <button
-            aria-pressed={bench.context.kinds.includes(kind)}
+            aria-pressed={params.kinds.includes(kind)}
             onclick={() =>
-              (bench.context.kinds = UNDERLYING_KINDS.filter(
-                (other) => (other === kind) !== bench.context.kinds.includes(other),
-              ))}>{kind}</button
+              (params.kinds = UNDERLYING_KINDS.filter((other) => (other === kind) !== params.kinds.includes(other)))}
+            >{kind}</button
           >
         {/each}
       </div>
@@ -172,14 +170,14 @@
       No underlying is held yet. Import files in the <a class="link" href="/data">Data</a> view, or with
       <code class="figures">npm run import -- FILE…</code>: first underlyings, then rates, dividends, bars and chains.
     </p>
-  {:else if bench.context.wall === 'peers'}
+  {:else if params.wall === 'peers'}
     <PeersPanel onopen={open} />
-  {:else if bench.context.wall !== 'none'}
-    <WallPanel rows={desk.rows} wall={bench.context.wall} onopen={open} />
+  {:else if params.wall !== 'none'}
+    <WallPanel rows={desk.rows} wall={params.wall} onopen={open} />
   {:else}
     <UniverseTable {desk} {hasLimits} onopen={open} />
   {/if}
-  {#if desk.sentence && bench.context.wall !== 'peers'}<div class="p-2.5">
+  {#if desk.sentence && params.wall !== 'peers'}<div class="p-2.5">
       <Sentence sentence={desk.sentence} />
     </div>{/if}
 </section>

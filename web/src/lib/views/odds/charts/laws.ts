@@ -1,7 +1,7 @@
 import type { Law } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures } from '$lib/formats';
-import type { LawName, PriceAxis } from '$lib/address';
+import { type LawName, type PriceAxis } from '../params';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, type Figure } from '$lib/charts/figure';

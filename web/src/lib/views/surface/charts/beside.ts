@@ -2,7 +2,7 @@ import { curveVol, maturityMeasures, normalCdf, type Curve } from '@umwelt/core'
 import type { Data, Layout } from 'plotly.js';
 import type { CurveExpiry } from '$lib/film';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis, SkewScale } from '$lib/address';
+import { type Axis, type SkewScale } from '../params';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { upright, type CurveLine, type Drawable } from './curve-line';
 import { MONO } from '$lib/charts/figure';

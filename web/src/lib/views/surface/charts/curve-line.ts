@@ -1,6 +1,6 @@
 import { callDelta, curveVol, logMoneynessAtDelta } from '@umwelt/core';
 import type { CurveExpiry } from '$lib/film';
-import type { Axis, SkewScale } from '$lib/address';
+import { type Axis, type SkewScale } from '../params';
 
 /** An expiry as its curve is drawn. */
 export type Drawable = Pick<CurveExpiry, 'years' | 'forward' | 'curve' | 'atmVol'>;

@@ -1,7 +1,7 @@
 import { type GridQuantity, expiryName, type ExpiryId } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis } from '$lib/address';
+import { type Axis } from '../params';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { axisFormat } from './curve-line';

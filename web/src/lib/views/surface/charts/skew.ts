@@ -2,7 +2,7 @@ import { curveVol, quantileOf, type Curve, expiryName, isSameExpiry, type Expiry
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry, Frame } from '$lib/film';
 import { figures, shortExpiry } from '$lib/formats';
-import type { Axis, SkewScale, SkewSides } from '$lib/address';
+import { type Axis, type SkewScale, type SkewSides } from '../params';
 import { centreOf, type Focus } from '$lib/data/focus';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns, type DataTable } from '$lib/tables/data-table';

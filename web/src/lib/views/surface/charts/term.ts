@@ -14,7 +14,7 @@ import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry } from '$lib/film';
 import { figures, readingWords, shortExpiry } from '$lib/formats';
 import type { TimedEvent } from '$lib/data/events';
-import type { TermLayer, TermReading } from '$lib/address';
+import { type TermLayer, type TermReading } from '../params';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import { bandAreas, bandTraces } from './band';

@@ -1,0 +1,51 @@
+import { calendarById } from '@umwelt/core';
+import { loadMarket, loadUniverse } from '$lib/data/api';
+import { Loaded } from '$lib/data/loaded.svelte';
+import { barsOf } from '$lib/data/measures';
+import { decimalsOf } from '$lib/formats/figures';
+import type { Address } from './address.svelte';
+
+/** What is held: the underlyings, and everything of the one in view that does not depend on the moment. */
+export class MarketStore {
+  /** Raised when the data have changed, so that everything is loaded anew; what loads for itself depends on it. */
+  edition = $state(0);
+  private readonly rows = new Loaded(
+    () => {
+      void this.edition;
+      return loadUniverse(null);
+    },
+    (rows) => {
+      const { context } = this.address;
+      if (rows.some((row) => row.symbol === context.symbol)) return;
+      const usual = rows.find((row) => row.kind === 'index') ?? rows[0];
+      if (usual) context.symbol = usual.symbol;
+    },
+  );
+  readonly universe = $derived(this.rows.value);
+  readonly underlying = $derived.by(
+    () => this.universe?.find((row) => row.symbol === this.address.context.symbol) ?? null,
+  );
+  private readonly loaded = new Loaded(() => {
+    void this.edition;
+    const symbol = this.underlying?.symbol;
+    return symbol ? loadMarket(symbol) : undefined;
+  });
+  /** Markets of another symbol are of no use while the new one loads. */
+  readonly current = $derived.by(() => {
+    const { value } = this.loaded;
+    return value?.symbol === this.address.context.symbol ? value : null;
+  });
+  /** Decimals that prices are written with: those of the tick, two at least. */
+  readonly decimals = $derived(Math.max(2, decimalsOf(this.underlying?.tick)));
+  readonly calendar = $derived(calendarById(this.underlying?.calendar));
+  /** Bars without the steps of dividends and splits, whichever moment is in view. */
+  readonly bars = $derived(this.current ? barsOf(this.current.history, this.current.events) : null);
+  readonly problem = $derived(this.rows.problem ?? this.loaded.problem);
+
+  constructor(private readonly address: Address) {}
+
+  /** Opens another underlying; the contract in focus and what was picked go with the old one. */
+  choose(symbol: string): void {
+    this.address.choose(symbol);
+  }
+}
