@@ -121,7 +121,7 @@ test('bases of one’s own: a typed vol, a longer window, and the past itself', 
   await dialog.getByLabel('Law of realized').selectOption('past moves as long as the expiry is away, each once');
   await expect(dialog.getByTestId('sample-words')).toContainText('moves of 24 sessions');
   await page.keyboard.press('Escape');
-  await expect(page).toHaveURL(/basis=manual&manual=31.5&past=stretches/);
+  await expect(page).toHaveURL(/basis=manual&manual=31.5&realized=yzexpiry&past=stretches/);
   await expect(page).toHaveURL(/realized=yzexpiry/);
   await expect(cell('vol', 'manual')).toHaveText('31.5');
   // Shares of past moves are none of N(d₂): with the vol as it was they are other odds.

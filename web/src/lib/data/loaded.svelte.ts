@@ -18,16 +18,21 @@ export class Loaded<T> {
    * @param ask starts a request; what it reads before it waits is what it depends on. Null where there is nothing to ask,
    *   undefined where what is there stays
    * @param take called with each answer that is not stale
+   * @param options.every milliseconds after an answer or a failure until it is asked again
    */
-  constructor(ask: (signal: AbortSignal) => Promise<T> | null | undefined, take?: (answer: T) => void) {
+  constructor(
+    ask: (signal: AbortSignal) => Promise<T> | null | undefined,
+    take?: (answer: T) => void,
+    { every }: { every?: number } = {},
+  ) {
     $effect(() => {
       void this.attempts;
       const controller = new AbortController();
       const { signal } = controller;
       const request = ask(signal);
+      this.isLoading = !!request;
       if (request === undefined) return;
       this.problem = null;
-      this.isLoading = request !== null;
       if (request === null) {
         this.value = null;
         return;
@@ -45,7 +50,17 @@ export class Loaded<T> {
           this.problem = problemOf(error);
         },
       );
-      return () => controller.abort();
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      if (every !== undefined)
+        void request
+          .catch(() => undefined)
+          .then(() => {
+            if (!signal.aborted) timer = setTimeout(() => this.retry(), every);
+          });
+      return () => {
+        controller.abort();
+        clearTimeout(timer);
+      };
     });
   }
 

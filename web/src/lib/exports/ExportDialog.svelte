@@ -7,6 +7,7 @@
   import { tabbed, type DataTable } from '$lib/tables/data-table';
   import { fileOf, FORMATS, save, type Format } from './files';
   import type { Shown, ShownTables } from './shown';
+  import { problemOf } from '$lib/data/loaded.svelte';
 
   let { isOpen = $bindable(), shown }: { isOpen: boolean; shown: ShownTables } = $props();
 
@@ -39,7 +40,7 @@
       save(await fileOf(current.table, name, format), `${name}.${format}`);
       isOpen = false;
     } catch (error) {
-      said = { words: error instanceof Error ? error.message : String(error), isProblem: true };
+      said = { words: problemOf(error), isProblem: true };
     }
   }
 

@@ -1,5 +1,6 @@
 import { loadCurves } from './load';
 import { loadingOrder, type Frame } from './frame';
+import { problemOf } from '$lib/data/loaded.svelte';
 
 /** Moments in a request: a month of sessions. */
 const REEL = 21;
@@ -83,7 +84,7 @@ export class Film {
           this.problem = null;
         } catch (error) {
           if (signal.aborted) return;
-          this.problem = error instanceof Error ? error.message : String(error);
+          this.problem = problemOf(error);
           return;
         }
         this.edition++;

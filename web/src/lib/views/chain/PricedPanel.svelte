@@ -2,7 +2,7 @@
   import Undo from '@lucide/svelte/icons/undo-2';
   import { offerTable } from '$lib/exports';
   import { exactMoment, figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { Loaded, useWorkbench, problemOf } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
@@ -26,41 +26,20 @@
   /** Others keep and change them too. */
   const LOOK_MS = 5000;
 
-  let rows = $state.raw<KeptStructure[] | null>(null);
   /** Why the last change was not made; and why the list cannot be loaded. */
   let problem = $state<string | null>(null);
-  let loadProblem = $state<string | null>(null);
   let gone = $state.raw<KeptStructure | null>(null);
   /** What was not written, since somebody else was first. */
   let contested = $state.raw<Contested | null>(null);
-  let looks = $state(0);
 
-  $effect(() => {
-    void [edition, bench.market.edition, bench.moment.instant, looks];
-    let isWanted = true;
-    let timer: ReturnType<typeof setTimeout> | undefined;
-    const moment = bench.context.asof;
-    const look = () =>
-      loadPriced(moment)
-        .then(
-          (found) => {
-            if (!isWanted) return;
-            rows = found;
-            loadProblem = null;
-          },
-          (error: unknown) => {
-            if (isWanted) loadProblem = error instanceof Error ? error.message : String(error);
-          },
-        )
-        .finally(() => {
-          if (isWanted) timer = setTimeout(() => void look(), LOOK_MS);
-        });
-    void look();
-    return () => {
-      isWanted = false;
-      clearTimeout(timer);
-    };
-  });
+  const kept = new Loaded<KeptStructure[]>(
+    () => {
+      void [edition, bench.market.edition, bench.moment.instant];
+      return loadPriced(bench.context.asof);
+    },
+    undefined,
+    { every: LOOK_MS },
+  );
 
   async function attempt(work: Promise<void>): Promise<boolean> {
     try {
@@ -69,10 +48,10 @@
       return true;
     } catch (error) {
       contested = error instanceof Contested ? error : null;
-      problem = error instanceof Error ? error.message : String(error);
+      problem = problemOf(error);
       return false;
     } finally {
-      looks++;
+      kept.retry();
     }
   }
 
@@ -80,10 +59,10 @@
   /** One change after the other: the next is of what the last one made. */
   function change(row: KeptStructure, to: PricedChange): void {
     const write = async () => {
-      const seen = rows?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
+      const seen = kept.value?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
       const written = await changePriced(seen, to);
       const versionOf = new Map(written.map((one) => [one.id, one]));
-      rows = (rows ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
+      kept.value = (kept.value ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
     };
     changing = changing.then(() => attempt(write()));
   }
@@ -117,7 +96,7 @@
     'kept-structures',
     () => 'Kept structures',
     () =>
-      rows && {
+      kept.value && {
         columns: [
           { name: 'symbol', type: 'text' },
           { name: 'legs', type: 'text' },
@@ -126,7 +105,7 @@
           ...numberColumns(['mid_then', 'value_then', ...NAMES, 'gain']),
           { name: 'note', type: 'text' },
         ],
-        rows: rows.map((row) => [
+        rows: kept.value.map((row) => [
           ...[row.symbol, wordsOf(row), row.quantity, row.asof, row.mid, row.value],
           ...NAMES.map((name) => nowOf(row)?.[name] ?? null),
           ...[gainOf(row), row.note],
@@ -140,7 +119,7 @@
     >shared by all who use this server; live on the curve. In the chain ctrl-click buys, shift-click sells; + and − do
     it to the contract in focus.</span
   >
-  {#if problem ?? loadProblem}<span class="text-loss" role="alert">{problem ?? loadProblem}</span>{/if}
+  {#if problem ?? kept.problem}<span class="text-loss" role="alert">{problem ?? kept.problem}</span>{/if}
   {#if contested}
     {@const mine = contested}
     <button class="btn btn-xs" onclick={() => change(mine.row, mine.change)}>write mine</button>
@@ -168,7 +147,7 @@
       </tr>
     </thead>
     <tbody>
-      {#each rows ?? [] as row (row.id)}
+      {#each kept.value ?? [] as row (row.id)}
         {@const now = nowOf(row)}
         {@const gain = gainOf(row)}
         {@const decimals = bench.market.decimals}
@@ -234,7 +213,7 @@
       {:else}
         <tr
           ><td class="p-3 text-soft" colspan="13"
-            >{rows === null && !loadProblem
+            >{kept.value === null && !kept.problem
               ? 'Loading …'
               : 'No structure is kept. Pick two to four contracts, and keep them.'}</td
           ></tr

@@ -1,7 +1,7 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, problemOf } from '$lib/state';
   import Worked from '$lib/working/Worked.svelte';
   import type { ChainDesk } from './desk.svelte';
   import { keepPriced } from './priced';
@@ -27,7 +27,7 @@
       problem = null;
       onkept();
     } catch (error) {
-      problem = error instanceof Error ? error.message : String(error);
+      problem = problemOf(error);
     }
   }
 </script>

@@ -3,7 +3,7 @@
   import X from '@lucide/svelte/icons/x';
   import { offerTable } from '$lib/exports';
   import { clockTime, figures, shortExpiry } from '$lib/formats';
-  import { useWorkbench, useParams } from '$lib/state';
+  import { Loaded, useWorkbench, useParams } from '$lib/state';
   import { rowsInView } from '$lib/tables';
   import { provideArea } from '$lib/working/area';
   import Worked from '$lib/working/Worked.svelte';
@@ -17,30 +17,15 @@
   provideArea();
   const ROW = 20;
 
-  let tape = $state.raw<Tape | null>(null);
-  let problem = $state<string | null>(null);
-
-  $effect(() => {
+  const tape = new Loaded<Tape>(() => {
     const { symbol } = bench.context;
     const { tapeSize, tapeLegs, tapeSides } = params;
-    const to = bench.moment.summary?.asof ?? null;
+    const to = bench.moment.summary?.asof;
     void bench.market.edition;
-    if (!symbol || !to) return;
-    let isWanted = true;
-    loadTape(symbol, to, { size: tapeSize, legs: tapeLegs, against: tapeSides }).then(
-      (found) => {
-        if (!isWanted) return;
-        tape = found;
-        problem = null;
-      },
-      (error: unknown) => {
-        if (isWanted) problem = error instanceof Error ? error.message : String(error);
-      },
-    );
-    return () => (isWanted = false);
+    return symbol && to ? loadTape(symbol, to, { size: tapeSize, legs: tapeLegs, against: tapeSides }) : undefined;
   });
 
-  const current = $derived(tape?.symbol === bench.context.symbol ? tape : null);
+  const current = $derived(tape.value?.symbol === bench.context.symbol ? tape.value : null);
   const prints = $derived(current?.prints ?? []);
   const decimals = $derived(bench.market.decimals);
   const year = $derived(bench.snapshot.shown?.snapshot.asof.slice(0, 4));
@@ -113,7 +98,7 @@
     </div>
   </div>
   <p class="m-0 px-3 pb-1 text-[11px] text-soft" data-testid="tape-count">
-    {#if problem}<span class="text-loss" role="alert">{problem}</span>
+    {#if tape.problem}<span class="text-loss" role="alert">{tape.problem}</span>
     {:else if !current}Loading …
     {:else if current.count === 0}No such print is held of this session.
     {:else}

@@ -2,7 +2,7 @@
   import Download from '@lucide/svelte/icons/download';
   import { EXPORT_CHOICES, exportPath, exportTask, formatsOf, isLong, save } from '$lib/exports';
   import { figures } from '$lib/formats';
-  import { isRunning, useWorkbench, type Task } from '$lib/state';
+  import { isRunning, useWorkbench, type Task, problemOf } from '$lib/state';
   import { call } from '$lib/api/call';
   import { sizeWords } from './imports';
 
@@ -42,7 +42,7 @@
       awaited = (await call('POST /tasks', { body: exportTask(what, chosen, scope) })).id;
       bench.tasks.look();
     } catch (error) {
-      problem = error instanceof Error ? error.message : String(error);
+      problem = problemOf(error);
     }
   }
 </script>

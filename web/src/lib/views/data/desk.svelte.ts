@@ -1,4 +1,4 @@
-import { isRunning, type Workbench } from '$lib/state';
+import { isRunning, type Workbench, problemOf } from '$lib/state';
 import { call } from '$lib/api/call';
 import {
   hasChangedData,
@@ -65,7 +65,7 @@ export class DataDesk {
       this.problem = null;
       return answer;
     } catch (error) {
-      this.problem = error instanceof Error ? error.message : String(error);
+      this.problem = problemOf(error);
       return null;
     }
   }

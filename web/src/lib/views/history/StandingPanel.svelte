@@ -4,7 +4,7 @@
   import { forecastOf } from '$lib/film';
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
-  import { barsTo, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, barsTo, useWorkbench, useParams } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import type { Forecasts } from '$lib/film/forecasts';
   import { averageMoveOf } from './sessions';
@@ -24,16 +24,11 @@
   const parts = $derived(underlyingParts(bench.snapshot.quoted));
 
   /** Of the bars that are over; a worker fits them. */
-  let forecasts = $state.raw<Forecasts | null>(null);
-  $effect(() => {
+  const forecasts = new Loaded<Forecasts>(() => {
     const { bars } = bench.market;
     const { lastBar } = desk;
-    if (!bars || lastBar < 0 || bench.playback.isPlaying) return;
-    let isWanted = true;
-    void forecastOf(barsTo(bars, lastBar), HORIZON).then((found) => {
-      if (isWanted) forecasts = found;
-    });
-    return () => (isWanted = false);
+    if (!bars || lastBar < 0 || bench.playback.isPlaying) return undefined;
+    return forecastOf(barsTo(bars, lastBar), HORIZON);
   });
   const average = $derived(
     desk.sessions && bench.market.bars ? averageMoveOf(desk.sessions, bench.market.bars, MOVES) : NaN,
@@ -112,19 +107,19 @@
   <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">Forecasts of the next {HORIZON} sessions</h3>
   <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]" data-testid="forecasts">
     <dt class="text-soft" title="exponentially weighted, 0.94 a session">EWMA</dt>
-    <dd class="figures m-0">{figures.vol(forecasts?.ewma)}</dd>
+    <dd class="figures m-0">{figures.vol(forecasts.value?.ewma)}</dd>
     <dt class="text-soft" title="by maximum likelihood, its variance coming back to the long run">
-      GARCH(1,1){#if forecasts?.fit}&ensp;<span class="figures text-[10.5px]!"
-          >α {figures.fixed(forecasts.fit.alpha, 2)} β {figures.fixed(forecasts.fit.beta, 2)}</span
+      GARCH(1,1){#if forecasts.value?.fit}&ensp;<span class="figures text-[10.5px]!"
+          >α {figures.fixed(forecasts.value.fit.alpha, 2)} β {figures.fixed(forecasts.value.fit.beta, 2)}</span
         >{/if}
     </dt>
-    <dd class="figures m-0">{figures.vol(forecasts?.garch)}</dd>
+    <dd class="figures m-0">{figures.vol(forecasts.value?.garch)}</dd>
     <dt class="text-soft" title="regression on the last session, week and month">HAR</dt>
-    <dd class="figures m-0">{figures.vol(forecasts?.har)}</dd>
+    <dd class="figures m-0">{figures.vol(forecasts.value?.har)}</dd>
   </dl>
   <p class="m-0 mx-3 mt-1 text-[11px] text-soft">
-    {forecasts
-      ? `By models fitted to ${figures.counted(forecasts.bars, 'bar')}; forecasts are no measurements.`
+    {forecasts.value
+      ? `By models fitted to ${figures.counted(forecasts.value.bars, 'bar')}; forecasts are no measurements.`
       : 'Being fitted …'}
   </p>
   {#if bench.snapshot.quoted.length > 0}

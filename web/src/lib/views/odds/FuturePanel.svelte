@@ -2,7 +2,7 @@
   import { expiryName } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench, useParams } from '$lib/state';
+  import { Loaded, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/data';
   import Worked from '$lib/working/Worked.svelte';
@@ -23,7 +23,6 @@
     return [...sizes, ...sizes.toReversed().map((size) => -size)].map((size) => size / 100);
   });
 
-  let future = $state.raw<{ key: string; found: ContractFuture | null } | null>(null);
   const key = $derived(
     [
       bench.snapshot.shown?.snapshot.symbol,
@@ -33,22 +32,19 @@
       focus?.side,
     ].join(' '),
   );
-  $effect(() => {
+  const future = new Loaded<{ key: string; found: ContractFuture | null }>(() => {
     const { shown } = bench.snapshot;
     const { closes } = desk;
-    if (!shown || !focus || closes.length === 0) return;
+    if (!shown || !focus || closes.length === 0) return undefined;
     const wanted = key;
-    let isWanted = true;
     const request = {
       ...{ slice: focus.slice, index: focus.index, side: focus.side, basis: shown.basis, shares },
       closes: closes.map(({ years, sessions }) => ({ years, sessions })),
     };
-    void followContract(shown.snapshot, request, shown.terms, shown.quotes).then((found) => {
-      if (isWanted) future = { key: wanted, found };
-    });
-    return () => (isWanted = false);
+    const work = followContract(shown.snapshot, request, shown.terms, shown.quotes);
+    return work.then((found) => ({ key: wanted, found }));
   });
-  const current = $derived(future?.key === key ? future : null);
+  const current = $derived(future.value?.key === key ? future.value : null);
   const found = $derived(current?.found ?? null);
   const view = $derived.by(() => {
     const { shown } = bench.snapshot;

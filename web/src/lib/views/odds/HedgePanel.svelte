@@ -4,7 +4,7 @@
   import { hedgeFigure } from './charts/hedge';
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { nearestIndex, useTheme, useWorkbench } from '$lib/state';
+  import { Loaded, nearestIndex, useTheme, useWorkbench } from '$lib/state';
   import { hedgeStraddle, type StraddleHedge } from '$lib/data';
   import Worked from '$lib/working/Worked.svelte';
   import type { OddsDesk } from './desk.svelte';
@@ -37,21 +37,18 @@
     ),
   );
 
-  let hedge = $state.raw<{ key: string; found: StraddleHedge | null } | null>(null);
   const key = $derived(
     [bench.snapshot.shown?.snapshot.symbol, bench.snapshot.shown?.snapshot.asof, slice && expiryName(slice)].join(' '),
   );
-  $effect(() => {
+  const hedge = new Loaded<{ key: string; found: StraddleHedge | null }>(() => {
     const { shown } = bench.snapshot;
-    if (!shown || index < 0 || prices.length === 0) return;
+    if (!shown || index < 0 || prices.length === 0) return undefined;
     const wanted = key;
-    let isWanted = true;
-    void hedgeStraddle(shown.snapshot, desk.at, index, shown.basis, shown.terms, shown.quotes, prices).then((found) => {
-      if (isWanted) hedge = { key: wanted, found };
-    });
-    return () => (isWanted = false);
+    const { snapshot, basis, terms, quotes } = shown;
+    const work = hedgeStraddle(snapshot, desk.at, index, basis, terms, quotes, prices);
+    return work.then((found) => ({ key: wanted, found }));
   });
-  const current = $derived(hedge?.key === key ? hedge : null);
+  const current = $derived(hedge.value?.key === key ? hedge.value : null);
   const found = $derived(current?.found ?? null);
   const levels = $derived([price - move, price + move]);
 

@@ -14,7 +14,7 @@
   import { timedEvents } from '$lib/data/events';
   import { clockTime, figures, shortDay, type Sentence as SentenceText } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench, valueOf, useParams } from '$lib/state';
+  import { Loaded, useTheme, useWorkbench, valueOf, useParams } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
   import { barsBetween, loadInside, type IntradayBar } from './moves';
   import { insideSentence } from './words';
@@ -109,26 +109,20 @@
       return price !== null && at <= instant && dayOf(calendar, at) === now.day ? [{ asof, price }] : [];
     });
   });
-  let loaded = $state.raw<{ asof: string; bars: IntradayBar[] } | null>(null);
-  $effect(() => {
+  // Where they cannot be loaded, the moments are what there is.
+  const loaded = new Loaded<{ asof: string; bars: IntradayBar[] }>(() => {
     const { symbol } = bench.context;
     const asof = bench.moment.summary?.asof;
     void bench.market.edition;
-    if (!symbol || !asof || bench.playback.isPlaying) return;
-    let isWanted = true;
-    loadInside(symbol, asof).then(
-      (bars) => {
-        if (isWanted) loaded = { asof, bars };
-      },
-      // Without them the moments are what there is.
-      () => undefined,
-    );
-    return () => (isWanted = false);
+    if (!symbol || !asof || bench.playback.isPlaying) return undefined;
+    return loadInside(symbol, asof).then((bars) => ({ asof, bars }));
   });
   /** Bars inside the session: those that are held, else what lies between the moments. */
-  const inside = $derived(
-    loaded && loaded.asof === bench.moment.summary?.asof && loaded.bars.length > 0 ? loaded.bars : barsBetween(held),
-  );
+  const inside = $derived.by(() => {
+    const { value } = loaded;
+    const isIt = value?.asof === bench.moment.summary?.asof && value && value.bars.length > 0;
+    return isIt ? value.bars : barsBetween(held);
+  });
   const canLookInside = $derived(inside.length > 2);
   const session = $derived.by(() => {
     if (!canLookInside) return null;
@@ -218,7 +212,7 @@
     </div>
     <div class="flex-none p-2 pt-1">
       {#if sentence}<Sentence {sentence} />{:else}<p class="m-0 text-soft">
-          {desk.movesProblem ?? 'Following the moves of the past …'}
+          {desk.moves.problem ?? 'Following the moves of the past …'}
         </p>{/if}
     </div>
   {:else}

@@ -7,7 +7,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { positions } from '$lib/ui';
   import type { schemas } from '$lib/api';
-  import { useTheme, useWorkbench } from '$lib/state';
+  import { Loaded, useTheme, useWorkbench } from '$lib/state';
   import { call } from '$lib/api/call';
   import type { OddsDesk } from './desk.svelte';
   import { painSentence } from './words';
@@ -20,32 +20,20 @@
   const SESSIONS = 40;
 
   type Open = z.infer<typeof schemas.OpenContractsResponse>;
-  let open = $state.raw<Open | null>(null);
-  let problem = $state<string | null>(null);
-
-  $effect(() => {
+  const open = new Loaded<Open>(() => {
     const { symbol } = bench.context;
     const { slice } = desk;
-    const asof = bench.snapshot.shown?.snapshot.asof;
-    if (!symbol || !slice || !asof) return;
-    let isWanted = true;
+    const asof = bench.snapshot.snapshot?.asof;
+    if (!symbol || !slice || !asof) return undefined;
     const query = { asof, expiry: slice.expiry, settlement: slice.settlement, sessions: SESSIONS };
-    call('GET /underlyings/{symbol}/open-contracts', { path: { symbol }, query }).then(
-      (found) => {
-        if (!isWanted) return;
-        open = found;
-        problem = null;
-      },
-      (error: unknown) => {
-        if (isWanted) problem = error instanceof Error ? error.message : String(error);
-      },
-    );
-    return () => (isWanted = false);
+    return call('GET /underlyings/{symbol}/open-contracts', { path: { symbol }, query });
   });
 
-  const current = $derived(
-    open && open.symbol === bench.context.symbol && desk.slice && isSameExpiry(open, desk.slice) ? open : null,
-  );
+  const current = $derived.by(() => {
+    const { value } = open;
+    const isIt = value?.symbol === bench.context.symbol && desk.slice && isSameExpiry(value, desk.slice);
+    return isIt ? value : null;
+  });
   const multiplier = $derived(bench.market.underlying?.multiplier ?? 1);
   const pain = $derived(current ? maxPain(current.strikes, multiplier) : null);
   const isEmpty = $derived(pain !== null && pain.curve.every(({ total }) => total === 0));
@@ -108,6 +96,6 @@
   <div class="flex-none p-2 pt-1"><Sentence sentence={painSentence(pain.strike, price, current.path)} /></div>
 {:else}
   <p class="m-auto text-soft">
-    {problem ?? (isEmpty ? `No open contracts of ${shortExpiry(desk.slice!)} are known.` : 'Loading …')}
+    {open.problem ?? (isEmpty ? `No open contracts of ${shortExpiry(desk.slice!)} are known.` : 'Loading …')}
   </p>
 {/if}

@@ -104,5 +104,5 @@
     </WorkedArea>
   </div>
 {:else}
-  <p class="m-auto text-soft">{desk.movesProblem ?? 'Following the moves of the past …'}</p>
+  <p class="m-auto text-soft">{desk.moves.problem ?? 'Following the moves of the past …'}</p>
 {/if}

@@ -3,7 +3,7 @@
   import { tick } from 'svelte';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { Loaded, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/data';
   import Worked from '$lib/working/Worked.svelte';
@@ -17,23 +17,19 @@
   type Quantity = keyof typeof QUANTITIES;
   let quantity = $state<Quantity>('itm');
 
-  let compared = $state.raw<{ key: string; values: ComparedSide } | null>(null);
   const side = $derived(bench.focus.current?.side ?? 'call');
   const key = $derived(
     `${bench.snapshot.shown?.snapshot.symbol} ${bench.snapshot.shown?.snapshot.asof} ${desk.at} ${side}`,
   );
 
-  $effect(() => {
+  const compared = new Loaded<{ key: string; values: ComparedSide | null }>(() => {
     const { shown } = bench.snapshot;
-    if (!shown || desk.at < 0) return;
+    if (!shown || desk.at < 0) return undefined;
     const wanted = key;
-    let isWanted = true;
-    void compareBases(shown.snapshot, desk.at, side, shown.terms, shown.quotes).then((values) => {
-      if (isWanted && values) compared = { key: wanted, values };
-    });
-    return () => (isWanted = false);
+    const work = compareBases(shown.snapshot, desk.at, side, shown.terms, shown.quotes);
+    return work.then((values) => ({ key: wanted, values }));
   });
-  const values = $derived(compared?.key === key ? compared.values : null);
+  const values = $derived(compared.value?.key === key ? compared.value.values : null);
 
   const rows = $derived.by(() => {
     const { slice } = desk;

@@ -3,7 +3,7 @@
   import { offerTable } from '$lib/exports';
   import { figures, oddsSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useWorkbench } from '$lib/state';
+  import { Loaded, useWorkbench } from '$lib/state';
   import { legValues, legWords, structureWork } from '$lib/structure';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/data';
@@ -16,7 +16,6 @@
   const { legs } = $derived(bench.context);
   const placed = $derived(bench.snapshot.shown ? placeLegs(bench.snapshot.shown.snapshot, legs) : null);
 
-  let compared = $state.raw<{ key: string; sides: ComparedSide[] } | null>(null);
   const key = $derived(
     [
       bench.snapshot.shown?.snapshot.symbol,
@@ -24,17 +23,12 @@
       ...legs.map((leg) => legWords(leg)),
     ].join(' '),
   );
-  $effect(() => {
+  const comparing = new Loaded<{ key: string; sides: ComparedSide[] }>(() => {
     const { shown } = bench.snapshot;
-    if (!shown || !placed || placed.length === 0) return;
+    if (!shown || !placed || placed.length === 0) return undefined;
     const wanted = key;
-    let isWanted = true;
     const work = placed.map(({ slice, side }) => compareBases(shown.snapshot, slice, side, shown.terms, shown.quotes));
-    void Promise.all(work).then((sides) => {
-      const known = sides.filter((one) => one !== null);
-      if (isWanted && known.length === sides.length) compared = { key: wanted, sides: known };
-    });
-    return () => (isWanted = false);
+    return Promise.all(work).then((sides) => ({ key: wanted, sides: sides.filter((one) => one !== null) }));
   });
   $effect(() => {
     const [first] = placed ?? [];
@@ -43,7 +37,9 @@
 
   const views = $derived.by(() => {
     const { shown } = bench.snapshot;
-    if (!shown || !placed || placed.length === 0 || compared?.key !== key) return null;
+    if (!shown || !placed || placed.length === 0) return null;
+    const compared = comparing.value;
+    if (compared?.key !== key || compared.sides.length !== placed.length) return null;
     return structureViews(shown.snapshot, placed, compared.sides, (basis, at) => bench.samples.choiceAt(basis, at));
   });
   const payoff = $derived(bench.snapshot.shown && placed ? payoffOfLegs(bench.snapshot.shown.snapshot, placed) : null);
@@ -102,8 +98,9 @@
 
   function openWork({ basis, vol, move, priced, odds }: StructureView, at: string): void {
     const { shown } = bench.snapshot;
+    const compared = comparing.value;
     if (!shown || !placed || !compared) return;
-    const values = placed.map((leg, i) => legValues(compared!.sides[i]![basis], leg.index));
+    const values = placed.map((leg, i) => legValues(compared.sides[i]![basis], leg.index));
     const given = { snapshot: shown.snapshot, legs: placed, values, payoff };
     bench.dialogs.work = structureWork({ ...given, basis, vol, move, priced, odds }, at);
   }

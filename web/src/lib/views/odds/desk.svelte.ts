@@ -12,7 +12,7 @@ import {
   type StraddleUsed,
 } from '@umwelt/core';
 import { straddleOf } from '$lib/structure';
-import type { Workbench } from '$lib/state';
+import { Loaded, type Workbench } from '$lib/state';
 import type { CloseAhead, FittedSlice } from '$lib/data';
 import { comingMoves, type ComingEvent } from './events';
 import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
@@ -35,37 +35,22 @@ export interface ComingClose extends CloseAhead {
 export class OddsDesk {
   private readonly params: OddsParams;
   /** What was expected at the end of every session that is held, whichever moment is in view. */
-  private loaded = $state.raw<{ symbol: string; rows: KnownMoveRow[] } | null>(null);
-  movesProblem = $state<string | null>(null);
+  readonly moves = new Loaded<{ symbol: string; rows: KnownMoveRow[] }>(() => {
+    const { current } = this.bench.market;
+    const [first, last] = [current?.snapshots[0], current?.snapshots.at(-1)];
+    if (!current || !first || !last) return undefined;
+    const { symbol } = current;
+    return loadMoves(symbol, first.asof, last.asof).then((rows) => ({ symbol, rows }));
+  });
 
   readonly at = $derived.by(() => this.bench.focus.current?.slice ?? -1);
   readonly slice: FittedSlice | null = $derived.by(() => this.bench.snapshot.shown?.snapshot.slices[this.at] ?? null);
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
-    $effect(() => this.followMoves());
     $effect(() => {
       if (this.at >= 0) return bench.samples.want(this.at);
     });
-  }
-
-  private followMoves(): (() => void) | undefined {
-    const { current } = this.bench.market;
-    const [first, last] = [current?.snapshots[0], current?.snapshots.at(-1)];
-    if (!current || !first || !last) return;
-    const { symbol } = current;
-    let isWanted = true;
-    loadMoves(symbol, first.asof, last.asof).then(
-      (rows) => {
-        if (!isWanted) return;
-        this.loaded = { symbol, rows };
-        this.movesProblem = null;
-      },
-      (error: unknown) => {
-        if (isWanted) this.movesProblem = error instanceof Error ? error.message : String(error);
-      },
-    );
-    return () => (isWanted = false);
   }
 
   /** The price in view, and its day. */
@@ -82,8 +67,9 @@ export class OddsDesk {
   private readonly moments: readonly MoveMoment[] | null = $derived.by(() => {
     const { current } = this.bench.market;
     const { instant } = this.bench.moment;
-    if (!current || this.loaded?.symbol !== current.symbol) return null;
-    const known = this.loaded.rows.filter(({ asof }) => Date.parse(asof) <= instant);
+    const moves = this.moves.value;
+    if (!current || moves?.symbol !== current.symbol) return null;
+    const known = moves.rows.filter(({ asof }) => Date.parse(asof) <= instant);
     return momentsOf(known, this.splits);
   });
 

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { PricerWorker } from './pricer.worker';
+import { problemOf } from '$lib/data/loaded.svelte';
 
 let remote: Comlink.Remote<PricerWorker> | null = null;
 
@@ -39,7 +40,7 @@ export class Latest<T> {
         const answer = await question();
         if (!this.next) this.take(answer);
       } catch (error) {
-        this.fail(error instanceof Error ? error.message : String(error));
+        this.fail(problemOf(error));
       }
     }
     this.isAsking = false;

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { prettyJson, type Operation } from './document';
+  import { problemOf } from '$lib/data/loaded.svelte';
 
   let { method, example }: { method: string; example: NonNullable<Operation['example']> } = $props();
 
@@ -39,7 +40,7 @@
         text: shownOf(text, response.headers.get('content-type') ?? ''),
       };
     } catch (error) {
-      problem = error instanceof Error ? error.message : String(error);
+      problem = problemOf(error);
     } finally {
       isRunning = false;
     }

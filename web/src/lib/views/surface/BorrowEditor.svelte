@@ -12,7 +12,7 @@
   import { loadCurves, usedExpiries, type CurveExpiry } from '$lib/film';
   import { expiryAsideWords, shortExpiry, shortName } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useWorkbench } from '$lib/state';
+  import { useWorkbench, problemOf } from '$lib/state';
   import { Refusal } from '$lib/api/call';
   import type { FittedSlice, ValuedSlice } from '$lib/data';
   import { borrowSentence, enclosedBy } from './borrow';
@@ -116,7 +116,7 @@
       before = isUndo ? null : { borrowing: held };
       problem = null;
     } catch (error) {
-      problem = error instanceof Error ? error.message : String(error);
+      problem = problemOf(error);
       if (error instanceof Refusal && error.current) {
         // What there is by now comes into view; whoever still wants his own does it again.
         problem += ': it is shown now';

@@ -25,7 +25,7 @@
   } from '$lib/film';
   import { figures, mapSentence, momentDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { nearestIndex, useTheme, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, nearestIndex, useTheme, useWorkbench, useParams } from '$lib/state';
   import { untrack } from 'svelte';
   import { announcements } from './announcements';
   import { AXIS_TITLES } from './axes';
@@ -73,56 +73,47 @@
     less: Float64Array[] | null;
     expiries: readonly MapExpiry[];
   }
-  let drawn = $state.raw<Drawn | null>(null);
   /** What was drawn when nothing played: what plays moves on its axes. */
   let still = $state.raw<Drawn | null>(null);
-  let problem = $state<string | null>(null);
 
-  $effect(() => {
-    if (!moment || moment.expiries.length === 0) {
-      drawn = still = null;
-      return;
-    }
-    const { expiries, instant } = moment;
-    const { form } = params;
-    // A body that moves needs no more places than the eye follows.
-    const positions = mapPositions(axis, expiries).filter(
-      (_, i) => i % 2 === 0 || !bench.playback.frame || form !== 'body',
-    );
-    const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
-    const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
-      expiries: held,
-      events: ahead(at),
-      spot: isOnFutures || !Number.isFinite(price) ? null : price,
-      quantity,
-      side: params.mapSide,
-      axis,
-      positions,
-      years,
-    });
-    const request = of(expiries, instant, bench.moment.summary?.price ?? NaN);
-    const requests = [request];
-    if (form === 'lines' && hasSides(quantity)) requests[0] = { ...request, side: 'call' };
-    if (form === 'lines' && hasSides(quantity)) requests.push({ ...request, side: 'put' });
-    const ghostExpiries = ghost ? usedExpiries({ expiries: ghost.slices.map(({ fit }) => fit) }) : [];
-    const isLess = isDifference && ghostExpiries.length > 0;
-    if (isLess) requests.push(of(ghostExpiries, ghost!.instant, ghost!.price));
-    let isWanted = true;
-    mapsOf(requests).then(
-      (found) => {
-        if (!isWanted) return;
-        problem = null;
-        const puts = form === 'lines' && hasSides(quantity) ? found[1]! : null;
-        const less = isLess ? found.at(-1)! : null;
-        drawn = { form, request, isDifference: isLess, rows: found[0]!, puts, less, expiries };
-        if (!bench.playback.frame) still = drawn;
-      },
-      (error: Error) => {
-        if (isWanted) problem = error.message;
-      },
-    );
-    return () => (isWanted = false);
-  });
+  const drawing = new Loaded<Drawn>(
+    () => {
+      if (!moment || moment.expiries.length === 0) return null;
+      const { expiries, instant } = moment;
+      const { form } = params;
+      // A body that moves needs no more places than the eye follows.
+      const positions = mapPositions(axis, expiries).filter(
+        (_, i) => i % 2 === 0 || !bench.playback.frame || form !== 'body',
+      );
+      const years = form === 'lines' ? expiries.map((one) => one.years) : mapTimes(expiries);
+      const of = (held: readonly MapExpiry[], at: number, price: number): MapRequest => ({
+        expiries: held,
+        events: ahead(at),
+        spot: isOnFutures || !Number.isFinite(price) ? null : price,
+        quantity,
+        side: params.mapSide,
+        axis,
+        positions,
+        years,
+      });
+      const request = of(expiries, instant, bench.moment.summary?.price ?? NaN);
+      const requests = [request];
+      if (form === 'lines' && hasSides(quantity)) requests[0] = { ...request, side: 'call' };
+      if (form === 'lines' && hasSides(quantity)) requests.push({ ...request, side: 'put' });
+      const ghostExpiries = ghost ? usedExpiries({ expiries: ghost.slices.map(({ fit }) => fit) }) : [];
+      const isLess = isDifference && ghostExpiries.length > 0;
+      if (isLess) requests.push(of(ghostExpiries, ghost!.instant, ghost!.price));
+      return mapsOf(requests).then((found) => ({
+        ...{ form, request, isDifference: isLess, rows: found[0]!, expiries },
+        puts: form === 'lines' && hasSides(quantity) ? found[1]! : null,
+        less: isLess ? found.at(-1)! : null,
+      }));
+    },
+    (found) => {
+      if (!bench.playback.frame) still = found;
+    },
+  );
+  const drawn = $derived(drawing.value);
 
   const litExpiry = $derived(bench.playback.isPlaying ? null : bench.focus.lit && expiryName(bench.focus.lit));
 
@@ -169,33 +160,34 @@
   const reach = $derived(bench.playback.played.length > 0 ? mapReach(axis, bench.playback.played) : null);
   /** Raised when the values of what plays have come, for which the axes are held. */
   let extents = $state(0);
-  $effect(() => {
-    const { played } = bench.playback;
-    const { current } = bench.market;
-    const { form } = params;
-    if (played.length === 0 || !current || isDifference) return;
-    const prices = new Map(current.snapshots.map(({ asof, price }) => [asof, price ?? NaN]));
-    const sides = !hasSides(quantity)
-      ? (['call'] as const)
-      : form === 'lines'
-        ? (['call', 'put'] as const)
-        : [params.mapSide];
-    const spots = isOnFutures ? null : played.map(({ asof }) => prices.get(asof) ?? NaN);
-    const asofs = played.map(({ asof }) => asof);
-    const key = untrack(() => keyOf({ quantity, side: params.mapSide, axis }, false));
-    let isWanted = true;
-    void extentOf(asofs, { quantity, axis, sides, spots }).then((extent) => {
-      if (!isWanted || !extent) return;
+  new Loaded(
+    () => {
+      const { played } = bench.playback;
+      const { current } = bench.market;
+      const { form } = params;
+      if (played.length === 0 || !current || isDifference) return undefined;
+      const prices = new Map(current.snapshots.map(({ asof, price }) => [asof, price ?? NaN]));
+      const sides = !hasSides(quantity)
+        ? (['call'] as const)
+        : form === 'lines'
+          ? (['call', 'put'] as const)
+          : [params.mapSide];
+      const spots = isOnFutures ? null : played.map(({ asof }) => prices.get(asof) ?? NaN);
+      const asofs = played.map(({ asof }) => asof);
+      const key = untrack(() => keyOf({ quantity, side: params.mapSide, axis }, false));
+      const asked = { key, lines: linesKey(quantity, axis), scale: QUANTITIES[quantity].scale };
+      return extentOf(asofs, { quantity, axis, sides, spots }).then((extent) => ({ ...asked, extent }));
+    },
+    ({ key, lines, scale, extent }) => {
+      if (!extent) return;
       ranges.x.of(key, extent, 0);
-      const { scale } = QUANTITIES[quantity];
       ranges.y.of(
-        linesKey(quantity, axis),
+        lines,
         extent.map((value) => scale * value),
       );
       extents++;
-    });
-    return () => (isWanted = false);
-  });
+    },
+  );
 
   const heat = $derived.by(() => {
     void extents;
@@ -280,8 +272,8 @@
     {/if}
   </div>
   <div class="flex min-h-0 flex-1 px-2">
-    {#if problem}
-      <p class="m-auto text-loss" role="alert">{problem}</p>
+    {#if drawing.problem}
+      <p class="m-auto text-loss" role="alert">{drawing.problem}</p>
     {:else if heat}
       <Chart
         figure={heat}

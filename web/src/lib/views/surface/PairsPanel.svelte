@@ -6,7 +6,7 @@
   import { pairsOf, type PairPast, type PairPlace } from '$lib/film';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, useTheme, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, expiryIndex, useTheme, useWorkbench, useParams } from '$lib/state';
   import MainTabs from './MainTabs.svelte';
   import { curvePairs, PAIR_SIZES, pairSentence, pairsTable, pastPlace, snapshotPairs, UNIT_NAMES } from './pairs';
   import { PARAMS } from './params';
@@ -37,23 +37,19 @@
     const before = stops.slice(0, stops.findLastIndex((stop) => stop <= index) + 1);
     return current ? before.slice(-SESSIONS_PER_YEAR).map((stop) => current.snapshots[stop]!.asof) : [];
   });
-  let past = $state.raw<(PairPast & { asofs: string[]; days: number }) | null>(null);
   /** The pair that is followed: while it plays the one from which it started. */
   let followed = $state.raw<{ place: PairPlace; days: number } | null>(null);
   $effect(() => {
     if (!bench.playback.isPlaying && lit) followed = { place: pastPlace(lit, choice), days: lit.days };
   });
-  $effect(() => {
+  const pairs = new Loaded<PairPast & { asofs: string[]; days: number }>(() => {
     void bench.playback.film.edition;
-    if (!followed) return;
+    if (!followed) return undefined;
     const held = bench.playback.film.of(bench.context.symbol ?? '', asofs).map(({ asof }) => asof);
     const { days, place } = followed;
-    let isWanted = true;
-    void pairsOf(held, place).then((found) => {
-      if (isWanted) past = { ...found, asofs: held, days };
-    });
-    return () => (isWanted = false);
+    return pairsOf(held, place).then((found) => ({ ...found, asofs: held, days }));
   });
+  const past = $derived(pairs.value);
   /** How far along the line the moment in view is; null outside it. */
   const along = $derived.by(() => {
     const [first, last] = [past?.asofs[0], past?.asofs.at(-1)].map((asof) => Date.parse(asof ?? ''));

@@ -14,7 +14,7 @@
     skewSentence,
   } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { expiryIndex, stepAlong, useTheme, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, expiryIndex, stepAlong, useTheme, useWorkbench, useParams } from '$lib/state';
   import { AXIS_TITLES } from './axes';
   import BorrowEditor from './BorrowEditor.svelte';
   import AxisChoice from './AxisChoice.svelte';
@@ -74,26 +74,20 @@
   });
 
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
-  let band = $state.raw<Band | null>(null);
   let stillBand = $state.raw<Band | null>(null);
   const isShape = $derived(params.scale === 'shape');
-  $effect(() => {
-    if (!params.hasBand || !fit || !(fit.years > 0)) {
-      band = stillBand = null;
-      return;
-    }
-    void bench.playback.film.edition;
-    let isWanted = true;
-    const now = fit.curve ? { curve: fit.curve, atmVol: fit.atmVol } : null;
-    void skewBandOf(sessionsBefore(bench.market.current, bench.moment), { years: fit.years, isShape, now }).then(
-      (found) => {
-        if (!isWanted) return;
-        band = found;
-        if (!frame) stillBand = found;
-      },
-    );
-    return () => (isWanted = false);
-  });
+  const banding = new Loaded<Band | null>(
+    () => {
+      if (!params.hasBand || !fit || !(fit.years > 0)) return null;
+      void bench.playback.film.edition;
+      const now = fit.curve ? { curve: fit.curve, atmVol: fit.atmVol } : null;
+      return skewBandOf(sessionsBefore(bench.market.current, bench.moment), { years: fit.years, isShape, now });
+    },
+    (found) => {
+      if (!frame) stillBand = found;
+    },
+  );
+  const band = $derived(banding.value);
 
   /** What plays has its own. */
   let stillBeside = $state.raw<readonly Beside[]>([]);

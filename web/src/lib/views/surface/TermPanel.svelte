@@ -16,7 +16,7 @@
   import { termBandOf, type Band } from '$lib/film';
   import { figures, readingWords, termSentence } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { lastBarIndex, realizedOver, useTheme, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, lastBarIndex, realizedOver, useTheme, useWorkbench, useParams } from '$lib/state';
   import { sessionsBefore } from './lookback';
   import { EXPIRY_CLASSES, PARAMS, TERM_LAYERS, type TermReading } from './params';
 
@@ -49,29 +49,22 @@
   const litExpiry = $derived(bench.focus.lit && expiryName(bench.focus.lit));
 
   /** What the past gave, now and when the figure was drawn last: what plays has its own. */
-  let band = $state.raw<Band | null>(null);
   let stillBand = $state.raw<Band | null>(null);
   const hasBand = $derived(params.layers.includes('band') && params.reading === 'atm');
-  $effect(() => {
-    if (!hasBand) {
-      band = stillBand = null;
-      return;
-    }
-    void bench.playback.film.edition;
-    const expiries = termExpiries<TermExpiry>(bench.snapshot.expiries, bench.market.calendar, params.classes);
-    let isWanted = true;
-    const [days, now] = [expiries.map((one) => one.days), expiries.map((one) => readVol(one, 'atm'))];
-    void termBandOf(
-      sessionsBefore(bench.market.current, bench.moment),
-      Float64Array.from(days),
-      Float64Array.from(now),
-    ).then((found) => {
-      if (!isWanted) return;
-      band = found;
+  const banding = new Loaded<Band | null>(
+    () => {
+      if (!hasBand) return null;
+      void bench.playback.film.edition;
+      const expiries = termExpiries<TermExpiry>(bench.snapshot.expiries, bench.market.calendar, params.classes);
+      const [days, now] = [expiries.map((one) => one.days), expiries.map((one) => readVol(one, 'atm'))];
+      const past = sessionsBefore(bench.market.current, bench.moment);
+      return termBandOf(past, Float64Array.from(days), Float64Array.from(now));
+    },
+    (found) => {
       if (!frame) stillBand = found;
-    });
-    return () => (isWanted = false);
-  });
+    },
+  );
+  const band = $derived(banding.value);
 
   const events = $derived(timedEvents(bench.market.current?.events ?? [], bench.market.calendar));
   const view = $derived({

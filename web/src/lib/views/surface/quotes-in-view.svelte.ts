@@ -1,5 +1,6 @@
 import { lookAt, lookThrough, type QuotesLook } from '$lib/data';
 import type { Workbench } from '$lib/state';
+import { problemOf } from '$lib/data/loaded.svelte';
 
 /**
  * What the quotes of the moment in view contradict, and which of them are set aside, worked out off the page's thread.
@@ -40,7 +41,7 @@ export class QuotesInView {
         this.found = await look();
         this.problem = null;
       } catch (error) {
-        this.problem = error instanceof Error ? error.message : String(error);
+        this.problem = problemOf(error);
       }
     }
     this.isLooking = false;

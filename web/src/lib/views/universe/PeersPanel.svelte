@@ -4,7 +4,7 @@
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
-  import { useTheme, useWorkbench, useParams } from '$lib/state';
+  import { Loaded, useTheme, useWorkbench, useParams } from '$lib/state';
   import { loadPeers, peersSentence, peersTable, PEER_MEASURES, type Peers } from './peers';
   import { PARAMS, PEER_SESSIONS } from './params';
 
@@ -15,28 +15,14 @@
   const params = useParams(PARAMS);
   const theme = useTheme();
 
-  let answer = $state.raw<Peers | null>(null);
-  let problem = $state<string | null>(null);
-  let lit = $state<string | null>(null);
-  $effect(() => {
+  const peers = new Loaded<Peers>(() => {
     const { symbol, asof } = bench.context;
     const { peerSessions, isApart, isSameKind } = params;
     void bench.market.edition;
-    if (!symbol) return;
-    let isCurrent = true;
-    loadPeers(symbol, asof, { sessions: peerSessions, isApart, isSameKind }).then(
-      (found) => {
-        if (!isCurrent) return;
-        answer = found;
-        problem = null;
-      },
-      (error: Error) => {
-        if (isCurrent) problem = error.message;
-      },
-    );
-    return () => (isCurrent = false);
+    return symbol ? loadPeers(symbol, asof, { sessions: peerSessions, isApart, isSameKind }) : undefined;
   });
-  const shown = $derived(answer?.symbol === bench.context.symbol ? answer : null);
+  let lit = $state<string | null>(null);
+  const shown = $derived(peers.value?.symbol === bench.context.symbol ? peers.value : null);
 
   const range = new HeldRange();
   const figure = $derived(
@@ -104,8 +90,8 @@
     {/each}
   </div>
 </div>
-{#if problem}
-  <p class="p-6 text-center text-loss" role="alert">{problem}</p>
+{#if peers.problem}
+  <p class="p-6 text-center text-loss" role="alert">{peers.problem}</p>
 {:else if !shown}
   <p class="p-6 text-center text-soft">Loading …</p>
 {:else if shown.peers.length === 0}

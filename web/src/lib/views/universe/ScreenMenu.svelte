@@ -1,7 +1,7 @@
 <script lang="ts">
   import { UNDERLYING_KINDS } from '@umwelt/core';
   import Undo from '@lucide/svelte/icons/undo-2';
-  import { useParams } from '$lib/state';
+  import { useParams, problemOf } from '$lib/state';
   import { expandColumns, shortColumns, USUAL } from '$lib/columns';
   import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
@@ -26,7 +26,7 @@
       return true;
     } catch (error) {
       other = error instanceof Refusal && error.current ? (error.current as KeptScreen) : null;
-      problem = other ? `“${other.name}” is kept already` : error instanceof Error ? error.message : String(error);
+      problem = other ? `“${other.name}” is kept already` : problemOf(error);
       return false;
     }
   }

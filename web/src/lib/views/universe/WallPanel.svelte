@@ -1,7 +1,7 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports';
   import { figures, shortDay } from '$lib/formats';
-  import { useWorkbench, useParams } from '$lib/state';
+  import { Loaded, useWorkbench, useParams } from '$lib/state';
   import type { ScreenRow } from './results';
   import {
     bandPath,
@@ -37,29 +37,16 @@
       .sort()
       .join(),
   );
-  let answer = $state.raw<{ wall: Hung; found: Map<string, SmallChart> } | null>(null);
-  let problem = $state<string | null>(null);
-  $effect(() => {
+  const hung = new Loaded(() => {
     const { asof } = bench.context;
     const { hasVolume } = params;
     const asked = wall;
     void bench.market.edition;
-    if (wanted === '') return;
-    let isCurrent = true;
-    loadWall(asked, asof, wanted.split(','), hasVolume).then(
-      (found) => {
-        if (!isCurrent) return;
-        answer = { wall: asked, found };
-        problem = null;
-      },
-      (error: Error) => {
-        if (isCurrent) problem = error.message;
-      },
-    );
-    return () => (isCurrent = false);
+    if (wanted === '') return undefined;
+    return loadWall(asked, asof, wanted.split(','), hasVolume).then((found) => ({ wall: asked, found }));
   });
 
-  const bySymbol = $derived(answer?.wall === wall ? answer.found : null);
+  const bySymbol = $derived(hung.value?.wall === wall ? hung.value.found : null);
   /** Prices of different things share no axis; vols do on a logarithmic one. */
   const isShared = $derived(params.isShared && wall !== 'price');
   const NONE: SmallChart = { lines: [], bands: [] };
@@ -88,8 +75,8 @@
 </script>
 
 <div class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform">
-  {#if problem}
-    <p class="p-6 text-center text-loss" role="alert">{problem}</p>
+  {#if hung.problem}
+    <p class="p-6 text-center text-loss" role="alert">{hung.problem}</p>
   {:else if shown.length === 0}
     <p class="p-6 text-center text-soft">No underlying is left. Remove a condition, or look for something else.</p>
   {:else if !bySymbol}

@@ -1,7 +1,7 @@
 import { termState } from '@umwelt/core';
 import { universeSentence, type Sentence } from '$lib/formats';
 import { sortedRows, type DataTable } from '$lib/tables';
-import type { Workbench } from '$lib/state';
+import { Loaded, type Workbench } from '$lib/state';
 import { columnNamed, FLAGS, type Flag, type ScreenColumn } from '$lib/columns';
 import { Lines } from './lines.svelte';
 import { askScreen, ScreenValues, type ScreenRow } from './results';
@@ -27,8 +27,15 @@ const ERRORS: Readonly<Record<string, string | undefined>> = {
 /** What the Universe works with: its columns, the values of their formulas, and the rows that are left in their order. */
 export class ScreenDesk {
   private readonly params: UniverseParams;
-  values = $state.raw<ScreenValues | null>(null);
-  problem = $state<string | null>(null);
+  private readonly screening = new Loaded<ScreenValues>(() => {
+    const { asof } = this.bench.context;
+    const { keep } = this.params;
+    const columns = this.asked;
+    void this.bench.market.edition;
+    return askScreen(asof, { columns, filters: [...keep] }).then((answer) => new ScreenValues(answer));
+  });
+  readonly values = $derived(this.screening.value);
+  readonly problem = $derived(this.screening.problem);
   /** Words of the name and the symbol that are looked for. */
   sought = $state('');
   readonly lines = new Lines();
@@ -105,24 +112,6 @@ export class ScreenDesk {
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
-    $effect(() => {
-      const { asof } = bench.context;
-      const { keep } = this.params;
-      const columns = this.asked;
-      void bench.market.edition;
-      let isCurrent = true;
-      askScreen(asof, { columns, filters: [...keep] }).then(
-        (answer) => {
-          if (!isCurrent) return;
-          this.values = new ScreenValues(answer);
-          this.problem = null;
-        },
-        (error: Error) => {
-          if (isCurrent) this.problem = error.message;
-        },
-      );
-      return () => (isCurrent = false);
-    });
     $effect(() => {
       void bench.market.edition;
       this.lines.forget(bench.context.asof);
