@@ -55,7 +55,7 @@ test('a structure is picked, priced, kept, noted, deleted and brought back', asy
   await expect(strip).not.toContainText('4 350');
 
   await strip.getByRole('button', { name: 'keep' }).click();
-  const list = page.getByTestId('priced');
+  const list = page.getByTestId('kept-structures');
   const row = list.getByRole('row', { name: /4 300 call.*4 400 call/ }).last();
   await expect(row).toBeVisible();
   await row.getByRole('spinbutton').fill('-3');
@@ -65,7 +65,7 @@ test('a structure is picked, priced, kept, noted, deleted and brought back', asy
   const other = await browser.newPage();
   await other.goto(new URL('/chain?symbol=MRX40&drawer=priced', page.url()).href);
   const theirs = other
-    .getByTestId('priced')
+    .getByTestId('kept-structures')
     .getByRole('row', { name: /4 300 call.*4 400 call/ })
     .last();
   await expect(theirs.getByRole('spinbutton')).toHaveValue('-3');
@@ -106,7 +106,7 @@ base('two who change the same of a kept structure are told, and what they change
   );
   await page.goto('/chain?symbol=MRX40&drawer=priced');
   const row = page
-    .getByTestId('priced')
+    .getByTestId('kept-structures')
     .getByRole('row')
     .filter({ has: page.locator(`input[maxlength="2000"]`) })
     .last();

@@ -36,7 +36,9 @@ test('two series of one day are two expiries: by keys, in the address, in every 
 
   await open(page, `/chain${address.search}`);
   await page.getByTestId('structure').getByRole('button', { name: 'keep' }).click();
-  const row = page.getByTestId('priced').getByRole('row', { name: /18 Dec am 4 200 call, −1 18 Dec 4 200 call/ });
+  const row = page
+    .getByTestId('kept-structures')
+    .getByRole('row', { name: /18 Dec am 4 200 call, −1 18 Dec 4 200 call/ });
   await expect(row.last()).toBeVisible();
   const kept = async () => {
     const answer = await page.request.get('/api/v1/structures');

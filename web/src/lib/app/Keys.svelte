@@ -1,13 +1,13 @@
 <script lang="ts">
   import { Dialog } from '$lib/ui';
-  import { KEY_HELP } from './keys';
+  import type { Action } from './actions';
 
-  let { isOpen = $bindable() }: { isOpen: boolean } = $props();
+  let { isOpen = $bindable(), actions }: { isOpen: boolean; actions: readonly Action[] } = $props();
 </script>
 
 <Dialog title="Keys" bind:isOpen>
   <dl class="m-0 grid grid-cols-2 gap-x-6">
-    {#each KEY_HELP as { keys, what } (what)}
+    {#each actions.filter(({ keys }) => keys.length > 0) as { keys, what } (what)}
       <div class="flex items-center justify-between gap-3 border-b border-dotted border-line py-1.5">
         <dt class="text-soft">{what}</dt>
         <dd class="m-0 flex gap-1 whitespace-nowrap">

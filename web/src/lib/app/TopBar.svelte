@@ -86,6 +86,6 @@
     </select>
   </label>
   <button class="flex cursor-pointer items-center gap-1 rounded-[5px] border border-line px-2 py-0.5" onclick={onfind}>
-    <kbd class="kbd kbd-xs">/</kbd> find
+    <kbd class="kbd kbd-xs">ctrl k</kbd> find
   </button>
 </header>

@@ -1,7 +1,7 @@
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import type { View } from '$lib/ui/view';
+import type { View } from '$lib/state/view';
 import { registryOf } from './registry';
 
 const view = (name: string, title: string, key: string) => ({ name, title, key }) as View;

@@ -1,4 +1,4 @@
-import type { View } from '$lib/ui/view';
+import type { View } from '$lib/state/view';
 
 /** Views as they were given, in the order of the rail. @throws RangeError where two have the same name, title or key */
 export function registryOf(views: readonly View[]): readonly View[] {

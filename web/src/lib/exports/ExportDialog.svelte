@@ -3,7 +3,7 @@
   import Copy from '@lucide/svelte/icons/copy';
   import Download from '@lucide/svelte/icons/download';
   import { figures } from '$lib/formats';
-  import { Dialog } from '$lib/ui';
+  import { Dialog, Toggles } from '$lib/ui';
   import { tabbed, type DataTable } from '$lib/tables/data-table';
   import { fileOf, FORMATS, save, type Format } from './files';
   import type { Shown, ShownTables } from './shown';
@@ -98,11 +98,7 @@
         </div>
       {/if}
       <div class="mt-3 flex items-center gap-2">
-        <div class="toggle-group" role="group" aria-label="Format">
-          {#each FORMATS as one (one)}
-            <button type="button" aria-pressed={format === one} onclick={() => (format = one)}>{one}</button>
-          {/each}
-        </div>
+        <Toggles label="Format" options={FORMATS} bind:value={format} />
         <span class="min-w-0 flex-1 truncate {said?.isProblem ? 'text-loss' : 'text-soft'}" role="status"
           >{said?.words ?? ''}</span
         >

@@ -6,7 +6,6 @@
   import Dialog from './Dialog.svelte';
 
   interface Props {
-    isOpen: boolean;
     /** Those shown, by key and in their order. */
     shown: readonly string[];
     known: readonly { key: string; label: string; title: string }[];
@@ -17,7 +16,8 @@
     onchange: (keys: string[]) => void;
   }
 
-  let { isOpen = $bindable(), shown, known, most, usual, none, onchange }: Props = $props();
+  let { shown, known, most, usual, none, onchange }: Props = $props();
+  let isOpen = $state(false);
   let sought = $state('');
 
   interface Item {
@@ -49,6 +49,13 @@
     ),
   );
 </script>
+
+<button
+  class="btn btn-xs"
+  aria-haspopup="dialog"
+  title="which columns, and in which order"
+  onclick={() => (isOpen = true)}>columns</button
+>
 
 <Dialog title="Columns" bind:isOpen>
   <div class="grid h-[420px] grid-cols-2 gap-3 text-[12px]">

@@ -3,4 +3,8 @@
  */
 export { default as ColumnPicker } from './ColumnPicker.svelte';
 export { default as Dialog } from './Dialog.svelte';
+export { default as KeptByName } from './KeptByName.svelte';
+export { default as Split } from './Split.svelte';
+export { default as TitleTabs } from './TitleTabs.svelte';
+export { default as Toggles } from './Toggles.svelte';
 export { monthStarts, positions } from './moments';

@@ -5,10 +5,10 @@
   import { page } from '$app/state';
   import { ExportDialog, provideShown } from '$lib/exports';
   import {
+    actionsOf,
     BasisDialog,
     BottomLine,
     CloseUp,
-    Find,
     Keys,
     listenForKeys,
     PlayedContract,
@@ -19,6 +19,7 @@
   } from '$lib/app';
   import { provideWorkbench, useTheme } from '$lib/state';
 
+  import { Split } from '$lib/ui';
   import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
@@ -30,17 +31,21 @@
 
   let isReady = $state(false);
   let showsKeys = $state(false);
-  let showsFind = $state(false);
+  /** What the palette looks for; null while it is shut. */
+  let sought = $state<{ only: string | null } | null>(null);
   let showsExport = $state(false);
   let showsBases = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
+  /** Of the view beside the close-up, per cent: what the close-up needs is the same on every screen. */
+  const CLOSE_UP_WIDTH = 282;
+  const mainShare = 100 * (1 - CLOSE_UP_WIDTH / Math.max(1024, innerWidth));
 
   /** The address follows when the picture is there; while it plays, when it rests. */
   const ADDRESS_DELAY = 150;
 
   const view = $derived(VIEWS.find(({ name }) => page.url.pathname === `/${name}`) ?? null);
   const hasCloseUp = $derived(view?.contract === 'close-up');
-  const beside = $derived(view?.beside?.isWanted((params) => bench.address.of(params)) ? view.beside : null);
+  const beside = $derived(view?.beside?.isWanted(bench) ? view.beside : null);
 
   $effect(() => {
     bench.dialogs.showsContract = view?.contract !== undefined;
@@ -63,61 +68,88 @@
     return () => clearTimeout(timer);
   });
 
-  $effect(() =>
-    listenForKeys({
-      bench,
-      open: (name) => void goto(`/${name}${bench.address.query}`),
-      find: () => (showsFind = true),
-      exports: () => (showsExport = true),
-      help: () => (showsKeys = true),
-      theme: () => theme.toggle(),
-      working: () => bench.dialogs.openWorking(),
-    }),
-  );
+  const open = (name: string) => void goto(`/${name}${bench.address.query}`);
+  const actions = actionsOf({
+    bench,
+    open,
+    palette: () => (sought = { only: null }),
+    find: () => (sought = { only: 'underlying' }),
+    exports: () => (showsExport = true),
+    help: () => (showsKeys = true),
+    theme: () => theme.toggle(),
+    bases: () => (showsBases = true),
+  });
+  $effect(() => listenForKeys(actions));
 </script>
 
 <svelte:head>
   <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{view ? `${view.title} · ` : ''}Umwelt</title>
 </svelte:head>
 
+{#snippet main()}<main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>{/snippet}
+{#snippet unfold()}
+  <button
+    class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {beside ? 'h-10' : 'flex-1'}"
+    title="Open the close-up"
+    aria-label="Open the close-up"
+    onclick={() => fold(false)}
+  >
+    <PanelRightOpen size={16} />
+  </button>
+{/snippet}
+{#snippet aside()}
+  <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
+    {#if isFolded}
+      {@render unfold()}
+    {:else}
+      <div class="flex min-h-0 flex-1">
+        {#if bench.playback.frame}<PlayedContract />{:else}<CloseUp
+            onfold={() => fold(true)}
+            onbases={() => (showsBases = true)}
+          />{/if}
+      </div>
+    {/if}
+    {#if beside}
+      {#await beside.load() then { default: Beside }}<Beside />{/await}
+    {/if}
+  </div>
+{/snippet}
+
 <div class="flex h-screen min-w-[1024px]">
   <Rail />
   <div class="flex min-w-0 flex-1 flex-col">
-    <TopBar onfind={() => (showsFind = true)} onbases={() => (showsBases = true)} />
+    <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
     <Tideline />
     <div class="flex min-h-0 flex-1 gap-2 p-2">
-      <main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>
-      {#if hasCloseUp}
-        <div class="flex flex-none flex-col gap-2 {isFolded && !beside ? 'w-7' : 'w-[274px] xl:w-[292px]'}">
-          {#if isFolded}
-            <button
-              class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {beside ? 'h-10' : 'flex-1'}"
-              title="Open the close-up"
-              aria-label="Open the close-up"
-              onclick={() => fold(false)}
-            >
-              <PanelRightOpen size={16} />
-            </button>
-          {:else}
-            <div class="flex min-h-0 flex-1">
-              {#if bench.playback.frame}<PlayedContract />{:else}<CloseUp
-                  onfold={() => fold(true)}
-                  onbases={() => (showsBases = true)}
-                />{/if}
-            </div>
-          {/if}
-          {#if beside}
-            {#await beside.load() then { default: Beside }}<Beside />{/await}
-          {/if}
-        </div>
+      <Split
+        id="close-up"
+        direction="horizontal"
+        label="Width of the view"
+        size={mainShare}
+        least={[50, 15]}
+        first={main}
+        second={hasCloseUp && (!isFolded || beside) ? aside : null}
+      />
+      {#if hasCloseUp && isFolded && !beside}
+        <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
       {/if}
     </div>
     <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
   </div>
 </div>
 
-<Keys bind:isOpen={showsKeys} />
-<Find bind:isOpen={showsFind} />
+<Keys bind:isOpen={showsKeys} {actions} />
+{#if sought}
+  <!-- Only those who look for something load what finds it. -->
+  {#await import('$lib/app/Palette.svelte') then { default: Palette }}
+    <Palette
+      bind:isOpen={() => sought !== null, (isOpen) => !isOpen && (sought = null)}
+      {actions}
+      {open}
+      only={sought.only}
+    />
+  {/await}
+{/if}
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
 <WorkingDialog work={bench.dialogs.work} onclose={() => (bench.dialogs.work = null)} />

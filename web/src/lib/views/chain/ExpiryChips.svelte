@@ -5,6 +5,7 @@
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();
@@ -42,8 +43,11 @@
       </button>
     {/each}
   </div>
-  <div class="toggle-group" role="group" aria-label="Expiries">
-    <button aria-pressed={isAllOpen} onclick={() => desk.openAll()}>unfold all</button>
-    <button aria-pressed={params.opened === null} onclick={() => desk.openOne()}>only the focus</button>
-  </div>
+  <Toggles
+    label="Expiries"
+    options={['all', 'focus']}
+    words={(one) => (one === 'all' ? 'unfold all' : 'only the focus')}
+    isOn={(one) => (one === 'all' ? isAllOpen : params.opened === null)}
+    onchoose={(one) => (one === 'all' ? desk.openAll() : desk.openOne())}
+  />
 </div>

@@ -4,7 +4,7 @@
   import { useWorkbench, problemOf } from '$lib/state';
   import Worked from '$lib/working/Worked.svelte';
   import type { ChainDesk } from './desk.svelte';
-  import { keepPriced } from './priced';
+  import { keepStructure } from './structures';
   import { legWords } from '$lib/structure';
 
   let { desk, onkept }: { desk: ChainDesk; onkept: () => void } = $props();
@@ -23,7 +23,7 @@
     if (!symbol) return;
     try {
       const given = legs.map(({ symbol: _, settlement, ...leg }) => ({ ...leg, ...(settlement && { settlement }) }));
-      await keepPriced({ symbol, legs: given, ...(asof && { asof }) });
+      await keepStructure({ symbol, legs: given, ...(asof && { asof }) });
       problem = null;
       onkept();
     } catch (error) {

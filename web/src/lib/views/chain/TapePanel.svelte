@@ -10,6 +10,7 @@
   import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
   import { printWork } from './work';
   import { PARAMS, TAPE_LEGS, TAPE_SIDES } from './params';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -78,24 +79,19 @@
     >
   </header>
   <div class="flex items-center justify-between px-3 py-1 text-[11px]">
-    <div class="toggle-group" role="group" aria-label="Legs">
-      {#each TAPE_LEGS as legs (legs)}
-        <button
-          aria-pressed={params.tapeLegs === legs}
-          title={{ all: 'every print', single: 'trades of one leg', several: 'legs of one trade' }[legs]}
-          onclick={() => (params.tapeLegs = legs)}>{legs === 'several' ? 'multi-leg' : legs}</button
-        >
-      {/each}
-    </div>
-    <div class="toggle-group" role="group" aria-label="Against theory">
-      {#each TAPE_SIDES as sides (sides)}
-        <button
-          aria-pressed={params.tapeSides === sides}
-          title={sides === 'all' ? 'wherever it was traded' : `traded ${sides} theory`}
-          onclick={() => (params.tapeSides = sides)}>{sides}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Legs"
+      options={TAPE_LEGS}
+      words={(legs) => (legs === 'several' ? 'multi-leg' : legs)}
+      titles={(legs) => ({ all: 'every print', single: 'trades of one leg', several: 'legs of one trade' })[legs]}
+      bind:value={params.tapeLegs}
+    />
+    <Toggles
+      label="Against theory"
+      options={TAPE_SIDES}
+      titles={(sides) => (sides === 'all' ? 'wherever it was traded' : `traded ${sides} theory`)}
+      bind:value={params.tapeSides}
+    />
   </div>
   <p class="m-0 px-3 pb-1 text-[11px] text-soft" data-testid="tape-count">
     {#if tape.problem}<span class="text-loss" role="alert">{tape.problem}</span>

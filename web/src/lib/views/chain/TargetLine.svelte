@@ -5,6 +5,7 @@
   import type { ChainDesk } from './desk.svelte';
   import { TARGET_WORDS } from './target';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();
@@ -16,12 +17,7 @@
 </script>
 
 <div class="flex h-7 items-center gap-2 px-3 text-[12px] whitespace-nowrap" data-testid="target-line">
-  <div class="toggle-group" role="group" aria-label="Odds of what">
-    {#each ODDS_KINDS as kind (kind)}
-      <button aria-pressed={params.targetKind === kind} onclick={() => (params.targetKind = kind)}>{KINDS[kind]}</button
-      >
-    {/each}
-  </div>
+  <Toggles label="Odds of what" options={ODDS_KINDS} words={(kind) => KINDS[kind]} bind:value={params.targetKind} />
   <span class="text-soft">safer</span>
   <input
     class="w-40 flex-none cursor-pointer accent-target"

@@ -2,6 +2,7 @@
   import { figures } from '$lib/formats';
   import { useWorkbench, useParams } from '$lib/state';
   import { PARAMS, UNITS } from './params';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -13,13 +14,13 @@
   });
 </script>
 
-<div class="toggle-group" role="group" aria-label="Greeks and money per">
-  {#each UNITS as units (units)}
-    <button aria-pressed={params.units === units} title={titles[units]} onclick={() => (params.units = units)}
-      >{units === 'position' ? '× n' : units}</button
-    >
-  {/each}
-</div>
+<Toggles
+  label="Greeks and money per"
+  options={UNITS}
+  words={(units) => (units === 'position' ? '× n' : units)}
+  titles={(units) => titles[units]}
+  bind:value={params.units}
+/>
 {#if params.units === 'position'}
   <input
     class="figures w-14 rounded-[5px] border border-line bg-panel px-1 text-right text-[11px]!"

@@ -12,7 +12,7 @@ import {
   type ChainColumnId,
 } from '$lib/columns';
 import { readOwnSets } from './column-sets';
-import { gainOf, type KeptStructure } from './priced';
+import { gainOf, type KeptStructure } from './structures';
 import { chainItems, placeInMove, strikesWithin } from './rows';
 import { legWords, pickedStructure, withLeg, type PickedStructure } from '$lib/structure';
 import { distanceOf, placeWords, tapeTable, type Print } from './tape';

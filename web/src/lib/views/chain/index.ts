@@ -12,4 +12,5 @@ export { default as UnitChoice } from './UnitChoice.svelte';
 export { default as TargetLine } from './TargetLine.svelte';
 export { default as StructureStrip } from './StructureStrip.svelte';
 export { default as Drawer } from './Drawer.svelte';
+export { default as DrawerBar } from './DrawerBar.svelte';
 export { default as ExpiryChips } from './ExpiryChips.svelte';

@@ -24,6 +24,12 @@ export type StrikeRange = (typeof STRIKE_RANGES)[number];
 /** What stands under the chain. */
 export const DRAWERS = ['none', 'target', 'theta', 'priced'] as const;
 export type Drawer = (typeof DRAWERS)[number];
+export const DRAWER_NAMES: Readonly<Record<Drawer, string>> = {
+  none: 'Nothing',
+  target: 'Target odds',
+  theta: 'Theta board',
+  priced: 'Kept structures',
+};
 
 /** Which prints the tape shows. */
 export const TAPE_LEGS = ['all', 'single', 'several'] as const;

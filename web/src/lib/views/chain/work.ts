@@ -1,7 +1,7 @@
 import { annualized, type ExpiryId } from '@umwelt/core';
 import { clockTime, figures, shortExpiry } from '$lib/formats';
 import { number, signed, type Work } from '$lib/working/lines';
-import { gainOf, type KeptStructure } from './priced';
+import { gainOf, type KeptStructure } from './structures';
 import { returnsOf, TARGET_WORDS, type Met } from './target';
 import type { Print } from './tape';
 import type { DecayRow } from './theta';

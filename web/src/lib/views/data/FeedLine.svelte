@@ -4,6 +4,7 @@
   import RotateCcw from '@lucide/svelte/icons/rotate-ccw';
   import { feedWords } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const { feed } = bench;
@@ -45,15 +46,14 @@
     <button class="btn btn-sm" onclick={() => void reset()}>Reset</button>
     <button class="btn btn-sm" onclick={() => (isAsking = false)}>Keep</button>
   {:else}
-    <div class="toggle-group" role="group" aria-label="Speed">
-      {#each SPEEDS as one (one)}
-        <button
-          aria-pressed={speed === one}
-          title="{one === 1 ? 'a second' : `${one} seconds`} of the market per second"
-          onclick={() => choose(one)}>{one}×</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Speed"
+      options={SPEEDS}
+      words={(one) => `${one}×`}
+      titles={(one) => `${one === 1 ? 'a second' : `${one} seconds`} of the market per second`}
+      value={speed}
+      onchoose={choose}
+    />
     <button
       class="btn btn-sm"
       disabled={!feed.isBegun}

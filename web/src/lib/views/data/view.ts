@@ -1,4 +1,4 @@
 import icon from '@lucide/svelte/icons/database';
-import type { View } from '$lib/ui/view';
+import type { View } from '$lib/state/view';
 
 export const view: View = { name: 'data', title: 'Data', key: 'd', icon };

@@ -8,6 +8,7 @@
   import { announcedSentence, announcedTable, kindsOf } from './charts/announced';
   import { announcedBefore } from '$lib/data/events';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -67,11 +68,7 @@
       {#each kinds as one (one)}<option value={one}>{one}</option>{/each}
     </select>
   {/if}
-  <div class="toggle-group" role="group" aria-label="Vol that is studied">
-    {#each [7, 30] as const as one (one)}
-      <button aria-pressed={days === one} onclick={() => (days = one)}>{one} days</button>
-    {/each}
-  </div>
+  <Toggles label="Vol that is studied" options={[7, 30] as const} words={(one) => `${one} days`} bind:value={days} />
 </div>
 <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 <div

@@ -3,6 +3,7 @@
   import { useWorkbench, WINDOWS, useParams } from '$lib/state';
   import { IMPLIED_LABELS, LOWER_LABELS } from './sessions';
   import { IMPLIED_NAMES, LOOKBACKS, LOWERS, PARAMS, SPANS } from './params';
+  import { Toggles } from '$lib/ui';
 
   /** @prop hasPath whether what the path alone shows is chosen too */
   let { hasPath }: { hasPath: boolean } = $props();
@@ -45,35 +46,31 @@
 
 <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
   {#if params.picture !== 'cone'}
-    <div class="toggle-group" role="group" aria-label="Implied vols">
-      {#each IMPLIED_NAMES as name (name)}
-        <button
-          aria-pressed={params.implied.includes(name)}
-          title={IMPLIED_LABELS[name]}
-          onclick={() => (params.implied = toggled(params.implied, name))}>{SHORT[name] ?? name}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Implied vols"
+      options={IMPLIED_NAMES}
+      words={(name) => SHORT[name] ?? name}
+      titles={(name) => IMPLIED_LABELS[name]}
+      isOn={(name) => params.implied.includes(name)}
+      onchoose={(name) => (params.implied = toggled(params.implied, name))}
+    />
   {/if}
-  <div class="toggle-group" role="group" aria-label="Estimators">
-    {#each ESTIMATORS as name (name)}
-      <button
-        aria-pressed={params.estimators.includes(name)}
-        title={TITLES[name]}
-        onclick={() => (params.estimators = toggled(params.estimators, name))}>{ESTIMATOR_CODES[name]}</button
-      >
-    {/each}
-  </div>
+  <Toggles
+    label="Estimators"
+    options={ESTIMATORS}
+    words={(name) => ESTIMATOR_CODES[name]}
+    titles={(name) => TITLES[name]}
+    isOn={(name) => params.estimators.includes(name)}
+    onchoose={(name) => (params.estimators = toggled(params.estimators, name))}
+  />
   {#if params.picture !== 'cone'}
-    <div class="toggle-group" role="group" aria-label="Window, sessions">
-      {#each WINDOWS as window (window)}
-        <button
-          aria-pressed={params.window === window}
-          title={window === 0 ? 'as many sessions as are left to the expiry in focus' : `${window} sessions`}
-          onclick={() => (params.window = window)}>{window === 0 ? 'to expiry' : window}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Window, sessions"
+      options={WINDOWS}
+      words={(window) => (window === 0 ? 'to expiry' : window)}
+      titles={(window) => (window === 0 ? 'as many sessions as are left to the expiry in focus' : `${window} sessions`)}
+      bind:value={params.window}
+    />
   {/if}
   {#if hasPath}
     <select class="choice" aria-label="Below" bind:value={params.lower}>

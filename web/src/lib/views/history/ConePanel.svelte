@@ -6,6 +6,7 @@
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { HistoryDesk } from './desk.svelte';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: HistoryDesk } = $props();
 
@@ -32,16 +33,16 @@
   <span>◇ now</span>
   <span class="text-implied">● implied at the money by sessions to expiry</span>
   <span class="flex-1"></span>
-  <div class="toggle-group" role="group" aria-label="Overlapping windows">
-    <button
-      aria-pressed={isCorrected}
-      title="windows overlap, so that they vary less than vols do: the spread is widened for it"
-      onclick={() => (isCorrected = true)}>corrected</button
-    >
-    <button aria-pressed={!isCorrected} title="quantiles as they were" onclick={() => (isCorrected = false)}
-      >as it was</button
-    >
-  </div>
+  <Toggles
+    label="Overlapping windows"
+    options={[true, false]}
+    words={(one) => (one ? 'corrected' : 'as it was')}
+    titles={(one) =>
+      one
+        ? 'windows overlap, so that they vary less than vols do: the spread is widened for it'
+        : 'quantiles as they were'}
+    bind:value={isCorrected}
+  />
 </div>
 <div class="flex min-h-0 flex-1 px-2">
   {#if figure}

@@ -36,7 +36,7 @@
   const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
 </script>
 
-<section class="panel w-[250px] flex-none overflow-auto xl:w-[352px]" aria-label="Standing">
+<section class="panel flex-1 overflow-auto" aria-label="Standing">
   <header class="px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Standing</h2>
     <p class="m-0 text-[11px] text-soft">

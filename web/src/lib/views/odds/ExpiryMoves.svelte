@@ -14,6 +14,7 @@
   import { standingWords, movesSentence } from './words';
   import { stepWork } from './work';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -125,15 +126,12 @@
         <th class="head-cell pl-3! text-left!">expiry</th>
         <th class="head-cell">days</th>
         <th class="head-cell"
-          ><span class="toggle-group">
-            {#each STRADDLE_CHOICES as choice (choice)}
-              <button
-                aria-pressed={params.straddleChoice === choice}
-                title={CHOICE_WORDS[choice]}
-                onclick={() => (params.straddleChoice = choice)}>{choice}</button
-              >
-            {/each}
-          </span> straddle</th
+          ><Toggles
+            label="Which straddle"
+            options={STRADDLE_CHOICES}
+            titles={(choice) => CHOICE_WORDS[choice]}
+            bind:value={params.straddleChoice}
+          /> straddle</th
         >
         <th class="head-cell" title="one deviation, F·σ·√T">1 dev.</th>
         <th class="head-cell" title="straddle over deviation; common practice: 0.8">ratio</th>

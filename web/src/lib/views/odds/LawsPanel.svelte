@@ -8,6 +8,7 @@
   import { humpsOf, zoneWords } from './laws';
   import { zonesSentence } from './words';
   import { LAWS, PARAMS, PRICE_AXES, type LawName, ZONE_PRESETS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -141,21 +142,19 @@
   }
 </script>
 
-<section class="panel flex-[12]" aria-label="Where it may end">
+<section class="panel min-h-0 flex-1" aria-label="Where it may end">
   <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Where it may end</h2>
     <span class="min-w-0 flex-1 truncate text-soft" title={pastWords || undefined}
       >{slice ? shortExpiry(slice) : ''}{pastWords && params.laws.includes('past') ? ` · ${pastWords}` : ''}</span
     >
-    <div class="toggle-group" role="group" aria-label="Axis of prices">
-      {#each PRICE_AXES as axis (axis)}
-        <button aria-pressed={params.priceAxis === axis} onclick={() => (params.priceAxis = axis)}>{axis}</button>
-      {/each}
-    </div>
-    <div class="toggle-group" role="group" aria-label="Law">
-      <button aria-pressed={!params.isUnder} onclick={() => (params.isUnder = false)}>density</button>
-      <button aria-pressed={params.isUnder} onclick={() => (params.isUnder = true)}>cumulative</button>
-    </div>
+    <Toggles label="Axis of prices" options={PRICE_AXES} bind:value={params.priceAxis} />
+    <Toggles
+      label="Law"
+      options={[false, true]}
+      words={(isUnder) => (isUnder ? 'cumulative' : 'density')}
+      bind:value={params.isUnder}
+    />
   </header>
   <div class="flex flex-wrap items-center gap-1 px-3 pb-1 text-[11px]">
     <div class="flex flex-wrap gap-1" role="group" aria-label="Laws">

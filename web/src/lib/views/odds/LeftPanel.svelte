@@ -8,6 +8,7 @@
   import StrikesTable from './StrikesTable.svelte';
   import ZonesTable from './ZonesTable.svelte';
   import { LEFT_PANELS, PARAMS } from './params';
+  import { TitleTabs } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
   const bench = useWorkbench();
@@ -23,19 +24,10 @@
   const open = $derived(params.left);
 </script>
 
-<section class="panel flex-[9]" aria-label={NAMES[open]}>
-  <nav class="flex items-baseline gap-3 px-3 pt-2 pb-1" aria-label="Left panel">
-    {#each LEFT_PANELS as panel (panel)}
-      {#if open === panel}
-        <h2 class="text-[15px] font-bold" aria-current="page">{NAMES[panel]}</h2>
-      {:else}
-        <button
-          class="cursor-pointer text-[13px] text-soft underline-offset-4 hover:text-ink hover:underline"
-          onclick={() => (params.left = panel)}>{NAMES[panel]}</button
-        >
-      {/if}
-    {/each}
-  </nav>
+<section class="panel min-h-0 flex-1" aria-label={NAMES[open]}>
+  <header class="px-3 pt-2 pb-1">
+    <TitleTabs label="Left panel" options={LEFT_PANELS} names={NAMES} bind:value={params.left} />
+  </header>
   {#if !bench.snapshot.shown}
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {:else if open === 'expiries'}<ExpiryMoves {desk} />

@@ -19,6 +19,7 @@
   import { barsBetween, loadInside, type IntradayBar } from './moves';
   import { insideSentence } from './words';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -170,9 +171,11 @@
       history.steps.find(({ outcome }) => outcome === 'open'),
     );
   });
+  /** The step that stands for looking inside the session. */
+  const INSIDE = '15 min';
 </script>
 
-<section class="panel flex-[11]" aria-label="Expected moves on the price">
+<section class="panel min-h-0 flex-1" aria-label="Expected moves on the price">
   <header class="flex items-center gap-2 px-3 pt-2 pb-0.5">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Expected moves on the price</h2>
     <span class="min-w-0 flex-1 truncate text-soft"
@@ -180,31 +183,19 @@
         ? `a quarter of an hour each, ${shortDay(now.day)}`
         : `${params.moveMeasure} then, cone by the curve now, around the price`}</span
     >
-    <div class="toggle-group" role="group" aria-label="Move">
-      {#each MOVE_MEASURES as measure (measure)}
-        <button aria-pressed={params.moveMeasure === measure} onclick={() => (params.moveMeasure = measure)}
-          >{measure}</button
-        >
-      {/each}
-    </div>
-    <div class="toggle-group" role="group" aria-label="Steps of">
-      {#each STEP_KINDS as kind (kind)}
-        <button
-          aria-pressed={!isLooking && params.stepKind === kind}
-          onclick={() => {
-            isInside = false;
-            params.stepKind = kind;
-          }}>{kind}</button
-        >
-      {/each}
-      <button
-        aria-pressed={isLooking}
-        disabled={!canLookInside}
-        class="disabled:opacity-50"
-        title={canLookInside ? 'inside the session' : 'no moments inside this session are held'}
-        onclick={() => (isInside = true)}>15 min</button
-      >
-    </div>
+    <Toggles label="Move" options={MOVE_MEASURES} bind:value={params.moveMeasure} />
+    <Toggles
+      label="Steps of"
+      options={[...STEP_KINDS, INSIDE] as const}
+      isOn={(kind) => (kind === INSIDE ? isLooking : !isLooking && params.stepKind === kind)}
+      isDisabled={(kind) => kind === INSIDE && !canLookInside}
+      titles={(kind) =>
+        kind !== INSIDE ? undefined : canLookInside ? 'inside the session' : 'no moments inside this session are held'}
+      onchoose={(kind) => {
+        isInside = kind === INSIDE;
+        if (kind !== INSIDE) params.stepKind = kind;
+      }}
+    />
   </header>
   {#if figure}
     <div class="flex min-h-0 flex-1 px-1">

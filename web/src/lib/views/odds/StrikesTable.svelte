@@ -9,6 +9,7 @@
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -79,16 +80,19 @@
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
-  <div class="toggle-group" role="group" aria-label="Quantity">
-    {#each Object.entries(QUANTITIES) as [name, label] (name)}
-      <button aria-pressed={quantity === name} onclick={() => (quantity = name as Quantity)}>{label}</button>
-    {/each}
-  </div>
-  <div class="toggle-group" role="group" aria-label="Side">
-    {#each ['call', 'put'] as const as one (one)}
-      <button aria-pressed={side === one} onclick={() => bench.focus.set({ side: one })}>{one}s</button>
-    {/each}
-  </div>
+  <Toggles
+    label="Quantity"
+    options={Object.keys(QUANTITIES) as Quantity[]}
+    words={(name) => QUANTITIES[name]}
+    bind:value={quantity}
+  />
+  <Toggles
+    label="Side"
+    options={['call', 'put'] as const}
+    words={(one) => `${one}s`}
+    value={side}
+    onchoose={(one) => bench.focus.set({ side: one })}
+  />
   <span class="text-soft"
     >{quantity === 'delta' ? 'delta by basis' : 'odds in % by basis'}; small: less the basis in use</span
   >

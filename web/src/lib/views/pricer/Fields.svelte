@@ -8,6 +8,7 @@
   import { fieldsOf, writeDividends, type FieldName } from './terms';
   import { FIELD_LABELS, MODEL_NAMES } from './words';
   import { PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: PricerDesk } = $props();
 
@@ -48,7 +49,7 @@
   }
 </script>
 
-<section class="panel w-[244px] flex-none" aria-label="Contract">
+<section class="panel min-w-[230px] flex-[244]" aria-label="Contract">
   <header class="flex items-center gap-2 px-3 py-2">
     <h2 class="text-[15px] font-bold">Contract</h2>
     <span class="flex-1"></span>
@@ -62,17 +63,13 @@
   <form class="min-h-0 flex-1 overflow-y-auto px-3 pb-2" onsubmit={(event) => event.preventDefault()}>
     <div class="mb-1 grid grid-cols-[66px_1fr] items-center gap-1">
       <span class="text-[12px] text-soft">Side</span>
-      <div class="toggle-group justify-self-start" role="group" aria-label="Side">
-        {#each ['call', 'put'] as const as side (side)}
-          <button
-            type="button"
-            aria-pressed={desk.side === side}
-            onclick={() => desk.side !== side && bench.focus.flip()}
-          >
-            {side === 'call' ? '△ call' : '▽ put'}
-          </button>
-        {/each}
-      </div>
+      <Toggles
+        label="Side"
+        options={['call', 'put'] as const}
+        words={(side) => (side === 'call' ? '△ call' : '▽ put')}
+        value={desk.side}
+        onchoose={(side) => desk.side !== side && bench.focus.flip()}
+      />
     </div>
     {#each names as name (name)}
       {@const { label, unit, title } = FIELD_LABELS[name]}

@@ -4,6 +4,7 @@
   import { lineValue, READING, readingTable } from './reading';
   import { borrowedWords } from '$lib/formats';
   import { MODEL_NAMES, pricerWords } from './words';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: PricerDesk } = $props();
 
@@ -20,15 +21,11 @@
   );
 </script>
 
-<section class="panel w-[326px] flex-none" aria-label="Call and put">
+<section class="panel min-w-0 flex-[326]" aria-label="Call and put">
   <header class="flex items-center gap-2 px-3 py-2">
     <h2 class="text-[15px] font-bold">Call and put</h2>
     <span class="flex-1"></span>
-    <div class="toggle-group" role="group" aria-label="Counted">
-      {#each PER as per (per)}
-        <button aria-pressed={desk.per === per} onclick={() => (desk.per = per)}>{perWords[per]}</button>
-      {/each}
-    </div>
+    <Toggles label="Counted" options={PER} words={(per) => perWords[per]} bind:value={desk.per} />
   </header>
   {#if priced}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->

@@ -24,6 +24,7 @@
   } from './sweep';
   import SweepMap from './SweepMap.svelte';
   import { inputName, OUTPUT_NAMES } from './words';
+  import { Toggles } from '$lib/ui';
 
   let { desk }: { desk: PricerDesk } = $props();
 
@@ -127,10 +128,7 @@
       </select>
     </label>
     {#if hasValues(by)}
-      <div class="toggle-group" role="group" aria-label="Drawn as">
-        <button aria-pressed={!isMap} onclick={() => (isMap = false)}>curves</button>
-        <button aria-pressed={isMap} onclick={() => (isMap = true)}>map</button>
-      </div>
+      <Toggles label="Drawn as" options={[false, true]} words={(one) => (one ? 'map' : 'curves')} bind:value={isMap} />
     {/if}
     {#if hasValues(by) && !isMap}
       <input

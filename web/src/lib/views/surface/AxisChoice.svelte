@@ -2,14 +2,15 @@
   import { useParams } from '$lib/state';
   import { AXIS_NAMES, AXIS_TITLES } from './axes';
   import { AXES, PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   const params = useParams(PARAMS);
 </script>
 
-<div class="toggle-group" role="group" aria-label="Axis">
-  {#each AXES as axis (axis)}
-    <button aria-pressed={params.axis === axis} title={AXIS_TITLES[axis]} onclick={() => (params.axis = axis)}
-      >{AXIS_NAMES[axis]}</button
-    >
-  {/each}
-</div>
+<Toggles
+  label="Axis"
+  options={AXES}
+  words={(axis) => AXIS_NAMES[axis]}
+  titles={(axis) => AXIS_TITLES[axis]}
+  bind:value={params.axis}
+/>

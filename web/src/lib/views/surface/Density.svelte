@@ -4,6 +4,7 @@
   import { shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { expiryIndex, useTheme, useWorkbench } from '$lib/state';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const theme = useTheme();
@@ -53,10 +54,12 @@
       title={isCumulative ? 'odds of ending under a price' : 'odds in per cent for each per cent of move'}
       >{isCumulative ? '% under' : '% per % of move'}</span
     >
-    <div class="toggle-group" role="group" aria-label="Law">
-      <button aria-pressed={!isCumulative} onclick={() => (isCumulative = false)}>density</button>
-      <button aria-pressed={isCumulative} onclick={() => (isCumulative = true)}>under</button>
-    </div>
+    <Toggles
+      label="Law"
+      options={[false, true]}
+      words={(one) => (one ? 'under' : 'density')}
+      bind:value={isCumulative}
+    />
   </div>
   <div class="flex min-h-0 flex-1 px-2">
     <Chart {figure} {moving} name="density" label="Density of {shortExpiry(still)}" />

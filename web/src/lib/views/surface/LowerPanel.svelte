@@ -7,6 +7,7 @@
   import ExpiryTable from './ExpiryTable.svelte';
   import QuotesPanel from './QuotesPanel.svelte';
   import { PARAMS, SURFACE_PANELS } from './params';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -25,17 +26,17 @@
   const frame = $derived(bench.playback.frame);
 </script>
 
-<section class="panel flex-[4]" aria-label={PANELS[shownPanel]}>
+<section class="panel min-h-0 flex-1" aria-label={PANELS[shownPanel]}>
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1">
     <h2 class="sr-only text-[15px] font-bold xl:not-sr-only" class:sr-only!={isFuture}>{PANELS[shownPanel]}</h2>
     <span class="flex-1"></span>
-    <div class="toggle-group" role="group" aria-label="Lower panel">
-      {#each panels as panel (panel)}
-        <button aria-pressed={shownPanel === panel} onclick={() => (params.panel = panel)} title={PANELS[panel]}
-          >{panel}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Lower panel"
+      options={panels}
+      titles={(panel) => PANELS[panel]}
+      value={shownPanel}
+      onchoose={(panel) => (params.panel = panel)}
+    />
   </header>
   {#if shownPanel === 'density'}
     <Density />

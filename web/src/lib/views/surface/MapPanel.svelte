@@ -32,6 +32,7 @@
   import AxisChoice from './AxisChoice.svelte';
   import MainTabs from './MainTabs.svelte';
   import { MAP_FORMS, PARAMS } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { onexpiry }: { onexpiry: (mark: unknown[]) => void } = $props();
 
@@ -244,29 +245,27 @@
     <select class="choice" bind:value={params.quantity} aria-label="What the map shows">
       {#each GRID_QUANTITIES as one (one)}<option value={one}>{QUANTITIES[one].name}</option>{/each}
     </select>
-    <div class="toggle-group" role="group" aria-label="Form">
-      {#each MAP_FORMS as form (form)}
-        <button aria-pressed={params.form === form} onclick={() => (params.form = form)}>{FORM_NAMES[form]}</button>
-      {/each}
-    </div>
+    <Toggles label="Form" options={MAP_FORMS} words={(form) => FORM_NAMES[form]} bind:value={params.form} />
     {#if params.form !== 'lines'}
       {#if hasSides(quantity)}
-        <div class="toggle-group" role="group" aria-label="Side of the map">
-          {#each ['call', 'put'] as const as side (side)}
-            <button aria-pressed={params.mapSide === side} onclick={() => (params.mapSide = side)}>{side}s</button>
-          {/each}
-        </div>
+        <Toggles
+          label="Side of the map"
+          options={['call', 'put'] as const}
+          words={(side) => `${side}s`}
+          bind:value={params.mapSide}
+        />
       {/if}
-      <div class="toggle-group" role="group" aria-label="Against the ghost">
-        <button
-          aria-pressed={params.isDifference}
-          title={ghost ? 'how far it is from the ghost' : 'keep a moment in view (m) to see how far it is from it'}
-          onclick={() => {
-            params.isDifference = !params.isDifference;
-            if (params.isDifference && !bench.context.ghost) bench.moment.toggleGhost();
-          }}>less the ghost</button
-        >
-      </div>
+      <Toggles
+        label="Against the ghost"
+        options={['less the ghost']}
+        isOn={() => params.isDifference}
+        titles={() =>
+          ghost ? 'how far it is from the ghost' : 'keep a moment in view (m) to see how far it is from it'}
+        onchoose={() => {
+          params.isDifference = !params.isDifference;
+          if (params.isDifference && !bench.context.ghost) bench.moment.toggleGhost();
+        }}
+      />
     {:else if hasSides(quantity)}
       <span class="text-[11px] text-soft">— calls&ensp;– – puts</span>
     {/if}

@@ -25,6 +25,7 @@
   import { sessionsBefore } from './lookback';
   import { hiddenOf } from './hidden';
   import { PARAMS, SKEW_SCALES, SKEW_SIDES } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { onexpiry, comparison }: { onexpiry: (mark: unknown[]) => void; comparison: Comparison } = $props();
 
@@ -41,7 +42,7 @@
   } as const;
 
   /** Whether a click on a mark sets it aside, or brings it back, rather than focusing it. */
-  let isJudging = $state(false);
+  let isExcluding = $state(false);
   /** Whether somebody is looking for a curve to borrow, and the one that is tried. */
   let isBorrowing = $state(false);
   let draft = $state.raw<Curve | null>(null);
@@ -170,7 +171,7 @@
     const state = mark[3];
     const { strike, side } = focusAt(mark) ?? {};
     const judged = shown?.snapshot.slices.find((one) => expiryName(one) === mark[0])?.fit;
-    if (isJudging && judged && strike !== undefined && side !== undefined) {
+    if (isExcluding && judged && strike !== undefined && side !== undefined) {
       const aside = judged.aside.find((one) => one.strike === strike && one.side === side);
       const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
       const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
@@ -179,6 +180,37 @@
     }
     onexpiry(mark);
   }
+
+  interface Switch {
+    name: string;
+    title: string;
+    isOn: boolean;
+    isDisabled?: boolean;
+    flip: () => void;
+  }
+  const switches: readonly Switch[] = $derived([
+    {
+      ...{ name: 'log', title: 'a logarithmic scale', isOn: view.isLog, isDisabled: isShape },
+      flip: () => (params.isLog = !params.isLog),
+    },
+    {
+      ...{ name: 'band', isOn: params.hasBand, flip: () => (params.hasBand = !params.hasBand) },
+      title: 'what the year before gave at this time to expiry: 5 to 95 %, 25 to 75 %, the middle',
+    },
+    {
+      ...{ name: 'misses', isOn: params.hasMisses, flip: () => (params.hasMisses = !params.hasMisses) },
+      title: 'how far the quotes are from the curve, with half their spread',
+    },
+    {
+      ...{ name: 'borrow', isOn: isBorrowing, isDisabled: bench.playback.isPlaying },
+      ...{ title: 'take the curve of this expiry from another one', flip: () => (isBorrowing = !isBorrowing) },
+    },
+    {
+      ...{ name: 'set aside', isOn: isExcluding, isDisabled: bench.moment.live !== null },
+      title: 'a click on a mark sets it aside, on a cross brings it back',
+      flip: () => (isExcluding = !isExcluding),
+    },
+  ]);
 </script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Skew">
@@ -196,38 +228,16 @@
         {#each SKEW_SIDES as sides (sides)}<option value={sides}>{SIDE_NAMES[sides]}</option>{/each}
       </select>
     </label>
-    <div class="toggle-group" role="group" aria-label="Upright">
-      {#each SKEW_SCALES as scale (scale)}
-        <button aria-pressed={params.scale === scale} title={SCALE_TITLES[scale]} onclick={() => (params.scale = scale)}
-          >{scale}</button
-        >
-      {/each}
-    </div>
-    <div class="toggle-group" role="group" aria-label="More">
-      <button aria-pressed={view.isLog} disabled={isShape} onclick={() => (params.isLog = !params.isLog)}>log</button>
-      <button
-        aria-pressed={params.hasBand}
-        title="what the year before gave at this time to expiry: 5 to 95 %, 25 to 75 %, the middle"
-        onclick={() => (params.hasBand = !params.hasBand)}>band</button
-      >
-      <button
-        aria-pressed={params.hasMisses}
-        title="how far the quotes are from the curve, with half their spread"
-        onclick={() => (params.hasMisses = !params.hasMisses)}>misses</button
-      >
-      <button
-        aria-pressed={isBorrowing}
-        disabled={bench.playback.isPlaying}
-        title="take the curve of this expiry from another one"
-        onclick={() => (isBorrowing = !isBorrowing)}>borrow</button
-      >
-      <button
-        aria-pressed={isJudging}
-        disabled={bench.moment.live !== null}
-        title="a click on a mark sets it aside, on a cross brings it back"
-        onclick={() => (isJudging = !isJudging)}>set aside</button
-      >
-    </div>
+    <Toggles label="Upright" options={SKEW_SCALES} titles={(scale) => SCALE_TITLES[scale]} bind:value={params.scale} />
+    <Toggles
+      label="More"
+      options={switches}
+      words={(one) => one.name}
+      titles={(one) => one.title}
+      isOn={(one) => one.isOn}
+      isDisabled={(one) => one.isDisabled ?? false}
+      onchoose={(one) => one.flip()}
+    />
   </div>
   {#if isBorrowing && lit && shown && !bench.playback.isPlaying}
     <BorrowEditor

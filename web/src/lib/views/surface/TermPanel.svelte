@@ -19,6 +19,7 @@
   import { Loaded, lastBarIndex, realizedOver, useTheme, useWorkbench, useParams } from '$lib/state';
   import { sessionsBefore } from './lookback';
   import { EXPIRY_CLASSES, PARAMS, TERM_LAYERS, type TermReading } from './params';
+  import { Toggles } from '$lib/ui';
 
   let { onexpiry, beside }: { onexpiry: (mark: unknown[]) => void; beside: readonly Beside[] } = $props();
 
@@ -155,7 +156,7 @@
   }
 </script>
 
-<section class="panel min-h-0 flex-[5]" aria-label="Term structure">
+<section class="panel min-h-0 flex-1" aria-label="Term structure">
   <header class="flex items-center gap-2 px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold whitespace-nowrap">Term structure</h2>
     <span
@@ -163,31 +164,29 @@
       title="the 30-day variance index by the strip of options, over {readingWords(params.reading)} vol by days"
       >{Number.isFinite(variance) ? `index ${figures.fixed(variance, 1)}` : 'by days'}</span
     >
-    <div class="toggle-group" role="group" aria-label="Expiries of the term structure">
-      {#each EXPIRY_CLASSES as one (one)}
-        <button
-          aria-pressed={params.classes.includes(one)}
-          aria-label={one}
-          title="{one} expiries"
-          onclick={() => toggleClass(one)}>{CLASS_LETTERS[one]}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Expiries of the term structure"
+      options={EXPIRY_CLASSES}
+      words={(one) => CLASS_LETTERS[one]}
+      names={(one) => one}
+      titles={(one) => `${one} expiries`}
+      isOn={(one) => params.classes.includes(one)}
+      onchoose={toggleClass}
+    />
   </header>
   <div class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 pb-1 text-[12px]">
     <select class="choice" bind:value={params.reading} aria-label="Vol of the term structure">
       {#each readings as reading (reading)}<option value={reading}>{readingWords(reading)}</option>{/each}
     </select>
-    <div class="toggle-group" role="group" aria-label="Beside the vols">
-      {#each TERM_LAYERS as layer (layer)}
-        <button
-          aria-pressed={params.layers.includes(layer)}
-          disabled={layer === 'band' && params.reading !== 'atm'}
-          title={LAYER_TITLES[layer]}
-          onclick={() => (params.layers = toggle(params.layers, layer, TERM_LAYERS))}>{LAYER_NAMES[layer]}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Beside the vols"
+      options={TERM_LAYERS}
+      words={(layer) => LAYER_NAMES[layer]}
+      titles={(layer) => LAYER_TITLES[layer]}
+      isOn={(layer) => params.layers.includes(layer)}
+      isDisabled={(layer) => layer === 'band' && params.reading !== 'atm'}
+      onchoose={(layer) => (params.layers = toggle(params.layers, layer, TERM_LAYERS))}
+    />
   </div>
   <div class="flex min-h-0 flex-1 px-2">
     {#if figure && bench.snapshot.expiries.some(({ curve }) => curve !== null)}<Chart

@@ -5,7 +5,6 @@
   import { MOST_COLUMNS, PARAMS } from './params';
 
   const params = useParams(PARAMS);
-  let isOpen = $state(false);
   /** Formulas that somebody has typed are known by themselves. */
   const known = $derived([
     ...KNOWN_COLUMNS,
@@ -13,14 +12,7 @@
   ]);
 </script>
 
-<div class="toggle-group">
-  <button aria-haspopup="dialog" title="which columns, and in which order" onclick={() => (isOpen = true)}
-    >columns</button
-  >
-</div>
-
 <ColumnPicker
-  bind:isOpen
   shown={params.show}
   {known}
   most={MOST_COLUMNS}

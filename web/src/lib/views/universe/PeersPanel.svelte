@@ -7,6 +7,7 @@
   import { Loaded, useTheme, useWorkbench, useParams } from '$lib/state';
   import { loadPeers, peersSentence, peersTable, PEER_MEASURES, type Peers } from './peers';
   import { PARAMS, PEER_SESSIONS } from './params';
+  import { Toggles } from '$lib/ui';
 
   /** @prop onopen called with the symbol of one that is chosen */
   let { onopen }: { onopen: (symbol: string) => void } = $props();
@@ -70,25 +71,15 @@
     by changes of iv30 over {figures.counted(shown?.sessions ?? params.peerSessions, 'session')}
   </span>
   <span class="flex-1"></span>
-  <div class="toggle-group" role="group" aria-label="Which">
-    <button
-      aria-pressed={params.isApart}
-      title="leave out those of its own family"
-      onclick={() => (params.isApart = !params.isApart)}>without family</button
-    >
-    <button
-      aria-pressed={params.isSameKind}
-      title="leave out those of other kinds"
-      onclick={() => (params.isSameKind = !params.isSameKind)}>same kind</button
-    >
-  </div>
-  <div class="toggle-group" role="group" aria-label="Sessions compared">
-    {#each PEER_SESSIONS as sessions (sessions)}
-      <button aria-pressed={params.peerSessions === sessions} onclick={() => (params.peerSessions = sessions)}
-        >{sessions}</button
-      >
-    {/each}
-  </div>
+  <Toggles
+    label="Which"
+    options={['isApart', 'isSameKind'] as const}
+    words={(one) => (one === 'isApart' ? 'without family' : 'same kind')}
+    titles={(one) => (one === 'isApart' ? 'leave out those of its own family' : 'leave out those of other kinds')}
+    isOn={(one) => params[one]}
+    onchoose={(one) => (params[one] = !params[one])}
+  />
+  <Toggles label="Sessions compared" options={PEER_SESSIONS} bind:value={params.peerSessions} />
 </div>
 {#if peers.problem}
   <p class="p-6 text-center text-loss" role="alert">{peers.problem}</p>

@@ -1,5 +1,6 @@
-import type { UnderlyingKind } from '@umwelt/core';
-import { USUAL } from '$lib/columns';
+import { UNDERLYING_KINDS, type UnderlyingKind } from '@umwelt/core';
+import { expandColumns, USUAL } from '$lib/columns';
+import { PARAMS, type UniverseParams } from './params';
 
 /** A screen: columns and conditions by a name, in an order. */
 export interface Screen {
@@ -37,3 +38,12 @@ export const SHIPPED_SCREENS: readonly Screen[] = [
   ),
   shipped('Options busier than usual', [], ['volume > 1.5 * avg(volume, 20)'], 'volume / avg(volume, 20)'),
 ];
+
+/** Shows a screen: its columns, conditions and order take the place of those in view. */
+export function showScreen(screen: Omit<Screen, 'name'>, params: UniverseParams): void {
+  params.show = expandColumns(screen.columns);
+  params.keep = [...screen.filters];
+  params.kinds = UNDERLYING_KINDS.filter((kind) => screen.kinds.includes(kind));
+  params.families = [...screen.families];
+  params.sort = screen.sort || PARAMS.start.sort;
+}

@@ -5,6 +5,7 @@
     ChainTable,
     ColumnChoice,
     Drawer,
+    DrawerBar,
     ExpiryChips,
     RangeChoice,
     StructureStrip,
@@ -18,6 +19,7 @@
   import { useWorkbench, useParams } from '$lib/state';
   import { chainTable } from '$lib/tables';
   import { PARAMS } from '$lib/views/chain/params';
+  import { Toggles, Split } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -81,44 +83,57 @@
   );
 </script>
 
-<section class="panel flex-1" aria-label="Chain">
-  <header class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 py-1.5">
-    <h2 class="text-[15px] font-bold">Chain</h2>
-    <span class="min-w-0 flex-1 truncate text-soft">
-      theory on the <b class="text-ink">{shown?.basis ?? bench.context.basis}</b> basis, Greeks {timesWords}
-    </span>
-    <RangeChoice />
-    <UnitChoice />
-    <ColumnChoice />
-    <div class="toggle-group">
-      <button
-        aria-pressed={params.isTargeting}
-        title="strikes that meet odds of your own"
-        onclick={() => (params.isTargeting = !params.isTargeting)}>target odds</button
-      >
-    </div>
-  </header>
-  {#if shown && shown.snapshot.slices.length > 0}
-    <ExpiryChips {desk} />
-    {#if params.isTargeting}<TargetLine {desk} />{/if}
-    <ChainTable {desk} />
-    {#if bench.context.legs.length > 0}
-      <StructureStrip
-        {desk}
-        onkept={() => {
-          keptEdition++;
-          params.drawer = 'priced';
-        }}
+{#snippet chain()}
+  <section class="panel flex-1" aria-label="Chain">
+    <header class="flex flex-wrap items-center gap-x-2 gap-y-1 px-3 py-1.5">
+      <h2 class="text-[15px] font-bold">Chain</h2>
+      <span class="min-w-0 flex-1 truncate text-soft">
+        theory on the <b class="text-ink">{shown?.basis ?? bench.context.basis}</b> basis, Greeks {timesWords}
+      </span>
+      <RangeChoice />
+      <UnitChoice />
+      <ColumnChoice />
+      <Toggles
+        label="Target"
+        options={['target odds']}
+        isOn={() => params.isTargeting}
+        titles={() => 'strikes that meet odds of your own'}
+        onchoose={() => (params.isTargeting = !params.isTargeting)}
       />
+    </header>
+    {#if shown && shown.snapshot.slices.length > 0}
+      <ExpiryChips {desk} />
+      {#if params.isTargeting}<TargetLine {desk} />{/if}
+      <ChainTable {desk} />
+      {#if bench.context.legs.length > 0}
+        <StructureStrip
+          {desk}
+          onkept={() => {
+            keptEdition++;
+            params.drawer = 'priced';
+          }}
+        />
+      {/if}
+      {#if sentence && params.drawer === 'none'}<div class="border-t border-line p-2">
+          <Sentence {sentence} />
+        </div>{/if}
+      <DrawerBar />
+    {:else}
+      <p class="m-auto text-center text-soft">
+        {bench.problem ??
+          (bench.market.current && bench.moment.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
+      </p>
     {/if}
-    {#if sentence && params.drawer === 'none'}<div class="border-t border-line p-2">
-        <Sentence {sentence} />
-      </div>{/if}
-    <Drawer edition={keptEdition} />
-  {:else}
-    <p class="m-auto text-center text-soft">
-      {bench.problem ??
-        (bench.market.current && bench.moment.index < 0 ? 'No chain is held at this moment.' : 'Loading …')}
-    </p>
-  {/if}
-</section>
+  </section>
+{/snippet}
+{#snippet drawer()}<Drawer edition={keptEdition} />{/snippet}
+
+<Split
+  id="chain"
+  direction="vertical"
+  label="Height of the chain"
+  size={66}
+  least={[30, 15]}
+  first={chain}
+  second={shown && params.drawer !== 'none' ? drawer : null}
+/>

@@ -12,6 +12,7 @@
   import { shortDay } from '$lib/formats';
   import { useWorkbench, useParams } from '$lib/state';
   import { PARAMS } from '$lib/views/history/params';
+  import { Split } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -20,7 +21,7 @@
   const lastBar = $derived(bench.market.current?.history[bench.moment.lastBar]);
 </script>
 
-<div class="flex min-h-0 min-w-0 flex-1 gap-2">
+{#snippet pictures()}
   <section class="panel min-w-0 flex-1" aria-label="History">
     <header class="flex items-baseline gap-2.5 px-3 pt-2 pb-1.5">
       <HistoryTabs />
@@ -39,5 +40,15 @@
       <AnnouncementsPanel />
     {/if}
   </section>
-  <StandingPanel {desk} />
-</div>
+{/snippet}
+{#snippet standing()}<StandingPanel {desk} />{/snippet}
+
+<Split
+  id="history"
+  direction="horizontal"
+  label="Width of the pictures"
+  size={78}
+  least={[40, 18]}
+  first={pictures}
+  second={standing}
+/>

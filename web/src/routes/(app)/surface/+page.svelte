@@ -14,6 +14,7 @@
   } from '$lib/views/surface';
   import { expiriesTable } from '$lib/tables';
   import { PARAMS } from '$lib/views/surface/params';
+  import { Split } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -41,23 +42,39 @@
   }
 </script>
 
+{#snippet main()}
+  {#if params.main === 'map'}
+    <MapPanel onexpiry={choose} />
+  {:else if params.main === 'pairs'}
+    <PairsPanel />
+  {:else if params.main === 'measures'}
+    <MeasuresPanel />
+  {:else}
+    <SkewPanel onexpiry={choose} {comparison} />
+  {/if}
+{/snippet}
+{#snippet term()}<TermPanel onexpiry={choose} beside={comparison.beside} />{/snippet}
+{#snippet lower()}<LowerPanel />{/snippet}
+{#snippet side()}
+  <Split
+    id="surface-side"
+    direction="vertical"
+    label="Height of the term structure"
+    size={55}
+    first={term}
+    second={lower}
+  />
+{/snippet}
+
 <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
-  <div class="flex min-h-0 flex-1 gap-2">
-    <div class="flex min-h-0 min-w-0 flex-[7] xl:flex-[8]">
-      {#if params.main === 'map'}
-        <MapPanel onexpiry={choose} />
-      {:else if params.main === 'pairs'}
-        <PairsPanel />
-      {:else if params.main === 'measures'}
-        <MeasuresPanel />
-      {:else}
-        <SkewPanel onexpiry={choose} {comparison} />
-      {/if}
-    </div>
-    <div class="flex min-h-0 min-w-0 flex-[5] flex-col gap-2">
-      <TermPanel onexpiry={choose} beside={comparison.beside} />
-      <LowerPanel />
-    </div>
-  </div>
+  <Split
+    id="surface"
+    direction="horizontal"
+    label="Width of the main panel"
+    size={60}
+    least={[30, 25]}
+    first={main}
+    second={side}
+  />
   <Strip />
 </div>

@@ -20,6 +20,7 @@
   } from '$lib/views/universe';
   import { useWorkbench, useParams } from '$lib/state';
   import { MOST_COLUMNS, MOST_CONDITIONS, PARAMS, WALLS } from '$lib/views/universe/params';
+  import { Toggles } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -100,31 +101,30 @@
       >
     {/if}
     {#if params.wall === 'vols'}
-      <div class="toggle-group" role="group" aria-label="Foot of the wall">
-        <button
-          aria-pressed={params.hasVolume}
-          title="option volume by session, each on a scale of its own"
-          onclick={() => (params.hasVolume = !params.hasVolume)}>volume</button
-        >
-      </div>
+      <Toggles
+        label="Foot of the wall"
+        options={['volume']}
+        isOn={() => params.hasVolume}
+        titles={() => 'option volume by session, each on a scale of its own'}
+        onchoose={() => (params.hasVolume = !params.hasVolume)}
+      />
     {/if}
     {#if isWall && params.wall !== 'price'}
-      <div class="toggle-group" role="group" aria-label="Axes of the wall">
-        <button
-          aria-pressed={params.isShared}
-          title="one logarithmic scale for all"
-          onclick={() => (params.isShared = true)}>shared axes</button
-        >
-        <button aria-pressed={!params.isShared} onclick={() => (params.isShared = false)}>own axes</button>
-      </div>
+      <Toggles
+        label="Axes of the wall"
+        options={[true, false]}
+        words={(isShared) => (isShared ? 'shared axes' : 'own axes')}
+        titles={(isShared) => (isShared ? 'one logarithmic scale for all' : 'each on a scale of its own')}
+        bind:value={params.isShared}
+      />
     {/if}
-    <div class="toggle-group" role="group" aria-label="Table, peers or wall">
-      {#each WALLS as wall (wall)}
-        <button aria-pressed={params.wall === wall} title={WALL_TITLES[wall]} onclick={() => (params.wall = wall)}
-          >{WALL_NAMES[wall]}</button
-        >
-      {/each}
-    </div>
+    <Toggles
+      label="Table, peers or wall"
+      options={WALLS}
+      words={(wall) => WALL_NAMES[wall]}
+      titles={(wall) => WALL_TITLES[wall]}
+      bind:value={params.wall}
+    />
   </header>
   {#if params.wall !== 'peers'}
     <div class="flex items-start gap-2 px-3 pb-1 text-[12px]">
@@ -134,23 +134,20 @@
         aria-label="Name or symbol"
         bind:value={desk.sought}
       />
-      <div class="toggle-group" role="group" aria-label="Kinds">
-        {#each UNDERLYING_KINDS as kind (kind)}
-          <button
-            aria-pressed={params.kinds.includes(kind)}
-            onclick={() =>
-              (params.kinds = UNDERLYING_KINDS.filter((other) => (other === kind) !== params.kinds.includes(other)))}
-            >{kind}</button
-          >
-        {/each}
-      </div>
-      <div class="toggle-group" role="group" aria-label="Heads">
-        <button
-          aria-pressed={hasLimits}
-          title="a least and a most under each head"
-          onclick={() => (hasLimits = !hasLimits)}>limits</button
-        >
-      </div>
+      <Toggles
+        label="Kinds"
+        options={UNDERLYING_KINDS}
+        isOn={(kind) => params.kinds.includes(kind)}
+        onchoose={(kind) =>
+          (params.kinds = UNDERLYING_KINDS.filter((other) => (other === kind) !== params.kinds.includes(other)))}
+      />
+      <Toggles
+        label="Heads"
+        options={['limits']}
+        isOn={() => hasLimits}
+        titles={() => 'a least and a most under each head'}
+        onchoose={() => (hasLimits = !hasLimits)}
+      />
       <ColumnMenu />
       <Narrowing {desk} />
       <ScreenMenu />

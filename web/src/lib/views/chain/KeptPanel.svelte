@@ -7,15 +7,16 @@
   import Worked from '$lib/working/Worked.svelte';
   import WorkedArea from '$lib/working/WorkedArea.svelte';
   import {
-    changePriced,
+    changeStructure,
     Contested,
-    dropPriced,
+    deleteStructure,
     gainOf,
-    loadPriced,
-    restorePriced,
-    type PricedChange,
+    loadKeptStructures,
+    openKept,
+    restoreStructure,
+    type StructureChange,
     type KeptStructure,
-  } from './priced';
+  } from './structures';
   import { legWords } from '$lib/structure';
   import { keptWork } from './work';
 
@@ -35,7 +36,7 @@
   const kept = new Loaded<KeptStructure[]>(
     () => {
       void [edition, bench.market.edition, bench.moment.instant];
-      return loadPriced(bench.context.asof);
+      return loadKeptStructures(bench.context.asof);
     },
     undefined,
     { every: LOOK_MS },
@@ -57,10 +58,10 @@
 
   let changing: Promise<unknown> = Promise.resolve();
   /** One change after the other: the next is of what the last one made. */
-  function change(row: KeptStructure, to: PricedChange): void {
+  function change(row: KeptStructure, to: StructureChange): void {
     const write = async () => {
       const seen = kept.value?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
-      const written = await changePriced(seen, to);
+      const written = await changeStructure(seen, to);
       const versionOf = new Map(written.map((one) => [one.id, one]));
       kept.value = (kept.value ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
     };
@@ -73,23 +74,16 @@
   }
 
   async function drop(row: KeptStructure): Promise<void> {
-    if (await attempt(dropPriced(row.id))) gone = row;
+    if (await attempt(deleteStructure(row.id))) gone = row;
   }
   async function undo(row: KeptStructure): Promise<void> {
-    if (await attempt(restorePriced(row))) gone = null;
+    if (await attempt(restoreStructure(row))) gone = null;
   }
 
   const wordsOf = ({ legs }: KeptStructure) => legs.map((leg) => legWords(leg)).join(', ');
   const nowOf = ({ now }: KeptStructure) => (now && now.missing === null ? now : null);
   const scaled = (row: KeptStructure, value: number | null | undefined) =>
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
-
-  function open(row: KeptStructure): void {
-    if (row.symbol !== bench.context.symbol) bench.market.choose(row.symbol);
-    const legs = row.legs.map((leg) => ({ ...leg, symbol: row.symbol }));
-    bench.context.legs = legs;
-    if (legs[0]) bench.focus.set(legs[0]);
-  }
 
   const NAMES = ['value', 'worst', 'mid', 'best', 'delta', 'gamma', 'theta', 'vega', 'skew', 'curvature'] as const;
   offerTable(
@@ -128,7 +122,7 @@
   {#if gone}<button class="btn btn-xs" onclick={() => undo(gone!)}><Undo size={11} /> bring it back</button>{/if}
 </div>
 <WorkedArea label="Spreads that are kept" class="min-h-0 flex-1 overflow-auto">
-  <table class="dense w-full border-collapse" data-testid="priced">
+  <table class="dense w-full border-collapse" data-testid="kept-structures">
     <thead>
       <tr>
         <th class="head-cell pl-3! text-left!">structure</th>
@@ -156,8 +150,10 @@
             class="cell max-w-72 truncate pl-3! text-left!"
             title="kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
           >
-            <button class="cursor-pointer font-semibold" title="Pick these legs again" onclick={() => open(row)}
-              >{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
+            <button
+              class="cursor-pointer font-semibold"
+              title="Pick these legs again"
+              onclick={() => openKept(bench, row)}>{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
             >
           </th>
           <td class="cell"

@@ -1,0 +1,73 @@
+<script lang="ts">
+  import { Command } from 'bits-ui';
+  import { PersistedState } from 'runed';
+  import { useWorkbench } from '$lib/state';
+  import type { Command as Doable } from '$lib/state/view';
+  import { Dialog } from '$lib/ui';
+  import type { Action } from './actions';
+  import { commandsAtHand, commandsOfViews, found, withRecent } from './commands';
+
+  interface Props {
+    isOpen: boolean;
+    actions: readonly Action[];
+    open: (view: string) => void;
+    /** The kind of thing that is looked for alone; null for all. */
+    only?: string | null;
+  }
+
+  let { isOpen = $bindable(), actions, open, only = null }: Props = $props();
+
+  const bench = useWorkbench();
+  const recent = new PersistedState<string[]>('umwelt-palette', []);
+  let text = $state('');
+  let loaded = $state.raw<Doable[]>([]);
+  const title = $derived(only ? `Find an ${only}` : 'Do anything by its name');
+
+  $effect(() => {
+    if (!isOpen) return;
+    text = '';
+    if (!only) void commandsOfViews(bench, open).then((commands) => (loaded = commands));
+  });
+  const all = $derived(isOpen ? [...commandsAtHand(bench, actions), ...(only ? [] : loaded)] : []);
+  const offered = $derived(
+    only && !text.trim()
+      ? all.filter(({ kind }) => kind === only)
+      : found(only ? all.filter(({ kind }) => kind === only) : all, text, recent.current),
+  );
+
+  function run({ id, run }: Doable): void {
+    isOpen = false;
+    recent.current = withRecent(recent.current, id);
+    run();
+  }
+</script>
+
+<Dialog {title} bind:isOpen>
+  <Command.Root shouldFilter={false} label={title} vimBindings={false} loop>
+    <Command.Input
+      autofocus
+      class="input w-full input-sm"
+      placeholder={only ? 'symbol or name' : 'view, underlying, expiry, date (4 Oct), basis, screen, structure …'}
+      aria-label={title}
+      bind:value={text}
+    />
+    <Command.List class="mt-2 h-80 overflow-y-auto text-[13px]" aria-label="Found">
+      {#each offered as command (command.id)}
+        <Command.Item
+          value={command.id}
+          class="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-selected:bg-band"
+          onSelect={() => run(command)}
+        >
+          <span class="w-[70px] flex-none text-[11px] text-soft">{command.kind}</span>
+          <span class="font-semibold whitespace-nowrap">{command.label}</span>
+          <span class="min-w-0 flex-1 truncate text-soft">{command.hint ?? ''}</span>
+          <span class="flex flex-none gap-1">
+            {#each command.keys ?? [] as key (key)}<kbd class="kbd kbd-xs">{key}</kbd>{/each}
+          </span>
+        </Command.Item>
+      {:else}
+        <p class="px-2 py-1.5 text-soft">Nothing is called “{text}”.</p>
+      {/each}
+    </Command.List>
+  </Command.Root>
+</Dialog>

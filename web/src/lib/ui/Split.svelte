@@ -1,0 +1,59 @@
+<script lang="ts">
+  import { Pane, PaneGroup, PaneResizer } from 'paneforge';
+  import type { Snippet } from 'svelte';
+
+  interface Props {
+    /** By which its sizes are kept in this browser. */
+    id: string;
+    /** Side by side, or one above the other. */
+    direction: 'horizontal' | 'vertical';
+    /** What the divider moves, for those who do not see it. */
+    label: string;
+    /** Of the first part before anybody has moved the divider: per cent. */
+    size: number;
+    /** The least of each part, per cent. */
+    least?: readonly [number, number];
+    first: Snippet;
+    /** Without it the first part has all the room. */
+    second?: Snippet | null;
+  }
+
+  let { id, direction, label, size, least = [15, 15], first, second = null }: Props = $props();
+  let now = $state(50);
+  const isRow = $derived(direction === 'horizontal');
+</script>
+
+<!-- Two parts with a divider between them, which is dragged, or moved by arrows. -->
+<PaneGroup {direction} autoSaveId="umwelt-split-{id}" class="min-h-0 min-w-0 flex-1">
+  <Pane
+    id="{id}-first"
+    order={1}
+    defaultSize={second ? size : 100}
+    minSize={least[0]}
+    onResize={(percent) => (now = percent)}
+    class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
+  >
+  {#if second}
+    <PaneResizer
+      class="group relative flex-none {isRow ? 'w-2 cursor-col-resize' : 'h-2 cursor-row-resize'}"
+      aria-label={label}
+      aria-valuenow={Math.round(now)}
+      aria-valuemin={least[0]}
+      aria-valuemax={100 - least[1]}
+      aria-controls="{id}-first"
+    >
+      <span
+        class="absolute rounded bg-line opacity-0 group-hover:opacity-100 group-focus-visible:opacity-100 {isRow
+          ? 'inset-y-0 left-[3px] w-[2px]'
+          : 'inset-x-0 top-[3px] h-[2px]'}"
+      ></span>
+    </PaneResizer>
+    <Pane
+      id="{id}-second"
+      order={2}
+      defaultSize={100 - size}
+      minSize={least[1]}
+      class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render second()}</Pane
+    >
+  {/if}
+</PaneGroup>

@@ -1,0 +1,16 @@
+import { legWords } from '$lib/structure';
+import type { ViewCommands } from '$lib/state/view';
+import { loadKeptStructures, openKept } from './structures';
+
+/** Structures that are kept: each picks its legs again. */
+export const commandsOf: ViewCommands['commandsOf'] = async (bench, open) =>
+  (await loadKeptStructures(bench.context.asof)).map((row) => ({
+    id: `structure ${row.id}`,
+    kind: 'structure',
+    label: `${row.symbol} ${row.legs.map((leg) => legWords(leg)).join(', ')}`,
+    hint: row.note ?? undefined,
+    run: () => {
+      openKept(bench, row);
+      open('chain');
+    },
+  }));
