@@ -40,8 +40,19 @@
   });
   const edgeWords = $derived(contract && contract.edge >= 0 ? 'rich by' : 'cheap by');
 
+  /** Six columns have no room for prices of many decimals: these are in units of the last one. */
+  const unit = $derived(decimals > 2 ? 10 ** -decimals : 1);
+  const places = (value: number, most: number) => {
+    const size = Math.abs(value);
+    return Math.min(most, size >= 1000 ? 0 : size >= 100 || unit < 1 ? 1 : 2);
+  };
   /** Prices that are long enough without their last decimals. */
-  const short = (value: number) => figures.fixed(value, Math.abs(value) >= 100 ? Math.min(1, decimals) : decimals);
+  const short = (value: number) => figures.fixed(value / unit, places(value / unit, decimals));
+  const shortSigned = (value: number) =>
+    figures.signed(
+      value / unit,
+      Math.abs(value / unit) >= 10 ? Math.min(1, places(value / unit, decimals)) : places(value / unit, decimals),
+    );
   const percent = (value: number) => figures.fixed(100 * value, 1);
   const rows = $derived.by(() => {
     if (!contract || !fit) return [];
@@ -53,9 +64,7 @@
     return [
       row('vol', 'vol', 'in points', (view) => figures.vol(view.vol)),
       row('theory', 'theory', 'theoretical value', (view) => short(view.theory)),
-      row('edge', 'edge', 'mid less theory: what the quote is rich by', (view) =>
-        figures.signed(mid - view.theory, Math.abs(mid - view.theory) >= 10 ? 1 : decimals),
-      ),
+      row('edge', 'edge', 'mid less theory: what the quote is rich by', (view) => shortSigned(mid - view.theory)),
       row('delta', 'delta', 'change of the price per unit of price', (view) => figures.fixed(view.delta, 2)),
       row('itm', 'itm', 'odds to end in the money, per cent', (view) => percent(view.itm)),
       row('touch', 'touch', 'odds to touch the strike, per cent', (view) => percent(view.touch)),
@@ -151,7 +160,9 @@
         onclick={() => judge('aside')}>set this quote aside</button
       >
     {/if}
-    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">One contract, six volatilities; odds in %</h3>
+    <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">
+      One contract, six volatilities; odds in %{unit < 1 ? `, prices in ${figures.fixed(unit, decimals)}` : ''}
+    </h3>
     <WorkedArea label="The contract by basis">
       <table
         class="dense w-full table-fixed border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"

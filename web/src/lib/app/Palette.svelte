@@ -21,6 +21,8 @@
   const recent = new PersistedState<string[]>('umwelt-palette', []);
   let text = $state('');
   let loaded = $state.raw<Doable[]>([]);
+  /** The one that Enter does: the likeliest, until the hand moves on. */
+  let chosen = $state('');
   const title = $derived(only ? `Find an ${only}` : 'Do anything by its name');
 
   $effect(() => {
@@ -35,6 +37,10 @@
       : found(only ? all.filter(({ kind }) => kind === only) : all, text, recent.current),
   );
 
+  $effect(() => {
+    chosen = offered[0]?.id ?? '';
+  });
+
   function run({ id, run }: Doable): void {
     isOpen = false;
     recent.current = withRecent(recent.current, id);
@@ -43,7 +49,7 @@
 </script>
 
 <Dialog {title} bind:isOpen>
-  <Command.Root shouldFilter={false} label={title} vimBindings={false} loop>
+  <Command.Root shouldFilter={false} label={title} vimBindings={false} loop bind:value={chosen}>
     <Command.Input
       autofocus
       class="input w-full input-sm"

@@ -85,7 +85,12 @@
       {#each QUOTES as side (side)}<option value={side}>{side}</option>{/each}
     </select>
   </label>
-  <button class="flex cursor-pointer items-center gap-1 rounded-[5px] border border-line px-2 py-0.5" onclick={onfind}>
-    <kbd class="kbd kbd-xs">ctrl k</kbd> find
+  <button
+    class="flex flex-none cursor-pointer items-center rounded-[5px] border border-line px-1.5 py-1"
+    aria-label="Do anything by its name"
+    title="views, underlyings, expiries, dates, bases, screens, structures by their names"
+    onclick={onfind}
+  >
+    <kbd class="kbd kbd-xs whitespace-nowrap">ctrl k</kbd>
   </button>
 </header>

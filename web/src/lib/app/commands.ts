@@ -1,6 +1,6 @@
-import { BASES, expiryName } from '@umwelt/core';
+import { BASES, dayOf, expiryName } from '@umwelt/core';
 import { computeCommandScore } from 'bits-ui';
-import { figures, momentDay, shortExpiry } from '$lib/formats';
+import { figures, shortExpiry } from '$lib/formats';
 import type { Workbench } from '$lib/state';
 import type { Command } from '$lib/state/view';
 import type { Action } from './actions';
@@ -43,7 +43,7 @@ export function commandsAtHand(bench: Workbench, actions: readonly Action[]): Co
     })),
     ...moment.stops.map((stop): Command => {
       const asof = market.current!.snapshots[stop]!.asof;
-      const day = momentDay(Date.parse(asof), market.calendar.zone);
+      const day = dayOf(market.calendar, Date.parse(asof));
       return {
         ...{ id: `date ${day}`, kind: 'date', label: longDay(day), also: day },
         run: () => moment.goTo(stop),
@@ -66,7 +66,7 @@ export async function commandsOfViews(bench: Workbench, open: (view: string) => 
 }
 
 /** What is offered before anything is typed: what was done last, then views and actions. */
-const AT_REST = new Set(['view', 'action']);
+const AT_REST = ['view', 'action'] as const;
 
 /**
  * Commands that a text is meant for, the likeliest first.
@@ -81,7 +81,8 @@ export function found(commands: readonly Command[], text: string, recent: readon
   };
   if (!wanted) {
     const lately = commands.filter(({ id }) => recent.includes(id)).toSorted((a, b) => rankOf(a) - rankOf(b));
-    return [...lately, ...commands.filter(({ id, kind }) => AT_REST.has(kind) && !recent.includes(id))];
+    const rest = AT_REST.flatMap((kind) => commands.filter((one) => one.kind === kind && !recent.includes(one.id)));
+    return [...lately, ...rest];
   }
   // A date is meant where a digit is typed.
   const hasDigit = /\d/.test(wanted);

@@ -13,27 +13,29 @@
     size: number;
     /** The least of each part, per cent. */
     least?: readonly [number, number];
-    first: Snippet;
-    /** Without it the first part has all the room. */
-    second?: Snippet | null;
+    /** Where one part is missing the other has all the room. */
+    first: Snippet | null;
+    second: Snippet | null;
   }
 
-  let { id, direction, label, size, least = [15, 15], first, second = null }: Props = $props();
+  let { id, direction, label, size, least = [15, 15], first, second }: Props = $props();
   let now = $state(50);
   const isRow = $derived(direction === 'horizontal');
 </script>
 
 <!-- Two parts with a divider between them, which is dragged, or moved by arrows. -->
 <PaneGroup {direction} autoSaveId="umwelt-split-{id}" class="min-h-0 min-w-0 flex-1">
-  <Pane
-    id="{id}-first"
-    order={1}
-    defaultSize={second ? size : 100}
-    minSize={least[0]}
-    onResize={(percent) => (now = percent)}
-    class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
-  >
-  {#if second}
+  {#if first}
+    <Pane
+      id="{id}-first"
+      order={1}
+      defaultSize={second ? size : 100}
+      minSize={least[0]}
+      onResize={(percent) => (now = percent)}
+      class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
+    >
+  {/if}
+  {#if first && second}
     <PaneResizer
       class="group relative flex-none {isRow ? 'w-2 cursor-col-resize' : 'h-2 cursor-row-resize'}"
       aria-label={label}
@@ -48,10 +50,12 @@
           : 'inset-x-0 top-[3px] h-[2px]'}"
       ></span>
     </PaneResizer>
+  {/if}
+  {#if second}
     <Pane
       id="{id}-second"
       order={2}
-      defaultSize={100 - size}
+      defaultSize={first ? 100 - size : 100}
       minSize={least[1]}
       class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render second()}</Pane
     >

@@ -1,6 +1,6 @@
 <script lang="ts">
   import PanelRightOpen from '@lucide/svelte/icons/panel-right-open';
-  import type { Snippet } from 'svelte';
+  import { onMount, type Component, type ComponentProps, type Snippet } from 'svelte';
   import { afterNavigate, goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { ExportDialog, provideShown } from '$lib/exports';
@@ -31,17 +31,25 @@
 
   let isReady = $state(false);
   let showsKeys = $state(false);
+  /** Loaded when the view has come to rest: the first letter that is typed must find it there. */
+  let Palette = $state.raw<Component<ComponentProps<typeof import('$lib/app/Palette.svelte').default>> | null>(null);
+  onMount(() => {
+    const load = () => void import('$lib/app/Palette.svelte').then((loaded) => (Palette = loaded.default));
+    const timer = setTimeout(load, PALETTE_DELAY);
+    return () => clearTimeout(timer);
+  });
   /** What the palette looks for; null while it is shut. */
   let sought = $state<{ only: string | null } | null>(null);
   let showsExport = $state(false);
   let showsBases = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
   /** Of the view beside the close-up, per cent: what the close-up needs is the same on every screen. */
-  const CLOSE_UP_WIDTH = 282;
+  const CLOSE_UP_WIDTH = 300;
   const mainShare = 100 * (1 - CLOSE_UP_WIDTH / Math.max(1024, innerWidth));
 
   /** The address follows when the picture is there; while it plays, when it rests. */
   const ADDRESS_DELAY = 150;
+  const PALETTE_DELAY = 400;
 
   const view = $derived(VIEWS.find(({ name }) => page.url.pathname === `/${name}`) ?? null);
   const hasCloseUp = $derived(view?.contract === 'close-up');
@@ -139,16 +147,13 @@
 </div>
 
 <Keys bind:isOpen={showsKeys} {actions} />
-{#if sought}
-  <!-- Only those who look for something load what finds it. -->
-  {#await import('$lib/app/Palette.svelte') then { default: Palette }}
-    <Palette
-      bind:isOpen={() => sought !== null, (isOpen) => !isOpen && (sought = null)}
-      {actions}
-      {open}
-      only={sought.only}
-    />
-  {/await}
+{#if Palette && sought}
+  <Palette
+    bind:isOpen={() => sought !== null, (isOpen) => !isOpen && (sought = null)}
+    {actions}
+    {open}
+    only={sought.only}
+  />
 {/if}
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />

@@ -80,7 +80,11 @@
       <div class="mb-1">
         <div class="grid grid-cols-[66px_1fr_14px] items-center gap-1">
           <label class="text-[12px] text-soft" for="field-{name}" {title}>{shownLabel}</label>
-          <div class="flex min-w-0 items-center rounded-[5px] border bg-page {problem ? 'border-loss' : 'border-line'}">
+          <div
+            class="flex min-w-0 items-center rounded-[5px] border bg-page {problem
+              ? 'border-loss'
+              : 'border-line'} {choices && was === null ? 'col-span-2' : ''}"
+          >
             {#if choices}
               <select
                 id="field-{name}"

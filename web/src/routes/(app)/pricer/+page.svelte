@@ -21,6 +21,7 @@
   const PANELS = { sweep: 'Sweep', working: 'Working', market: 'Market', carry: 'Carry', models: 'Models' } as const;
   type Panel = keyof typeof PANELS;
   let panel = $state<Panel>('sweep');
+  const hasMoved = $derived((desk.move?.move.steps.length ?? 0) > 0);
 
   $effect(() =>
     tinykeys(window, {
@@ -33,7 +34,7 @@
 </script>
 
 {#snippet moved()}
-  <section class="panel flex-1" aria-label="What moved">
+  <section class="panel {hasMoved ? 'flex-1' : 'flex-none'}" aria-label="What moved">
     <h2 class="px-3 pt-2 text-[15px] font-bold">What moved</h2>
     <Moved {desk} />
   </section>
@@ -72,12 +73,13 @@
 {#snippet questions()}
   <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
     <Solve {desk} />
+    {#if !hasMoved}{@render moved()}{/if}
     <Split
       id="pricer-questions"
       direction="vertical"
       label="Height of what moved"
       size={38}
-      first={moved}
+      first={hasMoved ? moved : null}
       second={lower}
     />
   </div>
