@@ -166,6 +166,7 @@ test('the wall has a chart for each that is left, in the order of the table, and
   await expect(paths).toHaveCount(2);
   const path = () => paths.last().getAttribute('d');
   const shared = await path();
+  await expect(page.getByTestId('shared-axis')).toContainText('the outermost 1 % of the values at either end');
   await page.getByRole('button', { name: 'own axes' }).click();
   await expect.poll(path).not.toBe(shared);
   await page.getByRole('button', { name: 'volume' }).click();

@@ -42,17 +42,13 @@
 
   /** Six columns have no room for prices of many decimals: these are in units of the last one. */
   const unit = $derived(decimals > 2 ? 10 ** -decimals : 1);
-  const places = (value: number, most: number) => {
+  const places = (value: number, [one, none]: readonly [number, number]) => {
     const size = Math.abs(value);
-    return Math.min(most, size >= 1000 ? 0 : size >= 100 || unit < 1 ? 1 : 2);
+    return Math.min(decimals, size >= none ? 0 : size >= one || unit < 1 ? 1 : 2);
   };
   /** Prices that are long enough without their last decimals. */
-  const short = (value: number) => figures.fixed(value / unit, places(value / unit, decimals));
-  const shortSigned = (value: number) =>
-    figures.signed(
-      value / unit,
-      Math.abs(value / unit) >= 10 ? Math.min(1, places(value / unit, decimals)) : places(value / unit, decimals),
-    );
+  const short = (value: number) => figures.fixed(value / unit, places(value / unit, [100, 1000]));
+  const shortSigned = (value: number) => figures.signed(value / unit, places(value / unit, [10, 100]));
   const percent = (value: number) => figures.fixed(100 * value, 1);
   const rows = $derived.by(() => {
     if (!contract || !fit) return [];
@@ -99,7 +95,7 @@
   </div>
 {/snippet}
 
-<aside class="panel flex-1 overflow-y-auto" aria-label="Close-up" data-testid="close-up">
+<section class="panel flex-1 overflow-y-auto" aria-label="Close-up" data-testid="close-up">
   {#if contract && lit && fit}
     <div class="flex items-start px-3 pt-2.5">
       <div class="min-w-0 flex-1">
@@ -170,16 +166,18 @@
       >
         <thead>
           <tr class="border-b border-line text-[11px] text-soft">
-            <th class="w-[42px] pl-2 text-left font-normal"></th>
+            <td class="w-[44px]"></td>
             {#each contract.views as { basis } (basis)}
               <th
-                class="px-[1px] text-right {basis === shown?.basis ? 'bg-band font-semibold text-ink' : 'font-normal'}"
+                class="px-[1px] text-right last:pr-2 {basis === shown?.basis
+                  ? 'bg-band font-semibold text-ink'
+                  : 'font-normal'}"
                 aria-selected={basis === shown?.basis}
               >
                 <button
                   class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
                   title="Use the {basis} basis everywhere"
-                  aria-label={basis}
+                  aria-label="{SHORT[basis]} {SHORT[basis] === basis ? '' : basis}"
                   onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
                 >
               </th>
@@ -193,7 +191,7 @@
               >
               {#each cells as cell, i (i)}
                 {@const { basis } = contract.views[i]!}
-                <td class="cell {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
+                <td class="cell last:pr-2! {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
                   <Worked open={() => bench.dialogs.openWorking(key, basis)}>{cell}</Worked>
                 </td>
               {/each}
@@ -232,4 +230,4 @@
           : 'Loading …'}
     </p>
   {/if}
-</aside>
+</section>

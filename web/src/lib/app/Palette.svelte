@@ -1,11 +1,12 @@
 <script lang="ts">
-  import { Command } from 'bits-ui';
+  import { Command, computeCommandScore } from 'bits-ui';
   import { PersistedState } from 'runed';
   import { useWorkbench } from '$lib/state';
   import type { Command as Doable } from '$lib/state/view';
   import { Dialog } from '$lib/ui';
   import type { Action } from './actions';
-  import { commandsAtHand, commandsOfViews, found, withRecent } from './commands';
+  import { commandsAtHand, commandsOfViews } from './commands';
+  import { found, withRecent } from './found';
 
   interface Props {
     isOpen: boolean;
@@ -21,8 +22,6 @@
   const recent = new PersistedState<string[]>('umwelt-palette', []);
   let text = $state('');
   let loaded = $state.raw<Doable[]>([]);
-  /** The one that Enter does: the likeliest, until the hand moves on. */
-  let chosen = $state('');
   const title = $derived(only ? `Find an ${only}` : 'Do anything by its name');
 
   $effect(() => {
@@ -34,12 +33,11 @@
   const offered = $derived(
     only && !text.trim()
       ? all.filter(({ kind }) => kind === only)
-      : found(only ? all.filter(({ kind }) => kind === only) : all, text, recent.current),
+      : found(only ? all.filter(({ kind }) => kind === only) : all, text, recent.current, computeCommandScore),
   );
 
-  $effect(() => {
-    chosen = offered[0]?.id ?? '';
-  });
+  /** The one that Enter does: the likeliest, until the hand moves on. */
+  let chosen = $derived(offered[0]?.id ?? '');
 
   function run({ id, run }: Doable): void {
     isOpen = false;
@@ -51,7 +49,7 @@
 <Dialog {title} bind:isOpen>
   <Command.Root shouldFilter={false} label={title} vimBindings={false} loop bind:value={chosen}>
     <Command.Input
-      autofocus
+      data-first
       class="input w-full input-sm"
       placeholder={only ? 'symbol or name' : 'view, underlying, expiry, date (4 Oct), basis, screen, structure …'}
       aria-label={title}

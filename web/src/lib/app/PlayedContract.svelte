@@ -45,7 +45,7 @@
   );
 </script>
 
-<aside class="panel flex-1 overflow-hidden" aria-label="Close-up" data-testid="close-up">
+<section class="panel flex-1 overflow-hidden" aria-label="Close-up" data-testid="close-up">
   {#if expiry}
     <h2 class="px-3 pt-2.5 text-[15px] font-bold">
       {shortExpiry(expiry)}
@@ -65,4 +65,4 @@
       European exercise.
     </p>
   {/if}
-</aside>
+</section>

@@ -71,7 +71,7 @@
   }
 </script>
 
-<div class="flex h-[66px] flex-none items-stretch border-b border-line bg-panel" aria-label="Tideline">
+<section class="flex h-[66px] flex-none items-stretch border-b border-line bg-panel" aria-label="Tideline">
   <div class="relative min-w-0 flex-1 pl-1.5" bind:clientWidth={width}>
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <svg
@@ -191,4 +191,4 @@
       </button>
     </div>
   </div>
-</div>
+</section>

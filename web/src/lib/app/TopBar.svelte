@@ -87,10 +87,9 @@
   </label>
   <button
     class="flex flex-none cursor-pointer items-center rounded-[5px] border border-line px-1.5 py-1"
-    aria-label="Do anything by its name"
     title="views, underlyings, expiries, dates, bases, screens, structures by their names"
     onclick={onfind}
   >
-    <kbd class="kbd kbd-xs whitespace-nowrap">ctrl k</kbd>
+    <kbd class="kbd kbd-xs whitespace-nowrap">ctrl k</kbd><span class="sr-only">Do anything by its name</span>
   </button>
 </header>

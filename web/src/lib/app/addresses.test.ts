@@ -187,11 +187,14 @@ describe('the address of all views', () => {
       '?symbol=CAIR&asof=2031-03-13T16:45:00Z',
     );
   });
-  it('an address of before that names no straddle means the bracket, a fresh start the one at the forward', () => {
-    expect(read('symbol=CAIR').straddleChoice).toBe('bracket');
-    expect(START.straddleChoice).toBe('forward');
-    expect(write({ ...START, symbol: 'CAIR' })).toBe('?symbol=CAIR&straddle=forward');
-    expect(write({ ...START, straddleChoice: 'bracket' })).toBe('?straddle=bracket');
+  it('an address of before that names neither straddle nor axes means those of its time, a fresh start others', () => {
+    expect(read('symbol=CAIR')).toMatchObject({ straddleChoice: 'bracket', isShared: true });
+    expect(START).toMatchObject({ straddleChoice: 'forward', isShared: false });
+    expect(write({ ...START, symbol: 'CAIR' })).toBe('?symbol=CAIR&straddle=forward&axes=own');
+    for (const isShared of [true, false]) {
+      const state = { ...START, straddleChoice: 'bracket' as const, isShared };
+      expect(read(write(state))).toEqual(state);
+    }
   });
   it('falls back where the address says nonsense', () => {
     const query =

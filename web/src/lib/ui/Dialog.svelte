@@ -11,7 +11,11 @@
   let dialog = $state<HTMLDialogElement>();
 
   $effect(() => {
-    if (isOpen && !dialog?.open) dialog?.showModal();
+    if (isOpen && dialog && !dialog.open) {
+      dialog.showModal();
+      // What is typed next is meant for it.
+      dialog.querySelector<HTMLElement>('[data-first]')?.focus();
+    }
     if (!isOpen && dialog?.open) dialog.close();
   });
 </script>

@@ -32,7 +32,7 @@
       defaultSize={second ? size : 100}
       minSize={least[0]}
       onResize={(percent) => (now = percent)}
-      class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
+      class="flex min-h-0 min-w-0 gap-2 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
     >
   {/if}
   {#if first && second}
@@ -57,7 +57,7 @@
       order={2}
       defaultSize={first ? 100 - size : 100}
       minSize={least[1]}
-      class="flex min-h-0 min-w-0 {isRow ? '' : 'flex-col'}">{@render second()}</Pane
+      class="flex min-h-0 min-w-0 gap-2 {isRow ? '' : 'flex-col'}">{@render second()}</Pane
     >
   {/if}
 </PaneGroup>

@@ -94,7 +94,7 @@
   <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{view ? `${view.title} · ` : ''}Umwelt</title>
 </svelte:head>
 
-{#snippet main()}<main class="flex min-h-0 min-w-0 flex-1 gap-2">{@render children()}</main>{/snippet}
+{#snippet main()}{@render children()}{/snippet}
 {#snippet unfold()}
   <button
     class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {beside ? 'h-10' : 'flex-1'}"
@@ -128,7 +128,7 @@
   <div class="flex min-w-0 flex-1 flex-col">
     <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
     <Tideline />
-    <div class="flex min-h-0 flex-1 gap-2 p-2">
+    <main class="flex min-h-0 flex-1 gap-2 p-2">
       <Split
         id="close-up"
         direction="horizontal"
@@ -141,7 +141,7 @@
       {#if hasCloseUp && isFolded && !beside}
         <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
       {/if}
-    </div>
+    </main>
     <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
   </div>
 </div>

@@ -245,7 +245,7 @@
     </div>
     {#if headed >= 0}
       {@const one = slice(headed)}
-      <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true">
+      <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true" inert>
         <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one)} />
       </div>
     {/if}

@@ -137,7 +137,7 @@
         <th class="head-cell" title="for all of them, a day">theta</th>
         <th class="head-cell" title="for all of them, a vol point">vega</th>
         <th class="head-cell text-left!">note</th>
-        <th class="head-cell"></th>
+        <td class="head-cell"></td>
       </tr>
     </thead>
     <tbody>

@@ -165,7 +165,7 @@
           >
         {/snippet}
         {@render heads()}
-        <th class="head-cell top-[25px]!"></th>
+        <td class="head-cell top-[25px]!"></td>
         {@render heads()}
       </tr>
     </thead>

@@ -36,7 +36,8 @@
   const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
 </script>
 
-<section class="panel flex-1 overflow-auto" aria-label="Standing">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<section class="panel flex-1 overflow-auto" aria-label="Standing" tabindex="0">
   <header class="px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Standing</h2>
     <p class="m-0 text-[11px] text-soft">

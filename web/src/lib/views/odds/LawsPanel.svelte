@@ -222,7 +222,8 @@
         <div class="relative h-[17px]" role="group" aria-label="Odds by {strip.name}">
           <span
             class="absolute left-1 text-[10.5px] leading-[17px]"
-            style="color: {lawStyle(strip.name, theme.tokens).color}">{strip.name}</span
+            style="color: color-mix(in srgb, {lawStyle(strip.name, theme.tokens).color} 45%, var(--ink))"
+            >{strip.name}</span
           >
           {#if strip.law}
             {#each strip.zones as zone, i (i)}

@@ -45,7 +45,7 @@
             <th class="head-cell">move</th>
             <th class="head-cell" title="what the price was when it was over">became</th>
             <th class="head-cell" title="outcome over the move">moves</th>
-            <th class="head-cell text-left!"></th>
+            <td class="head-cell text-left!"></td>
           </tr>
         </thead>
         <tbody>

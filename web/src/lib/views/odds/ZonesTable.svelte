@@ -71,8 +71,9 @@
       <thead>
         <tr>
           <th class="head-cell text-left!">{desk.slice ? shortExpiry(desk.slice) : ''}</th>
-          {#each byLaw as { name } (name)}<th class="head-cell" style="color: {lawStyle(name, theme.tokens).color}"
-              >{name}</th
+          {#each byLaw as { name } (name)}<th
+              class="head-cell"
+              style="color: color-mix(in srgb, {lawStyle(name, theme.tokens).color} 45%, var(--ink))">{name}</th
             >{/each}
         </tr>
       </thead>

@@ -59,7 +59,7 @@
       <thead>
         <tr>
           <th class="head-cell text-left!">with</th>
-          <th class="head-cell text-left!"></th>
+          <td class="head-cell text-left!"></td>
           <th class="head-cell">price</th>
           <th class="head-cell">explains</th>
           <th class="head-cell">of the gap</th>

@@ -26,7 +26,7 @@
       <table class="w-full border-collapse" data-testid="moved">
         <thead>
           <tr>
-            <th class="head-cell text-left!"></th>
+            <td class="head-cell text-left!"></td>
             {#each ['loaded', 'now', 'change', 'explains', 'by the Greeks'] as head (head)}<th class="head-cell"
                 >{head}</th
               >{/each}

@@ -37,7 +37,7 @@
       >
         <thead>
           <tr>
-            <th class="head-cell text-left!">{desk.isOld ? '◆ of the last good input' : ''}</th>
+            {#if desk.isOld}<th class="head-cell text-left!">◆ of the last good input</th>{:else}<td></td>{/if}
             {#each ['call', 'put'] as const as side (side)}
               <th class="head-cell {desk.side === side ? 'font-bold! text-ink!' : ''}"
                 >{side === 'call' ? '△ call' : '▽ put'}</th

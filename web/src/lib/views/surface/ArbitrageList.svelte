@@ -29,7 +29,8 @@
   );
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto px-2">
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div class="min-h-0 flex-1 overflow-auto px-2" tabindex="0" role="group" aria-label="What could be earned">
   <table class="dense w-full border-collapse" data-testid="arbitrage">
     <thead>
       <tr>

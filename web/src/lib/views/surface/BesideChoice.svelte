@@ -28,7 +28,7 @@
   {#each params.beside.filter((symbol) => symbol !== context.symbol) as symbol, i (symbol)}
     <button
       class="flex cursor-pointer items-center gap-0.5 rounded border border-line px-1 hover:bg-band"
-      style="color: {besideColor(i, theme.tokens)}"
+      style="color: color-mix(in srgb, {besideColor(i, theme.tokens)} 45%, var(--ink))"
       aria-label="Leave {symbol} out"
       onclick={() => (params.beside = params.beside.filter((other) => other !== symbol))}
       >{symbol}<X size={10} /></button

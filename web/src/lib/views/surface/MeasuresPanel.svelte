@@ -121,13 +121,13 @@
               {#each MEASURES as { id, write, change } (id)}
                 {@const value = row.values[id]}
                 {@const was = row.before?.[id] ?? NaN}
-                <td class="cell">
+                <td class="cell pl-3!">
                   {write(value, bench.market.decimals)}
                   {#if ghost}
                     {@const words = Number.isFinite(value - was) ? change(value - was, bench.market.decimals) : ''}
                     <span class="block text-[10.5px]! font-normal text-soft"
                       >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
-                          >{value > was ? '▴' : '▾'}{words}</span
+                          >{value > was ? '▴' : '▾'}{words.replace(/^[+−]/, '')}</span
                         >{/if}
                       {Number.isFinite(was) ? write(was, bench.market.decimals) : ''}&nbsp;</span
                     >

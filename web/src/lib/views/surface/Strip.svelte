@@ -70,7 +70,7 @@
         class="btn h-[20px] min-h-0 px-1.5 btn-xs"
         aria-pressed={bench.playback.isPlaying}
         title="Play and pause (space)"
-        aria-label={bench.playback.isPlaying ? 'Pause playback' : 'Start playback'}
+        aria-label={bench.playback.isPlaying ? 'pause playback' : 'play: start playback'}
         onclick={() => bench.playback.toggle()}
       >
         {#if bench.playback.isPlaying}<Pause size={11} />{:else}<Play size={11} />{/if}

@@ -10,6 +10,8 @@
     loadWall,
     logarithmic,
     rangeOf,
+    sharedRange,
+    LEFT_OUT,
     smallPath,
     wallTable,
     widened,
@@ -58,7 +60,7 @@
       return { row, chart, drawn, own, extent: extentOf(chart), range: own && widened(own) };
     }),
   );
-  const shared = $derived(isShared ? rangeOf(charts.map(({ drawn }) => drawn)) : null);
+  const shared = $derived(isShared ? sharedRange(charts.map(({ drawn }) => drawn)) : null);
   const write = (value: number) => (wall === 'price' ? figures.fixed(value, value < 1000 ? 2 : 0) : figures.vol(value));
   const COLORS = {
     implied: 'var(--implied)',
@@ -126,6 +128,11 @@
         </li>
       {/each}
     </ul>
+    {#if shared}<p class="m-0 px-3 pb-2 text-[12px] text-soft" data-testid="shared-axis">
+        One logarithmic axis for all, from {figures.vol(Math.exp(shared[0]))} to {figures.vol(Math.exp(shared[1]))} points:
+        the outermost
+        {figures.percent(LEFT_OUT, 0)} of the values at either end is cut off.
+      </p>{/if}
     {#if rows.length > MOST}<p class="m-0 px-3 pb-2 text-[12px] text-soft">
         The first {MOST} of {figures.count(rows.length)}, in the order of the table.
       </p>{/if}

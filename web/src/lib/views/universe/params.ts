@@ -56,7 +56,8 @@ export const PARAMS = defineParams<UniverseParams>({
   families: texts('families', BETWEEN),
   sort: word<string>('sort', 'iv30 / hv20.yz'),
   wall: oneOf('wall', WALLS, 'none'),
-  isShared: flag('axes', 'own', true),
+  // Addresses that do not say it are of the time when axes were shared unless chosen otherwise.
+  isShared: { ...flag('axes', 'own', true), fresh: false },
   hasVolume: flag('foot', 'volume'),
   peerSessions: numberOf('compared', PEER_SESSIONS, 120),
   isApart: flag('apart', 'true'),

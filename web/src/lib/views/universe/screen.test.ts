@@ -26,6 +26,7 @@ import {
   extentOf,
   logarithmic,
   rangeOf,
+  sharedRange,
   smallPath,
   wallTable,
   widened,
@@ -213,6 +214,15 @@ describe('what a screen answers', () => {
 });
 
 describe('the wall', () => {
+  it('a shared axis leaves out the outermost hundredth at either end, so that one name does not flatten the others', () => {
+    const line = (y: number[]) => ({ lines: [{ x: y.map((_, i) => i), y, color: 'implied' as const }], bands: [] });
+    const usual = Array.from({ length: 100 }, (_, i) => 0.2 + i / 1000);
+    const [low, high] = sharedRange([line(usual), line(usual), line([5])])!;
+    expect(low).toBeCloseTo(0.201, 3);
+    expect(high).toBeCloseTo(0.299, 3);
+    expect(rangeOf([line(usual), line([5])])).toEqual([0.2, 5]);
+    expect(sharedRange([line([NaN])])).toBeNull();
+  });
   const line = (y: number[], x = [...y.keys()]): SmallLine => ({ x, y, color: 'implied' });
   const chart = (lines: SmallLine[], bands: SmallBand[] = []) => ({ lines, bands });
   const box = (range: [number, number], extent: [number, number]) => ({ range, extent, width: 30, height: 10 });

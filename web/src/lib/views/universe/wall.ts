@@ -1,4 +1,4 @@
-import { CONE_SHARES } from '@umwelt/core';
+import { CONE_SHARES, quantileOf } from '@umwelt/core';
 import type { z } from 'zod';
 import { linePath } from '$lib/charts/line-path';
 import type { schemas } from '$lib/api';
@@ -185,6 +185,20 @@ export function rangeOf(charts: readonly Drawn[]): [low: number, high: number] |
     }
   }
   return low <= high ? [low, high] : null;
+}
+
+/** Share of the values at either end that a shared axis leaves out: one name must not flatten all others. */
+export const LEFT_OUT = 0.01;
+
+/** From where to where nearly all values of some charts go; null where there are none. */
+export function sharedRange(charts: readonly Drawn[]): [low: number, high: number] | null {
+  const values = charts.flatMap(({ lines, bands }) => [
+    ...lines.flatMap(({ y }) => y),
+    ...bands.flatMap(({ low, high }) => [...low, ...high]),
+  ]);
+  const sorted = Float64Array.from(values.filter(Number.isFinite)).sort();
+  if (sorted.length === 0) return null;
+  return [quantileOf(sorted, LEFT_OUT), quantileOf(sorted, 1 - LEFT_OUT)];
 }
 
 /** From where to where a chart goes along; null where there is nothing. */

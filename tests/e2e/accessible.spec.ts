@@ -1,0 +1,57 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, open, test } from './fixtures';
+
+/** Every view, with what it opens: panels, drawers, pictures. */
+const VIEWS = {
+  Universe: ['/universe', '/universe?wall=vols', '/universe?symbol=MERI&wall=peers'],
+  Chain: [
+    '/chain?symbol=MRX40&drawer=theta&tape=on&legs=1c4300@2031-04-17,-1c4400@2031-04-17',
+    '/chain?symbol=MRX40&drawer=target&targeting=on',
+    '/chain?symbol=MRX40&drawer=priced',
+  ],
+  Surface: [
+    '/surface?symbol=MRX40&view=skew&panel=expiries',
+    '/surface?symbol=MRX40&view=map&panel=density',
+    '/surface?symbol=MRX40&view=pairs&panel=arbitrage',
+    '/surface?symbol=MRX40&view=measures&panel=aside',
+  ],
+  History: [
+    '/history?symbol=MRX40',
+    '/history?symbol=MRX40&picture=cone',
+    '/history?symbol=MRX40&picture=premium',
+    '/history?symbol=LMNQ&picture=announcements',
+  ],
+  Odds: [
+    '/odds?symbol=MRX40&left=expiries&right=contract',
+    '/odds?symbol=MRX40&left=zones&right=spread&legs=1c4300@2031-04-17',
+    '/odds?symbol=MRX40&left=strikes&right=hedge',
+    '/odds?symbol=MRX40&left=events',
+  ],
+  Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
+  Data: ['/data?symbol=MRX40'],
+};
+
+/** Rows are alike: what holds of the first holds of all, and looking at each takes minutes. */
+const ALIKE = ['tbody tr:nth-of-type(n + 6)', '[role="rowgroup"] > [role="row"]:nth-of-type(n + 6)'];
+
+/** What is wrong with a page. @param rules which are asked; all of them unless given */
+async function wrongWith(page: Page, rules?: string[]): Promise<object[]> {
+  const builder = new AxeBuilder({ page }).setLegacyMode().options({ resultTypes: ['violations'] });
+  for (const selector of ALIKE) builder.exclude(selector);
+  const { violations } = await (rules ? builder.withRules(rules) : builder).analyze();
+  return violations.flatMap(({ id, nodes }) => nodes.map(({ target, html }) => ({ id, target, html })));
+}
+
+for (const [name, paths] of Object.entries(VIEWS)) {
+  test(`${name} can be read and reached by everybody, by day and by night`, async ({ page }) => {
+    for (const path of paths) {
+      await open(page, path);
+      await expect(page.getByText('Loading …')).toHaveCount(0);
+      expect(await wrongWith(page), path).toEqual([]);
+      // By night the colours are others, and nothing else.
+      await page.evaluate(() => (document.documentElement.dataset.theme = 'umwelt-night'));
+      expect(await wrongWith(page, ['color-contrast']), `${path} by night`).toEqual([]);
+    }
+  });
+}
