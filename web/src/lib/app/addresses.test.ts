@@ -168,7 +168,8 @@ const anything: fc.Arbitrary<State> = fc.record({
 
 /** Legs are of the underlying, and nothing is said of an expiry that is not named. */
 const states = anything.map((state) => ({
-  ...state,
+  // Views that came later are as usual.
+  ...{ ...USUAL, ...state },
   settlement: state.expiry === null ? null : state.settlement,
   legs: state.legs.flatMap((leg) => (state.symbol === null ? [] : [{ ...leg, symbol: state.symbol }])),
 }));

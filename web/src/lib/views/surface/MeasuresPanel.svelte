@@ -127,7 +127,7 @@
                     {@const words = Number.isFinite(value - was) ? change(value - was, bench.market.decimals) : ''}
                     <span class="block text-[10.5px]! font-normal text-soft"
                       >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
-                          >{value > was ? '▴' : '▾'}{words.replace(/^[+−]/, '')}</span
+                          >{value > was ? '▴' : '▾'}{words}</span
                         >{/if}
                       {Number.isFinite(was) ? write(was, bench.market.decimals) : ''}&nbsp;</span
                     >
