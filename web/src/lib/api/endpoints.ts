@@ -26,6 +26,21 @@ export const RESOURCES = {
   underlyings,
 };
 
+/** What each resource is about, in the order of the document. */
+export const TAGS: Record<keyof typeof RESOURCES, string> = {
+  service: 'whether it answers',
+  calculators: 'without anything that is held',
+  underlyings: 'what is held by session',
+  snapshots: 'quotes, fits and curves at a moment, and what is decided about them',
+  activity: 'what traded, what is open, what was expected',
+  structures: 'legs that are kept as one',
+  screens: 'formulas over all underlyings',
+  imports: 'files that come in, and what is held',
+  exports: 'tables as files',
+  tasks: 'long work',
+  feed: 'the simulated market after the last moment',
+};
+
 type Resources = typeof RESOURCES;
 type Every = { [R in keyof Resources]: Resources[R][keyof Resources[R]] }[keyof Resources];
 

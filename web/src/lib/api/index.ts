@@ -11,5 +11,5 @@ export {
   type Method,
   type PathOf,
 } from './define';
-export { ENDPOINTS, RESOURCES, type Api } from './endpoints';
+export { ENDPOINTS, RESOURCES, TAGS, type Api } from './endpoints';
 export * as schemas from './schemas';

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { createDocument, type ZodOpenApiOperationObject, type ZodOpenApiPathsObject } from 'zod-openapi';
-import { RESOURCES, schemas, takesJson, type Endpoint } from '../../api';
+import { RESOURCES, schemas, TAGS, takesJson, type Endpoint } from '../../api';
 import { VERSION } from './version';
 
 const Once = z.object({
@@ -90,20 +90,6 @@ function operationOf(endpoint: Endpoint): ZodOpenApiOperationObject {
     responses: { [String(options.status ?? 200)]: contentOf(endpoint), ...problems },
   } as ZodOpenApiOperationObject;
 }
-
-const TAGS: Record<keyof typeof RESOURCES, string> = {
-  service: 'whether it answers',
-  calculators: 'without anything that is held',
-  underlyings: 'what is held by session',
-  snapshots: 'quotes, fits and curves at a moment, and what is decided about them',
-  activity: 'what traded, what is open, what was expected',
-  structures: 'legs that are kept as one',
-  screens: 'formulas over all underlyings',
-  imports: 'files that come in, and what is held',
-  exports: 'tables as files',
-  tasks: 'long work',
-  feed: 'the simulated market after the last moment',
-};
 
 function pathsOf(): ZodOpenApiPathsObject {
   const paths: ZodOpenApiPathsObject = {};
