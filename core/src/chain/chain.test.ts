@@ -144,8 +144,8 @@ describe('fitting an expiry again', () => {
       side: 'put' as const,
       reason: REASONS.indexOf('by-hand'),
     };
-    const said = { ...one, expiry: slice.expiry, settlement: slice.settlement, verdict: 'aside' as const };
-    const derived = deriveSlice(slice, snapshot, terms, { verdicts: [said] });
+    const said = { ...one, expiry: slice.expiry, settlement: slice.settlement, decision: 'aside' as const };
+    const derived = deriveSlice(slice, snapshot, terms, { exclusions: [said] });
     const again = refitSlice(slice, { ...fit, aside: [one] }, ...solved([one]));
     expect(again.usable).toBe(fit.usable - 1);
     expect(again.aside).toEqual(derived.aside);
@@ -198,8 +198,8 @@ describe('an expiry of few quotes', () => {
     expect(expiries.map(({ expiryAside }) => expiryAside)).toEqual(['off-term', null, null]);
     expect(measures.frontExpiry).toBe('2031-04-17');
     // Somebody may want it all the same.
-    const use = { expiry: '2031-03-27', settlement: 'pm', strike: null, side: null, verdict: 'use' } as const;
-    const wanted = deriveSnapshot({ ...snapshot, slices }, terms, { before, verdicts: [use] });
+    const use = { expiry: '2031-03-27', settlement: 'pm', strike: null, side: null, decision: 'use' } as const;
+    const wanted = deriveSnapshot({ ...snapshot, slices }, terms, { before, exclusions: [use] });
     expect(wanted.expiries[0]!.expiryAside).toBeNull();
   });
 });

@@ -1,6 +1,6 @@
 import { isStrange, offTerm, type Aside } from '../quality';
 import { curveVol, withoutCalendarArbitrage } from '../surface';
-import { byHand, verdictsOn } from './exclusion';
+import { byHand, exclusionsOn } from './exclusion';
 import { measured, openSlice } from './fitting';
 import { Forwards, parityOf, pastOf, sliceTime } from './forwards';
 import { measureSnapshot } from './measures';
@@ -40,7 +40,9 @@ function openSlices(
     parityOf(times[i]!, snapshot, terms, (side, strike) =>
       excluded.some((one) => one.side === side && one.strike === strike),
     );
-  const excluded: (readonly Aside[])[] = times.map(({ slice }) => byHand(verdictsOn(slice, context.verdicts ?? [])));
+  const excluded: (readonly Aside[])[] = times.map(({ slice }) =>
+    byHand(exclusionsOn(slice, context.exclusions ?? [])),
+  );
   const parities = times.map((_, i) => parityWithout(i, excluded[i]!));
   let forwards = new Forwards(times, parities, snapshot, terms, context.before);
   const open = (i: number) => openSlice(times[i]!, forwards.at(i), snapshot, terms, context, excluded[i]!);
@@ -77,10 +79,12 @@ function judgeExpiries(
   opened: readonly OpenSlice[],
   broken: readonly boolean[],
   strange: ReadonlySet<OpenSlice>,
-  { before, verdicts = [] }: SnapshotContext,
+  { before, exclusions = [] }: SnapshotContext,
 ): void {
   const mark = ({ base }: OpenSlice, reason: ExpiryAside) => {
-    const isWanted = verdictsOn(base, verdicts).some(({ strike, verdict }) => strike === null && verdict === 'use');
+    const isWanted = exclusionsOn(base, exclusions).some(
+      ({ strike, decision }) => strike === null && decision === 'use',
+    );
     if (!isWanted) base.expiryAside ??= reason;
   };
   opened.forEach((slice, i) => {

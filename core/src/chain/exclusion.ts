@@ -1,25 +1,25 @@
 import { isSameExpiry, type ExpiryId } from '../contracts';
 import { REASONS, type ReasonCode } from '../implied';
-import type { Aside, Verdict } from '../quality';
+import type { Aside, Exclusion } from '../quality';
 import type { SideQuotes } from './types';
 
 const BY_HAND: ReasonCode = REASONS.indexOf('by-hand');
 
 /** What somebody has said of the contracts of an expiry. */
-export function verdictsOn(expiry: ExpiryId, verdicts: readonly Verdict[]): readonly Verdict[] {
-  return verdicts.filter((one) => isSameExpiry(one, expiry));
+export function exclusionsOn(expiry: ExpiryId, exclusions: readonly Exclusion[]): readonly Exclusion[] {
+  return exclusions.filter((one) => isSameExpiry(one, expiry));
 }
 
 /** Contracts that somebody has set aside. */
-export function byHand(verdicts: readonly Verdict[]): Aside[] {
-  return verdicts.flatMap(({ strike, side, verdict }) =>
-    verdict === 'aside' && strike !== null && side !== null ? [{ strike, side, reason: BY_HAND }] : [],
+export function byHand(exclusions: readonly Exclusion[]): Aside[] {
+  return exclusions.flatMap(({ strike, side, decision }) =>
+    decision === 'aside' && strike !== null && side !== null ? [{ strike, side, reason: BY_HAND }] : [],
   );
 }
 
-/** Whether a verdict is of a contract. */
-export function isSame(verdict: Verdict, { side, strike }: Pick<Aside, 'side' | 'strike'>): boolean {
-  return verdict.side === side && verdict.strike === strike;
+/** Whether an exclusion is of a contract. */
+export function isSame(exclusion: Exclusion, { side, strike }: Pick<Aside, 'side' | 'strike'>): boolean {
+  return exclusion.side === side && exclusion.strike === strike;
 }
 
 /** Marks quotes that are those of an earlier moment, with nothing traded since. */

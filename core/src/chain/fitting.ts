@@ -14,7 +14,7 @@ import {
   type ShapedCurve,
 } from '../surface';
 import { dayOf, sessionsBetween } from '../time';
-import { isSame, unmoved, verdictsOn } from './exclusion';
+import { isSame, unmoved, exclusionsOn } from './exclusion';
 import { pastOf } from './forwards';
 import { curveQuotes } from './points';
 import { readQuotes } from './quoted';
@@ -61,10 +61,10 @@ export function openSlice(
   { forward, source, uncertainty }: FoundForward,
   snapshot: Snapshot,
   terms: MarketTerms,
-  { before, verdicts = [] }: SnapshotContext,
+  { before, exclusions = [] }: SnapshotContext,
   excluded: readonly Aside[] = [],
 ): OpenSlice {
-  const own = verdictsOn(slice, verdicts);
+  const own = exclusionsOn(slice, exclusions);
   const at = { years, forward, rate, discount, aside: [...excluded] };
   const on = writtenOn(snapshot, terms);
   const calls = impliedColumns(slice.strike, slice.call, at, 1, on);
@@ -80,7 +80,7 @@ export function openSlice(
         call: unmoved(slice.strike, slice.call, then?.strike, then?.call),
         put: unmoved(slice.strike, slice.put, then?.strike, then?.put),
       },
-      isWanted: (side, strike) => own.some((said) => said.verdict === 'use' && isSame(said, { side, strike })),
+      isWanted: (side, strike) => own.some((said) => said.decision === 'use' && isSame(said, { side, strike })),
     });
     if (aside.length > 0) {
       at.aside.push(...aside);
@@ -106,7 +106,7 @@ export function openSlice(
       forwardUncertainty: uncertainty,
       ...counts,
       aside: at.aside,
-      expiryAside: own.some(({ strike, verdict }) => strike === null && verdict === 'aside') ? 'by-hand' : null,
+      expiryAside: own.some(({ strike, decision }) => strike === null && decision === 'aside') ? 'by-hand' : null,
     },
   };
 }

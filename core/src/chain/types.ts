@@ -2,7 +2,7 @@
 import type { ExpiryId } from '../contracts';
 import type { Exercise } from '../models';
 import type { StraddleUsed } from '../odds';
-import type { Aside, QualityParts, Verdict } from '../quality';
+import type { Aside, QualityParts, Exclusion } from '../quality';
 import type { RateCurve } from '../rates';
 import type { BorrowTerms, Curve, CurveFit, CurveShape, FitPoints, Strip } from '../surface';
 import type { Calendar } from '../time';
@@ -168,7 +168,7 @@ export interface SnapshotContext {
   /** The session before: a quote that stood still is known by it, and what today cannot tell is taken from it. */
   readonly before?: PastSession | null;
   /** What somebody has decided about this snapshot's contracts and expiries. */
-  readonly verdicts?: readonly Verdict[];
+  readonly exclusions?: readonly Exclusion[];
 }
 
 /** Implied vols of a side and why a contract has none, aligned with the strikes. */

@@ -10,8 +10,8 @@ export interface Aside {
 }
 
 /** What somebody has decided about a contract or, with strike and side null, about a whole expiry. */
-export interface Verdict extends ExpiryId {
+export interface Exclusion extends ExpiryId {
   strike: number | null;
   side: 'call' | 'put' | null;
-  verdict: 'use' | 'aside';
+  decision: 'use' | 'aside';
 }

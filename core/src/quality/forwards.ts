@@ -89,7 +89,7 @@ export function knownYields(expiries: readonly Yielding[]): KnownYield[] {
 /**
  * Tells expiries whose forward cannot be meant: what can be traded at a profit against carry at most of its strikes, or what
  * stands apart from the yields that the other expiries of the underlying imply, today and in the session before. One that was
- * broken then stays so until it has come clearly back, so that a verdict does not flicker.
+ * broken then stays so until it has come clearly back, so that the finding does not flicker.
  *
  * @param vol about the vol at the forward: what is off by a small share of a deviation does no harm
  * @param past yields of the session before, of expiries that were whole

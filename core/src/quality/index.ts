@@ -2,7 +2,7 @@
  * Quality: which quotes and forwards cannot be meant, and how good an expiry is.
  * Imports contracts, implied and surface.
  */
-export type { Aside, Verdict } from './aside';
+export type { Aside, Exclusion } from './aside';
 export {
   DOUBTED_MEASURES,
   doubtfulMeasures,

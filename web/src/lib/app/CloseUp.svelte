@@ -26,10 +26,10 @@
     () => (contract && shown && lit ? basesTable(contract, shown.snapshot, lit) : null),
   );
 
-  function judge(verdict: 'use' | 'aside' | null): void {
+  function exclude(decision: 'use' | 'aside' | null): void {
     if (!lit || !fit) return;
     const { expiry, strike, side } = lit;
-    void bench.exclusions.decide({ expiry, settlement: fit.settlement, strike, side }, verdict);
+    void bench.exclusions.decide({ expiry, settlement: fit.settlement, strike, side }, decision);
   }
 
   const { decimals } = $derived(bench.market);
@@ -147,13 +147,13 @@
       <p class="m-0 flex items-baseline gap-2 px-3 pt-2 text-[12px] text-loss">
         <span class="flex-1">◆ {reasonWords(reason)}.</span>
         {#if isSetAside(reason) && !bench.moment.live}
-          <button class="btn btn-xs" onclick={() => judge(reason === 'by-hand' ? null : 'use')}>use it</button>
+          <button class="btn btn-xs" onclick={() => exclude(reason === 'by-hand' ? null : 'use')}>use it</button>
         {/if}
       </p>
     {:else if !bench.moment.live}
       <button
         class="mx-3 mt-1 cursor-pointer self-start text-[11.5px] text-soft underline decoration-dotted hover:text-ink"
-        onclick={() => judge('aside')}>set this quote aside</button
+        onclick={() => exclude('aside')}>set this quote aside</button
       >
     {/if}
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">

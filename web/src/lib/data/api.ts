@@ -105,7 +105,7 @@ export async function sendBorrowing(symbol: string, request: BorrowingRequest): 
 }
 
 /** What somebody decides about a contract of a snapshot, or without strike and side about a whole expiry. */
-export type ExclusionRequest = z.input<typeof schemas.VerdictRequest>;
+export type ExclusionRequest = z.input<typeof schemas.ExclusionRequest>;
 
 /** Sets a contract or an expiry aside, or takes it back into use. */
 export async function sendExclusion(symbol: string, exclusion: ExclusionRequest): Promise<void> {

@@ -8,7 +8,7 @@
   /**
    * @prop fits the expiries whose quotes are listed
    * @prop hasExpiries whether whole expiries are brought back here too
-   * @prop isStill whether verdicts can be said here
+   * @prop isStill whether something can be set aside here
    */
   let {
     fits,

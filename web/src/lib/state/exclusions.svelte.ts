@@ -27,17 +27,19 @@ export class ExclusionStore {
   ) {}
 
   /** Sets something aside from the moment in view on, or takes it back into use. Everything is loaded anew. */
-  async decide(what: Excluded, verdict: ExclusionRequest['verdict']): Promise<void> {
+  async decide(what: Excluded, decision: ExclusionRequest['verdict']): Promise<void> {
     const { current } = this.market;
     const { stored, live } = this.moment;
     if (!current || !stored || live) return;
     const wasAside = this.isAsideByHand(what);
-    await this.show(what, verdict);
+    await this.show(what, decision);
     // One after the other, in the order in which they were said; everything is loaded anew after the last.
     this.under++;
     const { symbol } = current;
     const { asof } = stored;
-    const sent = this.lastSent.then(() => sendExclusion(symbol, { ...what, asof, verdict, wasAside, lasting: true }));
+    const sent = this.lastSent.then(() =>
+      sendExclusion(symbol, { ...what, asof, verdict: decision, wasAside, lasting: true }),
+    );
     this.lastSent = sent.catch(() => undefined);
     try {
       await sent;
@@ -67,19 +69,19 @@ export class ExclusionStore {
   }
 
   /** Shows at once what an exclusion does to the moment in view: the server derives everything anew meanwhile. */
-  private async show(what: Excluded, verdict: ExclusionRequest['verdict']): Promise<void> {
+  private async show(what: Excluded, decision: ExclusionRequest['verdict']): Promise<void> {
     const { shown } = this.snapshots;
     const at = shown?.snapshot.slices.findIndex((one) => isSameExpiry(one, what)) ?? -1;
     const fit = shown?.snapshot.slices[at]?.fit;
     if (!shown || !fit || fit.borrowed) return;
     const { strike, side } = what;
     if (strike === undefined || side === undefined) {
-      const expiryAside = verdict === 'aside' ? ('by-hand' as const) : null;
+      const expiryAside = decision === 'aside' ? ('by-hand' as const) : null;
       this.snapshots.replace(shown, { ...shown, snapshot: withFit(shown.snapshot, at, { ...fit, expiryAside }) });
       return;
     }
     const others = fit.aside.filter((one) => one.strike !== strike || one.side !== side);
-    const aside = verdict === 'aside' ? [...others, { strike, side, reason: BY_HAND }] : others;
+    const aside = decision === 'aside' ? [...others, { strike, side, reason: BY_HAND }] : others;
     const snapshot = await refitSnapshot(shown.snapshot, at, aside);
     if (!snapshot) return;
     const { basis, quotes, terms } = shown;

@@ -28,13 +28,13 @@ export interface CellSettings {
 }
 
 /** Where theory lies against the quote: under the bid the quote is rich, over the ask it is cheap. */
-export type Verdict = 'rich' | 'cheap' | 'inside' | 'none';
+export type Standing = 'rich' | 'cheap' | 'inside' | 'none';
 
 /** One side of a row. */
 export interface ChainSide {
   /** Texts of the cells, in the order of the columns of the calls. */
   texts: string[];
-  verdict: Verdict;
+  standing: Standing;
   /** Where theory lies from bid (0) to ask (1), a little beyond both; NaN where there is no quote. */
   place: number;
   /** Why the quote has no vol, or is set aside; empty where neither. */
@@ -45,7 +45,7 @@ export interface ChainSide {
 
 const BEYOND = 0.4;
 
-function verdictOf(bid: number, ask: number, theory: number, isUsable: boolean): Verdict {
+function standingOf(bid: number, ask: number, theory: number, isUsable: boolean): Standing {
   if (!isUsable || !Number.isFinite(theory)) return 'none';
   if (theory < bid) return 'rich';
   return theory > ask ? 'cheap' : 'inside';
@@ -217,7 +217,7 @@ export function chainSide(given: ChainSlice, side: 'call' | 'put', i: number, se
       if (id === 'flag') return code === 0 ? '' : (SHORT[reasonName(code)] ?? reasonName(code));
       return textOf(id, cellValue(id, given, side, i, settings.quotes), snapshot.price, settings);
     }),
-    verdict: verdictOf(bid, ask, theory, code === 0),
+    standing: standingOf(bid, ask, theory, code === 0),
     place: Number.isFinite(place) && code === 0 ? Math.min(1 + BEYOND, Math.max(-BEYOND, place)) : NaN,
     reason: code === 0 ? '' : reasonWords(reasonName(code)),
     openShare: (slice[side].openInterest[i]! || 0) / mostOpen(slice),

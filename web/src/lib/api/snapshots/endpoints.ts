@@ -13,7 +13,7 @@ import {
   SnapshotResponse,
   SnapshotsResponse,
   SurfaceResponse,
-  VerdictRequest,
+  ExclusionRequest,
 } from './schemas';
 
 export const listSnapshots = defineEndpoint({
@@ -102,6 +102,6 @@ export const judge = defineEndpoint({
   path: '/underlyings/{symbol}/verdicts',
   access: 'open',
   summary: 'Sets a contract or an expiry of a snapshot aside, or takes it back into use',
-  body: VerdictRequest,
+  body: ExclusionRequest,
   response: SnapshotResponse,
 });

@@ -155,7 +155,7 @@ export const Fit = z
   })
   .meta({ id: 'Fit' });
 
-export const VerdictRequest = z
+export const ExclusionRequest = z
   .object({
     asof: moment,
     expiry: day,

@@ -499,14 +499,14 @@ export const structures = pgTable('structures', {
  * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
  * were set aside. Not derived; what depends on it is derived anew.
  */
-export const verdicts = pgTable(
+export const exclusions = pgTable(
   'verdicts',
   {
     ...sliceKey,
     /** 0 and blank for the whole expiry. */
     strike: doublePrecision('strike').notNull(),
     side: text('side', { enum: ['call', 'put', ''] }).notNull(),
-    verdict: text('verdict', { enum: ['use', 'aside'] }).notNull(),
+    decision: text('verdict', { enum: ['use', 'aside'] }).notNull(),
     /** Whether it holds for all moments from this one on. */
     isLasting: boolean('is_lasting').notNull().default(false),
   },

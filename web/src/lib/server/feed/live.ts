@@ -1,4 +1,4 @@
-import { deriveSnapshot, type ExpiryFit, type MarketTerms, type PastSession, type Verdict } from '@umwelt/core';
+import { deriveSnapshot, type ExpiryFit, type MarketTerms, type PastSession, type Exclusion } from '@umwelt/core';
 import { Feed, hoursAt } from '@umwelt/demo';
 import type { Database } from '../db';
 import { demoSymbols } from '../demo-held';
@@ -15,7 +15,7 @@ interface Known {
   terms: MarketTerms;
   before: PastSession | null;
   /** What was said to last. */
-  verdicts: readonly Verdict[];
+  exclusions: readonly Exclusion[];
 }
 
 /** The market of the feed between the moments that are stored, by the same functions as these. */
@@ -47,9 +47,9 @@ export class LiveMarket {
   async snapshot(symbol: string, moment: number, storedTo: number) {
     const symbols = await this.heldSymbols(storedTo);
     if (!symbols.has(symbol) || !this.feed.isQuoted(symbol, moment)) return null;
-    const { terms, before, verdicts } = await this.terms(symbol, moment, storedTo);
+    const { terms, before, exclusions } = await this.terms(symbol, moment, storedTo);
     const { snapshot } = feedSnapshot(this.feed, symbol, moment);
-    const fit = deriveSnapshot(snapshot, terms, { before, verdicts });
+    const fit = deriveSnapshot(snapshot, terms, { before, exclusions });
     const key = { symbol, asof: new Date(moment) };
     const borrowings = await listBorrowings(this.database, symbol);
     const fits = await withBorrowed(fit.expiries, borrowings, (source) => this.fitsOf(source, moment, storedTo));
@@ -60,9 +60,9 @@ export class LiveMarket {
   private async fitsOf(symbol: string, moment: number, storedTo: number): Promise<ExpiryFit[]> {
     const symbols = await this.heldSymbols(storedTo);
     if (!symbols.has(symbol) || !this.feed.isQuoted(symbol, moment)) return [];
-    const { terms, before, verdicts } = await this.terms(symbol, moment, storedTo);
+    const { terms, before, exclusions } = await this.terms(symbol, moment, storedTo);
     const { snapshot } = feedSnapshot(this.feed, symbol, moment);
-    return deriveSnapshot(snapshot, terms, { before, verdicts }).expiries;
+    return deriveSnapshot(snapshot, terms, { before, exclusions }).expiries;
   }
 
   private async terms(symbol: string, moment: number, storedTo: number): Promise<Known> {
@@ -78,7 +78,7 @@ export class LiveMarket {
       key,
       terms: this.ownRates(store, symbol, moment),
       before: sessions.last(symbol),
-      verdicts: store.verdicts(symbol, moment),
+      exclusions: store.exclusions(symbol, moment),
     };
     this.known.set(symbol, made);
     return made;

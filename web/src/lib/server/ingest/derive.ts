@@ -88,8 +88,8 @@ export class SessionsBefore {
     const known = this.latest.get(symbol);
     const day = this.dayOf(snapshot);
     const before = known ? (known.day < day ? known.now : known.day === day ? known.before : null) : null;
-    const verdicts = this.terms.verdicts(symbol, asof);
-    const fit = deriveSnapshot(snapshot, this.terms.terms(symbol, asof), { before, verdicts });
+    const exclusions = this.terms.exclusions(symbol, asof);
+    const fit = deriveSnapshot(snapshot, this.terms.terms(symbol, asof), { before, exclusions });
     this.latest.set(symbol, { day, now: { snapshot, expiries: fit.expiries }, before });
     return { ...finished, key: { symbol, asof: new Date(asof) }, fit };
   }
@@ -228,7 +228,10 @@ async function deriveKeys(
     const now = known.get(asof);
     if (!now) return [];
     const { snapshot } = now;
-    const context = { before: known.get(before.get(asof)?.getTime() ?? NaN), verdicts: terms.verdicts(symbol, asof) };
+    const context = {
+      before: known.get(before.get(asof)?.getTime() ?? NaN),
+      exclusions: terms.exclusions(symbol, asof),
+    };
     const fit = deriveSnapshot(snapshot, terms.terms(symbol, asof), context);
     known.set(asof, { snapshot, expiries: fit.expiries });
     if (remembered(now) !== remembered(fit)) changed.push(key);

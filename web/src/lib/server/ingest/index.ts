@@ -31,6 +31,6 @@ export { finishSnapshot, type FinishedSnapshot } from './chain';
 export { isImportRunning, lockFeed, lockSymbol } from './locks';
 export { numbered, RECORD_KINDS, writeRecords, type WriteCounts } from './records';
 export { storeSnapshots } from './store';
-export { setVerdict, type VerdictKey } from './verdict';
+export { setExclusion, type ExclusionKey } from './exclusion';
 export { deriveUndone, FEED, undoImport, UndoError } from './undo';
 export { TableError } from './table';

@@ -4,7 +4,7 @@ import { makeSnapshot } from '$lib/testing/snapshot';
 import { surfaceAnswer } from './answers';
 import { adjusted, barsKnownAt, bySession, volByBar } from './history';
 import { fitOfRow, fitRow, measureRow, sliceOfRow, sliceRow } from './rows';
-import { verdictsAt, type Underlying } from './terms';
+import { exclusionsAt, type Underlying } from './terms';
 
 const calendar = calendarById('MRX');
 const key = { symbol: 'TEST', asof: new Date('2031-03-13T16:45:00Z') };
@@ -28,11 +28,11 @@ describe('rows of the database', () => {
 });
 
 describe('what was decided', () => {
-  const said = (asof: number, verdict: 'use' | 'aside', isLasting: boolean, strike: number | null = 100) => ({
-    ...{ asof, verdict, isLasting, strike, expiry: '2031-04-17', settlement: 'pm' as const },
+  const said = (asof: number, decision: 'use' | 'aside', isLasting: boolean, strike: number | null = 100) => ({
+    ...{ asof, decision, isLasting, strike, expiry: '2031-04-17', settlement: 'pm' as const },
     side: strike === null ? null : ('put' as const),
   });
-  const of = (all: ReturnType<typeof said>[], asof: number) => verdictsAt(all, asof).map(({ verdict }) => verdict);
+  const of = (all: ReturnType<typeof said>[], asof: number) => exclusionsAt(all, asof).map(({ decision }) => decision);
   it('holds at its moment, and later where it lasts', () => {
     const all = [said(1, 'aside', true), said(2, 'aside', false, 95)];
     expect([0, 1, 2, 3].map((asof) => of(all, asof).length)).toEqual([0, 1, 2, 1]);
@@ -40,12 +40,12 @@ describe('what was decided', () => {
   it('of one contract the latest counts; a whole expiry is another matter', () => {
     const all = [said(1, 'aside', true), said(2, 'use', false), said(3, 'use', true), said(3, 'aside', true, null)];
     expect([1, 2, 3, 4].map((asof) => of(all, asof))).toEqual([['aside'], ['use'], ['use', 'aside'], ['use', 'aside']]);
-    expect(verdictsAt(all, 9)[1]).toEqual({
+    expect(exclusionsAt(all, 9)[1]).toEqual({
       expiry: '2031-04-17',
       settlement: 'pm',
       strike: null,
       side: null,
-      verdict: 'aside',
+      decision: 'aside',
     });
   });
 });

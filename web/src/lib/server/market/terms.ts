@@ -5,7 +5,7 @@ import {
   type DividendPayment,
   type MarketTerms,
   type RateCurve,
-  type Verdict,
+  type Exclusion,
 } from '@umwelt/core';
 import { and, asc, eq, ne } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
@@ -22,11 +22,11 @@ interface Known {
   curves: readonly DatedCurve[];
   dividends: readonly DividendPayment[];
   /** By the moment of their snapshot. */
-  verdicts: readonly DatedVerdict[];
+  exclusions: readonly DatedExclusion[];
 }
 
 /** What was decided, and when. */
-export interface DatedVerdict extends Verdict {
+export interface DatedExclusion extends Exclusion {
   asof: number;
   isLasting: boolean;
 }
@@ -36,12 +36,12 @@ export interface DatedVerdict extends Verdict {
  *
  * @param said in order of time
  */
-export function verdictsAt(said: readonly DatedVerdict[], asof: number): Verdict[] {
-  const latest = new Map<string, Verdict>();
-  for (const { asof: at, isLasting, ...verdict } of said) {
+export function exclusionsAt(said: readonly DatedExclusion[], asof: number): Exclusion[] {
+  const latest = new Map<string, Exclusion>();
+  for (const { asof: at, isLasting, ...decision } of said) {
     if (at !== asof && !(isLasting && at < asof)) continue;
-    const { expiry, settlement, strike, side } = verdict;
-    latest.set([expiry, settlement, strike, side].join(), verdict);
+    const { expiry, settlement, strike, side } = decision;
+    latest.set([expiry, settlement, strike, side].join(), decision);
   }
   return [...latest.values()];
 }
@@ -78,7 +78,7 @@ export class TermsStore {
       calendar: calendarById(underlying.calendar),
       curves: underlying.currency === null ? [] : await this.readCurves(underlying.currency),
       dividends: await this.readDividends(symbol),
-      verdicts: await this.readVerdicts(symbol),
+      exclusions: await this.readExclusions(symbol),
     };
   }
 
@@ -110,20 +110,20 @@ export class TermsStore {
   }
 
   /** What has been decided about a snapshot of a loaded symbol. */
-  verdicts(symbol: string, asof: number): readonly Verdict[] {
-    return verdictsAt(this.loaded(symbol).verdicts, asof);
+  exclusions(symbol: string, asof: number): readonly Exclusion[] {
+    return exclusionsAt(this.loaded(symbol).exclusions, asof);
   }
 
-  private async readVerdicts(symbol: string): Promise<DatedVerdict[]> {
-    const { verdicts } = tables;
+  private async readExclusions(symbol: string): Promise<DatedExclusion[]> {
+    const { exclusions } = tables;
     const rows = await this.database
       .select()
-      .from(verdicts)
-      .where(eq(verdicts.symbol, symbol))
-      .orderBy(asc(verdicts.asof));
-    return rows.map(({ asof, expiry, settlement, strike, side, verdict, isLasting }) => {
+      .from(exclusions)
+      .where(eq(exclusions.symbol, symbol))
+      .orderBy(asc(exclusions.asof));
+    return rows.map(({ asof, expiry, settlement, strike, side, decision, isLasting }) => {
       const isWhole = side === '';
-      const said = { expiry, settlement, verdict, strike: isWhole ? null : strike, side: isWhole ? null : side };
+      const said = { expiry, settlement, decision, strike: isWhole ? null : strike, side: isWhole ? null : side };
       return { ...said, asof: asof.getTime(), isLasting };
     });
   }

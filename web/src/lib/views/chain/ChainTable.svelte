@@ -140,22 +140,22 @@
   <div
     class="cell relative {name}"
     class:gauge={id === 'place'}
-    class:gauge-inside={id === 'place' && side.verdict === 'inside'}
-    style:--theory={id === 'place' && side.verdict === 'inside' ? `${gaugeAt(side)}%` : undefined}
+    class:gauge-inside={id === 'place' && side.standing === 'inside'}
+    style:--theory={id === 'place' && side.standing === 'inside' ? `${gaugeAt(side)}%` : undefined}
     role="cell"
     data-cell="{name} {id}"
     data-expiry={at}
     data-strike={strike}
-    title={id === 'place' ? PLACES[side.verdict] : side.reason || undefined}
+    title={id === 'place' ? PLACES[side.standing] : side.reason || undefined}
   >
     {#if id === 'openInterest'}
       <span class="absolute inset-y-[3px] right-0 bg-gain/20" style="width: {100 * side.openShare}%"></span>
       <span class="relative">{text}</span>
     {:else if id === 'theory' && !hasPlace}
-      <span class="absolute left-0 text-[9px] {TONES[side.verdict]}">{MARKS[side.verdict]}</span>{text}
-    {:else if id === 'place' && MARKS[side.verdict]}
+      <span class="absolute left-0 text-[9px] {TONES[side.standing]}">{MARKS[side.standing]}</span>{text}
+    {:else if id === 'place' && MARKS[side.standing]}
       <!-- Theory beyond the spread; inside it is drawn as a ground, too. -->
-      <span class="gauge-mark {TONES[side.verdict]}" style="left: {gaugeAt(side)}%">{MARKS[side.verdict]}</span>
+      <span class="gauge-mark {TONES[side.standing]}" style="left: {gaugeAt(side)}%">{MARKS[side.standing]}</span>
     {:else}{text}{/if}
   </div>
 {/snippet}

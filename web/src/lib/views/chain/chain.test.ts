@@ -78,7 +78,7 @@ describe('cells', () => {
   });
   it('judge quotes against theory: inside, rich or cheap, and by how much of the spread', () => {
     const all = given.slice.strike.keys();
-    expect(new Set([...all].flatMap((i) => [side('call', i).verdict, side('put', i).verdict]))).toEqual(
+    expect(new Set([...all].flatMap((i) => [side('call', i).standing, side('put', i).standing]))).toEqual(
       new Set(['inside']),
     );
     expect(side('call', 6).place).toBeCloseTo(0.5, 1);
@@ -87,8 +87,8 @@ describe('cells', () => {
     [call.bid[6], call.ask[6]] = [call.bid[6]! - 0.5, call.ask[6]! - 0.5];
     [put.bid[6], put.ask[6]] = [put.bid[6]! + 0.5, put.ask[6]! + 0.5];
     const from = { snapshot: moved, slice: moved.slices[1]!, values: makeValued(moved).values[1]! };
-    expect(side('call', 6, settings, from)).toMatchObject({ verdict: 'cheap', place: 1.4 });
-    expect(side('put', 6, settings, from)).toMatchObject({ verdict: 'rich', place: -0.4 });
+    expect(side('call', 6, settings, from)).toMatchObject({ standing: 'cheap', place: 1.4 });
+    expect(side('put', 6, settings, from)).toMatchObject({ standing: 'rich', place: -0.4 });
   });
   it('say why a quote has no vol', () => {
     const faulty = makeSnapshot();
@@ -98,7 +98,7 @@ describe('cells', () => {
     const from = { snapshot: faulty, slice: faulty.slices[1]!, values: makeValued(faulty).values[1]! };
     const at = (i: number) => side('call', i, settings, from);
     expect([at(6).reason, at(7).reason, at(8).reason]).toEqual(['no vol: nobody bids', 'no vol: bid over ask', '']);
-    expect([at(6).verdict, text(at(6), 'vol'), text(at(6), 'flag'), text(at(8), 'flag')]).toEqual([
+    expect([at(6).standing, text(at(6), 'vol'), text(at(6), 'flag'), text(at(8), 'flag')]).toEqual([
       ...['none', '–', 'no bid', ''],
     ]);
     expect(at(6).place).toBeNaN();

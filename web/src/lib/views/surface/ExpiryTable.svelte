@@ -67,8 +67,8 @@
                 aria-label="{fit.expiryAside ? 'Use' : 'Set aside'} {shortExpiry(fit)}"
                 onclick={(event) => {
                   event.stopPropagation();
-                  const verdict = fit.expiryAside ? (fit.expiryAside === 'by-hand' ? null : 'use') : 'aside';
-                  void bench.exclusions.decide({ expiry: fit.expiry, settlement: fit.settlement }, verdict);
+                  const decision = fit.expiryAside ? (fit.expiryAside === 'by-hand' ? null : 'use') : 'aside';
+                  void bench.exclusions.decide({ expiry: fit.expiry, settlement: fit.settlement }, decision);
                 }}>{fit.expiryAside ? '↺' : '×'}</button
               >
             {:else}

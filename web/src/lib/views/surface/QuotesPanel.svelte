@@ -12,7 +12,7 @@
   const bench = useWorkbench();
   const quotes = new QuotesInView(bench);
   const look = $derived(quotes.found?.symbol === bench.context.symbol ? quotes.found : null);
-  /** At rest a verdict is seen at once, before the worker has looked through the quotes again. */
+  /** At rest an exclusion is seen at once, before the worker has looked through the quotes again. */
   const fits = $derived(
     bench.playback.frame ? look?.fits : bench.snapshot.shown?.snapshot.slices.map(({ fit }) => fit),
   );

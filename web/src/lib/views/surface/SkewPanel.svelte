@@ -174,8 +174,8 @@
     if (isExcluding && judged && strike !== undefined && side !== undefined) {
       const aside = judged.aside.find((one) => one.strike === strike && one.side === side);
       const isByHand = aside !== undefined && reasonName(aside.reason) === 'by-hand';
-      const verdict = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
-      void bench.exclusions.decide({ expiry: judged.expiry, settlement: judged.settlement, strike, side }, verdict);
+      const decision = state !== 'aside' ? 'aside' : isByHand ? null : 'use';
+      void bench.exclusions.decide({ expiry: judged.expiry, settlement: judged.settlement, strike, side }, decision);
       return;
     }
     onexpiry(mark);

@@ -3,7 +3,7 @@ import * as api from '$lib/api/snapshots/endpoints';
 import { notFound } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { handle } from '$lib/server/handle';
-import { setVerdict } from '$lib/server/ingest';
+import { setExclusion } from '$lib/server/ingest';
 import { startTask } from '$lib/server/jobs';
 import { loadValued, snapshotAnswer } from '$lib/server/market';
 import { knownUnderlying } from '../lookup';
@@ -18,7 +18,7 @@ export const POST = handle(api.judge, async ({ path, body }) => {
   const slice = slices[expiryAt(slices, { expiry: at.expiry, settlement: at.settlement ?? null })];
   if (!slice) throw notFound(`no quotes of ${symbol} at ${at.asof} that expire on ${at.expiry} are held`);
   if (side !== '' && !slice.strike.includes(strike)) throw notFound(`the strike ${strike} is not listed there`);
-  const from = await setVerdict(
+  const from = await setExclusion(
     database(),
     { symbol, asof, expiry: slice.expiry, settlement: slice.settlement, strike, side },
     verdict,

@@ -5,25 +5,25 @@ import { ConflictError } from '../errors';
 import { rebuildBatch } from './derive';
 import { lockSymbol } from './locks';
 
-const { fits, snapshots, verdicts } = tables;
+const { fits, snapshots, exclusions } = tables;
 const BY_HAND = REASONS.indexOf('by-hand');
 
 /** A contract of a snapshot, or with strike 0 and a blank side a whole expiry. */
-export type VerdictKey = Omit<typeof verdicts.$inferSelect, 'verdict' | 'isLasting'>;
+export type ExclusionKey = Omit<typeof exclusions.$inferSelect, 'decision' | 'isLasting'>;
 
 /**
  * Sets a contract or an expiry aside, or takes it into use, and derives its snapshot anew: both or none.
  *
- * @param verdict null takes back what was said before, of this moment and of earlier ones to last
+ * @param decision null takes back what was said before, of this moment and of earlier ones to last
  * @param isLasting whether it holds for all later moments too
  * @param wasAside whether it was set aside by hand when whoever says this looked at it
  * @returns the moment from which others have to be derived anew; null where there are none
  * @throws ConflictError where that is otherwise by now
  */
-export async function setVerdict(
+export async function setExclusion(
   database: Database,
-  key: VerdictKey,
-  verdict: 'use' | 'aside' | null,
+  key: ExclusionKey,
+  decision: 'use' | 'aside' | null,
   isLasting: boolean,
   wasAside?: boolean,
 ): Promise<Date | null> {
@@ -34,23 +34,23 @@ export async function setVerdict(
       if (isNow !== wasAside) throw new ConflictError(`whether ${nameOf(key)} is set aside`, { isAside: isNow });
     }
     const ofContract = and(
-      eq(verdicts.symbol, key.symbol),
-      eq(verdicts.expiry, key.expiry),
-      eq(verdicts.settlement, key.settlement),
-      eq(verdicts.strike, key.strike),
-      eq(verdicts.side, key.side),
+      eq(exclusions.symbol, key.symbol),
+      eq(exclusions.expiry, key.expiry),
+      eq(exclusions.settlement, key.settlement),
+      eq(exclusions.strike, key.strike),
+      eq(exclusions.side, key.side),
     );
     const now = await session
-      .delete(verdicts)
-      .where(and(ofContract, eq(verdicts.asof, key.asof)))
-      .returning({ isLasting: verdicts.isLasting });
-    const before = verdict
+      .delete(exclusions)
+      .where(and(ofContract, eq(exclusions.asof, key.asof)))
+      .returning({ isLasting: exclusions.isLasting });
+    const before = decision
       ? []
       : await session
-          .delete(verdicts)
-          .where(and(ofContract, lt(verdicts.asof, key.asof), eq(verdicts.isLasting, true)))
-          .returning({ asof: verdicts.asof });
-    if (verdict) await session.insert(verdicts).values({ ...key, verdict, isLasting });
+          .delete(exclusions)
+          .where(and(ofContract, lt(exclusions.asof, key.asof), eq(exclusions.isLasting, true)))
+          .returning({ asof: exclusions.asof });
+    if (decision) await session.insert(exclusions).values({ ...key, decision, isLasting });
     await rebuildBatch(session, key.symbol, [key]);
     const [first] = before.map(({ asof }) => asof).sort((a, b) => a.getTime() - b.getTime());
     if (first) return first;
@@ -65,13 +65,13 @@ export async function setVerdict(
   });
 }
 
-function nameOf(key: VerdictKey): string {
+function nameOf(key: ExclusionKey): string {
   const whole = `${key.symbol} ${expiryName(key)}`;
   return key.side === '' ? whole : `${whole} ${key.strike} ${key.side}`;
 }
 
 /** Whether the snapshot shows it as set aside by hand. */
-async function isAsideByHand(session: Session, { symbol, asof, expiry, settlement, strike, side }: VerdictKey) {
+async function isAsideByHand(session: Session, { symbol, asof, expiry, settlement, strike, side }: ExclusionKey) {
   const [fit] = await session
     .select({ aside: fits.aside, expiryAside: fits.expiryAside })
     .from(fits)
