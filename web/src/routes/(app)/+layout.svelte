@@ -105,21 +105,28 @@
     <PanelRightOpen size={16} />
   </button>
 {/snippet}
+{#snippet closeUp()}
+  {#if bench.playback.frame}<PlayedContract />{:else}<CloseUp
+      onfold={() => fold(true)}
+      onbases={() => (showsBases = true)}
+    />{/if}
+{/snippet}
+{#snippet below()}
+  {#if beside}
+    {#await beside.load() then { default: Beside }}<Beside />{/await}
+  {/if}
+{/snippet}
 {#snippet aside()}
   <div class="flex min-h-0 min-w-0 flex-1 flex-col gap-2">
-    {#if isFolded}
-      {@render unfold()}
-    {:else}
-      <div class="flex min-h-0 flex-1">
-        {#if bench.playback.frame}<PlayedContract />{:else}<CloseUp
-            onfold={() => fold(true)}
-            onbases={() => (showsBases = true)}
-          />{/if}
-      </div>
-    {/if}
-    {#if beside}
-      {#await beside.load() then { default: Beside }}<Beside />{/await}
-    {/if}
+    {#if isFolded}{@render unfold()}{/if}
+    <Split
+      id="beside"
+      direction="vertical"
+      label="Height of the close-up"
+      size={50}
+      first={isFolded ? null : closeUp}
+      second={beside ? below : null}
+    />
   </div>
 {/snippet}
 

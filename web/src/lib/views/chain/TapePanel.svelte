@@ -150,9 +150,9 @@
             <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
             <div class="cell truncate text-left!" role="cell">
               <button class="cursor-pointer" onclick={() => bench.focus.set(contractOf(print))}
-                >{print.group ? '⌐' : ''}{shortExpiry(print, year)}
-                {figures.strike(print.strike)}
-                <span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span></button
+                >{print.group ? '⌐' : ''}<span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span>
+                {shortExpiry(print, year)}
+                {figures.strike(print.strike)}</button
               >
             </div>
             <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>

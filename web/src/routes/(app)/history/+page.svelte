@@ -47,7 +47,7 @@
   id="history"
   direction="horizontal"
   label="Width of the pictures"
-  size={78}
+  size={71}
   least={[40, 18]}
   first={pictures}
   second={standing}
