@@ -1,17 +1,44 @@
 import { fileURLToPath } from 'node:url';
-import { defineConfig } from 'vitest/config';
+import { compileModule } from 'svelte/compiler';
+import { defineConfig, type Plugin } from 'vitest/config';
+
+const alias = { $lib: fileURLToPath(new URL('./web/src/lib', import.meta.url)) };
+const RUNES = 'web/src/**/*.svelte.test.ts';
+const timeouts = { testTimeout: 60_000, hookTimeout: 120_000 };
+
+/** Compiles runes as they are for a browser: what the page's plugin compiles for Node never changes. */
+const runes: Plugin = {
+  name: 'runes',
+  enforce: 'post',
+  transform: (code, id) =>
+    /\.svelte(\.test)?\.ts$/.test(id) ? compileModule(code, { filename: id, generate: 'client' }).js : undefined,
+};
 
 export default defineConfig({
-  resolve: { alias: { $lib: fileURLToPath(new URL('./web/src/lib', import.meta.url)) } },
   test: {
-    include: [
-      'core/src/**/*.test.ts',
-      'demo/src/**/*.test.ts',
-      'web/src/**/*.test.ts',
-      'tests/api/**/*.test.ts',
-      'scripts/**/*.test.ts',
+    projects: [
+      {
+        resolve: { alias },
+        test: {
+          name: 'plain',
+          include: [
+            'core/src/**/*.test.ts',
+            'demo/src/**/*.test.ts',
+            'web/src/**/*.test.ts',
+            'tests/api/**/*.test.ts',
+            'scripts/**/*.test.ts',
+          ],
+          exclude: [RUNES],
+          ...timeouts,
+        },
+      },
+      {
+        // Stores of the page: runes have to be compiled, and run as they do in a browser.
+        plugins: [runes],
+        resolve: { alias },
+        ssr: { resolve: { conditions: ['browser', 'module', 'import', 'default'] } },
+        test: { name: 'runes', include: [RUNES], server: { deps: { inline: ['svelte', 'esm-env'] } }, ...timeouts },
+      },
     ],
-    testTimeout: 60_000,
-    hookTimeout: 120_000,
   },
 });
