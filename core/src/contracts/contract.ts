@@ -52,7 +52,7 @@ export function isSameContract(one: ContractId, other: ContractId): boolean {
 /**
  * The name of an expiry: its day, with `am` behind it where it settles in the morning.
  *
- * @example expiryName({ expiry: '2031-03-20', settlement: 'am' }) → '2031-03-20am'
+ * @example expiryName({ expiry: '2031-03-20', settlement: 'am' }) // '2031-03-20am'
  */
 export function expiryName({ expiry, settlement }: ExpiryId): string {
   return settlement === 'am' ? `${expiry}am` : expiry;
@@ -70,7 +70,7 @@ const NAME = /^(\d{4}-\d\d-\d\d)(am|pm)?$/;
 /**
  * What the name of an expiry says; null for what is none.
  *
- * @example parseExpiryName('2031-03-20') → 2031-03-20, settlement null: pm, or the only series of that day
+ * @example parseExpiryName('2031-03-20am').settlement // 'am'
  */
 export function parseExpiryName(name: string): NamedExpiry | null {
   const [, expiry, settlement] = NAME.exec(name) ?? [];

@@ -19,7 +19,7 @@ const CENTURY = 2000;
  * characters, yymmdd, C or P, strike × 1000 in eight digits.
  *
  * @returns null for anything else, dates that do not exist and a strike of zero included
- * @example parseContractSymbol('MRX40 310320C04200000') → MRX40, 2031-03-20, call, 4200
+ * @example parseContractSymbol('MRX40 310320C04200000').strike // 4200
  */
 export function parseContractSymbol(text: string): ContractTerms | null {
   const match = text.length === LENGTH ? PATTERN.exec(text) : null;

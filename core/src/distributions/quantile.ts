@@ -5,6 +5,7 @@
  * @param sorted ascending, finite
  * @param share 0…1
  * @returns NaN of nothing
+ * @example quantileOf([1, 2, 3, 4], 0.5) // 2.5
  */
 export function quantileOf(sorted: ArrayLike<number>, share: number): number {
   if (sorted.length === 0) return NaN;

@@ -86,6 +86,7 @@ export function priceContract(contract: Contract, setting: AmericanSetting = 'pr
  *
  * @param setting of early exercise
  * @throws RangeError when the price input that the model needs is missing
+ * @example contractPrice({ model: 'black-scholes-merton', side: 'call', spot: 42, strike: 40, years: 0.5, rate: 0.1, vol: 0.2 }) // 4.759
  */
 export function contractPrice(contract: Contract, setting: AmericanSetting = 'precise'): number {
   const pricing = pricingModel(contract);

@@ -76,7 +76,11 @@ function straddleAtForward(forward: number, deviation: number, discount: number)
   return discount * forward * 2 * (2 * normalCdf(0.5 * deviation) - 1);
 }
 
-/** Expected move as one standard deviation, F·σ·√T. */
+/**
+ * Expected move as one standard deviation, F·σ·√T.
+ *
+ * @example deviationMove(4000, 0.2, 0.25) // 400
+ */
 export function deviationMove(forward: number, atmVol: number, years: number): number {
   return forward * atmVol * Math.sqrt(years);
 }
@@ -87,6 +91,7 @@ export function deviationMove(forward: number, atmVol: number, years: number): n
  * "A simple formula to compute the implied standard deviation", 1988).
  *
  * @param discount of the straddle's price
+ * @example straddleShare(0.1) // 0.7976
  */
 export function straddleShare(deviation: number, discount = 1): number {
   return deviation > 0 ? straddleAtForward(1, deviation, discount) / deviation : NaN;

@@ -25,6 +25,7 @@ export interface MaxPain {
  *
  * @param strikes in any order; no open interest counts as none
  * @param multiplier units of the underlying in a contract
+ * @example maxPain([{ strike: 90, callOpenInterest: 10, putOpenInterest: 0 }, { strike: 110, callOpenInterest: 0, putOpenInterest: 5 }]).strike // 90
  */
 export function maxPain(strikes: readonly OpenStrike[], multiplier = 1): MaxPain {
   const sorted = strikes.toSorted((a, b) => a.strike - b.strike);

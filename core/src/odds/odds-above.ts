@@ -8,6 +8,7 @@ import { normalCdf, normalDensity } from '../distributions';
  * @param k ln(K/F)
  * @param vol volatility at k
  * @param slope ∂σ/∂k at k; 0 for a flat vol
+ * @example oddsAbove(0, 0.2, 0, 1) // 0.4602
  */
 export function oddsAbove(k: number, vol: number, slope: number, years: number): number {
   const rootYears = Math.sqrt(years);

@@ -53,7 +53,11 @@ export interface CreditSpread {
   annualized: number;
 }
 
-/** Return as a year's, simple interest. */
+/**
+ * Return as a year's, simple interest.
+ *
+ * @example annualized(0.02, 30) // 0.2433
+ */
 export function annualized(share: number, days: number): number {
   return days > 0 ? (share * 365) / days : NaN;
 }

@@ -43,7 +43,11 @@ const SQUARES: Record<Exclude<Estimator, 'close' | 'yang-zhang'>, (bars: BarColu
     Math.log(low[i]! / close[i]!) * Math.log(low[i]! / open[i]!),
 };
 
-/** Bars that an estimator needs for a window: those with returns need the close before the first. */
+/**
+ * Bars that an estimator needs for a window: those with returns need the close before the first.
+ *
+ * @example barsNeeded('yang-zhang', 20) // 21
+ */
 export function barsNeeded(estimator: Estimator, window: number): number {
   return ['close', 'close0', 'yang-zhang'].includes(estimator) ? window + 1 : window;
 }
@@ -92,7 +96,11 @@ export function averageMove(close: Float64Array, window: number): Float64Array {
   return out;
 }
 
-/** One deviation of a session that a vol of a year means: 16 % a year is 1.008 % a session. */
+/**
+ * One deviation of a session that a vol of a year means: 16 % a year is 1.008 % a session.
+ *
+ * @example sessionMove(0.16) // 0.01008
+ */
 export function sessionMove(vol: number, sessionsPerYear = 252): number {
   return vol / Math.sqrt(sessionsPerYear);
 }

@@ -16,6 +16,7 @@ export function logReturns(close: Float64Array): Float64Array {
  *
  * @param lambda the decay of a session, 0.94 in the document for daily returns
  * @returns a vol of a year as a decimal; NaN without returns
+ * @example ewmaVol([0.01, -0.01, 0.01]) // 0.1587
  */
 export function ewmaVol(returns: ArrayLike<number>, lambda = 0.94, periodsPerYear = 252): number {
   const start = Math.min(returns.length, 20);

@@ -20,6 +20,7 @@ export interface Rank {
  * @param lookback sessions, the last one included
  * @param end after the last value, where there are more
  * @returns null when the last value does not exist
+ * @example rankOf([10, 20, 15]).rank // 0.5
  */
 export function rankOf(values: ArrayLike<number>, lookback = 252, end = values.length): Rank | null {
   const last = end - 1;

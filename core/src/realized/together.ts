@@ -51,6 +51,7 @@ export function togetherOf(values: ArrayLike<number>, others: ArrayLike<number>)
  *
  * @param vol of the one
  * @param other of what it is held against
+ * @example impliedBeta(0.6, 0.3, 0.2) // 0.9
  */
 export function impliedBeta(correlation: number, vol: number, other: number): number {
   return other > 0 ? (correlation * vol) / other : NaN;

@@ -48,6 +48,7 @@ export function maturityShares(points: readonly { years: number; atmVol: number 
  * Forward vol between two expiries, √((σ₂²T₂ − σ₁²T₁)/(T₂ − T₁)).
  *
  * @returns NaN when the forward variance is negative: a calendar arbitrage
+ * @example forwardVol({ years: 0.25, vol: 0.2 }, { years: 0.5, vol: 0.22 }) // 0.2383
  */
 export function forwardVol(near: TermPoint, far: TermPoint): number {
   const variance = far.vol * far.vol * far.years - near.vol * near.vol * near.years;
