@@ -7,6 +7,7 @@ import {
   expiryTerms,
   impliedColumns,
   midsOf,
+  SIDE_VALUES,
   valueContract,
   valueSlice,
   type MarketTerms,
@@ -167,18 +168,7 @@ describe('a chain with early exercise', () => {
   it('one contract by itself has the numbers that it has in its chain', () => {
     const values = valueSlice(slice.strike, fit, on, choice, { own: own.put.mid, mid: midsOf(slice.put) }, -1);
     const one = valueContract(10, slice.strike, fit, on, choice, { own: own.put.mid, mid: midsOf(slice.put) }, -1);
-    for (const name of [
-      'vol',
-      'theory',
-      'delta',
-      'gamma',
-      'theta',
-      'vega',
-      'rho',
-      'itm',
-      'touch',
-      'breakEven',
-    ] as const) {
+    for (const name of SIDE_VALUES) {
       expect(one[name], name).toBe(values[name][10]);
     }
   });

@@ -47,6 +47,7 @@ export {
   type WrittenOn,
 } from './types';
 export {
+  SIDE_VALUES,
   BASES,
   basisLaw,
   midsOf,

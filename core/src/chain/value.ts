@@ -50,6 +50,12 @@ export interface SideValues {
   readonly breakEven: Float64Array;
 }
 
+/** Names of them all. */
+export const SIDE_VALUES = [
+  ...(['vol', 'theory', 'delta', 'gamma', 'theta', 'vega', 'rho'] as const),
+  ...(['itm', 'touch', 'breakEven'] as const),
+] as const satisfies readonly (keyof SideValues)[];
+
 /** What is known of a side, aligned with the strikes. */
 export interface SideKnown {
   /** Implied vols at the quote in use, for `own`. */

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { Command, computeCommandScore } from 'bits-ui';
   import { PersistedState } from 'runed';
+  import { onMount } from 'svelte';
   import { useWorkbench } from '$lib/state';
   import type { Command as Doable } from '$lib/state/view';
   import { Dialog } from '$lib/ui';
@@ -8,6 +9,7 @@
   import { commandsAtHand, commandsOfViews } from './commands';
   import { found, withRecent } from './found';
 
+  /** Made when it opens, and gone when it is shut. */
   interface Props {
     isOpen: boolean;
     actions: readonly Action[];
@@ -24,17 +26,11 @@
   let loaded = $state.raw<Doable[]>([]);
   const title = $derived(only ? `Find an ${only}` : 'Do anything by its name');
 
-  $effect(() => {
-    if (!isOpen) return;
-    text = '';
+  onMount(() => {
     if (!only) void commandsOfViews(bench, open).then((commands) => (loaded = commands));
   });
-  const all = $derived(isOpen ? [...commandsAtHand(bench, actions), ...(only ? [] : loaded)] : []);
-  const offered = $derived(
-    only && !text.trim()
-      ? all.filter(({ kind }) => kind === only)
-      : found(only ? all.filter(({ kind }) => kind === only) : all, text, recent.current, computeCommandScore),
-  );
+  const all = $derived([...commandsAtHand(bench, actions), ...loaded].filter(({ kind }) => !only || kind === only));
+  const offered = $derived(only && !text.trim() ? all : found(all, text, recent.current, computeCommandScore));
 
   /** The one that Enter does: the likeliest, until the hand moves on. */
   let chosen = $derived(offered[0]?.id ?? '');

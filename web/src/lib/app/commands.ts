@@ -1,18 +1,13 @@
 import { BASES, dayOf, expiryName } from '@umwelt/core';
-import { figures, shortExpiry } from '$lib/formats';
+import { figures, longDay, shortExpiry } from '$lib/formats';
 import type { Workbench } from '$lib/state';
 import type { Command } from '$lib/state/view';
 import type { Action } from './actions';
 import { VIEWS } from './views';
 
-const longDay = (day: string) =>
-  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone: 'UTC' }).format(
-    Date.parse(day),
-  );
-
 /** What can be done by its name at this moment, without what has to be loaded. */
 export function commandsAtHand(bench: Workbench, actions: readonly Action[]): Command[] {
-  const { context, market, moment, snapshot, focus } = bench;
+  const { address, context, market, moment, snapshot, focus } = bench;
   const decimals = market.decimals;
   return [
     ...actions.flatMap(({ what, keys, run }): Command[] =>
@@ -26,7 +21,7 @@ export function commandsAtHand(bench: Workbench, actions: readonly Action[]): Co
       label: row.symbol,
       hint: row.name,
       also: row.name,
-      run: () => market.choose(row.symbol),
+      run: () => address.choose(row.symbol),
     })),
     ...snapshot.expiries.map((one): Command => ({
       id: `expiry ${expiryName(one)}`,

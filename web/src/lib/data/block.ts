@@ -1,4 +1,4 @@
-import type { SideValues, SideVols } from '@umwelt/core';
+import { SIDE_VALUES, type SideValues, type SideVols } from '@umwelt/core';
 import type { ValuedSlice } from './snapshot';
 
 /**
@@ -6,18 +6,6 @@ import type { ValuedSlice } from './snapshot';
  * far cheaper than handing over hundreds.
  */
 
-const VALUE_NAMES = [
-  'vol',
-  'theory',
-  'delta',
-  'gamma',
-  'theta',
-  'vega',
-  'rho',
-  'itm',
-  'touch',
-  'breakEven',
-] as const satisfies readonly (keyof SideValues)[];
 const VOL_NAMES = ['bid', 'mid', 'ask'] as const satisfies readonly (keyof SideVols)[];
 
 /** Both sides of one expiry. */
@@ -48,7 +36,7 @@ function unpack<T>(block: Float64Array, lengths: readonly number[], names: reado
 
 /** Values of all expiries as one block. */
 export function packValues(slices: readonly Sides<SideValues>[]): Float64Array {
-  return pack(slices, VALUE_NAMES);
+  return pack(slices, SIDE_VALUES);
 }
 
 /** Vols of all expiries as one block; the codes of the reasons as numbers behind them. */
@@ -62,7 +50,7 @@ export function packVols(slices: readonly Sides<SideVols>[]): Float64Array {
  * @param lengths strikes of each expiry, in the order of the blocks
  */
 export function unpackSlices(values: Float64Array, vols: Float64Array, lengths: readonly number[]): ValuedSlice[] {
-  const valued = unpack<SideValues>(values, lengths, VALUE_NAMES);
+  const valued = unpack<SideValues>(values, lengths, SIDE_VALUES);
   const solved = unpack<Omit<SideVols, 'reason'> & { reason: Float64Array }>(vols, lengths, [...VOL_NAMES, 'reason']);
   return valued.map(({ call, put }, i) => {
     const own = solved[i]!;

@@ -11,7 +11,6 @@ export class Loaded<T> {
   value = $state.raw<T | null>(null);
   /** What is wrong with the last request; null while it is under way or has been answered. */
   problem = $state<string | null>(null);
-  isLoading = $state(false);
   private attempts = $state(0);
 
   /**
@@ -30,7 +29,6 @@ export class Loaded<T> {
       const controller = new AbortController();
       const { signal } = controller;
       const request = ask(signal);
-      this.isLoading = !!request;
       if (request === undefined) return;
       this.problem = null;
       if (request === null) {
@@ -40,13 +38,11 @@ export class Loaded<T> {
       request.then(
         (answer) => {
           if (signal.aborted) return;
-          this.isLoading = false;
           this.value = answer;
           take?.(answer);
         },
         (error: unknown) => {
           if (signal.aborted) return;
-          this.isLoading = false;
           this.problem = problemOf(error);
         },
       );

@@ -11,6 +11,11 @@ export function shortDay(day: string, referenceYear?: string): string {
   return date.toFormat(referenceYear !== undefined && referenceYear !== day.slice(0, 4) ? 'd LLL yy' : 'd LLL');
 }
 
+/** A day with its year: 4 Oct 2030. */
+export function longDay(day: string): string {
+  return DateTime.fromISO(day, { zone: 'UTC', locale: LOCALE }).toFormat('d LLL yyyy');
+}
+
 /** An expiry by its day: 17 Apr, and 17 Apr am where it settles in the morning. */
 export function shortExpiry({ expiry, settlement }: NamedExpiry, referenceYear?: string): string {
   const day = shortDay(expiry, referenceYear);

@@ -15,7 +15,7 @@ import {
   volDoubt,
   volChange,
 } from './figures';
-import { longMoment, momentDay, shortDay } from './dates';
+import { longDay, longMoment, momentDay, shortDay } from './dates';
 
 describe('figures', () => {
   it('have a true minus, thin thousands, and no negative zero', () => {
@@ -55,6 +55,7 @@ describe('dates', () => {
     const instant = Date.UTC(2031, 2, 13, 16, 45);
     expect(longMoment(instant, 'Etc/GMT+1')).toBe('Thu 13 Mar 2031 15:45');
     expect(momentDay(Date.UTC(2031, 2, 14, 0, 30), 'Etc/GMT+1')).toBe('13 Mar');
+    expect(longDay('2030-09-04')).toBe('4 Sep 2030');
     expect([shortDay('2031-04-17'), shortDay('2031-12-18', '2031'), shortDay('2030-12-18', '2031')]).toEqual([
       '17 Apr',
       '18 Dec',

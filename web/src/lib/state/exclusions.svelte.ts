@@ -9,7 +9,7 @@ import { withFit, type SnapshotStore } from './snapshot.svelte';
 const BY_HAND = REASONS.indexOf('by-hand');
 
 /** What an exclusion is about: a contract, or without strike and side a whole expiry. */
-export type Excluded = ExpiryId & Pick<ExclusionRequest, 'strike' | 'side'>;
+type Excluded = ExpiryId & Pick<ExclusionRequest, 'strike' | 'side'>;
 
 /** What people decide about the quotes in view: which are set aside, and which expiry borrows its curve. */
 export class ExclusionStore {

@@ -43,9 +43,4 @@ export class MarketStore {
   readonly problem = $derived(this.rows.problem ?? this.loaded.problem);
 
   constructor(private readonly address: Address) {}
-
-  /** Opens another underlying; the contract in focus and what was picked go with the old one. */
-  choose(symbol: string): void {
-    this.address.choose(symbol);
-  }
 }

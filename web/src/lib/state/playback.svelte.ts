@@ -18,7 +18,7 @@ export class Playback {
   readonly film = new Film({ add: addToPast, forget: forgetPast });
   /** Views that can be drawn from curves alone, by how many listed strikes either side of the forward they need. */
   private wanters = $state.raw<readonly (() => number)[]>([]);
-  readonly isFilmWanted = $derived(this.wanters.length > 0);
+  private readonly isFilmWanted = $derived(this.wanters.length > 0);
   private readonly strikesWanted = $derived(Math.max(0, ...this.wanters.map((strikes) => strikes())));
   /** Positions of the moments that are stepped through, over all that is held. */
   readonly stops: readonly number[] = $derived.by(() =>

@@ -18,7 +18,6 @@
     VIEWS,
   } from '$lib/app';
   import { provideWorkbench, useTheme } from '$lib/state';
-
   import { Split } from '$lib/ui';
   import { WorkingDialog } from '$lib/working';
 
@@ -31,6 +30,7 @@
 
   let isReady = $state(false);
   let showsKeys = $state(false);
+  const PALETTE_DELAY = 400;
   /** Loaded when the view has come to rest: the first letter that is typed must find it there. */
   let Palette = $state.raw<Component<ComponentProps<typeof import('$lib/app/Palette.svelte').default>> | null>(null);
   onMount(() => {
@@ -49,7 +49,6 @@
 
   /** The address follows when the picture is there; while it plays, when it rests. */
   const ADDRESS_DELAY = 150;
-  const PALETTE_DELAY = 400;
 
   const view = $derived(VIEWS.find(({ name }) => page.url.pathname === `/${name}`) ?? null);
   const hasCloseUp = $derived(view?.contract === 'close-up');
@@ -94,7 +93,6 @@
   <title>{bench.context.symbol ? `${bench.context.symbol} · ` : ''}{view ? `${view.title} · ` : ''}Umwelt</title>
 </svelte:head>
 
-{#snippet main()}{@render children()}{/snippet}
 {#snippet unfold()}
   <button
     class="panel cursor-pointer items-center pt-3 text-soft hover:text-ink {beside ? 'h-10' : 'flex-1'}"
@@ -142,7 +140,7 @@
         label="Width of the view"
         size={mainShare}
         least={[50, 15]}
-        first={main}
+        first={children}
         second={hasCloseUp && (!isFolded || beside) ? aside : null}
       />
       {#if hasCloseUp && isFolded && !beside}

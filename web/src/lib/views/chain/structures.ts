@@ -73,7 +73,7 @@ export function gainOf({ quantity, mid, now }: KeptStructure): number {
 
 /** Picks the legs of a structure again, on its underlying. */
 export function openKept(bench: Workbench, { symbol, legs }: KeptStructure): void {
-  bench.market.choose(symbol);
+  bench.address.choose(symbol);
   bench.context.legs = legs.map((leg) => ({ ...leg, symbol }));
   if (legs[0]) bench.focus.set(legs[0]);
 }

@@ -101,7 +101,7 @@
             class="figures w-16 flex-none cursor-pointer truncate text-left text-[11px]! hover:text-implied"
             title="{row.name}: see its quality"
             aria-pressed={row.symbol === bench.context.symbol}
-            onclick={() => bench.market.choose(row.symbol)}>{row.symbol}</button
+            onclick={() => bench.address.choose(row.symbol)}>{row.symbol}</button
           >
           <div class="min-w-0 flex-1">
             {#if i === 0}<div bind:clientWidth={width}></div>{/if}

@@ -85,7 +85,7 @@
       {moving}
       name="deliveries"
       label="Deliveries of {root}"
-      onchoose={([symbol]) => typeof symbol === 'string' && bench.market.choose(symbol)}
+      onchoose={([symbol]) => typeof symbol === 'string' && bench.address.choose(symbol)}
     />
   </div>
   <div class="p-2 pt-1"><Sentence sentence={deliveriesSentence(deliveries)} /></div>

@@ -44,7 +44,7 @@
   );
 
   function open(symbol: string): void {
-    bench.market.choose(symbol);
+    bench.address.choose(symbol);
     void goto(`/surface${bench.address.query}`);
   }
 

@@ -36,6 +36,12 @@ export interface PriceMovesInput {
 }
 
 const CANDLE = 0.62;
+const priceLayout = (tokens: Tokens): Partial<Layout> => ({
+  ...baseLayout(tokens),
+  margin: { l: 46, r: 10, t: 6, b: 22 },
+  barmode: 'overlay',
+});
+
 /** Days that are written under the axis, at most. */
 const MOST_TICKS = 8;
 
@@ -162,9 +168,7 @@ export function priceMovesFigure(input: PriceMovesInput): Figure {
       marks,
     ],
     layout: {
-      ...baseLayout(tokens),
-      margin: { l: 46, r: 10, t: 6, b: 22 },
-      barmode: 'overlay',
+      ...priceLayout(tokens),
       xaxis: {
         ...baseAxis(tokens),
         range: [-0.7, days.length - 0.3],
@@ -282,9 +286,7 @@ export function sessionMovesFigure({
       ),
     ],
     layout: {
-      ...baseLayout(tokens),
-      margin: { l: 46, r: 10, t: 6, b: 22 },
-      barmode: 'overlay',
+      ...priceLayout(tokens),
       xaxis: {
         ...baseAxis(tokens),
         range: [-0.7, last + 0.7],
