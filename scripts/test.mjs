@@ -1,6 +1,7 @@
 /**
  * `npm test`: on a fresh machine installs what the tests need, starts a database of its own in a temporary
- * folder, builds, and runs format, lint, types, unit, API and browser tests. The last line counts them all.
+ * folder, builds, and runs format, lint, types, unit, API and browser tests. At the end stand the slowest of them, what
+ * failed and why, and a line that counts them all.
  */
 import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -9,11 +10,15 @@ import { checkNode, ensureChromium, ensureNpmPackages, ensurePostgres, ROOT } fr
 import { fail, phase, Stop } from './lib/phases.mjs';
 import { startCluster } from './lib/postgres.mjs';
 import { run, stopChildren } from './lib/processes.mjs';
+import { outcomesOfPlaywright, outcomesOfVitest, summaryOf } from './lib/reports.mjs';
 import { serveApart } from './lib/served.mjs';
 
 /** What is to be undone, whatever happens. @type {(() => Promise<void> | void)[]} */
 const cleanUp = [];
-const total = { passed: 0, failed: 0 };
+/** @type {import('./lib/reports.mjs').Outcome[]} */
+const outcomes = [];
+/** How many of the slowest tests are listed at the end. */
+const MOST_SLOW = 12;
 
 async function undo() {
   stopChildren();
@@ -26,34 +31,37 @@ const BEHIND = ['-n', '10'];
 /** A check that passes or fails as one. @param {string} name @param {string[]} command */
 async function check(name, command) {
   const [program = '', ...args] = command;
+  const begun = performance.now();
+  let fault = null;
   try {
     await phase(name, () => run('nice', [...BEHIND, program, ...args], { cwd: ROOT }));
-    total.passed++;
   } catch (error) {
-    console.error(error instanceof Stop ? error.message : error);
-    total.failed++;
+    fault = error instanceof Stop ? error.message : String(error);
+    console.error(fault);
   }
+  outcomes.push({ name, ms: performance.now() - begun, fault });
 }
 
 /**
- * Runs tests that write a JSON report, and adds up what it says.
+ * Runs tests that write a JSON report, and takes from it how they ended.
  *
  * @param {string} name
  * @param {string[]} command
  * @param {NodeJS.ProcessEnv} env
  * @param {string} report
- * @param {(report: any) => { passed: number, failed: number }} read
+ * @param {(report: any) => import('./lib/reports.mjs').Outcome[]} read
  */
 async function suite(name, command, env, report, read) {
   const [program = '', ...args] = command;
   console.log(`\n${name}`);
   let isWell = true;
   await run(program, args, { cwd: ROOT, env: { ...process.env, ...env }, show: true }).catch(() => (isWell = false));
-  const counts = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 1 };
-  // A runner that fails without a failed test (a file that does not load, say) has failed all the same.
-  if (!isWell && counts.failed === 0) counts.failed = 1;
-  total.passed += counts.passed;
-  total.failed += counts.failed;
+  const found = existsSync(report) ? read(JSON.parse(readFileSync(report, 'utf8'))) : [];
+  outcomes.push(...found);
+  // A runner that fails without a failed test has failed all the same.
+  if (!isWell && found.every(({ fault }) => fault === null)) {
+    outcomes.push({ name, ms: 0, fault: 'The runner failed; what it printed says why.' });
+  }
 }
 
 /**
@@ -78,10 +86,7 @@ function vitest(name, which, env, report, before = []) {
     '--reporter=json',
     `--outputFile.json=${report}`,
   ];
-  return suite(name, command, env, report, ({ numPassedTests, numFailedTests, numFailedTestSuites }) => ({
-    passed: numPassedTests,
-    failed: numFailedTests + numFailedTestSuites,
-  }));
+  return suite(name, command, env, report, outcomesOfVitest);
 }
 
 /** Serves a database until the tests are over. @param {string} databaseUrl */
@@ -154,12 +159,14 @@ async function main() {
     ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
     { E2E_URL: demo, E2E_DATA_URL: api, E2E_FEED_URL: feed, E2E_REPORT: browserReport, CHROMIUM: chromium },
     browserReport,
-    ({ stats }) => ({ passed: stats.expected, failed: stats.unexpected + stats.flaky }),
+    outcomesOfPlaywright,
   );
   await Promise.all([lookingAtSources, starting]);
   await undo();
-  console.log(`\n${total.passed} passed, ${total.failed} failed`);
-  process.exit(total.failed > 0 ? 1 : 0);
+  const failed = outcomes.filter(({ fault }) => fault !== null).length;
+  console.log(`\n${summaryOf(outcomes, MOST_SLOW)}`);
+  console.log(`\n${outcomes.length - failed} passed, ${failed} failed`);
+  process.exit(failed > 0 ? 1 : 0);
 }
 
 for (const signal of /** @type {const} */ (['SIGINT', 'SIGTERM'])) {

@@ -407,10 +407,10 @@ describe('quality', () => {
     const what = { expiry: '2031-06-19', settlement: 'pm' };
     const states = async () => (await Promise.all(moments.map(fitAt))).map(({ expiryAside }) => expiryAside);
     await verdict('TIDL', { ...what, asof: moments[1], verdict: 'aside', lasting: true });
-    await expect.poll(states, { timeout: 30_000 }).toEqual([null, 'by-hand', 'by-hand']);
+    await expect.poll(states).toEqual([null, 'by-hand', 'by-hand']);
     // Taken back later, it never was: the moments between are derived anew too.
     await verdict('TIDL', { ...what, asof: moments[2], verdict: null, lasting: true });
-    await expect.poll(states, { timeout: 30_000 }).toEqual([null, null, null]);
+    await expect.poll(states).toEqual([null, null, null]);
     expect(await Promise.all(moments.map(fitAt))).toEqual(before);
   });
 

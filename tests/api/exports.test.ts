@@ -51,9 +51,7 @@ describe('whatever is exported imports again to the same state', () => {
     const before = await get('/underlyings/BACK/snapshots', SnapshotsResponse);
     const bytes = await download('chain.parquet?symbol=BACK');
     await request(`/imports/${first.id}/undo`, { method: 'POST' });
-    await expect
-      .poll(async () => (await get('/underlyings/BACK/snapshots', SnapshotsResponse)).snapshots, { timeout: 30_000 })
-      .toEqual([]);
+    await expect.poll(async () => (await get('/underlyings/BACK/snapshots', SnapshotsResponse)).snapshots).toEqual([]);
     expect((await importBytes(bytes)).counts).toMatchObject({ added: 2 });
     expect(await get('/underlyings/BACK/snapshots', SnapshotsResponse)).toEqual(before);
   });
@@ -123,7 +121,7 @@ describe('a file that a worker writes', () => {
     request('/tasks', { method: 'POST', body: JSON.stringify({ kind: 'export', ...(body as object) }) });
   const ended = async (id: number) => {
     await expect
-      .poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 60_000, interval: 50 })
+      .poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { interval: 50 })
       .not.toMatch(/queued|running/);
     return get(`/tasks/${id}`, TaskRecord);
   };

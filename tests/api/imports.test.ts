@@ -201,7 +201,7 @@ describe('bad rows', () => {
     await client.connect();
     const left = async () =>
       (await client.query("SELECT to_regclass('slices_2005_03') AS found")).rows[0]?.found as unknown;
-    await expect.poll(left, { timeout: 20_000 }).toBeNull();
+    await expect.poll(left).toBeNull();
     await client.end();
   });
 
@@ -633,7 +633,7 @@ describe('tasks', () => {
     });
     expect(response.status).toBe(202);
     const { id } = TaskRecord.parse(await response.json());
-    await expect.poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status, { timeout: 30_000 }).toBe('done');
+    await expect.poll(async () => (await get(`/tasks/${id}`, TaskRecord)).status).toBe('done');
     expect((await get(`/tasks/${id}`, TaskRecord)).detail).toContain('1 snapshots');
     expect(await get('/underlyings/TASK/snapshots/latest', SnapshotResponse)).toEqual(before);
     expect((await get('/tasks', TasksResponse)).tasks[0]!.kind).toBe('rebuild');

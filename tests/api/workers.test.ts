@@ -48,9 +48,9 @@ describe('workers in processes of their own', () => {
   it('a job whose worker is killed is taken up by another, whole, and nothing is half-stored meanwhile', async () => {
     const first = await startWorker();
     const names = await send('symbol,name,kind\nWORK,Work,index\n');
-    await expect.poll(() => statusOf(names), { timeout: 20_000 }).toBe('done');
+    await expect.poll(() => statusOf(names)).toBe('done');
     const id = await send(longChain('WORK', SESSIONS));
-    await expect.poll(() => statusOf(id), { timeout: 20_000, interval: 10 }).toBe('running');
+    await expect.poll(() => statusOf(id), { interval: 10 }).toBe('running');
     first.kill('SIGKILL');
     await new Promise((resolve) => first.once('exit', resolve));
     expect(await statusOf(id)).toBe('running');
@@ -58,7 +58,7 @@ describe('workers in processes of their own', () => {
 
     // Two at once: one of them takes it up, the other leaves it alone.
     await Promise.all([startWorker(), startWorker()]);
-    await expect.poll(() => statusOf(id), { timeout: 60_000 }).toBe('done');
+    await expect.poll(() => statusOf(id)).toBe('done');
     expect(await held()).toEqual({
       snapshots: SESSIONS,
       contracts: SESSIONS * CONTRACTS,
@@ -95,18 +95,18 @@ describe('workers in processes of their own', () => {
       .where(eq(imports.id, rows));
     await database.execute(sql`DELETE FROM pgboss.job`);
     await startWorker();
-    await expect.poll(() => statusOf(file), { timeout: 20_000 }).toBe('done');
-    await expect.poll(() => statusOf(rows), { timeout: 20_000 }).toBe('undone');
-    await expect.poll(() => statusOf(written!.id), { timeout: 20_000 }).toBe('done');
+    await expect.poll(() => statusOf(file)).toBe('done');
+    await expect.poll(() => statusOf(rows)).toBe('undone');
+    await expect.poll(() => statusOf(written!.id)).toBe('done');
     const closed = (await findImport(database, command!.id))!;
     expect(closed).toMatchObject({ status: 'failed', detail: 'nothing was imported: it was interrupted' });
     const taskStatus = async () => (await findTask(database, task!.id))!.status;
-    await expect.poll(taskStatus, { timeout: 20_000 }).toBe('done');
+    await expect.poll(taskStatus).toBe('done');
   });
 
   it('a job that cannot be done is given up, and says why', async () => {
     const { id } = await startTask(database, 'export', { what: 'nothing', format: 'csv' });
-    await expect.poll(async () => (await findTask(database, id))!.status, { timeout: 60_000 }).toBe('failed');
+    await expect.poll(async () => (await findTask(database, id))!.status).toBe('failed');
     expect((await findTask(database, id))!.detail).not.toBe('');
   });
 
