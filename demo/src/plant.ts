@@ -5,6 +5,7 @@ import {
   type SideQuotes,
   type SliceQuotes,
   type Snapshot,
+  type Side,
 } from '@umwelt/core';
 
 /** Kinds of faults that a feed may have. */
@@ -26,7 +27,7 @@ export interface PlantedFault extends ExpiryId {
   /** NaN for a whole expiry. */
   strike: number;
   /** Sides whose quotes are not what they were. */
-  sides: readonly ('call' | 'put')[];
+  sides: readonly Side[];
 }
 
 /** Where luck comes from: a number in [0, 1). */
@@ -147,7 +148,7 @@ export function withoutFaults(clean: Snapshot, faults: readonly PlantedFault[]):
 export function isFound(
   fault: PlantedFault,
   fits: readonly ExpiryFit[],
-  isRefused: (fit: ExpiryFit, side: 'call' | 'put', strike: number) => boolean,
+  isRefused: (fit: ExpiryFit, side: Side, strike: number) => boolean,
 ): boolean {
   const { strike, sides } = fault;
   const fit = fits.find((one) => isSameExpiry(one, fault));

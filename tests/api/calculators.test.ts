@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { priceContract } from '@umwelt/core';
+import { priceContract, type Side } from '@umwelt/core';
 import reference from '../../core/fixtures/reference.json';
 import {
   Health,
@@ -219,7 +219,7 @@ describe('variance index', () => {
       const years = minutes / 525_600;
       const strikes = Array.from({ length: 241 }, (_, i) => {
         const strike = 40 + 0.5 * i;
-        const mid = (side: 'call' | 'put') =>
+        const mid = (side: Side) =>
           priceContract({ model: 'black-76', side, forward: 100, strike, years, rate: 0.02, vol: 0.25 }).price;
         const [call, put] = [mid('call'), mid('put')];
         const bid = (price: number) => Math.max(0, price - 0.001);

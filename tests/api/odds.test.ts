@@ -1,3 +1,4 @@
+import type { Side } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import {
   ChainResponse,
@@ -118,7 +119,7 @@ describe('expected move', () => {
   it('the straddle at the forward, of the vols of the mids around it, at a rate', async () => {
     // Mids of one vol: the straddle at the forward is a call and a put struck there.
     const terms = { forward: 102, years: 0.25, rate: 0.04, vol: 0.22 } as const;
-    const quoted = async (strike: number, side: 'call' | 'put') => {
+    const quoted = async (strike: number, side: Side) => {
       const contracts = [{ model: 'black-76', side, strike, ...terms }];
       const [result] = (await post('/price', { contracts }, PriceResponse)).results;
       if (!result || !('price' in result)) throw new Error('no price');

@@ -1,4 +1,4 @@
-import { changesOf, rankOf, togetherOf } from '@umwelt/core';
+import { changesOf, rankOf, togetherOf, type Side } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { z } from 'zod';
 import {
@@ -147,7 +147,7 @@ describe('rows of a screen', () => {
     const formulas = ['putvolume', 'volume', 'putoi', 'oi', 'before', 'price / before - 1'];
     const { rows } = await screen({ symbols: ['CAIR'], columns: formulas });
     const { contracts } = await get('/underlyings/CAIR/chain', ChainResponse);
-    const sum = (wanted: 'call' | 'put', what: 'volume' | 'openInterest') =>
+    const sum = (wanted: Side, what: 'volume' | 'openInterest') =>
       contracts.filter(({ side }) => side === wanted).reduce((total, one) => total + (one[what] ?? 0), 0);
     const [putVolume, volume, putOi, oi, before, change] = rows[0]!.columns as number[];
     expect([putVolume, volume]).toEqual([sum('put', 'volume'), sum('put', 'volume') + sum('call', 'volume')]);

@@ -33,7 +33,7 @@ const VIEWS = {
 };
 
 /** Rows are alike: what holds of the first holds of all, and looking at each takes minutes. */
-const ALIKE = ['tbody tr:nth-of-type(n + 6)', '[role="rowgroup"] > [role="row"]:nth-of-type(n + 6)'];
+const ALIKE = ['tbody tr:nth-of-type(n + 6)', '[role="rowgroup"] > div:nth-of-type(n + 6)'];
 
 /** What is wrong with a page. @param rules which are asked; all of them unless given */
 async function wrongWith(page: Page, rules?: string[]): Promise<object[]> {

@@ -195,18 +195,18 @@ test('expiries stack, strikes are narrowed, quantities multiply, and a print lea
   await expect(page).toHaveURL(/against=above&size=40/);
   await expect
     .poll(async () => {
-      const sizes = await tape.locator('[role="rowgroup"] [role="row"] > :nth-child(2)').allTextContents();
+      const sizes = await tape.locator('[role="cell"]:nth-child(2)').allTextContents();
       return sizes.length > 0 && sizes.every((text) => numberOf(text) >= 40);
     })
     .toBe(true);
-  const print = tape.locator('[role="rowgroup"]').getByRole('button').first();
+  const print = tape.getByRole('button').first();
   const words = (await print.textContent())!.replace(/[⌐△▽]/g, '').replace(/\s+/g, ' ').trim();
   const side = (await print.locator('span').getAttribute('aria-label'))!;
   await print.click();
   await page.mouse.move(5, 400);
   await expect(page.getByTestId('lit')).toHaveText(`${words} ${side}`);
   // Each print leads to how far it was from theory.
-  await tape.locator('[role="rowgroup"]').getByRole('button', { name: '▲' }).first().click();
+  await tape.getByRole('button', { name: '▲' }).first().click();
   await expect(page.getByRole('dialog')).toContainText('theory on the curve of that moment');
   await page.keyboard.press('Escape');
 });

@@ -1,8 +1,9 @@
+import type { Side } from '@umwelt/core';
 import { drawn, expect, numberOf, open, test } from './fixtures';
 import type { Page } from '@playwright/test';
 
 /** A figure of the table of both sides. */
-async function read(page: Page, label: string, side: 'call' | 'put'): Promise<number> {
+async function read(page: Page, label: string, side: Side): Promise<number> {
   const row = page.getByTestId('reading').getByRole('row', { name: label, exact: false }).first();
   return numberOf(
     await row

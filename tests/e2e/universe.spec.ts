@@ -8,7 +8,7 @@ const cells = (page: Page, column: string) => rows(page).locator(`[data-column="
 const valuesOf = async (page: Page, column: string) =>
   (await cells(page, column).allTextContents()).filter((text) => text.trim() !== '–').map(numberOf);
 /** How many are left: rows that are not in view are not there. */
-const left = async (page: Page) => Number(await table(page).getAttribute('aria-rowcount')) - 1;
+const left = async (page: Page) => Number(await table(page).getByRole('table').getAttribute('aria-rowcount')) - 1;
 const chips = (page: Page) => page.getByRole('list', { name: 'Columns and conditions' });
 const heads = async (page: Page) =>
   (await table(page).getByRole('columnheader').allTextContents()).map((text) => text.replace(/[▾▴]/g, '').trim());

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { describe, expect, it } from 'vitest';
 import { parityForward } from '../implied';
 import { priceContract } from '../models';
@@ -36,7 +37,7 @@ function sliceOf(
   const years = yearsBetween(asof, expiryInstant(calendar, expiry, 'pm'));
   const strike = Float64Array.from({ length: 25 }, (_, i) => 70 + 2.5 * i);
   const vols = strike.map((k) => 0.25 - 0.15 * Math.log(k / 100));
-  const side = (name: 'call' | 'put') => {
+  const side = (name: Side) => {
     const quotes = emptySide(strike.length);
     strike.forEach((k, i) => {
       const contract = {

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { describe, expect, it } from 'vitest';
 import { reasonName, REASONS } from '../implied';
 import { priceContract } from '../models';
@@ -31,7 +32,7 @@ const asof = instantOf(calendar, '2031-03-13', '15:45');
 /** Quotes of a curve, a fixed half spread around its prices. */
 function sliceOf(expiry: string, curve: Curve, half = 0.02): SliceQuotes {
   const strike = Float64Array.from({ length: 21 }, (_, i) => 80 + 2 * i);
-  const side = (name: 'call' | 'put') => {
+  const side = (name: Side) => {
     const quotes = emptySide(strike.length);
     strike.forEach((k, i) => {
       const vol = curveVol(curve, Math.log(k / curve.forward));

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { isSameExpiry, type ExpiryId } from '../contracts';
 import type { ParityForward } from '../implied';
 import { brokenForwards, commonYield, knownYields, type JudgedForward, type KnownYield } from '../quality';
@@ -31,10 +32,10 @@ export function parityOf(
   time: SliceTime,
   snapshot: Snapshot,
   terms: MarketTerms,
-  isAside: (side: 'call' | 'put', strike: number) => boolean,
+  isAside: (side: Side, strike: number) => boolean,
 ): ParityForward | null {
   const { slice } = time;
-  const without = (side: 'call' | 'put'): SideQuotes => {
+  const without = (side: Side): SideQuotes => {
     const quotes = slice[side];
     if (!slice.strike.some((level) => isAside(side, level))) return quotes;
     return { ...quotes, bid: quotes.bid.map((bid, i) => (isAside(side, slice.strike[i]!) ? NaN : bid)) };
@@ -101,14 +102,14 @@ export class Forwards {
    *
    * @param sold the side that is sold at its bid, while the other is bought at its ask
    */
-  private tradedForwards(i: number, sold: 'call' | 'put'): number[] {
+  private tradedForwards(i: number, sold: Side): number[] {
     const { slice, years, rate, discount, carry } = this.times[i]!;
     const { strike, call, put } = slice;
     const on = writtenOn(this.snapshot, this.terms);
     const at = { years, rate, discount, forward: carry };
     const { spot } = expiryTerms(on, at);
     const isEarlyOn = { call: isEarly(on, at, 1), put: isEarly(on, at, -1) };
-    const saysNothing = (side: 'call' | 'put', { bid, ask }: SideQuotes, n: number) =>
+    const saysNothing = (side: Side, { bid, ask }: SideQuotes, n: number) =>
       isEarlyOn[side] &&
       isExercised(side === 'call' ? 1 : -1, spot, strike[n]!, 0.5 * (bid[n]! + ask[n]!), ask[n]! - bid[n]!);
     const found: number[] = [];

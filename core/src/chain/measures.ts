@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { DAYS_PER_YEAR } from '../models';
 import {
   constantMaturityVol,
@@ -29,7 +30,7 @@ export function measureSnapshot(
   const front = fitted[0];
   const iv30 = atm(30);
   const iv90 = atm(90);
-  const total = (side: 'call' | 'put', what: 'volume' | 'openInterest') =>
+  const total = (side: Side, what: 'volume' | 'openInterest') =>
     snapshot.slices.reduce((sum, slice) => sum + sumOf(slice[side][what]), 0);
   const putVolume = total('put', 'volume');
   const putOpenInterest = total('put', 'openInterest');

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import type { CurvePoints } from '../surface';
 import type { SideVols } from './types';
 
@@ -20,14 +21,14 @@ export function curveQuotes(
   { forward, years }: { readonly forward: number; readonly years: number },
   calls: SideVols,
   puts: SideVols,
-): CurvePoints & { side: ('call' | 'put')[]; index: number[] } {
+): CurvePoints & { side: Side[]; index: number[] } {
   const of = { call: calls, put: puts };
   const near = NEAR_FORWARD * volAtForward(strike, forward, calls, puts) * Math.sqrt(years);
   const found = {
     logMoneyness: [] as number[],
     vol: [] as number[],
     halfSpread: [] as number[],
-    side: [] as ('call' | 'put')[],
+    side: [] as Side[],
     index: [] as number[],
   };
   for (let i = 0; i < strike.length; i++) {

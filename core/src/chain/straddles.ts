@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { impliedVol } from '../implied';
 import { lognormalUndiscounted } from '../models';
 import type { StraddleQuote, StraddleTerms } from '../odds';
@@ -38,7 +39,7 @@ export function quotedStraddle(
   { forward, years, discount }: StraddleTerms,
 ): StraddleQuote {
   const rate = years > 0 ? -Math.log(discount) / years : 0;
-  const volOf = (side: 'call' | 'put', price: number) => {
+  const volOf = (side: Side, price: number) => {
     const found = impliedVol({ model: 'black-76', side, forward, strike, years, rate, price });
     return 'vol' in found ? found.vol : NaN;
   };

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import { describe, expect, it } from 'vitest';
 import { normalDensity } from '../distributions';
 import { REASONS, reasonName } from '../implied';
@@ -23,7 +24,7 @@ interface Made {
 
 /** Both sides quoted around the curve. */
 function judged({ moves = {}, still = [], half = 0.003, without = [], past = null, wanted = [] }: Made): JudgedSlice {
-  const side = (name: 'call' | 'put') => {
+  const side = (name: Side) => {
     const mid = strike.map((level) => {
       const wobble = 0.0008 * Math.sin(7 * level + (name === 'call' ? 0 : 1));
       return curveVol(curve, Math.log(level / 100)) + wobble + (moves[`${name} ${level}`] ?? 0);

@@ -42,7 +42,7 @@ export interface JudgedSlice {
   /** The curve of the session before. */
   readonly past: Curve | null;
   /** Whether somebody wants a contract used. */
-  readonly isWanted: (side: 'call' | 'put', strike: number) => boolean;
+  readonly isWanted: (side: Side, strike: number) => boolean;
 }
 
 /**

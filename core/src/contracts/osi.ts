@@ -1,10 +1,11 @@
+import type { Side } from './contract';
 /** What a contract symbol says. */
 export interface ContractTerms {
   /** Symbol of the underlying. */
   symbol: string;
   /** Expiry as an ISO date. */
   expiry: string;
-  side: 'call' | 'put';
+  side: Side;
   strike: number;
 }
 

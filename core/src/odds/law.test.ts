@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { normalCdf, normalInverse } from '../distributions';
@@ -166,7 +167,7 @@ describe('expected moves', () => {
     const found = straddleUsed(quotes, at(101), 'forward')!;
     expect(found.vol).toBeCloseTo(0.8 * 0.28 + 0.2 * 0.27, 14);
     // D·F·2(2N(s/2) − 1) is a call and a put struck at the forward.
-    const price = (side: 'call' | 'put') =>
+    const price = (side: Side) =>
       priceContract({
         ...({ model: 'black-76', side, forward: 101, strike: 101, years: 0.16 } as const),
         rate: -Math.log(0.99) / 0.16,
@@ -182,7 +183,7 @@ describe('expected moves', () => {
     for (const step of [0.2, 1, 2.5, 5]) {
       const terms = { forward: 100 + 0.5 * step, years, discount: 1 };
       const listed = [100 - step, 100, 100 + step].map((strike) => {
-        const price = (side: 'call' | 'put') =>
+        const price = (side: Side) =>
           priceContract({ model: 'black-76', side, forward: terms.forward, strike, years, rate: 0, vol }).price;
         return { strike, callMid: price('call'), putMid: price('put'), vol };
       });

@@ -1,9 +1,10 @@
+import type { Side } from '../contracts/contract';
 import type { ExpiryId } from '../contracts';
 import type { ReasonCode } from '../implied';
 
 /** A contract that has a vol and is not used all the same. */
 export interface Aside {
-  side: 'call' | 'put';
+  side: Side;
   strike: number;
   /** Code of REASONS: `off-curve`, `off-parity`, `stale` or `by-hand`. */
   reason: ReasonCode;
@@ -12,6 +13,6 @@ export interface Aside {
 /** What somebody has decided about a contract or, with strike and side null, about a whole expiry. */
 export interface Exclusion extends ExpiryId {
   strike: number | null;
-  side: 'call' | 'put' | null;
+  side: Side | null;
   decision: 'use' | 'aside';
 }

@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 /** One side of an expiry's quotes, aligned with its strikes; NaN where there is none. */
 export interface QuotedSide {
   readonly bid: Float64Array;
@@ -29,7 +30,7 @@ export interface Arbitrage {
   expiry: string;
   against: string | null;
   /** `both` for parity. */
-  side: 'call' | 'put' | 'both';
+  side: Side | 'both';
   strikes: number[];
   /** What mids are apart, per unit of the underlying. */
   atMid: number;
@@ -66,7 +67,7 @@ function quotedAt({ strike }: QuotedExpiry, { bid, ask }: QuotedSide): number[] 
 
 const middle = ({ bid, ask }: QuotedSide, i: number) => 0.5 * (bid[i]! + ask[i]!);
 
-function verticals(expiry: QuotedExpiry, side: 'call' | 'put'): Arbitrage[] {
+function verticals(expiry: QuotedExpiry, side: Side): Arbitrage[] {
   const quotes = expiry[side];
   const { strike, forward, discount, isEarly } = expiry;
   const at = quotedAt(expiry, quotes);
@@ -89,7 +90,7 @@ function verticals(expiry: QuotedExpiry, side: 'call' | 'put'): Arbitrage[] {
   });
 }
 
-function butterflies(expiry: QuotedExpiry, side: 'call' | 'put'): Arbitrage[] {
+function butterflies(expiry: QuotedExpiry, side: Side): Arbitrage[] {
   const quotes = expiry[side];
   const { strike, forward } = expiry;
   const at = quotedAt(expiry, quotes);
@@ -130,7 +131,7 @@ function parities(expiry: QuotedExpiry): Arbitrage[] {
 }
 
 /** Strikes of the shorter expiry whose total variance is over that of the longer one at the same log-moneyness. */
-function calendars(near: QuotedExpiry, far: QuotedExpiry, side: 'call' | 'put'): Arbitrage[] {
+function calendars(near: QuotedExpiry, far: QuotedExpiry, side: Side): Arbitrage[] {
   const isOut = (strike: number, forward: number) => (side === 'call' ? strike >= forward : strike < forward);
   const longer = quotedAt(far, far[side]).map((i) => ({
     k: Math.log(far.strike[i]! / far.forward),

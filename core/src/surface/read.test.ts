@@ -1,3 +1,4 @@
+import type { Side } from '../contracts/contract';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { priceContract } from '../models';
@@ -101,7 +102,7 @@ describe('the surface', () => {
 
 /** Quotes around the prices of a curve. */
 function quoted(curve: Curve, strike: Float64Array, half: number, rate = 0.03) {
-  const side = (name: 'call' | 'put') => {
+  const side = (name: Side) => {
     const price = strike.map(
       (k) =>
         priceContract({
@@ -162,7 +163,7 @@ describe('the variance index', () => {
     const forward = 100.4;
     const strikes = Array.from({ length: 1201 }, (_, i) => {
       const strike = 20 + 0.25 * i;
-      const of = (side: 'call' | 'put') =>
+      const of = (side: Side) =>
         priceContract({ model: 'black-76', side, forward, strike, years, rate, vol: 0.2 }).price;
       const [call, put] = [of('call'), of('put')];
       const bid = (price: number) => (price > 0.005 ? price - 0.005 : 0);

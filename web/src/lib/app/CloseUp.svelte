@@ -1,13 +1,12 @@
 <script lang="ts">
   import PanelRightClose from '@lucide/svelte/icons/panel-right-close';
-  import { reasonName } from '@umwelt/core';
+  import { reasonName, type Basis } from '@umwelt/core';
   import { offerTable } from '$lib/exports/shown';
   import { borrowedWords, figures, isSetAside, oddsSentence, reasonWords, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import { basesTable, closeUpOf, differencesOf } from '$lib/working/close-up';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
 
   let { onfold, onbases }: { onfold: () => void; onbases: () => void } = $props();
 
@@ -84,6 +83,15 @@
     const law = pastLaw === 'lognormal' ? '' : ', odds of past paths';
     return `${realizedBy}, ${figures.counted(window ?? 0, 'session')}${law}`;
   });
+
+  const heads = $derived<readonly Head[]>([
+    { label: '', class: 'w-[44px]' },
+    ...(contract?.views ?? []).map(({ basis }): Head => ({
+      label: basis,
+      hasParts: true,
+      class: `px-[1px]! last:pr-2! ${basis === shown?.basis ? 'bg-band! font-semibold! text-ink!' : ''}`,
+    })),
+  ]);
 </script>
 
 {#snippet pair(name: string, value: string, key?: string)}
@@ -159,47 +167,35 @@
     <h3 class="px-3 pt-3 pb-1 text-[12px] font-semibold text-soft">
       One contract, six volatilities; odds in %{unit < 1 ? `, prices in ${figures.fixed(unit, decimals)}` : ''}
     </h3>
-    <WorkedArea label="The contract by basis">
-      <table
-        class="dense w-full table-fixed border-collapse [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"
-        data-testid="bases"
-      >
-        <thead>
-          <tr class="border-b border-line text-[11px] text-soft">
-            <td class="w-[44px]"></td>
-            {#each contract.views as { basis } (basis)}
-              <th
-                class="px-[1px] text-right last:pr-2 {basis === shown?.basis
-                  ? 'bg-band font-semibold text-ink'
-                  : 'font-normal'}"
-                aria-selected={basis === shown?.basis}
-              >
-                <button
-                  class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
-                  title="Use the {basis} basis everywhere"
-                  aria-label="{SHORT[basis]} {SHORT[basis] === basis ? '' : basis}"
-                  onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
-                >
-              </th>
-            {/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each rows as { name, key, title, cells } (key)}
-            <tr class="border-b border-line" data-row={key}>
-              <th class="py-0.5 pl-2 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th
-              >
-              {#each cells as cell, i (i)}
-                {@const { basis } = contract.views[i]!}
-                <td class="cell last:pr-2! {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
-                  <Worked open={() => bench.dialogs.openWorking(key, basis)}>{cell}</Worked>
-                </td>
-              {/each}
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    </WorkedArea>
+    <DataGrid
+      label="The contract by basis"
+      {heads}
+      {rows}
+      keyOf={({ key }) => key}
+      isDense
+      class="table-fixed [&_.cell]:px-[1px]! [&_.cell]:text-[10.5px]!"
+      testid="bases"
+      area="flex-none"
+    >
+      {#snippet head({ label }: Head)}
+        {@const basis = label as Basis}
+        <button
+          class="cursor-pointer hover:text-ink {basis === 'realized' ? 'text-realized' : ''}"
+          title="Use the {basis} basis everywhere"
+          aria-label="{SHORT[basis]} {SHORT[basis] === basis ? '' : basis}"
+          onclick={() => (bench.context.basis = basis)}>{SHORT[basis]}</button
+        >
+      {/snippet}
+      {#snippet row({ name, key, title, cells })}
+        <th class="py-0.5 pl-2 text-left text-[11.5px] font-normal whitespace-nowrap text-soft" {title}>{name}</th>
+        {#each cells as cell, i (i)}
+          {@const { basis } = contract.views[i]!}
+          <td class="cell last:pr-2! {basis === shown?.basis ? 'bg-band font-semibold' : ''}" data-basis={basis}>
+            <Worked open={() => bench.dialogs.openWorking(key, basis)}>{cell}</Worked>
+          </td>
+        {/each}
+      {/snippet}
+    </DataGrid>
     {#if sentence}<div class="px-3 pt-2.5"><Sentence {sentence} /></div>{/if}
     <h3 class="px-3 pt-3 text-[12px] font-semibold text-soft">A day, a point, and the expiry</h3>
     <dl class="m-0 grid grid-cols-2 gap-x-2 px-3 pb-3 xl:gap-x-3">

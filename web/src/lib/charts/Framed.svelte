@@ -3,7 +3,9 @@
   import ChartLine from '@lucide/svelte/icons/chart-line';
   import { untrack, type Snippet } from 'svelte';
   import { offerTable } from '$lib/exports/shown';
-  import { headsOf, tabbed, textsOf, type DataTable } from '$lib/tables/data-table';
+  import { headsOf, textsOf, type DataTable } from '$lib/tables/data-table';
+
+  import { DataGrid } from '$lib/ui';
 
   interface Props {
     /** What its figures are called as a file. */
@@ -24,36 +26,21 @@
     () => label,
     () => table(),
   );
-
-  function copy(event: ClipboardEvent): void {
-    // A table without a selection copies whole, as tabs.
-    if (!asTable || String(getSelection()) !== '') return;
-    event.clipboardData?.setData('text/plain', tabbed(table()));
-    event.preventDefault();
-  }
 </script>
 
-<figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label} oncopy={copy}>
+<figure class="relative m-0 min-h-0 min-w-0 flex-1 contain-strict" aria-label={label}>
   {@render children()}
   {#if asTable}
     {@const shown = table()}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="absolute inset-0 overflow-auto bg-panel" tabindex="0" role="region" aria-label="{label}, as a table">
-      <table class="w-full border-collapse">
-        <thead>
-          <tr
-            >{#each headsOf(shown) as head (head)}<th class="head-cell">{head}</th>{/each}</tr
-          >
-        </thead>
-        <tbody>
-          {#each textsOf(shown) as row, i (i)}
-            <tr class="border-b border-line"
-              >{#each row as cell, j (j)}<td class="cell py-0.5">{cell}</td>{/each}</tr
-            >
-          {/each}
-        </tbody>
-      </table>
-    </div>
+    <DataGrid
+      label="{label}, as a table"
+      heads={headsOf(shown).map((head) => ({ label: head }))}
+      rows={textsOf(shown)}
+      keyOf={(_, i) => i}
+      area="absolute inset-0 overflow-auto bg-panel"
+    >
+      {#snippet row(texts)}{#each texts as text, j (j)}<td class="cell py-0.5">{text}</td>{/each}{/snippet}
+    </DataGrid>
   {/if}
   <button
     class="absolute bottom-0 left-0 z-20 cursor-pointer rounded bg-panel p-0.5 text-soft hover:text-ink"

@@ -10,6 +10,7 @@ import {
   type Sample,
   type SideQuotes,
   type SideVols,
+  type Side,
 } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import { forgetLoaded, loadSnapshot } from './api';
@@ -123,13 +124,7 @@ const worker = {
   },
 
   /** One side of an expiry under every basis; null when the snapshot is not held any more. */
-  compare(
-    key: SnapshotKey,
-    at: number,
-    side: 'call' | 'put',
-    terms: PricingTerms,
-    quotes: QuoteSide,
-  ): ComparedSide | null {
+  compare(key: SnapshotKey, at: number, side: Side, terms: PricingTerms, quotes: QuoteSide): ComparedSide | null {
     const found = held.get(key);
     return found ? compareSide(found.snapshot, found.vols[at]![side], at, side, terms, quotes) : null;
   },

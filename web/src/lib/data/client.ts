@@ -1,4 +1,4 @@
-import type { Aside, Basis, ExpiryFit, Sample } from '@umwelt/core';
+import type { Aside, Basis, ExpiryFit, Sample, Side } from '@umwelt/core';
 import * as Comlink from 'comlink';
 import type { QuoteSide } from '$lib/address';
 import type { ChainWorker, QuotesLook } from './chain.worker';
@@ -58,7 +58,7 @@ export const valueSnapshot = (snapshot: LoadedSnapshot, basis: Basis, terms: Pri
 export function compareBases(
   snapshot: LoadedSnapshot,
   at: number,
-  side: 'call' | 'put',
+  side: Side,
   terms: PricingTerms,
   quotes: QuoteSide,
 ): Promise<ComparedSide | null> {

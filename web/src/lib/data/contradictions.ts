@@ -10,6 +10,7 @@ import {
   type SideQuotes,
   type SideVols,
   expiryName,
+  type Side,
 } from '@umwelt/core';
 import type { Sides } from './block';
 import type { LoadedSnapshot } from './snapshot';
@@ -61,7 +62,7 @@ function quotedCurves({ slices }: LoadedSnapshot): (QuotedExpiry & { curve: Curv
       const { curve, forward, years, rate, discount } = fit;
       if (!curve || !(forward > 0) || !(years > 0) || fit.expiryAside) return [];
       const vol = strike.map((level) => curveVol(curve, Math.log(level / forward)));
-      const of = (name: 'call' | 'put') => {
+      const of = (name: Side) => {
         const price = strike.map(
           (level, i) =>
             priceContract({ model: 'black-76', side: name, forward, strike: level, years, rate, vol: vol[i]! }).price,

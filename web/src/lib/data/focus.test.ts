@@ -1,3 +1,4 @@
+import type { Side } from '@umwelt/core';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { EXPIRIES, makeSnapshot } from '$lib/testing/snapshot';
@@ -6,12 +7,7 @@ import { centreOf, moveExpiry, moveStrike, namedExpiries, nearestIndex, resolveF
 
 const snapshot = makeSnapshot();
 const nothing = { expiry: null, settlement: null, strike: null, side: null };
-const on = (
-  expiry: string | null,
-  strike: number | null,
-  side: 'call' | 'put' | null,
-  settlement: 'am' | null = null,
-) => ({
+const on = (expiry: string | null, strike: number | null, side: Side | null, settlement: 'am' | null = null) => ({
   ...{ expiry, settlement, strike, side },
 });
 const option = { symbol: snapshot.symbol, settlement: 'pm' };

@@ -27,6 +27,7 @@ import {
   type SideValues,
   type SideVols,
   type VarianceAt,
+  type Side,
 } from '@umwelt/core';
 import type { QuoteSide } from '$lib/address';
 import { choiceOf, sampleTo, type PricingTerms } from './pricing';
@@ -57,14 +58,14 @@ export interface StraddleHedge {
   fastest: { price: number; from: number; to: number } | null;
 }
 
-const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
+const signOf = (side: Side) => (side === 'call' ? 1 : -1);
 
 /** One side of an expiry under every basis. */
 export function compareSide(
   snapshot: LoadedSnapshot,
   vols: SideVols,
   at: number,
-  side: 'call' | 'put',
+  side: Side,
   terms: PricingTerms,
   quotes: QuoteSide,
 ): ComparedSide {
@@ -82,7 +83,7 @@ export function compareSide(
 }
 
 /** A contract as the models take it, on the basis of its vol. */
-function contractAt(snapshot: LoadedSnapshot, at: number, index: number, side: 'call' | 'put', vol: number): Contract {
+function contractAt(snapshot: LoadedSnapshot, at: number, index: number, side: Side, vol: number): Contract {
   const { fit, strike } = snapshot.slices[at]!;
   const on = writtenOn(snapshot, snapshot);
   const { spot, years, rate, yield: carryYield } = expiryTerms(on, fit);
@@ -148,7 +149,7 @@ export interface CloseAhead {
 export interface FutureRequest {
   slice: number;
   index: number;
-  side: 'call' | 'put';
+  side: Side;
   basis: Basis;
   /** Coming closes, the last the expiry. */
   closes: readonly CloseAhead[];
@@ -216,7 +217,7 @@ export function hedgeOf(
   const slice = snapshot.slices[at]!;
   const on = writtenOn(snapshot, snapshot);
   const choice = choiceOf(basis, terms, at, undefined);
-  const contractOf = (side: 'call' | 'put') => {
+  const contractOf = (side: Side) => {
     const known = { own: sides[side][quotes], mid: midsOf(slice[side]) };
     const { vol } = valueSlice(slice.strike, slice.fit, on, choice, known, signOf(side));
     return contractAt(snapshot, at, index, side, vol[index]!);

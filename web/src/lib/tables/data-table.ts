@@ -24,8 +24,9 @@ export function numberColumns(names: readonly string[], write?: (value: number) 
 
 /** The cells as they are read on the screen. */
 export function textsOf({ columns, rows }: DataTable): string[][] {
+  const usual = (value: number) => (Number.isFinite(value) ? String(value) : '');
   return rows.map((row) =>
-    row.map((cell, i) => (typeof cell === 'number' ? (columns[i]!.write ?? String)(cell) : (cell ?? ''))),
+    row.map((cell, i) => (typeof cell === 'number' ? (columns[i]!.write ?? usual)(cell) : (cell ?? ''))),
   );
 }
 

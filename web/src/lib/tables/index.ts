@@ -4,4 +4,3 @@
 export { headsOf, numberColumns, tabbed, textsOf, type DataCell, type DataColumn, type DataTable } from './data-table';
 export { chainTable, expiriesTable, qualityTable } from './snapshot-tables';
 export { nextSorting, sortedRows, type SortColumn, type Sorting } from './sorting';
-export { rowsInView } from './rows-in-view';

@@ -15,6 +15,7 @@ import {
   type SideQuotes,
   type SideVols,
   type SliceQuotes,
+  type Side,
 } from '@umwelt/core';
 import { indexVolOf } from '$lib/data/measures';
 import type { Valued } from '$lib/data/valued';
@@ -37,7 +38,7 @@ function curveOf(expiry: string, forward: number): Curve {
 function sliceOf(expiry: string, half: number): SliceQuotes {
   const strike = Float64Array.from({ length: 13 }, (_, i) => 88 + 2 * i);
   const curve = curveOf(expiry, 100.3);
-  const side = (name: 'call' | 'put') => {
+  const side = (name: Side) => {
     const quotes = emptySide(strike.length);
     strike.forEach((k, i) => {
       const vol = curveVol(curve, Math.log(k / curve.forward));

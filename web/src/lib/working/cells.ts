@@ -6,6 +6,7 @@ import {
   writtenOn,
   type ContractValues,
   type ModelId,
+  type Side,
 } from '@umwelt/core';
 import { figures, reasonWords } from '$lib/formats';
 import type { FittedSlice, LoadedSnapshot, ValuedSlice } from '$lib/data';
@@ -54,7 +55,7 @@ function standingOf(bid: number, ask: number, theory: number, isUsable: boolean)
 /** The Greeks that the worker does not send, of one contract by its vol on the basis in use. */
 export function higherGreeks(
   { snapshot, slice }: Pick<ChainSlice, 'snapshot' | 'slice'>,
-  side: 'call' | 'put',
+  side: Side,
   i: number,
   vol: number,
 ): ContractValues {
@@ -79,7 +80,7 @@ export function underlyingIn(
 }
 
 /** What a contract is worth if it is exercised now. */
-export function intrinsicOf(side: 'call' | 'put', underlying: number, strike: number): number {
+export function intrinsicOf(side: Side, underlying: number, strike: number): number {
   return Math.max(0, (side === 'call' ? 1 : -1) * (underlying - strike));
 }
 
@@ -87,7 +88,7 @@ export function intrinsicOf(side: 'call' | 'put', underlying: number, strike: nu
 export function cellValue(
   id: Exclude<ChainColumnId, 'flag'>,
   given: ChainSlice,
-  side: 'call' | 'put',
+  side: Side,
   i: number,
   quotes: CellSettings['quotes'],
 ): number {
@@ -206,7 +207,7 @@ const SHORT: Partial<Record<ReturnType<typeof reasonName>, string>> = {
 };
 
 /** One side of a row as it is drawn. */
-export function chainSide(given: ChainSlice, side: 'call' | 'put', i: number, settings: CellSettings): ChainSide {
+export function chainSide(given: ChainSlice, side: Side, i: number, settings: CellSettings): ChainSide {
   const { slice, values, snapshot } = given;
   const vols = side === 'call' ? values.callVols : values.putVols;
   const code = vols.reason[i]!;

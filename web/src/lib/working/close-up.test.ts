@@ -1,4 +1,4 @@
-import { priceContract } from '@umwelt/core';
+import { priceContract, type Side } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/data/focus';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
@@ -6,7 +6,7 @@ import { contractWork } from './contract';
 import { basesTable, closeUpOf, COMPARED, differencesOf } from './close-up';
 
 const snapshot = makeSnapshot();
-const focusOf = (strike: number, side: 'call' | 'put') =>
+const focusOf = (strike: number, side: Side) =>
   resolveFocus(snapshot, { expiry: '2031-04-17', settlement: null, strike, side })!;
 
 describe('close-up', () => {

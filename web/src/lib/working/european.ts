@@ -12,6 +12,7 @@ import {
   underlyingOf,
   type Contract,
   type SideReading,
+  type Side,
 } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import { number, signed, type WorkingLine } from './lines';
@@ -73,7 +74,7 @@ function europeanLines(contract: Contract, sources: Sources): WorkingLine[] {
   const forward = forwardOf(contract);
   const discount = Math.exp(-rate * years);
   const deviation = vol * Math.sqrt(years);
-  const price = (side: 'call' | 'put') => priceContract({ ...contract, side }).price;
+  const price = (side: Side) => priceContract({ ...contract, side }).price;
   const [call, put] = [price('call'), price('put')];
   const lines: WorkingLine[] = [
     { words: 'discount', tex: `D = e^{-rT} = e^{-${number(rate, 6)}\\cdot${number(years, 7)}} = ${number(discount)}` },

@@ -6,5 +6,4 @@ export { spanWords, workingLines, type Sources } from './european';
 export { number, signed, type Work, type WorkingLine } from './lines';
 export { contractWork } from './contract';
 export { default as Derivation } from './Derivation.svelte';
-export { default as Worked } from './Worked.svelte';
 export { default as WorkingDialog } from './WorkingDialog.svelte';

@@ -22,6 +22,7 @@ import {
   type SideVols,
   type SliceQuotes,
   type WrittenOn,
+  type Side,
 } from '@umwelt/core';
 import { adjusted, HISTORICAL_VOLS, bySession, USUAL_VOL, volByBar, type Bar } from './history';
 import type { CurveRow } from './own-curves';
@@ -32,9 +33,9 @@ import type { Underlying } from './terms';
 const MILLISECONDS_PER_YEAR = 365 * MILLISECONDS_PER_DAY;
 
 const SIDES = ['call', 'put'] as const;
-const signOf = (side: 'call' | 'put') => (side === 'call' ? 1 : -1);
+const signOf = (side: Side) => (side === 'call' ? 1 : -1);
 
-function plainSide(slice: SliceQuotes, side: 'call' | 'put') {
+function plainSide(slice: SliceQuotes, side: Side) {
   const { bid, ask, bidSize, askSize, last, volume, openInterest } = sideOf(slice, side);
   return {
     ...{ bid: [...bid], ask: [...ask], bidSize: [...bidSize], askSize: [...askSize] },
@@ -67,7 +68,7 @@ export function snapshotAnswer({ kind, exercise }: Pick<Underlying, 'kind' | 'ex
   };
 }
 
-function isListed(slice: SliceQuotes, side: 'call' | 'put', i: number): boolean {
+function isListed(slice: SliceQuotes, side: Side, i: number): boolean {
   const quotes = sideOf(slice, side);
   return Number.isFinite(quotes.bid[i]!) || Number.isFinite(quotes.ask[i]!);
 }
@@ -105,7 +106,7 @@ export function chainAnswer(underlying: Underlying, stored: StoredSnapshot, choi
 
 function contractAnswer(
   slice: SliceQuotes,
-  side: 'call' | 'put',
+  side: Side,
   vols: SideVols,
   values: ReturnType<typeof valueSlice>,
   i: number,

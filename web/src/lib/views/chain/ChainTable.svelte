@@ -1,9 +1,10 @@
 <script lang="ts">
-  import { expiryName, namedExpiry, placeLeg, type OptionId } from '@umwelt/core';
+  import { expiryName, namedExpiry, placeLeg, type OptionId, type Side } from '@umwelt/core';
   import { tick, untrack } from 'svelte';
   import { figures, shortExpiry } from '$lib/formats';
   import { useWorkbench, useParams } from '$lib/state';
-  import { rowsInView } from '$lib/tables';
+  import { tabbed, chainTable } from '$lib/tables';
+  import { RowsInView } from '$lib/ui';
   import { chainSide, type ChainSide } from '$lib/working/cells';
   import { CHAIN_COLUMNS, putColumns, STRIKE_WIDTH, type ChainColumnId } from '$lib/columns';
   import type { ChainDesk } from './desk.svelte';
@@ -34,8 +35,6 @@
   let scroller = $state<HTMLDivElement>();
   let scrolled = $state(0);
   let height = $state(0);
-  /** Lines in view: one that leaves at one end takes its elements to the other. */
-  const slots = $derived(rowsInView(scrolled, height, ROW, desk.items.length));
   /** The expiry whose head has gone out at the top while its strikes are in view. */
   const headed = $derived.by(() => {
     const item = desk.items[Math.floor(scrolled / ROW)];
@@ -44,17 +43,17 @@
 
   const snapshot = $derived(bench.snapshot.snapshot!);
   const slice = (at: number) => snapshot.slices[at]!;
-  const sideOf = (item: { slice: number; index: number }, side: 'call' | 'put') =>
+  const sideOf = (item: { slice: number; index: number }, side: Side) =>
     chainSide(
       { snapshot, slice: slice(item.slice), values: shown.values[item.slice]! },
       side,
       item.index,
       desk.settings,
     );
-  const isMet = (item: { slice: number; index: number }, side: 'call' | 'put') =>
+  const isMet = (item: { slice: number; index: number }, side: Side) =>
     desk.met[item.slice]?.some((one) => one.side === side && one.index === item.index) ?? false;
   const placedLegs = $derived(bench.context.legs.map((leg) => placeLeg(snapshot, leg)));
-  const picked = (item: { slice: number; index: number }, side: 'call' | 'put') => {
+  const picked = (item: { slice: number; index: number }, side: Side) => {
     const found = placedLegs.find((leg) => leg?.slice === item.slice && leg.index === item.index && leg.side === side);
     return found?.quantity ?? 0;
   };
@@ -106,6 +105,12 @@
     else bench.focus.set(contract);
   }
 
+  /** The expiry of the focus, exact, for the clipboard. */
+  const copiedText = () =>
+    bench.focus.current
+      ? tabbed(chainTable(shown.snapshot, shown.values, shown.basis, [bench.focus.current.slice]))
+      : '';
+
   /** The lines of the working that columns lead to; others have the name of theirs. */
   const WORKED: Partial<Record<ChainColumnId, string>> = {
     ...{ volume: 'quote', openInterest: 'quote', bidSize: 'quote', askSize: 'quote', last: 'quote', flag: 'quote' },
@@ -136,7 +141,7 @@
   const TONES = { rich: 'text-loss', cheap: 'text-gain', inside: 'text-ink', none: '' };
 </script>
 
-{#snippet cell(id: ChainColumnId, text: string, side: ChainSide, name: 'call' | 'put', at: string, strike: number)}
+{#snippet cell(id: ChainColumnId, text: string, side: ChainSide, name: Side, at: string, strike: number)}
   <div
     class="cell relative {name}"
     class:gauge={id === 'place'}
@@ -212,88 +217,82 @@
   </div>
 {/snippet}
 
-<div
+{#snippet columnHeads()}
+  <div class="grid border-b border-line" style="grid-template-columns: {template}; height: {ROW}px" role="row">
+    {#each callColumns as id, i (id)}
+      <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
+        {CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}
+      </div>
+    {/each}
+    <div class="head-cell static! border-0! text-center!" role="columnheader">strike</div>
+    {#each puts as id, i (id)}
+      <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
+        {i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}
+      </div>
+    {/each}
+  </div>
+  {#if headed >= 0}
+    {@const one = slice(headed)}
+    <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true" inert>
+      <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one)} />
+    </div>
+  {/if}
+{/snippet}
+
+{#snippet line(at: number)}
+  {@const item = desk.items[at]!}
+  {#if item.kind === 'strike'}
+    {@render strikeRow(item)}
+  {:else if item.kind === 'head'}
+    {@const one = slice(item.slice)}
+    <div class="h-full" role="row">
+      <div class="h-full" role="rowheader">
+        <ExpiryHead slice={one} isOpen={desk.isOpen(one)} ontoggle={() => desk.toggle(one)} />
+      </div>
+    </div>
+  {:else}
+    {@const one = slice(item.slice)}
+    <div
+      class="flex h-full items-center justify-center border-y-[1.5px] border-implied bg-panel"
+      role="row"
+      data-testid="waterline"
+    >
+      <span class="figures text-[11px]! font-semibold text-implied" role="cell"
+        >≈ forward of {shortExpiry(one)} {figures.fixed(one.fit.forward, bench.market.decimals)} ≈</span
+      >
+    </div>
+  {/if}
+{/snippet}
+
+<!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side, + and − pick. -->
+<RowsInView
+  label="Contracts"
+  count={desk.items.length}
+  height={ROW}
+  heads={columnHeads}
+  row={line}
+  copied={copiedText}
+  hasStops={false}
+  width="{least}px"
   class="relative min-h-0 flex-1 overflow-auto contain-strict"
-  bind:this={scroller}
-  bind:clientHeight={height}
-  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
+  bodyClass="dense"
+  body={{
+    onpointerover: point,
+    onclick: choose,
+    ondblclick: openWorking,
+    onmousedown: (event) => {
+      // Picking with shift selects no text.
+      if (event.shiftKey) event.preventDefault();
+    },
+  }}
+  bind:element={scroller}
+  bind:scrolled
+  bind:room={height}
   onpointerleave={() => (bench.focus.pointed = null)}
-  role="table"
-  aria-label="Contracts"
-  aria-rowcount={desk.items.length + 1}
   data-testid="chain"
   data-basis={shown.basis}
   data-asof={shown.snapshot.asof}
->
-  <div class="dense sticky top-0 z-20" style="min-width: {least}px" role="rowgroup">
-    <div
-      class="grid border-b border-line bg-panel"
-      style="grid-template-columns: {template}; height: {ROW}px"
-      role="row"
-    >
-      {#each callColumns as id, i (id)}
-        <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
-          {CHAIN_COLUMNS[id].label}{i === callColumns.length - 1 ? ' △' : ''}
-        </div>
-      {/each}
-      <div class="head-cell static! border-0! text-center!" role="columnheader">strike</div>
-      {#each puts as id, i (id)}
-        <div class="head-cell static! border-0!" role="columnheader" title={CHAIN_COLUMNS[id].title}>
-          {i === 0 ? '▽ ' : ''}{CHAIN_COLUMNS[id].label}
-        </div>
-      {/each}
-    </div>
-    {#if headed >= 0}
-      {@const one = slice(headed)}
-      <div class="absolute inset-x-0" style="top: {ROW}px; height: {ROW}px" aria-hidden="true" inert>
-        <ExpiryHead slice={one} isOpen={true} ontoggle={() => desk.toggle(one)} />
-      </div>
-    {/if}
-  </div>
-  <!-- The keys of the whole application do here what the pointer does: arrows move, . flips the side, + and − pick. -->
-  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_no_noninteractive_element_interactions -->
-  <div
-    class="dense relative"
-    style="min-width: {least}px; height: {ROW * desk.items.length}px"
-    role="rowgroup"
-    onpointerover={point}
-    onclick={choose}
-    ondblclick={openWorking}
-    onmousedown={(event) => {
-      // Picking with shift selects no text.
-      if (event.shiftKey) event.preventDefault();
-    }}
-  >
-    {#each slots as index, slot (slot)}
-      {@const item = desk.items[index]}
-      {#if item}
-        <div class="absolute inset-x-0 contain-strict" style="height: {ROW}px; top: {ROW * index}px">
-          {#if item.kind === 'strike'}
-            {@render strikeRow(item)}
-          {:else if item.kind === 'head'}
-            {@const one = slice(item.slice)}
-            <div class="h-full" role="row">
-              <div class="h-full" role="rowheader">
-                <ExpiryHead slice={one} isOpen={desk.isOpen(one)} ontoggle={() => desk.toggle(one)} />
-              </div>
-            </div>
-          {:else}
-            {@const one = slice(item.slice)}
-            <div
-              class="flex h-full items-center justify-center border-y-[1.5px] border-implied bg-panel"
-              role="row"
-              data-testid="waterline"
-            >
-              <span class="figures text-[11px]! font-semibold text-implied" role="cell"
-                >≈ forward of {shortExpiry(one)} {figures.fixed(one.fit.forward, bench.market.decimals)} ≈</span
-              >
-            </div>
-          {/if}
-        </div>
-      {/if}
-    {/each}
-  </div>
-</div>
+/>
 
 <style>
   /* The spread from bid to ask, and theory inside it, drawn as grounds: they cost no elements and no layout. */

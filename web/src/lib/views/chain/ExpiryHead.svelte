@@ -5,10 +5,9 @@
   import Doubt from '$lib/formats/Doubt.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { FittedSlice } from '$lib/data';
-  import { provideArea } from '$lib/working/area';
   import { expiryWork } from '$lib/working/expiry';
-  import Worked from '$lib/working/Worked.svelte';
   import { straddleOf } from '$lib/structure';
+  import { Worked, provideArea } from '$lib/ui';
 
   let { slice, isOpen, ontoggle }: { slice: FittedSlice; isOpen: boolean; ontoggle: () => void } = $props();
 

@@ -4,8 +4,6 @@
   import { exactMoment, figures } from '$lib/formats';
   import { Loaded, useWorkbench, problemOf } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import {
     changeStructure,
     Contested,
@@ -18,6 +16,7 @@
     type KeptStructure,
   } from './structures';
   import { legWords } from '$lib/structure';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import { keptWork } from './work';
 
   /** @prop edition raised when one was kept */
@@ -106,6 +105,22 @@
         ]),
       },
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'structure', align: 'left' },
+    { label: 'quantity' },
+    { label: 'mid then', title: 'mid when it was kept' },
+    { label: 'value', title: 'theory on the curve' },
+    { label: 'worst' },
+    { label: 'mid' },
+    { label: 'best' },
+    { label: 'gain', title: 'mid against mid, for all of them' },
+    { label: 'delta', title: 'for all of them' },
+    { label: 'theta', title: 'for all of them, a day' },
+    { label: 'vega', title: 'for all of them, a vol point' },
+    { label: 'note', align: 'left' },
+    { label: '' },
+  ];
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px] text-soft">
@@ -121,100 +136,79 @@
   {/if}
   {#if gone}<button class="btn btn-xs" onclick={() => undo(gone!)}><Undo size={11} /> bring it back</button>{/if}
 </div>
-<WorkedArea label="Spreads that are kept" class="min-h-0 flex-1 overflow-auto">
-  <table class="dense w-full border-collapse" data-testid="kept-structures">
-    <thead>
-      <tr>
-        <th class="head-cell pl-3! text-left!">structure</th>
-        <th class="head-cell">quantity</th>
-        <th class="head-cell" title="mid when it was kept">mid then</th>
-        <th class="head-cell" title="theory on the curve">value</th>
-        <th class="head-cell">worst</th>
-        <th class="head-cell">mid</th>
-        <th class="head-cell">best</th>
-        <th class="head-cell" title="mid against mid, for all of them">gain</th>
-        <th class="head-cell" title="for all of them">delta</th>
-        <th class="head-cell" title="for all of them, a day">theta</th>
-        <th class="head-cell" title="for all of them, a vol point">vega</th>
-        <th class="head-cell text-left!">note</th>
-        <td class="head-cell"></td>
-      </tr>
-    </thead>
-    <tbody>
-      {#each kept.value ?? [] as row (row.id)}
-        {@const now = nowOf(row)}
-        {@const gain = gainOf(row)}
-        {@const decimals = bench.market.decimals}
-        <tr class="border-b border-line hover:bg-band">
-          <th
-            class="cell max-w-72 truncate pl-3! text-left!"
-            title="kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
-          >
-            <button
-              class="cursor-pointer font-semibold"
-              title="Pick these legs again"
-              onclick={() => openKept(bench, row)}>{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
-            >
-          </th>
-          <td class="cell"
-            ><input
-              class="figures w-14 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
-              type="number"
-              step="1"
-              aria-label="Quantity of {row.symbol} {wordsOf(row)}"
-              value={row.quantity}
-              onkeydown={(event) => event.stopPropagation()}
-              onchange={(event) => {
-                const quantity = Math.round(event.currentTarget.valueAsNumber);
-                if (Number.isFinite(quantity)) change(row, { quantity });
-              }}
-            /></td
-          >
-          <td class="cell">{figures.fixed(row.mid, decimals)}</td>
-          {#if now}
-            {@const cells = [
-              { at: 'value', text: figures.fixed(now.value, decimals), look: 'font-semibold' },
-              { at: 'mid', text: figures.fixed(now.worst, decimals) },
-              { at: 'mid', text: figures.fixed(now.mid, decimals) },
-              { at: 'mid', text: figures.fixed(now.best, decimals) },
-              { at: 'gain', text: figures.signed(gain, 0), look: gain < 0 ? 'text-loss' : 'text-gain' },
-              { at: 'delta', text: figures.fixed(scaled(row, now.delta), 2) },
-              { at: 'theta', text: figures.fixed(scaled(row, now.theta), 1) },
-              { at: 'vega', text: figures.fixed(scaled(row, now.vega), 1) },
-            ]}
-            {#each cells as { at, text, look }, i (i)}
-              <td class="cell {look ?? ''}"
-                ><Worked open={() => (bench.dialogs.work = keptWork(row, wordsOf(row), at))}>{text}</Worked></td
-              >
-            {/each}
-          {:else}
-            <td class="cell text-left! text-loss" colspan="8">{row.now?.missing ?? 'nothing is held of it'}</td>
-          {/if}
-          <td class="cell text-left!"
-            ><input
-              class="w-full min-w-28 rounded-[3px] border border-line bg-panel px-1 text-[11.5px]"
-              aria-label="Note on {row.symbol} {wordsOf(row)}"
-              maxlength="2000"
-              value={row.note}
-              onkeydown={(event) => event.stopPropagation()}
-              onchange={(event) => change(row, { note: event.currentTarget.value })}
-            /></td
-          >
-          <td class="cell"
-            ><button class="btn btn-xs" aria-label="Delete {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
-              >delete</button
-            ></td
-          >
-        </tr>
-      {:else}
-        <tr
-          ><td class="p-3 text-soft" colspan="13"
-            >{kept.value === null && !kept.problem
-              ? 'Loading …'
-              : 'No structure is kept. Pick two to four contracts, and keep them.'}</td
-          ></tr
+<DataGrid
+  label="Structures that are kept"
+  heads={HEADS}
+  rows={kept.value ?? []}
+  keyOf={(row) => row.id}
+  isDense
+  isEdged
+  testid="kept-structures"
+  none={kept.value === null && !kept.problem
+    ? 'Loading …'
+    : 'No structure is kept. Pick two to four contracts, and keep them.'}
+>
+  {#snippet row(row)}
+    {@const now = nowOf(row)}
+    {@const gain = gainOf(row)}
+    {@const decimals = bench.market.decimals}
+
+    <th
+      class="cell max-w-72 truncate text-left!"
+      title="kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
+    >
+      <button class="cursor-pointer font-semibold" title="Pick these legs again" onclick={() => openKept(bench, row)}
+        >{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
+      >
+    </th>
+    <td class="cell"
+      ><input
+        class="figures w-14 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+        type="number"
+        step="1"
+        aria-label="Quantity of {row.symbol} {wordsOf(row)}"
+        value={row.quantity}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => {
+          const quantity = Math.round(event.currentTarget.valueAsNumber);
+          if (Number.isFinite(quantity)) change(row, { quantity });
+        }}
+      /></td
+    >
+    <td class="cell">{figures.fixed(row.mid, decimals)}</td>
+    {#if now}
+      {@const cells = [
+        { at: 'value', text: figures.fixed(now.value, decimals), look: 'font-semibold' },
+        { at: 'mid', text: figures.fixed(now.worst, decimals) },
+        { at: 'mid', text: figures.fixed(now.mid, decimals) },
+        { at: 'mid', text: figures.fixed(now.best, decimals) },
+        { at: 'gain', text: figures.signed(gain, 0), look: gain < 0 ? 'text-loss' : 'text-gain' },
+        { at: 'delta', text: figures.fixed(scaled(row, now.delta), 2) },
+        { at: 'theta', text: figures.fixed(scaled(row, now.theta), 1) },
+        { at: 'vega', text: figures.fixed(scaled(row, now.vega), 1) },
+      ]}
+      {#each cells as { at, text, look }, i (i)}
+        <td class="cell {look ?? ''}"
+          ><Worked open={() => (bench.dialogs.work = keptWork(row, wordsOf(row), at))}>{text}</Worked></td
         >
       {/each}
-    </tbody>
-  </table>
-</WorkedArea>
+    {:else}
+      <td class="cell text-left! text-loss" colspan="8">{row.now?.missing ?? 'nothing is held of it'}</td>
+    {/if}
+    <td class="cell text-left!"
+      ><input
+        class="w-full min-w-28 rounded-[3px] border border-line bg-panel px-1 text-[11.5px]"
+        aria-label="Note on {row.symbol} {wordsOf(row)}"
+        maxlength="2000"
+        value={row.note}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => change(row, { note: event.currentTarget.value })}
+      /></td
+    >
+    <td class="cell"
+      ><button class="btn btn-xs" aria-label="Delete {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
+        >delete</button
+      ></td
+    >
+  {/snippet}
+</DataGrid>

@@ -2,10 +2,10 @@
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
   import { useWorkbench, problemOf } from '$lib/state';
-  import Worked from '$lib/working/Worked.svelte';
   import type { ChainDesk } from './desk.svelte';
   import { keepStructure } from './structures';
   import { legWords } from '$lib/structure';
+  import { Worked } from '$lib/ui';
 
   let { desk, onkept }: { desk: ChainDesk; onkept: () => void } = $props();
 

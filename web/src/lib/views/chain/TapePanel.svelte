@@ -4,18 +4,14 @@
   import { offerTable } from '$lib/exports';
   import { clockTime, figures, shortExpiry } from '$lib/formats';
   import { Loaded, useWorkbench, useParams } from '$lib/state';
-  import { rowsInView } from '$lib/tables';
-  import { provideArea } from '$lib/working/area';
-  import Worked from '$lib/working/Worked.svelte';
+  import { tabbed } from '$lib/tables';
   import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
   import { printWork } from './work';
   import { PARAMS, TAPE_LEGS, TAPE_SIDES } from './params';
-  import { Toggles } from '$lib/ui';
+  import { RowsInView, Toggles, Worked } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
-  // A print is one stop for the tab key: its contract.
-  provideArea();
   const ROW = 20;
 
   const tape = new Loaded<Tape>(() => {
@@ -31,10 +27,6 @@
   const decimals = $derived(bench.market.decimals);
   const year = $derived(bench.snapshot.shown?.snapshot.asof.slice(0, 4));
 
-  let scroller = $state<HTMLElement>();
-  let scrolled = $state(0);
-  let height = $state(0);
-  const slots = $derived(rowsInView(scrolled, height, ROW, prints.length));
   const TEMPLATE = '52px 28px minmax(0, 1fr) 48px 54px';
 
   offerTable(
@@ -104,66 +96,59 @@
       on average {figures.signed(current.balance.mean ?? NaN, decimals)}
     {/if}
   </p>
-  <div
+  <RowsInView
+    label="Tape"
+    count={prints.length}
+    height={ROW}
     class="min-h-0 flex-1 overflow-x-hidden overflow-y-auto contain-strict"
-    bind:this={scroller}
-    bind:clientHeight={height}
-    onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
+    bodyClass="dense"
+    copied={() => (current ? tabbed(tapeTable(prints)) : '')}
     onpointerleave={() => (bench.focus.pointed = null)}
-    role="table"
-    aria-label="Tape"
     data-testid="tape"
   >
-    <div
-      class="dense sticky top-0 z-10 grid border-b border-line bg-panel"
-      style="grid-template-columns: {TEMPLATE}"
-      role="row"
-    >
-      {#each ['time', 'size', 'contract', 'price', '− theory'] as head, i (head)}
-        <div
-          class="head-cell static! border-0! {i === 2 ? 'text-left!' : ''}"
-          role="columnheader"
-          title={i === 4 ? 'distance from theory at its time' : undefined}
-        >
-          {head}
-        </div>
-      {/each}
-    </div>
-    <div class="dense relative" style="height: {ROW * prints.length}px" role="rowgroup">
-      {#each slots as index, slot (slot)}
-        {@const print = prints[index]}
-        {#if print}
-          {@const distance = distanceOf(print)}
-          {@const isFocus = bench.focus.current !== null && isSameContract(contractOf(print), bench.focus.current)}
-          <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+    {#snippet heads()}
+      <div class="grid border-b border-line" style="grid-template-columns: {TEMPLATE}" role="row">
+        {#each ['time', 'size', 'contract', 'price', '− theory'] as head, i (head)}
           <div
-            class="absolute inset-x-0 top-0 grid cursor-pointer items-center border-b border-line hover:bg-band {isFocus
-              ? 'bg-band'
-              : ''}"
-            style="grid-template-columns: {TEMPLATE}; height: {ROW}px; transform: translateY({ROW * index}px)"
-            role="row"
-            title={about(print)}
-            onclick={() => bench.focus.set(contractOf(print))}
-            onpointerenter={() => (bench.focus.pointed = contractOf(print))}
+            class="head-cell static! border-0! {i === 2 ? 'text-left!' : ''}"
+            role="columnheader"
+            title={i === 4 ? 'distance from theory at its time' : undefined}
           >
-            <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.market.calendar.zone)}</div>
-            <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
-            <div class="cell truncate text-left!" role="cell">
-              <button class="cursor-pointer" onclick={() => bench.focus.set(contractOf(print))}
-                >{print.group ? '⌐' : ''}<span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span>
-                {shortExpiry(print, year)}
-                {figures.strike(print.strike)}</button
-              >
-            </div>
-            <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>
-            <div class="cell {distance > 0 ? 'text-loss' : distance < 0 ? 'text-gain' : ''}" role="cell">
-              <Worked open={() => (bench.dialogs.work = printWork(print, bench.market.calendar.zone))}
-                >{distance > 0 ? '▲' : distance < 0 ? '▼' : ''}{figures.signed(distance, decimals)}</Worked
-              >
-            </div>
+            {head}
           </div>
-        {/if}
-      {/each}
-    </div>
-  </div>
+        {/each}
+      </div>
+    {/snippet}
+    {#snippet row(at: number)}
+      {@const print = prints[at]!}
+      {@const distance = distanceOf(print)}
+      {@const isFocus = bench.focus.current !== null && isSameContract(contractOf(print), bench.focus.current)}
+      <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+      <div
+        class="grid h-full cursor-pointer items-center border-b border-line hover:bg-band {isFocus ? 'bg-band' : ''}"
+        style="grid-template-columns: {TEMPLATE}"
+        role="row"
+        aria-rowindex={at + 2}
+        title={about(print)}
+        onclick={() => bench.focus.set(contractOf(print))}
+        onpointerenter={() => (bench.focus.pointed = contractOf(print))}
+      >
+        <div class="cell text-[10.5px]!" role="cell">{clockTime(print.time, bench.market.calendar.zone)}</div>
+        <div class="cell font-semibold" role="cell">{figures.count(print.size)}</div>
+        <div class="cell truncate text-left!" role="cell">
+          <button class="cursor-pointer" data-stop tabindex="-1" onclick={() => bench.focus.set(contractOf(print))}
+            >{print.group ? '⌐' : ''}<span aria-label={print.side}>{print.side === 'call' ? '△' : '▽'}</span>
+            {shortExpiry(print, year)}
+            {figures.strike(print.strike)}</button
+          >
+        </div>
+        <div class="cell" role="cell">{figures.fixed(print.price, decimals)}</div>
+        <div class="cell {distance > 0 ? 'text-loss' : distance < 0 ? 'text-gain' : ''}" role="cell">
+          <Worked open={() => (bench.dialogs.work = printWork(print, bench.market.calendar.zone))}
+            >{distance > 0 ? '▲' : distance < 0 ? '▼' : ''}{figures.signed(distance, decimals)}</Worked
+          >
+        </div>
+      </div>
+    {/snippet}
+  </RowsInView>
 </section>

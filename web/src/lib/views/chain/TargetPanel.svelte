@@ -1,11 +1,10 @@
 <script lang="ts">
-  import { annualized } from '@umwelt/core';
+  import { annualized, type Side } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
   import { useWorkbench, useParams } from '$lib/state';
   import { numberColumns, type DataTable } from '$lib/tables';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
+  import { DataGrid, Worked, type Head } from '$lib/ui';
   import { LADDER, metOn, returnsOf, TARGET_WORDS, type Met } from './target';
   import { targetWork } from './work';
   import { PARAMS } from './params';
@@ -24,7 +23,7 @@
     const { targetKind, target, targetWidth } = params;
     const steps = [...new Set([...LADDER, target])].sort((a, b) => a - b);
     return steps.map((odds) => {
-      const of = (side: 'call' | 'put') => metOn(slice, values, side, targetKind, odds / 100, targetWidth);
+      const of = (side: Side) => metOn(slice, values, side, targetKind, odds / 100, targetWidth);
       return { odds, put: of('put'), call: of('call') };
     });
   });
@@ -86,6 +85,29 @@
         ),
       },
   );
+
+  /** Under the line of heads above. */
+  const UNDER = 'top-[25px]!';
+  const halfHeads = $derived<readonly Head[]>(
+    [
+      { label: 'strike' },
+      { label: 'odds', title: 'as asked' },
+      { label: 'credit', title: 'at mid' },
+      {
+        label: 'ror %',
+        title:
+          params.targetWidth > 0
+            ? 'credit over width less credit, per cent'
+            : 'credit over what is risked, per cent: of a put its strike in cash, of a call the underlying that covers it',
+      },
+      { label: 'a year', title: 'as a year of simple interest' },
+      { label: '|delta|', title: 'size of the delta, per cent' },
+      { label: '− itm', title: 'what |delta| is wrong by for the odds to end in the money' },
+      { label: 'touch', title: 'odds to touch the strike' },
+      { label: '2×itm', title: 'what twice the odds to end in the money are wrong by for the touch' },
+    ].map((head) => ({ ...head, class: UNDER })),
+  );
+  const heads = $derived<readonly Head[]>([...halfHeads, { label: '', class: UNDER }, ...halfHeads]);
 </script>
 
 {#snippet half(one: Met | null, odds: number)}
@@ -136,55 +158,26 @@
     /> wide</label
   >
 </div>
-<WorkedArea label="Strikes by odds" class="min-h-0 flex-1 overflow-auto">
-  <table class="dense w-full border-collapse" data-testid="target-odds">
-    <thead>
-      <tr>
-        <th class="head-cell" colspan="9"><span class="float-left pl-1 font-semibold">▽ puts</span></th>
-        <th class="head-cell text-center!">at most</th>
-        <th class="head-cell" colspan="9"><span class="float-left pl-2 font-semibold">△ calls</span></th>
-      </tr>
-      <tr>
-        {#snippet heads()}
-          <th class="head-cell top-[25px]!">strike</th>
-          <th class="head-cell top-[25px]!" title="as asked">odds</th>
-          <th class="head-cell top-[25px]!" title="at mid">credit</th>
-          <th
-            class="head-cell top-[25px]!"
-            title={params.targetWidth > 0
-              ? 'credit over width less credit, per cent'
-              : 'credit over what is risked, per cent: of a put its strike in cash, of a call the underlying that covers it'}
-            >ror %</th
-          >
-          <th class="head-cell top-[25px]!" title="as a year of simple interest">a year</th>
-          <th class="head-cell top-[25px]!" title="size of the delta, per cent">|delta|</th>
-          <th class="head-cell top-[25px]!" title="what |delta| is wrong by for the odds to end in the money">− itm</th>
-          <th class="head-cell top-[25px]!" title="odds to touch the strike">touch</th>
-          <th class="head-cell top-[25px]!" title="what twice the odds to end in the money are wrong by for the touch"
-            >2×itm</th
-          >
-        {/snippet}
-        {@render heads()}
-        <td class="head-cell top-[25px]!"></td>
-        {@render heads()}
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as { odds, put, call } (odds)}
-        <tr
-          class="cursor-pointer border-b border-line hover:bg-band {odds === params.target ? 'bg-band' : ''}"
-          aria-selected={odds === params.target}
-          onclick={() => (params.target = odds)}
-        >
-          {@render half(put, odds)}
-          <th class="cell text-center! text-target"
-            ><button class="cursor-pointer font-semibold" onclick={() => (params.target = odds)}
-              >{figures.fixed(odds, odds % 1 ? 1 : 0)} %</button
-            ></th
-          >
-          {@render half(call, odds)}
-        </tr>
-      {/each}
-    </tbody>
-  </table>
-</WorkedArea>
+<DataGrid
+  label="Strikes by odds"
+  {heads}
+  {rows}
+  keyOf={({ odds }) => odds}
+  isDense
+  testid="target-odds"
+  isLit={({ odds }) => odds === params.target}
+  onchoose={({ odds }) => (params.target = odds)}
+>
+  {#snippet above()}
+    <tr>
+      <th class="head-cell" colspan="9"><span class="float-left pl-1 font-semibold">▽ puts</span></th>
+      <th class="head-cell text-center!">at most</th>
+      <th class="head-cell" colspan="9"><span class="float-left pl-2 font-semibold">△ calls</span></th>
+    </tr>
+  {/snippet}
+  {#snippet row({ odds, put, call })}
+    {@render half(put, odds)}
+    <th class="cell text-center! font-semibold text-target">{figures.fixed(odds, odds % 1 ? 1 : 0)} %</th>
+    {@render half(call, odds)}
+  {/snippet}
+</DataGrid>

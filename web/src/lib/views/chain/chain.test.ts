@@ -1,4 +1,4 @@
-import { priceContract } from '@umwelt/core';
+import { priceContract, type Side } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { makeSnapshot, makeValued } from '$lib/testing/snapshot';
 import { choiceOf } from '$lib/data/pricing';
@@ -24,7 +24,7 @@ const snapshot = makeSnapshot();
 const valued = makeValued(snapshot);
 const settings: CellSettings = { columns: CHAIN_COLUMN_IDS, quotes: 'mid', decimals: 2, times: 1 };
 const given = { snapshot, slice: snapshot.slices[1]!, values: valued.values[1]! };
-const side = (name: 'call' | 'put', i: number, own = settings, from = given) => chainSide(from, name, i, own);
+const side = (name: Side, i: number, own = settings, from = given) => chainSide(from, name, i, own);
 const text = ({ texts }: ChainSide, id: ChainColumnId) => texts[CHAIN_COLUMN_IDS.indexOf(id)]!;
 
 describe('columns', () => {
@@ -164,7 +164,7 @@ describe('lines', () => {
 
 describe('a picked structure', () => {
   const expiry = snapshot.slices[1]!.expiry;
-  const leg = (quantity: number, strike: number, name: 'call' | 'put' = 'call') => ({
+  const leg = (quantity: number, strike: number, name: Side = 'call') => ({
     ...{ symbol: snapshot.symbol, expiry, settlement: 'pm' as const, strike, side: name, quantity },
   });
   const choice = (slice: number) => choiceOf('curve', valued.terms, slice, undefined);

@@ -1,4 +1,4 @@
-import { basisLevel, deviationMove, expiryName, type ExpiryId, type OptionId } from '@umwelt/core';
+import { basisLevel, deviationMove, expiryName, type ExpiryId, type OptionId, type Side } from '@umwelt/core';
 import { MOST_LEGS, namedExpiries, type Workbench } from '$lib/state';
 import type { CellSettings } from '$lib/working/cells';
 import { chainItems, type ChainItem } from './rows';
@@ -46,7 +46,7 @@ export class ChainDesk {
     const { targetKind, target, targetWidth } = this.params;
     return shown.snapshot.slices.map((slice, i) => {
       if (!this.isOpen(slice)) return [];
-      const of = (side: 'call' | 'put') => metOn(slice, shown.values[i]!, side, targetKind, target / 100, targetWidth);
+      const of = (side: Side) => metOn(slice, shown.values[i]!, side, targetKind, target / 100, targetWidth);
       return [of('call'), of('put')].filter((one) => one !== null);
     });
   });

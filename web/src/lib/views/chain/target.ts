@@ -1,9 +1,16 @@
-import { creditSpread, targetStrike, type CreditSpread, type OddsKind, type TargetStrike } from '@umwelt/core';
+import {
+  creditSpread,
+  targetStrike,
+  type CreditSpread,
+  type OddsKind,
+  type TargetStrike,
+  type Side,
+} from '@umwelt/core';
 import type { FittedSlice, ValuedSlice } from '$lib/data';
 
 /** What meets the odds that are asked for, on one side of an expiry. */
 export interface Met extends TargetStrike {
-  side: 'call' | 'put';
+  side: Side;
   delta: number;
   itm: number;
   touch: number;
@@ -14,7 +21,7 @@ export interface Met extends TargetStrike {
 export function metOn(
   slice: FittedSlice,
   values: ValuedSlice,
-  side: 'call' | 'put',
+  side: Side,
   kind: OddsKind,
   target: number,
   width: number,

@@ -1,4 +1,4 @@
-import type { ExpiryId } from '@umwelt/core';
+import type { ExpiryId, Side } from '@umwelt/core';
 import type { LoadedSnapshot, ValuedSlice } from '$lib/data';
 
 /** What a day costs the holder of one strike in one expiry, for a unit of the underlying. */
@@ -24,7 +24,7 @@ export function decayRows(
   { slices }: Pick<LoadedSnapshot, 'slices'>,
   values: readonly ValuedSlice[],
   strike: number,
-  side: 'call' | 'put',
+  side: Side,
 ): DecayRow[] {
   return slices.flatMap((slice, at): DecayRow[] => {
     const i = slice.strike.indexOf(strike);

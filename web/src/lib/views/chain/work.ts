@@ -1,4 +1,4 @@
-import { annualized, type ExpiryId } from '@umwelt/core';
+import { annualized, type ExpiryId, type Side } from '@umwelt/core';
 import { clockTime, figures, shortExpiry } from '$lib/formats';
 import { number, signed, type Work } from '$lib/working/lines';
 import { gainOf, type KeptStructure } from './structures';
@@ -55,7 +55,7 @@ export function targetWork(
 }
 
 /** What a day costs in an expiry, and what makes it good. */
-export function decayWork(row: DecayRow, strike: number, side: 'call' | 'put', multiplier: number): Work {
+export function decayWork(row: DecayRow, strike: number, side: Side, multiplier: number): Work {
   const { vol, theory, delta, theta, vega, share, volChange, move } = row;
   return {
     title: `a day of ${shortExpiry(row)} ${figures.strike(strike)} ${side}`,

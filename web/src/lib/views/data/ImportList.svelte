@@ -2,6 +2,7 @@
   import { DateTime } from 'luxon';
   import { figures } from '$lib/formats';
   import { isRunning, useWorkbench } from '$lib/state';
+  import { DataGrid, type Head } from '$lib/ui';
   import type { DataDesk } from './desk.svelte';
   import {
     canOpen,
@@ -33,6 +34,15 @@
     status === 'done' ? '●' : ['refused', 'failed'].includes(status) ? '◆' : '○';
   const said = (row: ImportSummary) =>
     ['done', 'checked', 'deriving'].includes(row.status) ? countWords(row) : (row.detail ?? '');
+
+  const HEADS: readonly Head[] = [
+    { label: 'file', align: 'left' },
+    { label: 'kind', align: 'left' },
+    { label: 'rows' },
+    { label: 'state', align: 'left' },
+    { label: 'when' },
+    { label: 'actions', isHidden: true },
+  ];
 </script>
 
 {#snippet bar(share: number | null)}
@@ -60,45 +70,38 @@
   {:else if imports.length === 0}
     <p class="p-6 text-center text-soft">Nothing has been imported yet. Drop a file above.</p>
   {:else}
-    <table class="w-full border-collapse">
-      <thead>
-        <tr>
-          <th class="head-cell pl-3! text-left!">file</th>
-          <th class="head-cell text-left!">kind</th>
-          <th class="head-cell">rows</th>
-          <th class="head-cell text-left!">state</th>
-          <th class="head-cell">when</th>
-          <th class="head-cell pr-3!"><span class="sr-only">actions</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each imports as row (row.id)}
-          <tr class="border-b border-line/60 hover:bg-band">
-            <td class="max-w-44 truncate py-1 pl-3" title="{row.file}, {sizeWords(row.bytes)}">{row.file}</td>
-            <td class="px-1.5 text-soft">{row.what ?? '–'}</td>
-            <td class="cell">{row.rows > 0 ? figures.count(row.rows) : ''}</td>
-            <td class="max-w-60 truncate px-1.5" title={said(row)}>
-              <span class={tone(row)}>{mark(row)} {stateWords(row)}</span>
-              {#if isMoving(row)}{@render bar(shareRead(row))}{/if}
-              <span class="text-soft">{said(row)}</span>
-            </td>
-            <td class="cell text-soft">{when(row.started)}</td>
-            <td class="py-0.5 pr-3 text-right whitespace-nowrap">
-              {#if canOpen(row)}<button class="btn btn-xs" onclick={() => desk.look(row.id)}>look</button>{/if}
-              {#if canStop(row)}<button class="btn btn-xs" onclick={() => desk.stop(row.id)}>stop</button>{/if}
-              {#if row.status === 'done'}
-                <button
-                  class="btn btn-xs"
-                  onclick={() => desk.takeBack(row.id)}
-                  title="Put everything back as it was before"
-                >
-                  take back
-                </button>
-              {/if}
-            </td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataGrid
+      label="Files that were imported"
+      heads={HEADS}
+      rows={imports}
+      keyOf={(row) => row.id}
+      isEdged
+      area="flex-none"
+    >
+      {#snippet row(row)}
+        <td class="max-w-44 truncate py-1" title="{row.file}, {sizeWords(row.bytes)}">{row.file}</td>
+        <td class="px-1.5 text-soft">{row.what ?? '–'}</td>
+        <td class="cell">{row.rows > 0 ? figures.count(row.rows) : ''}</td>
+        <td class="max-w-60 truncate px-1.5" title={said(row)}>
+          <span class={tone(row)}>{mark(row)} {stateWords(row)}</span>
+          {#if isMoving(row)}{@render bar(shareRead(row))}{/if}
+          <span class="text-soft">{said(row)}</span>
+        </td>
+        <td class="cell text-soft">{when(row.started)}</td>
+        <td class="py-0.5 text-right whitespace-nowrap">
+          {#if canOpen(row)}<button class="btn btn-xs" onclick={() => desk.look(row.id)}>look</button>{/if}
+          {#if canStop(row)}<button class="btn btn-xs" onclick={() => desk.stop(row.id)}>stop</button>{/if}
+          {#if row.status === 'done'}
+            <button
+              class="btn btn-xs"
+              onclick={() => desk.takeBack(row.id)}
+              title="Put everything back as it was before"
+            >
+              take back
+            </button>
+          {/if}
+        </td>
+      {/snippet}
+    </DataGrid>
   {/if}
 </div>

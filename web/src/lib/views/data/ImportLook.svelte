@@ -1,5 +1,6 @@
 <script lang="ts">
   import { figures } from '$lib/formats';
+  import { DataGrid, type Head } from '$lib/ui';
   import type { DataDesk, Settings } from './desk.svelte';
   import { countWords, isMoving, matched, shareRead, sizeWords, stateWords, type Layouts } from './imports';
 
@@ -29,6 +30,11 @@
     again({ conventions: { ...preview!.conventions, [name]: value === '' ? undefined : value } });
 
   const DATES = { iso: '2031-03-13', dmy: '13.03.2031, day first', mdy: '03/13/2031, month first' };
+
+  const heads = $derived<readonly Head[]>([
+    { label: 'row' },
+    ...(preview?.header ?? []).map((label): Head => ({ label, hasParts: true, align: 'left', class: 'align-top' })),
+  ]);
 </script>
 
 <div class="flex min-h-0 flex-1 flex-col" data-testid="look">
@@ -87,49 +93,45 @@
   </div>
   <div class="min-h-0 flex-1 overflow-auto border-y border-line">
     {#if preview}
-      <table class="border-collapse" data-testid="preview">
-        <thead>
-          <tr>
-            <th class="head-cell pl-3!">row</th>
-            {#each preview.header as name (name)}
-              {@const own = preview.columns[name] ?? ''}
-              <th class="head-cell text-left! align-top">
-                <div class="truncate {own ? 'font-semibold text-ink' : ''}">{name}</div>
-                <select
-                  class="select select-xs mt-0.5 w-28 {own ? '' : 'text-faint'}"
-                  aria-label="What {name} stands for"
-                  value={own}
-                  onchange={({ currentTarget }) =>
-                    again({ columns: matched(preview.columns, name, currentTarget.value || null) })}
-                >
-                  <option value="">left aside</option>
-                  {#each ours as column (column)}
-                    <option value={column}>{column}{required.has(column) ? ' *' : ''}</option>
-                  {/each}
-                </select>
-              </th>
+      <DataGrid
+        label="First rows of the file"
+        {heads}
+        rows={preview.rows}
+        keyOf={(row) => row.number}
+        isEdged
+        area="w-max"
+        testid="preview"
+      >
+        {#snippet head({ label: name }: Head)}
+          {@const own = preview!.columns[name] ?? ''}
+          <div class="truncate {own ? 'font-semibold text-ink' : ''}">{name}</div>
+          <select
+            class="select select-xs mt-0.5 w-28 {own ? '' : 'text-faint'}"
+            aria-label="What {name} stands for"
+            value={own}
+            onchange={({ currentTarget }) =>
+              again({ columns: matched(preview!.columns, name, currentTarget.value || null) })}
+          >
+            <option value="">left aside</option>
+            {#each ours as column (column)}
+              <option value={column}>{column}{required.has(column) ? ' *' : ''}</option>
             {/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each preview.rows as row (row.number)}
-            <tr>
-              <td class="cell pl-3! text-faint">{row.number}</td>
-              {#each row.read as text, i (i)}
-                {@const isKnown = preview.columns[preview.header[i] ?? ''] !== undefined}
-                <td
-                  class="cell text-left! {isKnown ? '' : 'text-faint'}"
-                  title={row.cells[i] === text ? undefined : `${row.cells[i]} in the file`}
-                >
-                  {text}{#if isKnown && row.cells[i]?.trim() !== text}<span class="text-implied" aria-hidden="true"
-                      >′</span
-                    >{/if}
-                </td>
-              {/each}
-            </tr>
+          </select>
+        {/snippet}
+        {#snippet row(row)}
+          <td class="cell text-faint">{row.number}</td>
+          {#each row.read as text, i (i)}
+            {@const isKnown = preview.columns[preview.header[i] ?? ''] !== undefined}
+            <td
+              class="cell text-left! {isKnown ? '' : 'text-faint'}"
+              title={row.cells[i] === text ? undefined : `${row.cells[i]} in the file`}
+            >
+              {text}{#if isKnown && row.cells[i]?.trim() !== text}<span class="text-implied" aria-hidden="true">′</span
+                >{/if}
+            </td>
           {/each}
-        </tbody>
-      </table>
+        {/snippet}
+      </DataGrid>
     {:else}
       <p class="p-6 text-center text-soft">
         {desk.problem ? 'There are no rows to show.' : 'Reading the first rows …'}

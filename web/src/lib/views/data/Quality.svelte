@@ -6,6 +6,7 @@
   import DoubtfulList from './DoubtfulList.svelte';
   import { AsideList } from '$lib/panels';
   import { qualityTable } from '$lib/tables';
+  import { DataGrid, type Head } from '$lib/ui';
 
   const bench = useWorkbench();
 
@@ -25,6 +26,14 @@
     () => `Quality of ${bench.context.symbol}`,
     () => (bench.snapshot.shown ? qualityTable(bench.snapshot.shown.snapshot) : null),
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'expiry', align: 'left' },
+    { label: 'score' },
+    ...PARTS.map(({ name, label, title }) => ({ label, title: `${title}; ${weight(name)}` })),
+    { label: 'used' },
+    { label: 'set aside', isHidden: true },
+  ];
 </script>
 
 <section class="panel flex-1" aria-label="Quality">
@@ -39,53 +48,45 @@
     {#if fits.length === 0}
       <p class="p-4 text-center text-soft">{bench.problem ?? 'Nothing is held of it at this moment.'}</p>
     {:else}
-      <table class="dense w-full border-collapse">
-        <thead>
-          <tr>
-            <th class="head-cell pl-3! text-left!">expiry</th>
-            <th class="head-cell">score</th>
-            {#each PARTS as { name, label, title } (name)}
-              <th class="head-cell" title="{title}; {weight(name)}">{label}</th>
-            {/each}
-            <th class="head-cell">used</th>
-            <th class="head-cell pr-3!"><span class="sr-only">set aside</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each fits as fit (fit.expiry + fit.settlement)}
-            {@const what = { expiry: fit.expiry, settlement: fit.settlement }}
-            <tr class="border-b border-line/60">
-              <td class="cell pl-3! text-left! {fit.expiryAside ? 'text-loss line-through' : ''}">{shortExpiry(fit)}</td
-              >
-              <td class="cell font-semibold">{figures.count(Math.round(fit.quality))}</td>
-              {#each PARTS as { name } (name)}
-                {@const part = fit.qualityParts[name]}
-                <td class="cell {part < 0.5 ? 'text-loss' : 'text-soft'}">{figures.count(Math.round(100 * part))}</td>
-              {/each}
-              <td class="cell"
-                >{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
-              >
-              <td class="pr-3 text-right">
-                {#if bench.moment.live}<span class="sr-only">of stored moments only</span>
-                {:else if fit.expiryAside}
-                  <button
-                    class="btn btn-xs"
-                    title={expiryAsideWords(fit.expiryAside)}
-                    onclick={() => bench.exclusions.decide(what, fit.expiryAside === 'by-hand' ? null : 'use')}
-                    aria-label="Use {shortExpiry(fit)}">use</button
-                  >
-                {:else}
-                  <button
-                    class="btn btn-ghost btn-xs"
-                    onclick={() => bench.exclusions.decide(what, 'aside')}
-                    aria-label="Set {shortExpiry(fit)} aside">aside</button
-                  >
-                {/if}
-              </td>
-            </tr>
+      <DataGrid
+        label="Quality by expiry"
+        heads={HEADS}
+        rows={fits}
+        keyOf={(fit) => fit.expiry + fit.settlement}
+        isDense
+        isEdged
+        area="flex-none"
+      >
+        {#snippet row(fit)}
+          {@const what = { expiry: fit.expiry, settlement: fit.settlement }}
+
+          <td class="cell text-left! {fit.expiryAside ? 'text-loss line-through' : ''}">{shortExpiry(fit)}</td>
+          <td class="cell font-semibold">{figures.count(Math.round(fit.quality))}</td>
+          {#each PARTS as { name } (name)}
+            {@const part = fit.qualityParts[name]}
+            <td class="cell {part < 0.5 ? 'text-loss' : 'text-soft'}">{figures.count(Math.round(100 * part))}</td>
           {/each}
-        </tbody>
-      </table>
+          <td class="cell">{figures.count(fit.usable)}<span class="text-soft">/{figures.count(fit.contracts)}</span></td
+          >
+          <td class="text-right">
+            {#if bench.moment.live}<span class="sr-only">of stored moments only</span>
+            {:else if fit.expiryAside}
+              <button
+                class="btn btn-xs"
+                title={expiryAsideWords(fit.expiryAside)}
+                onclick={() => bench.exclusions.decide(what, fit.expiryAside === 'by-hand' ? null : 'use')}
+                aria-label="Use {shortExpiry(fit)}">use</button
+              >
+            {:else}
+              <button
+                class="btn btn-ghost btn-xs"
+                onclick={() => bench.exclusions.decide(what, 'aside')}
+                aria-label="Set {shortExpiry(fit)} aside">aside</button
+              >
+            {/if}
+          </td>
+        {/snippet}
+      </DataGrid>
       <AsideList fits={bench.snapshot.quoted} hasExpiries={false} />
       <DoubtfulList />
     {/if}

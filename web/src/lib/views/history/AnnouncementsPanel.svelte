@@ -8,7 +8,7 @@
   import { announcedSentence, announcedTable, kindsOf } from './charts/announced';
   import { announcedBefore } from '$lib/data/events';
   import { PARAMS } from './params';
-  import { Toggles } from '$lib/ui';
+  import { DataGrid, Toggles, type Head } from '$lib/ui';
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
@@ -52,6 +52,18 @@
     () => `Announcements of ${bench.context.symbol}`,
     () => (rows.length > 0 ? announcedTable(rows) : null),
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'when', align: 'left' },
+    { label: 'what', align: 'left' },
+    { label: 'before', title: 'implied at the last moment before' },
+    { label: 'after', title: 'at the first moment after' },
+    { label: 'change' },
+    { label: 'expected ±', title: 'the straddle of the first expiry after it, as a share of the price' },
+    { label: 'move', title: 'of the price between the two moments' },
+    { label: 'times', title: 'size of the move over what was expected' },
+    { label: 'half after, h', title: 'hours until half of the fall of the vol had happened, within four days' },
+  ];
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[12px]">
@@ -70,59 +82,32 @@
   {/if}
   <Toggles label="Vol that is studied" options={[7, 30] as const} words={(one) => `${one} days`} bind:value={days} />
 </div>
-<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<div
-  class="max-h-[45%] min-h-0 flex-none overflow-auto px-3"
-  role="region"
-  aria-label="Table of announcements"
-  tabindex="0"
+<DataGrid
+  label="Announcements"
+  heads={HEADS}
+  {rows}
+  keyOf={(row) => row.instant + row.title}
+  isDense
+  area="max-h-[45%] min-h-0 flex-none overflow-auto px-3"
+  testid="announcements"
+  rowClass="h-[24px]"
+  onchoose={(row) => (bench.context.asof = new Date(row.before.instant).toISOString())}
+  rowTitle="go to the moment before"
+  none={bench.problem ??
+    (bench.market.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}
 >
-  <table class="dense w-full border-collapse" data-testid="announcements">
-    <thead>
-      <tr>
-        <th class="head-cell pl-0! text-left!">when</th>
-        <th class="head-cell text-left!">what</th>
-        <th class="head-cell" title="implied at the last moment before">before</th>
-        <th class="head-cell" title="at the first moment after">after</th>
-        <th class="head-cell">change</th>
-        <th class="head-cell" title="the straddle of the first expiry after it, as a share of the price">expected ±</th>
-        <th class="head-cell" title="of the price between the two moments">move</th>
-        <th class="head-cell" title="size of the move over what was expected">times</th>
-        <th class="head-cell" title="hours until half of the fall of the vol had happened, within four days"
-          >half after, h</th
-        >
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as row (row.instant + row.title)}
-        <tr
-          class="h-[24px] cursor-pointer border-b border-line hover:bg-band"
-          title="go to the moment before"
-          onclick={() => (bench.context.asof = new Date(row.before.instant).toISOString())}
-        >
-          <td class="figures pr-2 text-[12px]! whitespace-nowrap"
-            >{longMoment(row.instant, bench.market.calendar.zone)}</td
-          >
-          <td class="pr-2 text-[12px]">{row.title}</td>
-          <td class="cell">{figures.vol(row.before.vol)}</td>
-          <td class="cell">{figures.vol(row.after.vol)}</td>
-          <td class="cell {row.change < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(row.change)}</td>
-          <td class="cell">{figures.percent(row.expected, 2)}</td>
-          <td class="cell">{figures.percentChange(row.move, 2)}</td>
-          <td class="cell {row.ratio > 1 ? 'font-semibold' : ''}">{figures.fixed(row.ratio, 2)}</td>
-          <td class="cell">{figures.fixed(row.halfFall, 1)}</td>
-        </tr>
-      {:else}
-        <tr
-          ><td colspan="9" class="p-4 text-center text-soft"
-            >{bench.problem ??
-              (bench.market.current ? 'No announcement of the past has moments before and after it.' : 'Loading …')}</td
-          ></tr
-        >
-      {/each}
-    </tbody>
-  </table>
-</div>
+  {#snippet row(row)}
+    <td class="figures pr-2 text-[12px]! whitespace-nowrap">{longMoment(row.instant, bench.market.calendar.zone)}</td>
+    <td class="pr-2 text-[12px]">{row.title}</td>
+    <td class="cell">{figures.vol(row.before.vol)}</td>
+    <td class="cell">{figures.vol(row.after.vol)}</td>
+    <td class="cell {row.change < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(row.change)}</td>
+    <td class="cell">{figures.percent(row.expected, 2)}</td>
+    <td class="cell">{figures.percentChange(row.move, 2)}</td>
+    <td class="cell {row.ratio > 1 ? 'font-semibold' : ''}">{figures.fixed(row.ratio, 2)}</td>
+    <td class="cell">{figures.fixed(row.halfFall, 1)}</td>
+  {/snippet}
+</DataGrid>
 <div class="flex min-h-0 flex-1 px-2 pt-2">
   {#if figure}<Chart {figure} name="around-announcements" label="The {days}-day vol around announcements" />{/if}
 </div>

@@ -4,6 +4,7 @@
   import { figures } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench, useParams } from '$lib/state';
+  import { DataGrid, type Head } from '$lib/ui';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import { firstOf, IMPLIED_LABELS } from './sessions';
   import { PARAMS } from './params';
@@ -37,6 +38,15 @@
         })
       : [],
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'rank of implied', align: 'left' },
+    { label: 'sessions' },
+    { label: 'mean', title: `implied less what was realized in the ${HORIZON} sessions after, points` },
+    { label: 'median' },
+    { label: 'ratio, geom.', title: 'geometric mean of implied over realized: e to the mean of its logarithm' },
+    { label: 'over', title: 'share of the sessions on which implied was over' },
+  ];
 </script>
 
 <div class="flex min-h-0 flex-1 px-2">
@@ -46,32 +56,25 @@
     <p class="m-auto text-soft">{bench.problem ?? 'Loading …'}</p>
   {/if}
 </div>
-<table class="dense mx-3 w-auto border-collapse" data-testid="premium">
-  <thead>
-    <tr>
-      <th class="head-cell pl-0! text-left!">rank of implied</th>
-      <th class="head-cell">sessions</th>
-      <th class="head-cell" title="implied less what was realized in the {HORIZON} sessions after, points">mean</th>
-      <th class="head-cell">median</th>
-      <th class="head-cell" title="geometric mean of implied over realized: e to the mean of its logarithm"
-        >ratio, geom.</th
-      >
-      <th class="head-cell" title="share of the sessions on which implied was over">over</th>
-    </tr>
-  </thead>
-  <tbody>
-    {#each rows as { name: regime, summary } (regime)}
-      <tr class="h-[22px] border-b border-line">
-        <td class="pr-2 text-[12px]">{regime}</td>
-        <td class="cell">{figures.count(summary?.sessions ?? 0)}</td>
-        <td class="cell {(summary?.mean ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(summary?.mean)}</td>
-        <td class="cell">{figures.volChange(summary?.median)}</td>
-        <td class="cell">{figures.fixed(summary?.ratio, 2)}</td>
-        <td class="cell">{figures.percent(summary?.over, 0)}</td>
-      </tr>
-    {/each}
-  </tbody>
-</table>
+<DataGrid
+  label="Premium by rank of implied"
+  heads={HEADS}
+  {rows}
+  keyOf={({ name }) => name}
+  isDense
+  area="mx-3 flex-none"
+  testid="premium"
+  rowClass="h-[22px]"
+>
+  {#snippet row({ name: regime, summary })}
+    <td class="pr-2 text-[12px]">{regime}</td>
+    <td class="cell">{figures.count(summary?.sessions ?? 0)}</td>
+    <td class="cell {(summary?.mean ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.volChange(summary?.mean)}</td>
+    <td class="cell">{figures.volChange(summary?.median)}</td>
+    <td class="cell">{figures.fixed(summary?.ratio, 2)}</td>
+    <td class="cell">{figures.percent(summary?.over, 0)}</td>
+  {/snippet}
+</DataGrid>
 <div class="h-[62px] flex-none overflow-hidden p-2">
   {#if desk.premium}
     <Sentence

@@ -7,6 +7,7 @@
   import { Loaded, barsTo, useWorkbench, useParams } from '$lib/state';
   import { HORIZON, type HistoryDesk } from './desk.svelte';
   import type { Forecasts } from '$lib/film/forecasts';
+  import { DataGrid, type Head } from '$lib/ui';
   import { averageMoveOf } from './sessions';
   import { PARAMS } from './params';
 
@@ -34,10 +35,19 @@
     desk.sessions && bench.market.bars ? averageMoveOf(desk.sessions, bench.market.bars, MOVES) : NaN,
   );
   const implied = $derived(desk.lines?.implied[0]?.values.at(-1) ?? NaN);
+
+  const HEADS: readonly Head[] = [
+    { label: 'series', align: 'left' },
+    { label: 'now' },
+    { label: 'low', class: 'hidden xl:table-cell' },
+    { label: 'high', class: 'hidden xl:table-cell' },
+    { label: 'rank', title: '(now − low)/(high − low)' },
+    { label: 'pct', title: 'share of the sessions before that were lower' },
+    { label: 'z', title: 'deviations from the mean' },
+  ];
 </script>
 
-<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-<section class="panel flex-1 overflow-auto" aria-label="Standing" tabindex="0">
+<section class="panel flex-1 overflow-auto" aria-label="Standing">
   <header class="px-3 pt-2 pb-1">
     <h2 class="text-[15px] font-bold">Standing</h2>
     <p class="m-0 text-[11px] text-soft">
@@ -46,58 +56,53 @@
         : ''}
     </p>
   </header>
-  <table class="dense w-full border-collapse" data-testid="standing">
-    <thead>
-      <tr>
-        <th class="head-cell pl-3! text-left!">series</th>
-        <th class="head-cell">now</th>
-        <th class="head-cell hidden xl:table-cell">low</th>
-        <th class="head-cell hidden xl:table-cell">high</th>
-        <th class="head-cell" title="(now − low)/(high − low)">rank</th>
-        <th class="head-cell" title="share of the sessions before that were lower">pct</th>
-        <th class="head-cell pr-3!" title="deviations from the mean">z</th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each desk.standings as { name, kind, at, standing, error } (name)}
-        <tr class="h-[24px] border-b border-line align-baseline xl:h-[34px]">
-          <td
-            class="pl-3 text-[12px] whitespace-nowrap {{
-              implied: 'text-implied',
-              historical: 'text-realized',
-              lower: '',
-            }[kind]}"
-            >{#if kind !== 'lower'}<svg width="16" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
-                ><line
-                  x1="0"
-                  x2="16"
-                  y1="4"
-                  y2="4"
-                  stroke="currentColor"
-                  stroke-width="1.8"
-                  stroke-dasharray={strokeOf(at, kind === 'historical')}
-                /></svg
-              >{/if}{name}</td
-          >
-          <td class="cell font-semibold"
-            >{standing ? write(kind, standing.now) : '–'}<span class="xl:block"
-              ><Doubt text={figures.volDoubt(error)} /></span
-            ></td
-          >
-          {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
-            <td class="cell hidden xl:table-cell"
-              >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"
-                  >{shortDay(standing[date], bench.moment.summary?.asof.slice(0, 4))}</span
-                >{/if}</td
-            >
-          {/each}
-          <td class="cell">{standing ? figures.fixed(100 * standing.rank, 0) : ''}</td>
-          <td class="cell">{standing ? figures.fixed(100 * standing.percentile, 0) : ''}</td>
-          <td class="cell pr-3!">{standing ? figures.signed(standing.z, 1) : ''}</td>
-        </tr>
+  <DataGrid
+    label="Standing by series"
+    heads={HEADS}
+    rows={desk.standings}
+    keyOf={({ name }) => name}
+    area="flex-none"
+    isDense
+    isEdged
+    testid="standing"
+    rowClass="h-[24px] align-baseline xl:h-[34px]"
+  >
+    {#snippet row({ name, kind, at, standing, error })}
+      <td
+        class="text-[12px] whitespace-nowrap {{
+          implied: 'text-implied',
+          historical: 'text-realized',
+          lower: '',
+        }[kind]}"
+        >{#if kind !== 'lower'}<svg width="16" height="8" class="mr-1 inline-block align-middle" aria-hidden="true"
+            ><line
+              x1="0"
+              x2="16"
+              y1="4"
+              y2="4"
+              stroke="currentColor"
+              stroke-width="1.8"
+              stroke-dasharray={strokeOf(at, kind === 'historical')}
+            /></svg
+          >{/if}{name}</td
+      >
+      <td class="cell font-semibold"
+        >{standing ? write(kind, standing.now) : '–'}<span class="xl:block"
+          ><Doubt text={figures.volDoubt(error)} /></span
+        ></td
+      >
+      {#each [['low', 'lowDate'], ['high', 'highDate']] as const as [end, date] (end)}
+        <td class="cell hidden xl:table-cell"
+          >{#if standing}{write(kind, standing[end])}<span class="block text-[10.5px]! text-soft"
+              >{shortDay(standing[date], bench.moment.summary?.asof.slice(0, 4))}</span
+            >{/if}</td
+        >
       {/each}
-    </tbody>
-  </table>
+      <td class="cell">{standing ? figures.fixed(100 * standing.rank, 0) : ''}</td>
+      <td class="cell">{standing ? figures.fixed(100 * standing.percentile, 0) : ''}</td>
+      <td class="cell">{standing ? figures.signed(standing.z, 1) : ''}</td>
+    {/snippet}
+  </DataGrid>
   <h3 class="mx-3 mt-3 mb-1 text-[12px] font-bold">A session</h3>
   <dl class="m-0 mx-3 grid grid-cols-[1fr_auto] gap-y-0.5 text-[12px]">
     <dt class="text-soft">implied, one deviation</dt>

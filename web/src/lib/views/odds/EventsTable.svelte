@@ -4,7 +4,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import Worked from '$lib/working/Worked.svelte';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import type { OddsDesk } from './desk.svelte';
   import { eventWork } from './work';
 
@@ -52,53 +52,51 @@
       ]),
     }),
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'announcement', align: 'left' },
+    { label: 'when', align: 'left' },
+    { label: 'between', title: 'the last expiry before it, and the first after it' },
+    { label: 'move', title: 'one deviation of its own variance, in the price' },
+    { label: 'ambient', title: 'vol of the stretch without it' },
+    { label: 'stretch', title: 'vol of the stretch between the two expiries' },
+    { label: 'past moves', title: 'moves across those of the past, the latest first' },
+  ];
 </script>
 
-<div class="min-h-0 flex-1 overflow-auto">
-  <table class="dense w-full border-collapse" data-testid="event-moves">
-    <thead>
-      <tr>
-        <th class="head-cell pl-3! text-left!">announcement</th>
-        <th class="head-cell text-left!">when</th>
-        <th class="head-cell" title="the last expiry before it, and the first after it">between</th>
-        <th class="head-cell" title="one deviation of its own variance, in the price">move</th>
-        <th class="head-cell" title="vol of the stretch without it">ambient</th>
-        <th class="head-cell" title="vol of the stretch between the two expiries">stretch</th>
-        <th class="head-cell pr-3!" title="moves across those of the past, the latest first">past moves</th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as row (row.at + row.title)}
-        <tr class="border-b border-line">
-          <th class="cell max-w-48 truncate pl-3! text-left! font-semibold" title={row.title}>{row.title}</th>
-          <td class="cell text-left!"
-            >{momentDay(row.at, zone)} {clockTime(new Date(row.at).toISOString(), zone).slice(0, 5)}</td
-          >
-          <td class="cell">{row.before ? shortDay(row.before) : 'now'} – {shortDay(row.after)}</td>
-          <td class="cell font-semibold"
-            ><Worked open={() => (bench.dialogs.work = eventWork(row))}
-              >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1
-                ? ` of ${row.shared}`
-                : ''}</Worked
-            ></td
-          >
-          <td class="cell"
-            ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.ambientVol)}</Worked></td
-          >
-          <td class="cell"
-            ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.stretchVol)}</Worked></td
-          >
-          <td class="cell pr-3!"
-            >{row.past
-              .slice(0, 4)
-              .map(({ move }) => figures.percentChange(move, 1))
-              .join(' · ') || '–'}</td
-          >
-        </tr>
-      {:else}
-        <tr><td class="p-3 text-soft" colspan="7">No announcement ahead is held.</td></tr>
-      {/each}
-    </tbody>
-  </table>
-</div>
+<DataGrid
+  label="Moves of announcements"
+  heads={HEADS}
+  {rows}
+  keyOf={(row) => row.at + row.title}
+  isDense
+  isEdged
+  testid="event-moves"
+  none="No announcement ahead is held."
+>
+  {#snippet row(row)}
+    <th class="cell max-w-48 truncate text-left! font-semibold" title={row.title}>{row.title}</th>
+    <td class="cell text-left!"
+      >{momentDay(row.at, zone)} {clockTime(new Date(row.at).toISOString(), zone).slice(0, 5)}</td
+    >
+    <td class="cell">{row.before ? shortDay(row.before) : 'now'} – {shortDay(row.after)}</td>
+    <td class="cell font-semibold"
+      ><Worked open={() => (bench.dialogs.work = eventWork(row))}
+        >{row.move > 0 ? `± ${figures.percent(row.move, 2)}` : '–'}{row.shared > 1 ? ` of ${row.shared}` : ''}</Worked
+      ></td
+    >
+    <td class="cell"
+      ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.ambientVol)}</Worked></td
+    >
+    <td class="cell"
+      ><Worked open={() => (bench.dialogs.work = eventWork(row))}>{figures.vol(row.stretchVol)}</Worked></td
+    >
+    <td class="cell"
+      >{row.past
+        .slice(0, 4)
+        .map(({ move }) => figures.percentChange(move, 1))
+        .join(' · ') || '–'}</td
+    >
+  {/snippet}
+</DataGrid>
 <div class="flex-none p-2 pt-1"><Sentence {sentence} /></div>

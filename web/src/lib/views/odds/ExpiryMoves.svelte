@@ -8,13 +8,11 @@
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { expiryWork } from '$lib/working/expiry';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
   import { standingWords, movesSentence } from './words';
   import { stepWork } from './work';
   import { PARAMS } from './params';
-  import { Toggles } from '$lib/ui';
+  import { DataGrid, Toggles, Worked, type Head } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -117,85 +115,81 @@
       ]),
     }),
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'expiry', align: 'left' },
+    { label: 'days' },
+    { label: 'straddle', hasParts: true },
+    { label: '1 dev.', title: 'one deviation, F·σ·√T' },
+    { label: 'ratio', title: 'straddle over deviation; common practice: 0.8' },
+    { label: 'levels', title: 'forward ∓ straddle' },
+    { label: '%', title: 'of the forward' },
+    { label: 'a day %', title: 'vol ÷ √252' },
+    { label: 'now' },
+  ];
 </script>
 
-<WorkedArea label="Expected moves by expiry" class="min-h-0 flex-1 overflow-auto">
-  <table class="dense w-full border-collapse" data-testid="expiry-moves">
-    <thead>
-      <tr>
-        <th class="head-cell pl-3! text-left!">expiry</th>
-        <th class="head-cell">days</th>
-        <th class="head-cell"
-          ><Toggles
-            label="Which straddle"
-            options={STRADDLE_CHOICES}
-            titles={(choice) => CHOICE_WORDS[choice]}
-            bind:value={params.straddleChoice}
-          /> straddle</th
-        >
-        <th class="head-cell" title="one deviation, F·σ·√T">1 dev.</th>
-        <th class="head-cell" title="straddle over deviation; common practice: 0.8">ratio</th>
-        <th class="head-cell" title="forward ∓ straddle">levels</th>
-        <th class="head-cell" title="of the forward">%</th>
-        <th class="head-cell" title="vol ÷ √252">a day %</th>
-        <th class="head-cell pr-3!">now</th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as row (row.at)}
-        {@const { fit } = row}
-        <tr
-          class="cursor-pointer border-b border-line hover:bg-band {row.at === desk.at ? 'bg-band font-semibold' : ''}"
-          aria-selected={row.at === desk.at}
-          onclick={() => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
-        >
-          <th class="cell pl-3! text-left! font-[inherit]">
-            <button
-              class="flex cursor-pointer items-center gap-1.5"
-              onclick={() => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
+<DataGrid
+  label="Expected moves by expiry"
+  heads={HEADS}
+  {rows}
+  keyOf={(row) => row.at}
+  isDense
+  isEdged
+  testid="expiry-moves"
+  isLit={(row) => row.at === desk.at}
+  onchoose={({ fit }) => bench.focus.set({ expiry: fit.expiry, settlement: fit.settlement })}
+>
+  {#snippet head({ label }: Head)}
+    <Toggles
+      label="Which straddle"
+      options={STRADDLE_CHOICES}
+      titles={(choice) => CHOICE_WORDS[choice]}
+      bind:value={params.straddleChoice}
+    />
+    {label}
+  {/snippet}
+  {#snippet row(row)}
+    {@const { fit } = row}
+
+    <th class="cell text-left! font-[inherit]">
+      <span class="flex items-center gap-1.5">
+        <span class="size-2.5 rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"
+        ></span>{shortExpiry(fit, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
+      </span>
+    </th>
+    <td class="cell">{row.isZeroDay ? `${figures.count(row.minutes)} min` : figures.days(fit.days)}</td>
+    {#if row.isOver}
+      <td class="cell text-left! text-soft" colspan="7">over</td>
+    {:else}
+      <td class="cell" title={row.straddle ? `of ${asUsed(row)}, mids` : whyNot(row.slice)}>
+        {#if row.straddle}<Worked open={() => openAt(row, 'straddle')}
+            ><span class="text-[10.5px] font-normal text-soft"
+              >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span
             >
-              <span class="size-2.5 rounded-[2px]" style="background: {depthColor(fit.days, theme.tokens)}"
-              ></span>{shortExpiry(fit, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}{fit.expiryAside ? ' ◆' : ''}
-            </button>
-          </th>
-          <td class="cell">{row.isZeroDay ? `${figures.count(row.minutes)} min` : figures.days(fit.days)}</td>
-          {#if row.isOver}
-            <td class="cell text-left! text-soft" colspan="7">over</td>
-          {:else}
-            <td class="cell" title={row.straddle ? `of ${asUsed(row)}, mids` : whyNot(row.slice)}>
-              {#if row.straddle}<Worked open={() => openAt(row, 'straddle')}
-                  ><span class="text-[10.5px] font-normal text-soft"
-                    >{row.straddle.parts.map(({ strike }) => figures.strike(strike)).join(' · ')}</span
-                  >
-                  {figures.plusMinus(row.move, decimals)}</Worked
-                ><Doubt text={doubtOf(row)} />{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
-            </td>
-            <td class="cell"
-              ><Worked open={() => openAt(row, 'deviation')}>{figures.plusMinus(row.deviation, decimals)}</Worked></td
-            >
-            <td class="cell"><Worked open={() => openAt(row, 'ratio')}>{figures.fixed(row.ratio, 2)}</Worked></td>
-            <td class="cell"
-              ><Worked open={() => openAt(row, 'levels')}
-                >{figures.fixed(row.low, decimals)} … {figures.fixed(row.high, decimals)}</Worked
-              ></td
-            >
-            <td class="cell"><Worked open={() => openAt(row, 'levels')}>{figures.fixed(100 * row.share, 2)}</Worked></td
-            >
-            <td class="cell"><Worked open={() => openAt(row, 'daily')}>{figures.fixed(100 * row.daily, 2)}</Worked></td>
-            <td class="cell pr-3!">
-              {#if open && isSameExpiry(open, fit)}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
-                  ><Worked
-                    title={standingWords(open)}
-                    open={() => (bench.dialogs.work = stepWork(open, params.moveMeasure))}
-                    >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
-                    {open.times < 0 ? 'down' : 'up'}</Worked
-                  ></span
-                >{/if}
-            </td>
-          {/if}
-        </tr>
-      {/each}
-    </tbody>
-  </table>
-</WorkedArea>
+            {figures.plusMinus(row.move, decimals)}</Worked
+          ><Doubt text={doubtOf(row)} />{:else}<span class="text-soft">{whyNot(row.slice)}</span>{/if}
+      </td>
+      <td class="cell"
+        ><Worked open={() => openAt(row, 'deviation')}>{figures.plusMinus(row.deviation, decimals)}</Worked></td
+      >
+      <td class="cell"><Worked open={() => openAt(row, 'ratio')}>{figures.fixed(row.ratio, 2)}</Worked></td>
+      <td class="cell"
+        ><Worked open={() => openAt(row, 'levels')}
+          >{figures.fixed(row.low, decimals)} … {figures.fixed(row.high, decimals)}</Worked
+        ></td
+      >
+      <td class="cell"><Worked open={() => openAt(row, 'levels')}>{figures.fixed(100 * row.share, 2)}</Worked></td>
+      <td class="cell"><Worked open={() => openAt(row, 'daily')}>{figures.fixed(100 * row.daily, 2)}</Worked></td>
+      <td class="cell">
+        {#if open && isSameExpiry(open, fit)}<span class={Math.abs(open.times) > 1 ? 'text-loss' : ''}
+            ><Worked title={standingWords(open)} open={() => (bench.dialogs.work = stepWork(open, params.moveMeasure))}
+              >{Math.abs(open.times) > 1 ? '◆ ' : ''}{figures.fixed(Math.abs(open.times), 1)}
+              {open.times < 0 ? 'down' : 'up'}</Worked
+            ></span
+          >{/if}
+      </td>
+    {/if}
+  {/snippet}
+</DataGrid>
 <div class="flex-none p-2 pt-1"><Sentence {sentence} /></div>

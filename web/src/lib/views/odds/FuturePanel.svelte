@@ -5,8 +5,7 @@
   import { Loaded, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { followContract, type ContractFuture } from '$lib/data';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import type { OddsDesk } from './desk.svelte';
   import { dayWork, futureWork } from './work';
   import { PARAMS } from './params';
@@ -105,6 +104,11 @@
         rows: desk.closes.map(({ day }, i) => [day, ...found.rows[i]!.map(({ odds }) => odds)]),
       },
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: 'by', align: 'left' },
+    ...shares.map((share) => ({ label: `${figures.signed(100 * share, 0)} %` })),
+  ]);
 </script>
 
 {#snippet pair(name: string, value: string, open: () => void, title?: string)}
@@ -128,28 +132,24 @@
   /> %
 </div>
 {#if found}
-  <WorkedArea label="Odds by close" class="min-h-0 flex-1 overflow-auto">
-    <table class="dense w-full border-collapse" data-testid="contract-future">
-      <thead>
-        <tr>
-          <th class="head-cell pl-3! text-left!">by</th>
-          {#each shares as share (share)}<th class="head-cell">{figures.signed(100 * share, 0)} %</th>{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each desk.closes as { day }, i (day)}
-          <tr class="border-b border-line">
-            <th class="cell pl-3! text-left! {i === desk.closes.length - 1 ? 'font-semibold' : 'font-normal'}"
-              >{weekday(day)} {shortDay(day)}</th
-            >
-            {#each found.rows[i] ?? [] as { odds }, j (j)}<td class="cell"
-                ><Worked open={() => openWork(i, j)}>{figures.fixed(100 * odds, 1)}</Worked></td
-              >{/each}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-  </WorkedArea>
+  <DataGrid
+    label="Odds by close"
+    {heads}
+    rows={desk.closes}
+    keyOf={({ day }) => day}
+    isDense
+    isEdged
+    testid="contract-future"
+  >
+    {#snippet row({ day }, i)}
+      <th class="cell text-left! {i === desk.closes.length - 1 ? 'font-semibold' : 'font-normal'}"
+        >{weekday(day)} {shortDay(day)}</th
+      >
+      {#each found.rows[i] ?? [] as { odds }, j (j)}<td class="cell"
+          ><Worked open={() => openWork(i, j)}>{figures.fixed(100 * odds, 1)}</Worked></td
+        >{/each}
+    {/snippet}
+  </DataGrid>
   <dl class="m-0 grid flex-none grid-cols-2 gap-x-3 px-3 pt-1 pb-2 text-[11.5px]">
     {@render pair(
       isLast ? 'recovers by expiry' : 'recovers tomorrow',

@@ -6,7 +6,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { Loaded, nearestIndex, useTheme, useWorkbench } from '$lib/state';
   import { hedgeStraddle, type StraddleHedge } from '$lib/data';
-  import Worked from '$lib/working/Worked.svelte';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import type { OddsDesk } from './desk.svelte';
   import { hedgeSentence } from './words';
   import { hedgeWork } from './work';
@@ -89,6 +89,12 @@
       bench.dialogs.work = hedgeWork(strike, nearest, bench.snapshot.shown.basis, nearer);
     }
   }
+
+  const HEADS: readonly Head[] = [
+    { label: 'price', class: 'static!' },
+    { label: 'hold', title: 'units of the underlying that are held', class: 'static!' },
+    { label: 'trade', title: 'from the rung nearer to the price', class: 'static!' },
+  ];
 </script>
 
 <p class="m-0 px-3 pb-1 text-[11.5px] text-soft">
@@ -98,32 +104,31 @@
 {#if found && figure}
   <div class="flex min-h-0 flex-1 gap-2 px-2">
     <Chart {figure} name="straddle-hedge" label="Hedge of a sold straddle by price" />
-    <table class="dense w-[168px] flex-none border-collapse self-start" data-testid="straddle-hedge">
-      <thead>
-        <tr>
-          <th class="head-cell static!">price</th>
-          <th class="head-cell static!" title="units of the underlying that are held">hold</th>
-          <th class="head-cell static!" title="from the rung nearer to the price">trade</th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each rungs as { times, at, hedge: held }, i (times)}
-          {@const nearer = times === 0 ? held : rungs[times < 0 ? i + 1 : i - 1]!.hedge}
-          <tr class="border-b border-line {times === 0 ? 'bg-band font-semibold' : ''}">
-            <td class="cell"
-              ><Worked open={() => openWork(at)} title="{figures.signed(times, 1)} expected moves: the working"
-                >{figures.fixed(at, decimals)}</Worked
-              ></td
-            >
-            <td class="cell"><Worked open={() => openWork(at)}>{figures.signed(held, 2)}</Worked></td>
-            <td class="cell"
-              >{#if times !== 0}<Worked open={() => openWork(at, nearer)}>{figures.signed(held - nearer, 2)}</Worked
-                >{/if}</td
-            >
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataGrid
+      label="Hedge by price"
+      heads={HEADS}
+      rows={rungs}
+      keyOf={({ times }) => times}
+      isDense
+      area="w-[168px] flex-none self-start"
+      testid="straddle-hedge"
+      isLit={({ times }) => times === 0}
+    >
+      {#snippet row({ times, at, hedge: held }, i)}
+        {@const nearer = times === 0 ? held : rungs[times < 0 ? i + 1 : i - 1]!.hedge}
+
+        <td class="cell"
+          ><Worked open={() => openWork(at)} title="{figures.signed(times, 1)} expected moves: the working"
+            >{figures.fixed(at, decimals)}</Worked
+          ></td
+        >
+        <td class="cell"><Worked open={() => openWork(at)}>{figures.signed(held, 2)}</Worked></td>
+        <td class="cell"
+          >{#if times !== 0}<Worked open={() => openWork(at, nearer)}>{figures.signed(held - nearer, 2)}</Worked
+            >{/if}</td
+        >
+      {/snippet}
+    </DataGrid>
   </div>
   <div class="flex-none p-2 pt-1">
     <Sentence

@@ -6,10 +6,8 @@
   import { Loaded, useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/data';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
   import type { OddsDesk } from './desk.svelte';
-  import { Toggles } from '$lib/ui';
+  import { DataGrid, Toggles, Worked, type Head } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -77,6 +75,12 @@
           }
         : null,
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: 'strike' },
+    ...BASES.map((basis, b) => ({ label: basis, class: b === used ? 'font-semibold! text-ink!' : '' })),
+    { label: 'apart', title: 'between the lowest and the highest' },
+  ]);
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px]">
@@ -97,43 +101,29 @@
     >{quantity === 'delta' ? 'delta by basis' : 'odds in % by basis'}; small: less the basis in use</span
   >
 </div>
-<WorkedArea label="Odds by strike" class="min-h-0 flex-1 overflow-auto" bind:element={scroller}>
-  <table class="dense w-full border-collapse" data-testid="odds-by-strike">
-    <thead>
-      <tr>
-        <th class="head-cell">strike</th>
-        {#each BASES as basis, b (basis)}<th class="head-cell {b === used ? 'font-semibold! text-ink!' : ''}"
-            >{basis}</th
-          >{/each}
-        <th class="head-cell pr-3!" title="between the lowest and the highest">apart</th>
-      </tr>
-    </thead>
-    <tbody>
-      {#each rows as { strike, i, cells, apart } (strike)}
-        <tr
-          class="cursor-pointer border-b border-line hover:bg-band {i === bench.focus.current?.index ? 'bg-band' : ''}"
-          data-focus={i === bench.focus.current?.index}
-          onclick={() => bench.focus.set({ ...expiryId, strike, side })}
-        >
-          <th class="cell"
-            ><button class="cursor-pointer font-semibold" onclick={() => bench.focus.set({ ...expiryId, strike, side })}
-              >{figures.strike(strike)} {side === 'call' ? '△' : '▽'}</button
-            ></th
-          >
-          {#each cells as value, b (b)}
-            <td class="cell {b === used ? 'font-semibold' : ''}"
-              ><Worked open={() => openAt(strike, BASES[b]!)}>{figures.fixed(value, digits)}</Worked
-              >{#if b !== used && Number.isFinite(value - cells[used]!)}<span
-                  class="inline-block w-[42px] text-[10.5px] text-soft"
-                  >{figures.signed(value - cells[used]!, digits)}</span
-                >{/if}</td
-            >
-          {/each}
-          <td class="cell pr-3!">{figures.fixed(apart, digits)}</td>
-        </tr>
-      {:else}
-        <tr><td class="p-3 text-soft" colspan="8">{desk.slice ? 'Working out …' : 'No strike is listed.'}</td></tr>
-      {/each}
-    </tbody>
-  </table>
-</WorkedArea>
+<DataGrid
+  label="Odds by strike"
+  {heads}
+  {rows}
+  keyOf={({ strike }) => strike}
+  isDense
+  isEdged
+  testid="odds-by-strike"
+  isLit={({ i }) => i === bench.focus.current?.index}
+  onchoose={({ strike }) => bench.focus.set({ ...expiryId, strike, side })}
+  none={desk.slice ? 'Working out …' : 'No strike is listed.'}
+  bind:element={scroller}
+>
+  {#snippet row({ strike, cells, apart })}
+    <th class="cell">{figures.strike(strike)} {side === 'call' ? '△' : '▽'}</th>
+    {#each cells as value, b (b)}
+      <td class="cell {b === used ? 'font-semibold' : ''}"
+        ><Worked open={() => openAt(strike, BASES[b]!)}>{figures.fixed(value, digits)}</Worked
+        >{#if b !== used && Number.isFinite(value - cells[used]!)}<span
+            class="inline-block w-[42px] text-[10.5px] text-soft">{figures.signed(value - cells[used]!, digits)}</span
+          >{/if}</td
+      >
+    {/each}
+    <td class="cell">{figures.fixed(apart, digits)}</td>
+  {/snippet}
+</DataGrid>

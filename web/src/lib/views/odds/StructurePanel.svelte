@@ -7,8 +7,7 @@
   import { legValues, legWords, structureWork } from '$lib/structure';
   import { numberColumns } from '$lib/tables';
   import { compareBases, type ComparedSide } from '$lib/data';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import { structureDifferences, structureViews, type StructureView } from './structure';
 
   const bench = useWorkbench();
@@ -120,6 +119,11 @@
         ]),
       },
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: 'basis', align: 'left' },
+    ...COLUMNS.map(({ label, title }) => ({ label, title })),
+  ]);
 </script>
 
 {#if legs.length === 0}
@@ -134,34 +138,24 @@
     {#if payoff}· even at {payoff.breakEvens.map((price) => figures.fixed(price, decimals)).join(' and ') || '–'} · gains
       {money(payoff.maxProfit)}, loses {money(payoff.maxLoss)} at most{/if}
   </p>
-  <WorkedArea label="The structure by basis" class="min-h-0 flex-1 overflow-auto">
-    <table class="dense w-full border-collapse" data-testid="structure-by-basis">
-      <thead>
-        <tr>
-          <th class="head-cell pl-3! text-left!">basis</th>
-          {#each COLUMNS as { label, title, at } (at)}<th class="head-cell last:pr-3!" {title}>{label}</th>{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each views as view (view.basis)}
-          {@const { basis } = view}
-          <tr
-            class="cursor-pointer border-b border-line hover:bg-band {basis === bench.context.basis
-              ? 'bg-band font-semibold'
-              : ''}"
-            onclick={() => (bench.context.basis = basis)}
-          >
-            <th class="cell pl-3! text-left! font-[inherit]"
-              ><button class="cursor-pointer" onclick={() => (bench.context.basis = basis)}>{basis}</button></th
-            >
-            {#each COLUMNS as { at, text } (at)}
-              <td class="cell last:pr-3!"><Worked open={() => openWork(view, at)}>{text(view)}</Worked></td>
-            {/each}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-  </WorkedArea>
+  <DataGrid
+    label="The structure by basis"
+    {heads}
+    rows={views}
+    keyOf={(view) => view.basis}
+    isDense
+    isEdged
+    testid="structure-by-basis"
+    isLit={({ basis }) => basis === bench.context.basis}
+    onchoose={({ basis }) => (bench.context.basis = basis)}
+  >
+    {#snippet row(view)}
+      <th class="cell text-left! font-[inherit]">{view.basis}</th>
+      {#each COLUMNS as { at, text } (at)}
+        <td class="cell"><Worked open={() => openWork(view, at)}>{text(view)}</Worked></td>
+      {/each}
+    {/snippet}
+  </DataGrid>
   <div class="flex-none p-2 pt-1">
     {#if sentence}<Sentence {sentence} />{:else}<p class="m-0 text-[11.5px] text-soft">
         Legs that expire apart, or are not quoted, pay nothing that odds could be told of.

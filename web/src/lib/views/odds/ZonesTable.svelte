@@ -5,12 +5,11 @@
   import { figures, shortExpiry } from '$lib/formats';
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import Worked from '$lib/working/Worked.svelte';
-  import WorkedArea from '$lib/working/WorkedArea.svelte';
+  import { DataGrid, type Head, Worked } from '$lib/ui';
   import type { OddsDesk } from './desk.svelte';
   import { zonesOf, zoneWords } from './laws';
   import { zoneWork } from './work';
-  import { PARAMS } from './params';
+  import { PARAMS, type LawName } from './params';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -63,82 +62,79 @@
       ],
     }),
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: desk.slice ? shortExpiry(desk.slice) : '', align: 'left' },
+    ...byLaw.map(({ name }): Head => ({ label: name, hasParts: true })),
+  ]);
+
+  const expiryHeads = $derived<readonly Head[]>([
+    { label: `${bench.context.basis}, %`, title: 'on the basis in use', align: 'left' },
+    ...words.map((zone, i) => ({
+      label: isOwnLevels ? (i === 0 ? 'under' : i === words.length - 1 ? 'over' : 'within') : zone,
+    })),
+  ]);
 </script>
 
 <div class="grid min-h-0 flex-1 grid-cols-2 gap-3 px-2 pb-2">
-  <WorkedArea label="Zones by law" class="min-h-0 overflow-auto">
-    <table class="dense w-full border-collapse" data-testid="zones-by-law">
-      <thead>
-        <tr>
-          <th class="head-cell text-left!">{desk.slice ? shortExpiry(desk.slice) : ''}</th>
-          {#each byLaw as { name } (name)}<th
-              class="head-cell"
-              style="color: color-mix(in srgb, {lawStyle(name, theme.tokens).color} 45%, var(--ink))">{name}</th
-            >{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each words as zone, i (zone)}
-          <tr class="border-b border-line">
-            <th class="cell text-left! font-normal">{zone}</th>
-            {#each byLaw as { name, zones, missing } (name)}
-              {@const odds = zones[i]?.probability ?? NaN}
-              <td class="cell relative" title={missing || undefined}>
-                <span
-                  class="absolute inset-y-[3px] left-0 opacity-20"
-                  style="width: {100 * Math.max(0, Math.min(1, odds || 0))}%; background: {lawStyle(name, theme.tokens)
-                    .color}"
-                ></span>
-                <span class="relative"
-                  ><Worked open={() => (bench.dialogs.work = desk.zoneWork(name, i))}
-                    >{figures.fixed(100 * odds, 1)}</Worked
-                  ></span
-                >
-              </td>
-            {/each}
-          </tr>
-        {:else}
-          <tr><td class="p-3 text-soft" colspan="8">No law of this expiry is known.</td></tr>
-        {/each}
-      </tbody>
-    </table>
-  </WorkedArea>
-  <WorkedArea label="Zones by expiry" class="min-h-0 overflow-auto">
-    <table class="dense w-full border-collapse" data-testid="zones-by-expiry">
-      <thead>
-        <tr>
-          <th class="head-cell text-left!" title="on the basis in use">{bench.context.basis}, %</th>
-          {#each words as zone, i (zone)}<th class="head-cell"
-              >{isOwnLevels
-                ? ['under', ...Array.from({ length: words.length - 2 }, () => 'within'), 'over'][i]
-                : zone}</th
-            >{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each byExpiry as { slice, at, zones, missing } (at)}
-          <tr
-            class="cursor-pointer border-b border-line hover:bg-band {at === desk.at ? 'bg-band font-semibold' : ''}"
-            onclick={() => bench.focus.set({ expiry: slice.expiry, settlement: slice.settlement })}
+  <DataGrid
+    label="Zones by law"
+    {heads}
+    rows={words}
+    keyOf={(zone) => zone}
+    isDense
+    area="min-h-0 overflow-auto"
+    testid="zones-by-law"
+    none="No law of this expiry is known."
+  >
+    {#snippet head({ label }: Head)}
+      <span style="color: color-mix(in srgb, {lawStyle(label as LawName, theme.tokens).color} 45%, var(--ink))"
+        >{label}</span
+      >
+    {/snippet}
+    {#snippet row(zone, i)}
+      <th class="cell text-left! font-normal">{zone}</th>
+      {#each byLaw as { name, zones, missing } (name)}
+        {@const odds = zones[i]?.probability ?? NaN}
+        <td class="cell relative" title={missing || undefined}>
+          <span
+            class="absolute inset-y-[3px] left-0 opacity-20"
+            style="width: {100 * Math.max(0, Math.min(1, odds || 0))}%; background: {lawStyle(name, theme.tokens)
+              .color}"
+          ></span>
+          <span class="relative"
+            ><Worked open={() => (bench.dialogs.work = desk.zoneWork(name, i))}>{figures.fixed(100 * odds, 1)}</Worked
+            ></span
           >
-            <th class="cell text-left! font-[inherit]"
-              ><button
-                class="flex cursor-pointer items-center gap-1.5"
-                onclick={() => bench.focus.set({ expiry: slice.expiry, settlement: slice.settlement })}
-                ><span class="size-2.5 rounded-[2px]" style="background: {depthColor(slice.fit.days, theme.tokens)}"
-                ></span>{shortExpiry(slice, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}</button
-              ></th
-            >
-            {#each zones as zone, i (i)}
-              <td class="cell" title={zoneWords(zone, decimals)}
-                ><Worked open={() => openExpiry(at, i)}>{figures.fixed(100 * zone.probability, 1)}</Worked></td
-              >
-            {:else}
-              <td class="cell text-left! text-soft" colspan={Math.max(1, words.length)}>{missing}</td>
-            {/each}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-  </WorkedArea>
+        </td>
+      {/each}
+    {/snippet}
+  </DataGrid>
+  <DataGrid
+    label="Zones by expiry"
+    heads={expiryHeads}
+    rows={byExpiry}
+    keyOf={({ at }) => at}
+    isDense
+    area="min-h-0 overflow-auto"
+    testid="zones-by-expiry"
+    isLit={({ at }) => at === desk.at}
+    onchoose={({ slice }) => bench.focus.set({ expiry: slice.expiry, settlement: slice.settlement })}
+  >
+    {#snippet row({ slice, at, zones, missing })}
+      <th class="cell text-left! font-[inherit]"
+        ><span class="flex items-center gap-1.5"
+          ><span class="size-2.5 rounded-[2px]" style="background: {depthColor(slice.fit.days, theme.tokens)}"
+          ></span>{shortExpiry(slice, bench.snapshot.shown?.snapshot.asof.slice(0, 4))}</span
+        ></th
+      >
+      {#each zones as zone, i (i)}
+        <td class="cell" title={zoneWords(zone, decimals)}
+          ><Worked open={() => openExpiry(at, i)}>{figures.fixed(100 * zone.probability, 1)}</Worked></td
+        >
+      {:else}
+        <td class="cell text-left! text-soft" colspan={Math.max(1, words.length)}>{missing}</td>
+      {/each}
+    {/snippet}
+  </DataGrid>
 </div>

@@ -11,6 +11,7 @@ import {
   writtenOn,
   type Sample,
   type StraddleUsed,
+  type Side,
 } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { ASOF, makeSnapshot, makeValued } from '$lib/testing/snapshot';
@@ -30,7 +31,7 @@ const shown = makeValued(snapshot);
 const slice = snapshot.slices[1]!;
 const { fit } = slice;
 const on = writtenOn(snapshot, snapshot);
-const volsOf = (at: number, side: 'call' | 'put') => {
+const volsOf = (at: number, side: Side) => {
   const one = snapshot.slices[at]!;
   return impliedColumns(one.strike, one[side], one.fit, side === 'call' ? 1 : -1, on);
 };
@@ -212,7 +213,7 @@ describe('what the worker works out', () => {
 });
 
 describe('a structure under every basis', () => {
-  const leg = (quantity: number, strike: number, side: 'call' | 'put' = 'call') => ({
+  const leg = (quantity: number, strike: number, side: Side = 'call') => ({
     ...{ symbol: snapshot.symbol, expiry: slice.expiry, settlement: slice.settlement, strike, side, quantity },
   });
   const legs = placeLegs(snapshot, [leg(1, 100), leg(-1, 106)])!;

@@ -3,6 +3,7 @@
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
   import { numberColumns } from '$lib/tables/data-table';
+  import { DataGrid, type Head } from '$lib/ui';
   import type { PricerDesk } from './desk.svelte';
   import { Latest, pricerWorker } from './latest';
   import { MODEL_NAMES, moneyDecimals } from './words';
@@ -43,6 +44,13 @@
             ]),
           },
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: desk.side, align: 'left' },
+    { label: 'price' },
+    { label: 'apart', title: 'against the model in use' },
+    ...NAMES.slice(1).map((label) => ({ label })),
+  ]);
 </script>
 
 <div class="min-h-0 flex-1 overflow-auto px-3 pb-2">
@@ -51,28 +59,25 @@
   {:else if rows.length === 0}
     <p class="text-soft">Pricing …</p>
   {:else}
-    <table class="dense w-full border-collapse" data-testid="models">
-      <thead>
-        <tr>
-          <th class="head-cell text-left!">{desk.side}</th>
-          <th class="head-cell">price</th>
-          <th class="head-cell" title="against the model in use">apart</th>
-          {#each NAMES.slice(1) as name (name)}<th class="head-cell">{name}</th>{/each}
-        </tr>
-      </thead>
-      <tbody>
-        {#each rows as { model, note, reading } (model)}
-          <tr class="border-b border-line {model === desk.terms?.model ? 'bg-band' : ''}">
-            <th class="py-0.5 pl-1 text-left text-[12px] font-normal">
-              {MODEL_NAMES[model]}{#if note}<span class="block text-[11px] text-soft">{note}</span>{/if}
-            </th>
-            <td class="cell font-bold">{money('price', reading.price)}</td>
-            <td class="cell">{figures.signed((reading.price - own) * desk.factor, moneyDecimals(desk.decimals))}</td>
-            {#each NAMES.slice(1) as name (name)}<td class="cell">{money(name, reading[name])}</td>{/each}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataGrid
+      label="Models beside each other"
+      {heads}
+      {rows}
+      keyOf={({ model }) => model}
+      isDense
+      area="flex-none"
+      testid="models"
+      isLit={({ model }) => model === desk.terms?.model}
+    >
+      {#snippet row({ model, note, reading })}
+        <th class="py-0.5 pl-1 text-left text-[12px] font-normal">
+          {MODEL_NAMES[model]}{#if note}<span class="block text-[11px] text-soft">{note}</span>{/if}
+        </th>
+        <td class="cell font-bold">{money('price', reading.price)}</td>
+        <td class="cell">{figures.signed((reading.price - own) * desk.factor, moneyDecimals(desk.decimals))}</td>
+        {#each NAMES.slice(1) as name (name)}<td class="cell">{money(name, reading[name])}</td>{/each}
+      {/snippet}
+    </DataGrid>
     <p class="mt-2 mb-0 text-[11px] text-soft">
       The same contract at the same vol on the same forward. Delta and gamma of the models on the forward are to the
       forward.

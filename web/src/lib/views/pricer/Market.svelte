@@ -2,6 +2,7 @@
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
+  import { DataGrid, type Head } from '$lib/ui';
   import type { PricerDesk } from './desk.svelte';
   import { contractsOf, gapOf, gapTable, type Gap } from './gap';
   import { Latest, pricerWorker } from './latest';
@@ -45,6 +46,15 @@
     mid: 'mid of the market',
   };
   const signed = (value: number) => (Number.isNaN(value) ? '' : figures.signed(value, decimals));
+
+  const HEADS: readonly Head[] = [
+    { label: 'with', align: 'left' },
+    { label: '', align: 'left' },
+    { label: 'price' },
+    { label: 'explains' },
+    { label: 'of the gap' },
+    { label: 'in turn' },
+  ];
 </script>
 
 <div class="min-h-0 flex-1 overflow-auto px-3 pb-2">
@@ -55,35 +65,31 @@
   {:else if !found}
     <p class="text-soft">Pricing …</p>
   {:else if table}
-    <table class="dense w-full border-collapse" data-testid="gap">
-      <thead>
-        <tr>
-          <th class="head-cell text-left!">with</th>
-          <td class="head-cell text-left!"></td>
-          <th class="head-cell">price</th>
-          <th class="head-cell">explains</th>
-          <th class="head-cell">of the gap</th>
-          <th class="head-cell">in turn</th>
-        </tr>
-      </thead>
-      <tbody>
-        {#each table.rows as [name, detail, price, explains, share, inTurn] (name)}
-          {@const isMid = name === 'mid'}
-          <tr class="border-b border-line last:border-0 {isMid ? 'font-bold' : ''}">
-            <th class="py-0.5 pr-2 text-left text-[12px] whitespace-nowrap {isMid ? '' : 'font-normal'}"
-              >{NAMES[name as string] ?? name}</th
-            >
-            <td class="text-[11px] text-soft">{name === 'theory' ? `${bench.snapshot.shown?.basis} basis` : detail}</td>
-            <td class="cell">{Number.isNaN(price) ? '' : figures.fixed(price as number, decimals)}</td>
-            <td class="cell {(explains as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(explains as number)}</td>
-            <td class="cell font-normal text-soft"
-              >{Number.isNaN(share) || isMid ? '' : figures.percent(share as number, 0)}</td
-            >
-            <td class="cell {(inTurn as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(inTurn as number)}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <DataGrid
+      label="The gap to the market"
+      heads={HEADS}
+      rows={table.rows}
+      keyOf={([name]) => name}
+      isDense
+      area="flex-none"
+      testid="gap"
+      rowClass={([name]) => name === 'mid' && 'font-bold'}
+    >
+      {#snippet row([name, detail, price, explains, share, inTurn])}
+        {@const isMid = name === 'mid'}
+
+        <th class="py-0.5 pr-2 text-left text-[12px] whitespace-nowrap {isMid ? '' : 'font-normal'}"
+          >{NAMES[name as string] ?? name}</th
+        >
+        <td class="text-[11px] text-soft">{name === 'theory' ? `${bench.snapshot.shown?.basis} basis` : detail}</td>
+        <td class="cell">{Number.isNaN(price) ? '' : figures.fixed(price as number, decimals)}</td>
+        <td class="cell {(explains as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(explains as number)}</td>
+        <td class="cell font-normal text-soft"
+          >{Number.isNaN(share) || isMid ? '' : figures.percent(share as number, 0)}</td
+        >
+        <td class="cell {(inTurn as number) < 0 ? 'text-loss' : 'text-gain'}">{signed(inTurn as number)}</td>
+      {/snippet}
+    </DataGrid>
     <p class="mt-2 mb-0 text-[11px] text-soft">
       The contract in focus as it is loaded, with one thing done otherwise at a time: such reasons overlap. In turn each
       is put upon those above it, and what is left is what they do to each other: these add up to the gap.

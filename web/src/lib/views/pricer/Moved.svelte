@@ -1,6 +1,7 @@
 <script lang="ts">
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
+  import { DataGrid, type Head } from '$lib/ui';
   import type { PricerDesk } from './desk.svelte';
   import { moveTable } from './moved';
   import { inputChange, inputName, inputText, moneyDecimals } from './words';
@@ -16,57 +17,53 @@
     () => 'What moved',
     () => (desk.move ? moveTable(desk.move.move, desk.move.to.model, desk.factor) : null),
   );
+
+  const HEADS: readonly Head[] = [
+    { label: '', align: 'left' },
+    ...['loaded', 'now', 'change', 'explains', 'by the Greeks'].map((label) => ({ label })),
+  ];
 </script>
 
 <div class="flex min-h-0 flex-col gap-2 px-3 pb-2">
   {#if move && move.steps.length > 0}
     {@const total = move.after - move.before.price}
     {@const estimates = move.steps.reduce((sum, step) => sum + step.estimate, move.togetherEstimate)}
-    <div class="min-h-0 overflow-auto">
-      <table class="w-full border-collapse" data-testid="moved">
-        <thead>
-          <tr>
-            <td class="head-cell text-left!"></td>
-            {#each ['loaded', 'now', 'change', 'explains', 'by the Greeks'] as head (head)}<th class="head-cell"
-                >{head}</th
-              >{/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each move.steps as step (step.input)}
-            <tr class="border-b border-line">
-              <th class="py-0.5 text-left text-[12px] font-normal">{inputName(step.input, model)}</th>
-              <td class="cell text-soft">{inputText(step.input, step.from, desk.decimals)}</td>
-              <td class="cell">{inputText(step.input, step.to, desk.decimals)}</td>
-              <td class="cell">{inputChange(step.input, step.to - step.from, desk.decimals)}</td>
-              <td class="cell {step.exact < 0 ? 'text-loss' : 'text-gain'}">{money(step.exact)}</td>
-              <td class="cell text-soft">{money(step.estimate)}</td>
-            </tr>
-          {/each}
-          {#if move.steps.length > 1}
-            <tr class="border-b border-line">
-              <th
-                class="py-0.5 text-left text-[12px] font-normal"
-                colspan="4"
-                title="what is left of the whole after each change alone">to each other</th
-              >
-              <td class="cell">{money(move.together)}</td>
-              <td class="cell text-soft">{money(move.togetherEstimate)}</td>
-            </tr>
-          {/if}
-          <tr>
-            <th class="py-0.5 text-left text-[12px]">{desk.side}, price</th>
-            <td class="cell text-soft"
-              >{figures.fixed(move.before.price * desk.factor, moneyDecimals(desk.decimals))}</td
+    <DataGrid
+      label="What moved"
+      heads={HEADS}
+      rows={move.steps}
+      keyOf={(step) => step.input}
+      area="min-h-0 overflow-auto"
+      testid="moved"
+    >
+      {#snippet row(step)}
+        <th class="py-0.5 text-left text-[12px] font-normal">{inputName(step.input, model)}</th>
+        <td class="cell text-soft">{inputText(step.input, step.from, desk.decimals)}</td>
+        <td class="cell">{inputText(step.input, step.to, desk.decimals)}</td>
+        <td class="cell">{inputChange(step.input, step.to - step.from, desk.decimals)}</td>
+        <td class="cell {step.exact < 0 ? 'text-loss' : 'text-gain'}">{money(step.exact)}</td>
+        <td class="cell text-soft">{money(step.estimate)}</td>
+      {/snippet}
+      {#snippet below()}{#if move.steps.length > 1}
+          <tr class="border-b border-line">
+            <th
+              class="py-0.5 text-left text-[12px] font-normal"
+              colspan="4"
+              title="what is left of the whole after each change alone">to each other</th
             >
-            <td class="cell">{figures.fixed(move.after * desk.factor, moneyDecimals(desk.decimals))}</td>
-            <td class="cell"></td>
-            <td class="cell font-bold {total < 0 ? 'text-loss' : 'text-gain'}">{money(total)}</td>
-            <td class="cell text-soft">{money(estimates)}</td>
+            <td class="cell">{money(move.together)}</td>
+            <td class="cell text-soft">{money(move.togetherEstimate)}</td>
           </tr>
-        </tbody>
-      </table>
-    </div>
+        {/if}
+        <tr>
+          <th class="py-0.5 text-left text-[12px]">{desk.side}, price</th>
+          <td class="cell text-soft">{figures.fixed(move.before.price * desk.factor, moneyDecimals(desk.decimals))}</td>
+          <td class="cell">{figures.fixed(move.after * desk.factor, moneyDecimals(desk.decimals))}</td>
+          <td class="cell"></td>
+          <td class="cell font-bold {total < 0 ? 'text-loss' : 'text-gain'}">{money(total)}</td>
+          <td class="cell text-soft">{money(estimates)}</td>
+        </tr>{/snippet}
+    </DataGrid>
     <p class="m-0 text-[11px] text-soft">
       Each change alone, by pricing anew and by the Greeks of the loaded state, second order for price and vol. Yield
       and dividends have none.

@@ -1,4 +1,4 @@
-import type { Contract, Move, SideReading } from '@umwelt/core';
+import type { Contract, Move, SideReading, Side } from '@umwelt/core';
 import { untrack } from 'svelte';
 import { figures } from '$lib/formats';
 import type { Workbench } from '$lib/state';
@@ -95,7 +95,7 @@ export class PricerDesk {
     });
   }
 
-  private work(terms: Terms, reference: Terms, side: 'call' | 'put'): void {
+  private work(terms: Terms, reference: Terms, side: Side): void {
     const worker = pricerWorker();
     this.reading.ask(async () => ({
       terms,

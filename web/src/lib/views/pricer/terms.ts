@@ -13,6 +13,7 @@ import {
   type CashDividend,
   type Contract,
   type ModelId,
+  type Side,
 } from '@umwelt/core';
 import { DateTime } from 'luxon';
 import type { Focus } from '$lib/data/focus';
@@ -97,7 +98,7 @@ function volAt({ snapshot, values }: Valued, { slice, side, index }: Focus): num
 }
 
 /** The contract of terms, as one side of it. A vol of the normal model is in price units. */
-export function contractOf(terms: Terms, side: 'call' | 'put'): Contract {
+export function contractOf(terms: Terms, side: Side): Contract {
   const { model, strike, rate, days, dividends } = terms;
   const base = { model, side, strike, years: days / DAYS_PER_YEAR, rate };
   if (isOnForward(model)) return { ...base, forward: terms.forward, vol: volOf(terms) };

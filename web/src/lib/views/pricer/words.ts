@@ -1,4 +1,4 @@
-import type { ModelId, MoveStep, Output } from '@umwelt/core';
+import type { ModelId, MoveStep, Output, Side } from '@umwelt/core';
 import { DAYS_PER_YEAR, isOnForward } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { FieldName, Terms } from './terms';
@@ -104,7 +104,7 @@ function timeWords(share: number): string {
 /** A sentence on the contract that a colleague would say. */
 export function pricerWords(
   terms: Terms,
-  side: 'call' | 'put',
+  side: Side,
   reading: {
     price: number;
     timeValue: number;

@@ -6,6 +6,7 @@
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench } from '$lib/state';
   import { nextSorting, sortedRows, type Sorting } from '$lib/tables';
+  import { DataGrid, type Head } from '$lib/ui';
   import { announcements } from './announcements';
   import { sessionsBefore } from './lookback';
   import MainTabs from './MainTabs.svelte';
@@ -55,16 +56,17 @@
 
   /** Whether a change would be seen in the figures. */
   const isChange = (text: string) => /[1-9]/.test(text);
-</script>
 
-{#snippet head(id: string, label: string, title: string)}
-  {@const order = sorting[0]?.id === id ? (sorting[0].desc ? 'descending' : 'ascending') : 'none'}
-  <th class="head-cell" {title} aria-sort={order}>
-    <button class="cursor-pointer" onclick={() => (sorting = nextSorting(sorting, id, id === 'days'))}
-      >{label}{order === 'none' ? '' : order === 'descending' ? ' ▾' : ' ▴'}</button
-    >
-  </th>
-{/snippet}
+  const isRowLit = ({ of }: (typeof rows)[number]) =>
+    of !== null && bench.focus.lit !== null && isSameExpiry(of, bench.focus.lit);
+  const heads = $derived<readonly Head[]>([
+    { label: 'expiry', align: 'left', class: 'left-0 z-20!' },
+    { label: 'days', title: 'calendar days', order: 'days' },
+    { label: `${SPARK.sessions} sessions`, title: `vol at the money over the last ${SPARK.sessions} sessions` },
+    ...MEASURES.map(({ id, label, title }) => ({ label, title, order: id })),
+    { label: 'lean', title: 'which side is dear by more than half a point of RR 25' },
+  ]);
+</script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Measures">
   <header class="flex items-center gap-2.5 px-3 pt-2 pb-1.5">
@@ -73,74 +75,66 @@
       >by expiry and at fixed days{ghostDay ? `; change since ${ghostDay}, and what it was` : ''}</span
     >
   </header>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="min-h-0 flex-1 overflow-auto" role="region" aria-label="Table of measures" tabindex="0">
-    {#if rows.length === 0}
-      <p class="p-6 text-center text-soft">
-        {bench.problem ?? (bench.snapshot.shown ? 'No expiry in use has a curve at this moment.' : 'Loading …')}
-      </p>
-    {:else}
-      <table class="dense w-full border-collapse" data-testid="measures">
-        <thead>
-          <tr>
-            <th class="head-cell sticky left-0 z-20 bg-panel pl-3! text-left!">expiry</th>
-            {@render head('days', 'days', 'calendar days')}
-            <th class="head-cell" title="vol at the money over the last {SPARK.sessions} sessions">60 sessions</th>
-            {#each MEASURES as { id, label, title } (id)}{@render head(id, label, title)}{/each}
-            <th class="head-cell pr-3!" title="which side is dear by more than half a point of RR 25">lean</th>
-          </tr>
-        </thead>
-        <tbody>
-          {#each sorted as row (row.key)}
-            {@const isLit = row.of !== null && bench.focus.lit !== null && isSameExpiry(row.of, bench.focus.lit)}
-            <tr
-              class="border-b border-line {ghost ? 'h-[36px]' : 'h-[24px]'} {row.of
-                ? 'cursor-pointer hover:bg-band'
-                : 'text-soft'} {isLit ? 'bg-band font-semibold' : ''}"
-              onclick={() => row.of && bench.focus.set(row.of)}
-            >
-              <td class="sticky left-0 z-10 pr-2 pl-3 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
-                <span
-                  class="mr-1 inline-block size-[9px] rounded-[2px]"
-                  style="background: {row.of ? depthColor(row.days, theme.tokens) : 'transparent'}"
-                ></span><span class="figures">{row.name}</span>
-                {#if row.borrowedFrom}<span class="text-implied" title="curve borrowed from {row.borrowedFrom}">⋯</span
+  {#if rows.length === 0}
+    <p class="p-6 text-center text-soft">
+      {bench.problem ?? (bench.snapshot.shown ? 'No expiry in use has a curve at this moment.' : 'Loading …')}
+    </p>
+  {:else}
+    <DataGrid
+      label="Table of measures"
+      {heads}
+      rows={sorted}
+      keyOf={({ key }) => key}
+      isDense
+      isEdged
+      testid="measures"
+      sort={sorting[0]}
+      onsort={(id) => (sorting = nextSorting(sorting, id, id === 'days'))}
+      isLit={isRowLit}
+      canChoose={({ of }) => of !== null}
+      onchoose={({ of }) => of && bench.focus.set(of)}
+      rowClass={({ of }) => [ghost ? 'h-[36px]' : 'h-[24px]', of === null && 'text-soft']}
+    >
+      {#snippet row(row)}
+        {@const isLit = isRowLit(row)}
+        <td class="sticky left-0 z-10 pr-2 whitespace-nowrap {isLit ? 'bg-band' : 'bg-panel'}">
+          <span
+            class="mr-1 inline-block size-[9px] rounded-[2px]"
+            style="background: {row.of ? depthColor(row.days, theme.tokens) : 'transparent'}"
+          ></span><span class="figures">{row.name}</span>
+          {#if row.borrowedFrom}<span class="text-implied" title="curve borrowed from {row.borrowedFrom}">⋯</span>{/if}
+          {#if row.of}<span
+              class="text-[11px] font-normal text-soft"
+              title={expiryClass(bench.market.calendar, row.of.expiry)}
+              >{expiryClass(bench.market.calendar, row.of.expiry).charAt(0)}</span
+            >{/if}
+        </td>
+        <td class="cell">{figures.days(row.days)}</td>
+        <td class="cell">
+          <svg width={SPARK.width} height={SPARK.height} class="ml-auto block" aria-hidden="true">
+            <path d={spark(row.spark)} fill="none" stroke="var(--implied)" stroke-width="1.1" />
+          </svg>
+        </td>
+        {#each MEASURES as { id, write, change } (id)}
+          {@const value = row.values[id]}
+          {@const was = row.before?.[id] ?? NaN}
+          <td class="cell pl-3!">
+            {write(value, bench.market.decimals)}
+            {#if ghost}
+              {@const words = Number.isFinite(value - was) ? change(value - was, bench.market.decimals) : ''}
+              <span class="block text-[10.5px]! font-normal text-soft"
+                >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
+                    >{value > was ? '▴' : '▾'}{words}</span
                   >{/if}
-                {#if row.of}<span
-                    class="text-[11px] font-normal text-soft"
-                    title={expiryClass(bench.market.calendar, row.of.expiry)}
-                    >{expiryClass(bench.market.calendar, row.of.expiry).charAt(0)}</span
-                  >{/if}
-              </td>
-              <td class="cell">{figures.days(row.days)}</td>
-              <td class="cell">
-                <svg width={SPARK.width} height={SPARK.height} class="ml-auto block" aria-hidden="true">
-                  <path d={spark(row.spark)} fill="none" stroke="var(--implied)" stroke-width="1.1" />
-                </svg>
-              </td>
-              {#each MEASURES as { id, write, change } (id)}
-                {@const value = row.values[id]}
-                {@const was = row.before?.[id] ?? NaN}
-                <td class="cell pl-3!">
-                  {write(value, bench.market.decimals)}
-                  {#if ghost}
-                    {@const words = Number.isFinite(value - was) ? change(value - was, bench.market.decimals) : ''}
-                    <span class="block text-[10.5px]! font-normal text-soft"
-                      >{#if isChange(words)}<span class={value > was ? 'text-gain' : 'text-loss'}
-                          >{value > was ? '▴' : '▾'}{words}</span
-                        >{/if}
-                      {Number.isFinite(was) ? write(was, bench.market.decimals) : ''}&nbsp;</span
-                    >
-                  {/if}
-                </td>
-              {/each}
-              <td class="cell pr-3! font-[family-name:var(--font-sans)]">{leanWords(row.values.riskReversal25)}</td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
-    {/if}
-  </div>
+                {Number.isFinite(was) ? write(was, bench.market.decimals) : ''}&nbsp;</span
+              >
+            {/if}
+          </td>
+        {/each}
+        <td class="cell font-[family-name:var(--font-sans)]">{leanWords(row.values.riskReversal25)}</td>
+      {/snippet}
+    </DataGrid>
+  {/if}
   <div class="h-[78px] flex-none overflow-hidden p-2 xl:h-[62px]">
     {#if sentence}<Sentence {sentence} />{/if}
   </div>

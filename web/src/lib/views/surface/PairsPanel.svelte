@@ -7,6 +7,7 @@
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { Loaded, expiryIndex, useTheme, useWorkbench, useParams } from '$lib/state';
+  import { DataGrid, type Head } from '$lib/ui';
   import MainTabs from './MainTabs.svelte';
   import { curvePairs, PAIR_SIZES, pairSentence, pairsTable, pastPlace, snapshotPairs, UNIT_NAMES } from './pairs';
   import { PARAMS } from './params';
@@ -88,6 +89,19 @@
           })
         : null,
   );
+
+  const HEADS: readonly Head[] = [
+    { label: 'expiry', align: 'left' },
+    { label: 'days', class: 'hidden xl:table-cell' },
+    { label: 'put ▽' },
+    { label: 'vol' },
+    { label: 'price', class: 'hidden xl:table-cell' },
+    { label: 'call △' },
+    { label: 'vol' },
+    { label: 'price', class: 'hidden xl:table-cell' },
+    { label: 'ratio', title: 'put price over call price' },
+    { label: 'gap', title: 'put vol less call vol, points' },
+  ];
 </script>
 
 <section class="panel min-h-0 min-w-0 flex-1" aria-label="Pairs">
@@ -108,68 +122,49 @@
       {#each PAIR_UNITS as unit (unit)}<option value={unit}>{UNIT_NAMES[unit]}</option>{/each}
     </select>
   </header>
-  <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-  <div class="min-h-0 flex-[5] overflow-auto" role="region" aria-label="Table of pairs" tabindex="0">
-    <table class="dense w-full border-collapse" data-testid="pairs">
-      <thead>
-        <tr>
-          <th class="head-cell pl-3! text-left!">expiry</th>
-          <th class="head-cell hidden xl:table-cell">days</th>
-          <th class="head-cell">put ▽</th>
-          <th class="head-cell">vol</th>
-          <th class="head-cell hidden xl:table-cell">price</th>
-          <th class="head-cell">call △</th>
-          <th class="head-cell">vol</th>
-          <th class="head-cell hidden xl:table-cell">price</th>
-          <th class="head-cell" title="put price over call price">ratio</th>
-          <th class="head-cell pr-3!" title="put vol less call vol, points">gap</th>
-        </tr>
-      </thead>
-      <tbody>
-        <!-- By position: what plays changes the numbers of its rows, not the rows. -->
-        {#each rows as row, i (i)}
-          <tr
-            class="h-[24px] cursor-pointer border-b border-line hover:bg-band {row === lit
-              ? 'bg-band font-semibold'
-              : ''}"
-            title={row.isQuoted ? 'mids of the quotes' : 'by the curve'}
-            onclick={() => bench.focus.set({ expiry: row.expiry, settlement: row.settlement })}
-          >
-            <td class="pl-3 whitespace-nowrap"
-              ><span
-                class="mr-1 inline-block size-[9px] rounded-[2px]"
-                style="background: {depthColor(row.days, theme.tokens)}"
-              ></span><span class="figures">{shortExpiry(row)}</span></td
-            >
-            <td class="cell hidden xl:table-cell">{figures.days(row.days)}</td>
-            <td class="cell"
-              >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.market.decimals)}</td
-            >
-            <td class="cell">{figures.vol(row.putVol)}</td>
-            <td class="cell hidden xl:table-cell">{figures.fixed(row.putPrice, bench.market.decimals)}</td>
-            <td class="cell"
-              >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.market.decimals)}</td
-            >
-            <td class="cell">{figures.vol(row.callVol)}</td>
-            <td class="cell hidden xl:table-cell">{figures.fixed(row.callPrice, bench.market.decimals)}</td>
-            <td class="cell">{figures.fixed(row.ratio, 2)}</td>
-            <td class="cell pr-3!">{figures.volChange(row.gap)}</td>
-          </tr>
-        {:else}
-          <tr
-            ><td colspan="10" class="p-4 text-center text-soft"
-              >{bench.problem ??
-                (bench.playback.film.problem && bench.playback.frame
-                  ? bench.playback.film.problem
-                  : bench.snapshot.shown
-                    ? 'No expiry has strikes this far on both sides.'
-                    : 'Loading …')}</td
-            ></tr
-          >
-        {/each}
-      </tbody>
-    </table>
-  </div>
+  <!-- By position: what plays changes the numbers of its rows, not the rows. -->
+  <DataGrid
+    label="Table of pairs"
+    heads={HEADS}
+    {rows}
+    keyOf={(_, i) => i}
+    isDense
+    isEdged
+    area="min-h-0 flex-[5] overflow-auto"
+    testid="pairs"
+    rowClass="h-[24px]"
+    rowTitle={({ isQuoted }) => (isQuoted ? 'mids of the quotes' : 'by the curve')}
+    isLit={(row) => row === lit}
+    onchoose={({ expiry, settlement }) => bench.focus.set({ expiry, settlement })}
+    none={bench.problem ??
+      (bench.playback.film.problem && bench.playback.frame
+        ? bench.playback.film.problem
+        : bench.snapshot.shown
+          ? 'No expiry has strikes this far on both sides.'
+          : 'Loading …')}
+  >
+    {#snippet row(row)}
+      <td class="whitespace-nowrap"
+        ><span
+          class="mr-1 inline-block size-[9px] rounded-[2px]"
+          style="background: {depthColor(row.days, theme.tokens)}"
+        ></span><span class="figures">{shortExpiry(row)}</span></td
+      >
+      <td class="cell hidden xl:table-cell">{figures.days(row.days)}</td>
+      <td class="cell"
+        >{isListed ? figures.strike(row.putStrike) : figures.fixed(row.putStrike, bench.market.decimals)}</td
+      >
+      <td class="cell">{figures.vol(row.putVol)}</td>
+      <td class="cell hidden xl:table-cell">{figures.fixed(row.putPrice, bench.market.decimals)}</td>
+      <td class="cell"
+        >{isListed ? figures.strike(row.callStrike) : figures.fixed(row.callStrike, bench.market.decimals)}</td
+      >
+      <td class="cell">{figures.vol(row.callVol)}</td>
+      <td class="cell hidden xl:table-cell">{figures.fixed(row.callPrice, bench.market.decimals)}</td>
+      <td class="cell">{figures.fixed(row.ratio, 2)}</td>
+      <td class="cell">{figures.volChange(row.gap)}</td>
+    {/snippet}
+  </DataGrid>
   <div class="flex min-h-0 flex-[4] flex-col border-t border-line px-2 pt-1">
     <p class="m-0 px-1 text-[11px] text-soft">
       {#if past && lit}gap in points above, ratio below, at {figures.days(past.days)} days to expiry{choice.unit ===

@@ -7,7 +7,7 @@
   import { Loaded, useTheme, useWorkbench, useParams } from '$lib/state';
   import { loadPeers, peersSentence, peersTable, PEER_MEASURES, type Peers } from './peers';
   import { PARAMS, PEER_SESSIONS } from './params';
-  import { Toggles } from '$lib/ui';
+  import { DataGrid, Split, Toggles, type Head } from '$lib/ui';
 
   /** @prop onopen called with the symbol of one that is chosen */
   let { onopen }: { onopen: (symbol: string) => void } = $props();
@@ -57,6 +57,21 @@
     () => `Peers of ${bench.context.symbol}`,
     () => (shown ? peersTable(shown) : null),
   );
+
+  const heads = $derived<readonly Head[]>([
+    { label: 'underlying', align: 'left' },
+    { label: 'kind', align: 'left' },
+    { label: 'returns', title: 'correlation of returns by session' },
+    { label: 'iv30', title: 'correlation of the changes of iv30' },
+    { label: 'beta', title: `slope of its returns on those of ${bench.context.symbol}` },
+    { label: 'implied beta', title: 'the correlation of returns times the ratio of iv30' },
+    ...PEER_MEASURES.map(({ label, title }) => ({ label, title })),
+  ]);
+
+  const togetherHeads = $derived<readonly Head[]>([
+    { label: '' },
+    ...together.map(({ symbol }) => ({ label: symbol, class: 'px-1!' })),
+  ]);
 </script>
 
 {#snippet measured(values: Peers['own'])}
@@ -90,93 +105,93 @@
     Nothing of that sort is held over the same sessions: bars or chains of at least 20 sessions are needed.
   </p>
 {:else}
-  <div class="flex max-h-[48%] min-h-0 flex-none overflow-auto px-3">
-    <table class="dense w-full border-collapse" data-testid="peers">
-      <thead>
-        <tr>
-          <th class="head-cell pl-0! text-left!">underlying</th>
-          <th class="head-cell text-left!">kind</th>
-          <th class="head-cell" title="correlation of returns by session">returns</th>
-          <th class="head-cell" title="correlation of the changes of iv30">iv30</th>
-          <th class="head-cell" title="slope of its returns on those of {shown.symbol}">beta</th>
-          <th class="head-cell" title="the correlation of returns times the ratio of iv30">implied beta</th>
-          {#each PEER_MEASURES as { name, label, title } (name)}<th class="head-cell" {title}>{label}</th>{/each}
-        </tr>
-      </thead>
-      <tbody>
-        <tr class="h-[24px] border-b border-line bg-band">
+  {#snippet table()}
+    <DataGrid
+      label="Peers"
+      {heads}
+      rows={shown.peers}
+      keyOf={({ symbol }) => symbol}
+      isDense
+      area="min-h-0 flex-1 overflow-auto px-3"
+      testid="peers"
+      rowClass={({ symbol }) => ['h-[24px]', symbol === lit && 'text-focus']}
+      onpoint={(peer) => (lit = peer?.symbol ?? null)}
+      onchoose={({ symbol }) => onopen(symbol)}
+    >
+      {#snippet first()}<tr class="h-[24px] border-b border-line bg-band">
           <td class="text-[12px] whitespace-nowrap"><b class="inline-block w-[72px]">{shown.symbol}</b></td>
           <td colspan="5" class="text-[12px] text-soft">itself</td>
           {@render measured(shown.own)}
         </tr>
-        {#each shown.peers as peer (peer.symbol)}
-          <tr
-            class="h-[24px] cursor-pointer border-b border-line hover:bg-band {peer.symbol === lit ? 'text-focus' : ''}"
-            onpointerenter={() => (lit = peer.symbol)}
-            onpointerleave={() => (lit = null)}
-            onclick={() => onopen(peer.symbol)}
-          >
-            <td class="text-[12px] whitespace-nowrap"
-              ><a
-                class="inline-block w-[72px] font-bold"
-                href="/surface?symbol={peer.symbol}"
-                onfocus={() => (lit = peer.symbol)}
-                onblur={() => (lit = null)}
-                onclick={(event) => {
-                  event.preventDefault();
-                  event.stopPropagation();
-                  onopen(peer.symbol);
-                }}>{peer.symbol}</a
-              ><span class="text-soft">{peer.name}</span></td
-            >
-            <td class="text-[12px] whitespace-nowrap text-soft"
-              ><span class={peer.isSameKind ? 'text-ink' : ''}>{peer.kind}</span>{peer.isSameFamily
-                ? ', family'
-                : ''}</td
-            >
-            <td class="cell" style={shade(peer.returns, false)}>{correlation(peer.returns)}</td>
-            <td class="cell" style={shade(peer.vols, true)}>{correlation(peer.vols)}</td>
-            <td class="cell">{figures.fixed(peer.beta, 2)}</td>
-            <td class="cell">{figures.fixed(peer.impliedBeta, 2)}</td>
-            {@render measured(peer.measures)}
-          </tr>
-        {/each}
-      </tbody>
-    </table>
-  </div>
-  <div class="flex min-h-0 flex-1 gap-3 px-3 pt-2">
-    <div class="flex min-w-0 flex-1 flex-col">
+      {/snippet}
+      {#snippet row(peer)}
+        <td class="text-[12px] whitespace-nowrap"
+          ><a
+            class="inline-block w-[72px] font-bold"
+            href="/surface?symbol={peer.symbol}"
+            tabindex="-1"
+            onclick={(event) => {
+              event.preventDefault();
+              event.stopPropagation();
+              onopen(peer.symbol);
+            }}>{peer.symbol}</a
+          ><span class="text-soft">{peer.name}</span></td
+        >
+        <td class="text-[12px] whitespace-nowrap text-soft"
+          ><span class={peer.isSameKind ? 'text-ink' : ''}>{peer.kind}</span>{peer.isSameFamily ? ', family' : ''}</td
+        >
+        <td class="cell" style={shade(peer.returns, false)}>{correlation(peer.returns)}</td>
+        <td class="cell" style={shade(peer.vols, true)}>{correlation(peer.vols)}</td>
+        <td class="cell">{figures.fixed(peer.beta, 2)}</td>
+        <td class="cell">{figures.fixed(peer.impliedBeta, 2)}</td>
+        {@render measured(peer.measures)}
+      {/snippet}
+    </DataGrid>
+  {/snippet}
+  {#snippet prices()}
+    <div class="flex min-w-0 flex-1 flex-col pl-3">
       <h3 class="m-0 text-[12px] font-semibold">
         Prices, {shortDay(shown.performance.days[0]!)}
         {shown.performance.days[0]!.slice(0, 4)} as 100
       </h3>
       {#if figure}<Chart {figure} name="performance" label="Prices of {shown.symbol} and its peers from 100 on" />{/if}
     </div>
-    <div class="min-h-0 flex-none overflow-auto">
+  {/snippet}
+  {#snippet matrix()}
+    <div class="min-h-0 min-w-0 flex-1 overflow-auto pr-3">
       <h3 class="m-0 text-[12px] font-semibold">
         Together: <span class="text-realized">returns above</span>, <span class="text-implied">iv30 below</span>
       </h3>
-      <table class="dense border-collapse" data-testid="together">
-        <thead>
-          <tr>
-            <td></td>
-            {#each together as { symbol } (symbol)}<th class="head-cell px-1!">{symbol}</th>{/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each together as { symbol, cells } (symbol)}
-            <tr>
-              <th class="pr-1 text-left text-[11px] font-normal text-soft">{symbol}</th>
-              {#each cells as cell, j (j)}
-                <td class="cell h-[19px]" style={cell ? shade(cell.value, cell.isVol) : ''}
-                  >{cell ? correlation(cell.value) : ''}</td
-                >
-              {/each}
-            </tr>
+      <DataGrid
+        label="How they move together"
+        heads={togetherHeads}
+        rows={together}
+        keyOf={({ symbol }) => symbol}
+        isDense
+        area="flex-none"
+        testid="together"
+      >
+        {#snippet row({ symbol, cells })}
+          <th class="pr-1 text-left text-[11px] font-normal text-soft">{symbol}</th>
+          {#each cells as cell, j (j)}
+            <td class="cell h-[19px]" style={cell ? shade(cell.value, cell.isVol) : ''}
+              >{cell ? correlation(cell.value) : ''}</td
+            >
           {/each}
-        </tbody>
-      </table>
+        {/snippet}
+      </DataGrid>
     </div>
-  </div>
+  {/snippet}
+  {#snippet pictures()}
+    <Split
+      id="peers-pictures"
+      direction="horizontal"
+      label="Width of the prices"
+      size={60}
+      first={prices}
+      second={matrix}
+    />
+  {/snippet}
+  <Split id="peers" direction="vertical" label="Height of the peers" size={47} first={table} second={pictures} />
   <div class="p-2.5"><Sentence sentence={peersSentence(shown)} /></div>
 {/if}

@@ -4,9 +4,8 @@
   import { linePath } from '$lib/charts/line-path';
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
-  import { positions } from '$lib/ui';
+  import { positions, RowsInView } from '$lib/ui';
   import { useWorkbench, useParams } from '$lib/state';
-  import { rowsInView } from '$lib/tables';
   import type { ScreenColumn } from '$lib/columns';
   import { HELD, RANKED_SESSIONS, type ScreenDesk } from './desk.svelte';
   import { limitText, withLimit, type LimitEnd } from './limits';
@@ -29,11 +28,6 @@
   const NAME_WIDTH = 212;
   const SPARK_HEIGHT = 16;
 
-  let scroller = $state<HTMLElement>();
-  let scrolled = $state(0);
-  let height = $state(0);
-  /** Rows in view: one that leaves at one end takes its elements to the other, since making them anew takes too long. */
-  const slots = $derived(rowsInView(scrolled, height, ROW, desk.rows.length));
   const order = $derived(orderOf(params.sort));
   const total = $derived(
     widths.of('symbol', NAME_WIDTH) + desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0),
@@ -84,6 +78,29 @@
   function shortOf(row: ScreenRow): string | undefined {
     const held = desk.value(row, HELD) ?? 0;
     return held > 0 && held < RANKED_SESSIONS ? `over the ${figures.counted(held, 'session')} held` : undefined;
+  }
+
+  /** A cell in words, for the clipboard. */
+  function textOf(row: ScreenRow, { look, formula, write, key }: ScreenColumn): string {
+    if (look === 'flags')
+      return desk
+        .flags(row)
+        .map(({ word }) => word)
+        .join(' ');
+    if (key === 'kind') return row.kind;
+    if (key === 'family') return desk.family(row.symbol) ?? '';
+    const value = formula === null || look === 'line' ? null : desk.value(row, formula);
+    return value === null
+      ? ''
+      : key === 'price'
+        ? figures.fixed(value, figures.decimalsOf(desk.tick(row.symbol)))
+        : write(value);
+  }
+  function copiedText(): string {
+    const columns = desk.columns.filter(({ look }) => look !== 'line');
+    const heads = ['underlying', 'name', ...columns.map(({ label }) => label)];
+    const rows = desk.rows.map((row) => [row.symbol, row.name, ...columns.map((column) => textOf(row, column))]);
+    return [heads, ...rows].map((cells) => cells.join('\t')).join('\n');
   }
 
   const decimals = (symbol: string) => Math.max(2, figures.decimalsOf(desk.tick(symbol)));
@@ -179,122 +196,117 @@
   {/if}
 {/snippet}
 
-<div
-  class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform contain-content"
-  role="table"
-  aria-label="Underlyings"
-  aria-rowcount={desk.rows.length + 1}
-  data-testid="universe"
-  bind:this={scroller}
-  bind:clientHeight={height}
-  onscroll={() => (scrolled = scroller?.scrollTop ?? 0)}
->
-  <div class="sticky top-0 z-20 bg-panel" style="width: {total}px" role="rowgroup">
-    <div class="flex border-b border-line" role="row" aria-rowindex={1}>
+{#snippet heads()}
+  <div class="flex border-b border-line" role="row" aria-rowindex={1}>
+    {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
+      {@const key = column?.key ?? 'symbol'}
+      {@const isText = !column || column.look === 'text' || column.look === 'flags'}
+      {@const sort = order.key === key ? order : null}
+      <div
+        class="head-cell relative flex-none border-0! {column ? '' : 'left-0 z-20! pl-3!'} {isText ? 'text-left!' : ''}"
+        style="width: {widths.of(key, column?.width ?? NAME_WIDTH)}px"
+        role="columnheader"
+        title={column ? column.title : 'symbol and name'}
+        aria-sort={sort ? (sort.isRising ? 'ascending' : 'descending') : 'none'}
+      >
+        {#if column?.look === 'line' || column?.look === 'flags'}
+          <span class="block truncate">{column.label}</span>
+        {:else}
+          <button
+            class="max-w-full cursor-pointer truncate {sort ? 'font-semibold text-ink' : ''}"
+            onclick={() => sortBy(key, isText)}
+            onkeydown={(event) => onHeadKey(event, key)}
+            >{column?.label ?? 'underlying'}{sort ? (sort.isRising ? ' ▴' : ' ▾') : ''}</button
+          >
+        {/if}
+        {@render handle(key, column?.width ?? NAME_WIDTH)}
+      </div>
+    {/each}
+  </div>
+  {#if hasLimits}
+    <div class="flex border-b border-line" role="row">
       {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
-        {@const key = column?.key ?? 'symbol'}
-        {@const isText = !column || column.look === 'text' || column.look === 'flags'}
-        {@const sort = order.key === key ? order : null}
         <div
-          class="head-cell relative flex-none border-0! {column ? '' : 'left-0 z-20! pl-3!'} {isText
-            ? 'text-left!'
-            : ''}"
-          style="width: {widths.of(key, column?.width ?? NAME_WIDTH)}px"
-          role="columnheader"
-          title={column ? column.title : 'symbol and name'}
-          aria-sort={sort ? (sort.isRising ? 'ascending' : 'descending') : 'none'}
+          class="flex-none px-1 py-0.5 text-right {column ? '' : 'sticky left-0 z-10 bg-panel pl-3! text-left!'}"
+          style="width: {widths.of(column?.key ?? 'symbol', column?.width ?? NAME_WIDTH)}px"
+          role="cell"
         >
-          {#if column?.look === 'line' || column?.look === 'flags'}
-            <span class="block truncate">{column.label}</span>
-          {:else}
-            <button
-              class="max-w-full cursor-pointer truncate {sort ? 'font-semibold text-ink' : ''}"
-              onclick={() => sortBy(key, isText)}
-              onkeydown={(event) => onHeadKey(event, key)}
-              >{column?.label ?? 'underlying'}{sort ? (sort.isRising ? ' ▴' : ' ▾') : ''}</button
-            >
+          {#if !column}<span class="text-[11px] text-soft">vols and shares in per cent</span>
+          {:else if column.limit}
+            {@const limited = { formula: column.formula!, isPercent: column.limit === 'percent' }}
+            {#each ['min', 'max'] as const as end (end)}
+              <input
+                class="figures mt-0.5 block w-full min-w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+                aria-label="{end === 'min' ? 'Least' : 'Most'} {column.label}"
+                placeholder={end}
+                value={limitText(params.keep, limited, end)}
+                onkeydown={(event) => event.stopPropagation()}
+                onchange={(event) => limit(column, end, event.currentTarget)}
+              />
+            {/each}
           {/if}
-          {@render handle(key, column?.width ?? NAME_WIDTH)}
         </div>
       {/each}
     </div>
-    {#if hasLimits}
-      <div class="flex border-b border-line" role="row">
-        {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
-          <div
-            class="flex-none px-1 py-0.5 text-right {column ? '' : 'sticky left-0 z-10 bg-panel pl-3! text-left!'}"
-            style="width: {widths.of(column?.key ?? 'symbol', column?.width ?? NAME_WIDTH)}px"
-            role="cell"
-          >
-            {#if !column}<span class="text-[11px] text-soft">vols and shares in per cent</span>
-            {:else if column.limit}
-              {@const limited = { formula: column.formula!, isPercent: column.limit === 'percent' }}
-              {#each ['min', 'max'] as const as end (end)}
-                <input
-                  class="figures mt-0.5 block w-full min-w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
-                  aria-label="{end === 'min' ? 'Least' : 'Most'} {column.label}"
-                  placeholder={end}
-                  value={limitText(params.keep, limited, end)}
-                  onkeydown={(event) => event.stopPropagation()}
-                  onchange={(event) => limit(column, end, event.currentTarget)}
-                />
-              {/each}
-            {/if}
-          </div>
-        {/each}
-      </div>
-    {/if}
-  </div>
-  {#if desk.rows.length === 0}
-    <p class="p-6 text-center text-soft">No underlying is left. Remove a condition, or look for something else.</p>
-  {:else}
-    <div class="relative" role="rowgroup" style="width: {total}px; height: {ROW * desk.rows.length}px">
-      {#each slots as index, slot (slot)}
-        {@const row = desk.rows[index]}
-        {#if row}
-          <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
-          <div
-            class="absolute top-0 left-0 flex h-[30px] w-full cursor-pointer items-center border-b border-line hover:bg-band {row.symbol ===
-            bench.context.symbol
-              ? 'bg-band'
-              : 'bg-panel'}"
-            style="transform: translateY({ROW * index}px)"
-            role="row"
-            aria-rowindex={index + 2}
-            data-symbol={row.symbol}
-            onclick={() => onopen(row.symbol)}
-          >
-            <div
-              class="sticky left-0 z-10 flex h-[29px] flex-none items-center bg-inherit pl-3 whitespace-nowrap"
-              style="width: {widths.of('symbol', NAME_WIDTH)}px"
-              role="rowheader"
-            >
-              <a
-                class="w-[72px] flex-none font-bold"
-                href="/surface{bench.address.query}"
-                onclick={(event) => {
-                  event.preventDefault();
-                  event.stopPropagation();
-                  onopen(row.symbol);
-                }}>{row.symbol}</a
-              >
-              <span class="mr-3 truncate text-soft" title={row.name}>{row.name}</span>
-            </div>
-            {#each desk.columns as column (column.key)}
-              <div
-                class="cell relative h-[29px] flex-none overflow-hidden leading-[29px] contain-strict {ALIGN[
-                  column.look
-                ] ?? ''} {TONES[column.look] ?? ''}"
-                style="width: {widths.of(column.key, column.width)}px"
-                role="cell"
-                data-column={column.key}
-              >
-                {@render cell(row, column)}
-              </div>
-            {/each}
-          </div>
-        {/if}
-      {/each}
-    </div>
   {/if}
-</div>
+{/snippet}
+
+{#snippet rowAt(at: number)}
+  {@const row = desk.rows[at]!}
+  <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+  <div
+    class="choosable flex h-full w-full items-center border-b border-line {row.symbol === bench.context.symbol
+      ? 'bg-band'
+      : 'bg-panel'}"
+    role="row"
+    aria-rowindex={at + 2}
+    data-symbol={row.symbol}
+    onclick={() => onopen(row.symbol)}
+  >
+    <div
+      class="sticky left-0 z-10 flex h-[29px] flex-none items-center bg-inherit pl-3 whitespace-nowrap"
+      style="width: {widths.of('symbol', NAME_WIDTH)}px"
+      role="rowheader"
+    >
+      <a
+        class="w-[72px] flex-none font-bold"
+        data-stop
+        tabindex="-1"
+        href="/surface{bench.address.query}"
+        onclick={(event) => {
+          event.preventDefault();
+          event.stopPropagation();
+          onopen(row.symbol);
+        }}>{row.symbol}</a
+      >
+      <span class="mr-3 truncate text-soft" title={row.name}>{row.name}</span>
+    </div>
+    {#each desk.columns as column (column.key)}
+      <div
+        class="cell relative h-[29px] flex-none overflow-hidden leading-[29px] contain-strict {ALIGN[column.look] ??
+          ''} {TONES[column.look] ?? ''}"
+        style="width: {widths.of(column.key, column.width)}px"
+        role="cell"
+        data-column={column.key}
+      >
+        {@render cell(row, column)}
+      </div>
+    {/each}
+  </div>
+{/snippet}
+
+<RowsInView
+  label="Underlyings"
+  count={desk.rows.length}
+  height={ROW}
+  {heads}
+  row={rowAt}
+  copied={copiedText}
+  width="{total}px"
+  class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform contain-content"
+  data-testid="universe"
+>
+  {#snippet none()}
+    <p class="p-6 text-center text-soft">No underlying is left. Remove a condition, or look for something else.</p>
+  {/snippet}
+</RowsInView>

@@ -15,7 +15,6 @@ import {
 } from '$lib/columns';
 import { limitText, withLimit } from './limits';
 import { ScreenValues, type ScreenAnswer } from './results';
-import { rowsInView } from '$lib/tables';
 import { liveChange, nextOrder, orderOf, screenAddress, screenTable } from './rows';
 import { SHIPPED_SCREENS } from './shipped';
 import {
@@ -131,26 +130,6 @@ describe('columns of the Universe', () => {
     expect(valueText('count', 'number', 12345.4)).toBe('12\u2009345');
     expect(valueText('a plain number', 'truth', 1)).toBe('yes');
     expect(valueText('vol', 'number', null)).toBe('–');
-  });
-});
-
-describe('rows in view', () => {
-  it('are all that can be seen, each in a slot that it keeps while it is', () => {
-    expect(rowsInView(0, 90, 30, 100)).toEqual([0, 1, 2, 3, 4, 5]);
-    expect(rowsInView(0, 90, 30, 4)).toEqual([0, 1, 2, 3]);
-    expect(rowsInView(0, 90, 30, 0)).toEqual([]);
-    let before = rowsInView(0, 600, 30, 5000);
-    for (let scrolled = 0; scrolled < 5000 * 30; scrolled += 47) {
-      const rows = rowsInView(scrolled, 600, 30, 5000);
-      const seen = new Set(rows);
-      expect(seen.size).toBe(before.length);
-      const [first, last] = [Math.floor(scrolled / 30), Math.min(4999, Math.floor((scrolled + 599) / 30))];
-      for (let row = first; row <= last; row++) expect(seen.has(row)).toBe(true);
-      rows.forEach((row, slot) => {
-        if (before.includes(row)) expect(before[slot]).toBe(row);
-      });
-      before = rows;
-    }
   });
 });
 

@@ -1,4 +1,4 @@
-import type { OpenStrike, PainPoint } from '@umwelt/core';
+import type { OpenStrike, PainPoint, Side } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
@@ -17,7 +17,7 @@ export interface PainInput {
 /** Open calls and puts by strike, and what they are worth by settlement price; the least is ruled. */
 export function painFigure({ strikes, curve, strike, price, tokens }: PainInput): Figure {
   const x = strikes.map((one) => one.strike);
-  const bars = (side: 'call' | 'put'): Data =>
+  const bars = (side: Side): Data =>
     ({
       type: 'bar',
       x,

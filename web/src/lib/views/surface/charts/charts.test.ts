@@ -1,4 +1,4 @@
-import { calendarById, callDelta, curveVol, REASONS } from '@umwelt/core';
+import { calendarById, callDelta, curveVol, REASONS, type Side } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/data/focus';
@@ -128,7 +128,7 @@ describe('skew', () => {
     expect(left).toBeGreaterThan(right);
   });
   it('calls, puts, or both at each strike', () => {
-    const count = (sides: 'call' | 'put' | 'both') => skewPoints(snapshot.slices[1]!, values[1]!, sides);
+    const count = (sides: Side | 'both') => skewPoints(snapshot.slices[1]!, values[1]!, sides);
     expect(new Set(count('call').map(({ side }) => side))).toEqual(new Set(['call']));
     expect(count('both')).toHaveLength(count('call').length + count('put').length);
     expect(count('both').length).toBeGreaterThan(skewPoints(snapshot.slices[1]!, values[1]!).length);

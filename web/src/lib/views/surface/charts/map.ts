@@ -1,4 +1,4 @@
-import { type GridQuantity, expiryName, type ExpiryId } from '@umwelt/core';
+import { type GridQuantity, expiryName, type ExpiryId, type Side } from '@umwelt/core';
 import type { Data } from 'plotly.js';
 import { figures, shortExpiry } from '$lib/formats';
 import { type Axis } from '../params';
@@ -61,7 +61,7 @@ export interface MapInput {
   expiries: readonly (ExpiryId & { days: number; forward: number })[];
   lit: { at: number; days: number } | null;
   /** The contract that a place stands for. */
-  contractAt: (position: number, days: number) => [name: string, strike: number, side: 'call' | 'put'];
+  contractAt: (position: number, days: number) => [name: string, strike: number, side: Side];
   /** How far the axes go while it plays; at rest as far as what is drawn. */
   reach: MapReach | null;
   /** Of the colours, which hold still while it plays. */
@@ -321,7 +321,7 @@ export interface SolidInput {
   /** The expiries across it. */
   lines: BodyLine[];
   textAt: (point: number) => string;
-  contractAt: (point: number) => [name: string, strike: number, side: 'call' | 'put'];
+  contractAt: (point: number) => [name: string, strike: number, side: Side];
   tokens: Tokens;
   table: () => DataTable;
 }
@@ -452,7 +452,7 @@ export interface QuantityLines {
 export function quantityFigure(input: QuantityLines): Figure {
   const { quantity, axis, positions, expiries, calls, puts, litExpiry, tokens, ranges, key } = input;
   const { scale, name, unit } = QUANTITIES[quantity];
-  const line = (row: Float64Array, i: number, side: 'call' | 'put'): Data => {
+  const line = (row: Float64Array, i: number, side: Side): Data => {
     const one = expiries[i]!;
     const expiry = expiryName(one);
     const kind = puts ? ` ${side}` : '';

@@ -1,4 +1,4 @@
-import { curveVol, quantileOf, type Curve, expiryName, isSameExpiry, type ExpiryId } from '@umwelt/core';
+import { curveVol, quantileOf, type Curve, expiryName, isSameExpiry, type ExpiryId, type Side } from '@umwelt/core';
 import type { Data, Layout, Shape } from 'plotly.js';
 import type { Band, CurveExpiry, Frame } from '$lib/film';
 import { figures, shortExpiry } from '$lib/formats';
@@ -47,7 +47,7 @@ export type SkewView = Pick<SkewInput, 'axis' | 'scale' | 'isLog' | 'hidden' | '
 
 interface Point {
   strike: number;
-  side: 'call' | 'put';
+  side: Side;
   bid: number;
   mid: number;
   ask: number;

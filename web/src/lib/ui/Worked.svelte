@@ -9,7 +9,7 @@
 
 <button
   class="cursor-pointer hover:underline"
-  data-worked
+  data-stop
   {tabindex}
   {title}
   onclick={(event) => {
