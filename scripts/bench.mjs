@@ -439,7 +439,7 @@ function timeDraws(page) {
 const REBUILT = { from: 0, to: 500, sessions: 1, expiries: 20, strikes: 50 };
 
 /**
- * Derives one session of 500 underlyings anew, 2 000 contracts each.
+ * Derives one session of 500 underlyings again, 2 000 contracts each.
  *
  * @param {import('../web/src/lib/server/db').Database} database
  * @param {string} folder
@@ -469,7 +469,7 @@ async function benchScreens(url) {
   const screen = (/** @type {number} */ n) => ({
     columns: SIXTY_COLUMNS.slice(1),
     filters: [...THREE_FILTERS, `rr25 < ${(n / 1000).toFixed(3)}`],
-    // Each another formula: what was worked out for the last one helps no more than it does a user.
+    // Each another formula: what was computed for the last one helps no more than it does a user.
     sort: { by: `iv30 / hv20.yz + ${n}` },
   });
   const first = await ask(screen(0));

@@ -1,5 +1,5 @@
 /**
- * `npm run rebuild -- [SYMBOL…]`: derives fits and measures anew from the stored quotes, of all underlyings or of some,
+ * `npm run rebuild -- [SYMBOL…]`: derives fits and measures again from the stored quotes, of all underlyings or of some,
  * in the database of the running application or, when none runs, in one started for the purpose.
  */
 import { checkNode, ensureNpmPackages } from './lib/packages.mjs';

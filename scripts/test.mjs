@@ -80,7 +80,7 @@ function vitest(name, which, env, report, before = []) {
     'vitest',
     'run',
     ...which,
-    // One process for all files: loading every module anew for each took longer than the tests. None keeps state.
+    // One process for all files: loading every module again for each took longer than the tests. None keeps state.
     '--no-isolate',
     '--reporter=dot',
     '--reporter=json',

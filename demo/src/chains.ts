@@ -7,7 +7,7 @@ import { Random } from './random';
 import { momentOf, ratesOf, smileOf, type Moment } from './smile';
 import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
-/** The chain of an underlying at a moment, as it is told, and what it was before faults were planted. */
+/** The chain of an underlying at a moment as published, and as it was before faults were planted. */
 export interface ToldChain {
   session: Session;
   quarter: number;

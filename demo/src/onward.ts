@@ -69,7 +69,7 @@ function bridge(name: string, day: string, quarter: number): Float64Array {
 
 /**
  * How an underlying goes on after its last session: by the model that played it up to there (see path.ts), as a function
- * of the moment alone, so that whoever asks, and whenever, sees the same market.
+ * of the moment alone, so that everyone, at any time, sees the same market.
  */
 export class Onward {
   private readonly legs: Leg[];

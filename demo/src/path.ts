@@ -39,7 +39,7 @@ export function sessionDays(): string[] {
 export const LAST_QUARTER = QUARTERS - 1;
 
 /**
- * The instant at which a quarter of a session begins. A half day is told as if its quarters were shorter; only its last
+ * The instant at which a quarter of a session begins. A half day is treated as if its quarters were shorter; only its last
  * moment is taken.
  */
 export function quarterInstant(day: string, quarter: number): number {

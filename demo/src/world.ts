@@ -1,6 +1,6 @@
 import { calendarById } from '@umwelt/core';
 
-/** The exchange of the Meridian Isles, and the moments that the world is told at. */
+/** The exchange of the Meridian Isles, and the moments at which its market is quoted. */
 export const CALENDAR = calendarById('MRX');
 export const CLOCK = {
   lastDay: '2031-03-13',

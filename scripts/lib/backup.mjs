@@ -49,7 +49,7 @@ function connectionOf(url) {
 /** @template T @param {string} url @param {(client: pg.Client) => Promise<T>} work @returns {Promise<T>} */
 async function connected(url, work) {
   const client = new pg.Client({ connectionString: url });
-  // A connection that is cut is told by the query that waits.
+  // A broken connection is reported by the query that waits.
   client.on('error', () => undefined);
   await client.connect();
   try {
@@ -237,7 +237,7 @@ async function unpack(path, folder) {
   return manifest;
 }
 
-/** Lets whoever keeps what he has read read everything anew. @param {pg.Client} client @param {string[]} gone symbols that may be */
+/** Tells all readers that cache to read everything again. @param {pg.Client} client @param {string[]} gone symbols that may be */
 async function tellAll(client, gone) {
   await client.query(
     `INSERT INTO changes (what, symbol) SELECT what, symbol

@@ -101,7 +101,7 @@ export async function followDemo(database: Database, id: number, { isFirstEnough
   );
 }
 
-/** Imports a file of the disk. `onProgress` is told how many rows and bytes have been read. */
+/** Imports a file of the disk. `onProgress` is called with the rows and bytes read so far. */
 export function importPath(
   database: Database,
   path: string,

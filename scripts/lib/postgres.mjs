@@ -190,7 +190,7 @@ async function createCluster(programs, folder, passwordFile, user) {
       '-E',
       'UTF8',
       '--locale=C.UTF-8',
-      // A page that the disk has damaged is told, not read.
+      // A page damaged on disk is reported, not read.
       '--data-checksums',
       '--no-sync',
     ],

@@ -46,7 +46,7 @@ function refuseUnread(error, socket) {
   socket.end(`${head.join('\r\n')}\r\n\r\n${body}`);
 }
 
-/** What is still sent after its answer is let come for so long. */
+/** How long a body is still read after its answer was sent. */
 const LINGER_MS = 10_000;
 
 /**

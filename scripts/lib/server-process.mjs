@@ -11,7 +11,7 @@ const LONG_MS = 60_000;
 const STOP_MS = 5000;
 
 /**
- * Serves the built application in a process of its own, which is started again whenever it ends by itself: what breaks it
+ * Serves the built application in a process of its own, which is restarted whenever it ends on its own: what breaks it
  * ends neither the database nor the jobs. It ends with this process.
  *
  * @param {string} host

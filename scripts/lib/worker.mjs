@@ -23,7 +23,7 @@ async function launch(url) {
 }
 
 /**
- * Starts a worker of the job queue in a thread of this process. A thread that ends by itself, since the database was gone
+ * Starts a worker of the job queue in a thread of this process. A thread that ends on its own, since the database was gone
  * for a while, is started again.
  *
  * @param {string} url connection string of the database

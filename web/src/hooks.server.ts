@@ -30,7 +30,7 @@ export const handle: Handle = async ({ event, resolve }) => {
   const response = await resolve(event);
   const isProblem = response.headers.get('content-type')?.startsWith('application/problem+json');
   if (!event.url.pathname.startsWith('/api/v1') || response.status < 400 || isProblem) return response;
-  // What the framework refuses by itself, such as an unknown path, is told like any other error of the API.
+  // What the framework itself refuses, such as an unknown path, is reported like any other error of the API.
   const { status } = response;
   return problem(
     status,

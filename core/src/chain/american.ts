@@ -45,7 +45,7 @@ export function americanOn(on: WrittenOn, forward: Forward, vols: Float64Array):
 const MOST_KEPT = 200;
 const kept = new Map<string, AmericanExpiry>();
 
-/** {@link americanExpiry}, kept for whoever asks for the same again: its boundaries cost more than many contracts. */
+/** {@link americanExpiry}, cached, since its boundaries cost more than many contracts. */
 export function americanAt(terms: ExpiryTerms, low: number, high: number, vols?: number): AmericanExpiry {
   const key = [terms.spot, terms.years, terms.rate, terms.yield, low, high, vols].join(' ');
   const found = kept.get(key) ?? americanExpiry(terms, low, high, vols);

@@ -18,7 +18,7 @@ import type {
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
 export const METHOD_VERSION = 7;
 
-/** Forward, curve and measures of one expiry, by itself. */
+/** Forward, curve and measures of one expiry, without its neighbours. */
 export function deriveSlice(
   slice: SliceQuotes,
   snapshot: Snapshot,

@@ -26,7 +26,7 @@ export const FIT_NUMBERS = {
 } as const satisfies Partial<Record<NumberOf<ExpiryFit>, string>>;
 export type FitNumber = keyof typeof FIT_NUMBERS;
 
-/** Those that a curve says by itself, its own or a borrowed one. */
+/** Those that follow from the curve alone, its own or a borrowed one. */
 export const CURVE_NUMBERS = [
   'atmVol',
   'riskReversal25',

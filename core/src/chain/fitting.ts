@@ -33,7 +33,7 @@ import type {
 } from './types';
 import { impliedColumns, markAside } from './vols';
 
-/** The curve of an expiry by itself. */
+/** The curve of an expiry, fitted without its neighbours. */
 type Fitted = Pick<OpenSlice, 'points' | 'fitted' | 'shape'>;
 
 /** @param shape of the session before, for a curve that cannot tell its own */
@@ -178,7 +178,7 @@ function straddleError(
 }
 
 /**
- * An expiry fitted again with other quotes set aside: what a page shows at once, before everything is derived anew. Its
+ * An expiry fitted again with other quotes set aside: what a page shows at once, before everything is derived again. Its
  * forward stays, and its curve is not compared with those of the other expiries.
  *
  * @param calls with the reasons of those set aside

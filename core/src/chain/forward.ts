@@ -52,7 +52,7 @@ const VOL_STEP = 0.01;
 const FORWARD_STEP = 1e-3;
 /** A vol that would move by more than this factor at a time does not belong to its strike. */
 const MOST_VOL_STEP = 2;
-/** Share of one deviation by which the forward may move before slopes are taken anew. */
+/** Share of one deviation by which the forward may move before slopes are taken again. */
 const SLOPES_HOLD = 0.2;
 
 /** By how much the price of a contract grows with the vol, and with the forward while the price of the underlying stays. */
@@ -76,7 +76,7 @@ class EarlySides {
   seen = NEAREST_STRIKES;
   private readonly strikes: EarlyStrike[];
   private readonly range: readonly [number, number];
-  /** How far the forward may move before slopes are taken anew. */
+  /** How far the forward may move before slopes are taken again. */
   readonly scale: number;
   private slopesAt = NaN;
 
@@ -232,7 +232,7 @@ export function forwardByParity(
   const near = Number.isFinite(carry) ? carry : slice.strike[slice.strike.length >> 1]!;
   const known = carry > 0 ? { forward: carry, width: carry * (CARRY_DOUBT * years + LEAST_DOUBT) } : undefined;
   const on = writtenOn(snapshot, terms);
-  // Carry is the better guess: parity by itself takes early exercise for carry.
+  // Carry is the better guess: plain parity mistakes early exercise for carry.
   const plain = carry > 0 ? null : parityForward(quotes, discount, near, known);
   const at = { years, rate, discount, forward: carry > 0 ? carry : (plain?.forward ?? NaN) };
   if (!isEarly(on, at, 1) && !isEarly(on, at, -1)) return plain ?? parityForward(quotes, discount, near, known);

@@ -84,7 +84,7 @@ export type ForwardSource = 'parity' | 'carry';
 export const EXPIRY_ASIDES = ['broken-forward', 'off-term', 'by-hand'] as const;
 export type ExpiryAside = (typeof EXPIRY_ASIDES)[number];
 
-/** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not to be had. */
+/** What is computed of one expiry. Vols, rates and probabilities are decimals; NaN where not available. */
 export interface ExpiryFit extends ExpiryId {
   years: number;
   /** Calendar days, fractions included. */

@@ -122,7 +122,7 @@ export function valueSlice(
 interface SideTerms {
   sign: number;
   mid: Float64Array;
-  /** Vols of the whole side, between which early exercise is interpolated: one contract by itself gets its chain's numbers. */
+  /** Vols of the whole side, between which early exercise is interpolated: a contract priced alone gets the numbers of its chain. */
   around: Float64Array;
 }
 

@@ -63,7 +63,7 @@ function combined(operator: BinaryOperator, a: Float64Array, b: Float64Array): F
   return out;
 }
 
-/** How much is worked out at once: underlyings in rows, and sessions of each. */
+/** How much is computed at once: underlyings in rows, and sessions of each. */
 interface Extent {
   rows: number;
   sessions: number;
@@ -111,7 +111,7 @@ function valuesOf(formula: Formula, { rows, sessions }: Extent, series: SeriesOf
  * A formula over the last sessions up to the one in view, in the same way as its last value.
  *
  * @param sessions at least 1
- * @param rows underlyings that the series has, which are worked out one beside the other
+ * @param rows underlyings that the series has, which are computed one beside the other
  * @returns row after row
  */
 export function formulaSeries({ formula }: CheckedFormula, sessions: number, series: SeriesOf, rows = 1): Float64Array {

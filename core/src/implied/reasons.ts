@@ -31,7 +31,7 @@ export function reasonName(code: ReasonCode): Reason {
 }
 
 /**
- * Judges a two-sided quote by itself, before any model.
+ * Judges a two-sided quote alone, before any model.
  *
  * @param bid bid price, NaN when there is none
  * @param ask ask price, NaN when there is none

@@ -108,7 +108,7 @@ export interface AmericanExpiry {
  * whole chain.
  *
  * @param low and `high`: vols between which the boundaries are interpolated; outside, and where there are two boundaries,
- *   each contract is priced by itself
+ *   each contract is priced separately
  * @param vols how many the boundaries are solved at, up to eight
  */
 export function americanExpiry(terms: ExpiryTerms, low: number, high: number, vols = VOLS): AmericanExpiry {

@@ -97,7 +97,7 @@ function putOf(
  * M. Schroder ("A parity result for American options", 1998).
  *
  * @param input contracts, as for the European kernel; a yield equal to the rate makes them options on a future
- * @param setting or tables of one's own
+ * @param setting accuracy, or custom tables
  * @param price results; NaN where rate and yield ask for two boundaries, see {@link earlyExercise}
  */
 export function priceAmerican(

@@ -43,7 +43,7 @@ export interface Sample {
 }
 
 export const USUAL_PATHS = 100_000;
-/** Sessions in a block: what lasts of high and low vol for a week comes along. */
+/** Sessions in a block: long enough to keep the clustering of vol over a week. */
 export const BLOCK = 5;
 /** With fewer stretches nothing is said. */
 export const FEWEST_STRETCHES = 20;

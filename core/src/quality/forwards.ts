@@ -38,7 +38,7 @@ const LEAST_OFF = 0.004;
 /** An expiry is broken where it can be traded at a profit at more than this share of its strikes, and stays so until at less than the other. */
 const BREAKS = 0.5;
 const HEALS = 0.1;
-/** One that is new is told by two strikes; one that was whole, which two bad quotes must not break, by four, or three of three. */
+/** A new fault needs two strikes as evidence; an expiry that was sound needs four, or three of three, so that two bad quotes do not condemn it. */
 const FEWEST_STRIKES = 2;
 const FEWEST_WHOLE = 4;
 const NO_YIELD = { value: 0, error: 0 };

@@ -3,7 +3,7 @@ import { sviAt, type VarianceAt } from './svi';
 
 /**
  * A curve taken from that of another expiry, which may be of another underlying: read where the other stands at the same
- * place, with adjustments of one's own.
+ * place, with custom adjustments.
  */
 
 /** How the places of the two are matched. */

@@ -39,7 +39,7 @@ export function expiryBefore(expiries: readonly { readonly years: number }[], at
   return before;
 }
 
-/** Of expiries within half a day of each other the first: those that variance is told apart between. */
+/** The first of expiries within half a day of each other: variance between them cannot be told apart. */
 export function expiriesApart<Expiry extends { readonly years: number }>(expiries: readonly Expiry[]): Expiry[] {
   return expiries.filter((_, i) => expiryBefore(expiries, i) === i - 1);
 }

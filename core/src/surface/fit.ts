@@ -62,7 +62,7 @@ function typicalMiss({ k, vol, unit }: FitPoints, curve: Curve): number {
 }
 
 /**
- * Whether a smaller loss is worth its parameters, where what a miss is worth is not known beforehand (G. Schwarz, "Estimating
+ * Whether a smaller loss is worth its extra parameters, where the scale of a miss is not known in advance (G. Schwarz, "Estimating
  * the dimension of a model", 1978).
  */
 function earns(loss: number, smaller: number, parameters: number, count: number): boolean {

@@ -5,7 +5,7 @@ type Group = Params<object>;
 /** Characters that are as plain in an address as they are. */
 const PLAIN: Readonly<Record<string, string>> = { '%3A': ':', '%2C': ',', '%3B': ';', '%40': '@', '%3D': '=' };
 
-/** Reads and writes addresses: the query names what of some groups of parameters is not as usual. */
+/** Reads and writes addresses: the query names the parameters of some groups that differ from their defaults. */
 export class Codec {
   /** @throws RangeError where two parameters have the same name */
   constructor(readonly groups: readonly Group[]) {
@@ -17,7 +17,7 @@ export class Codec {
   }
 
   /**
-   * Reads each group from a query; what it does not say, or says wrongly, is as usual. A query that says nothing is that of a
+   * Reads each group from a query; what it does not say, or says wrongly, takes its default. A query that says nothing is that of a
    * fresh start.
    */
   read(query: URLSearchParams): Map<Group, object> {
@@ -30,7 +30,7 @@ export class Codec {
     return new Map(this.groups.map((group) => [group, valuesOf(group)]));
   }
 
-  /** Writes groups as a query, `?` included; what is as usual is left out. */
+  /** Writes groups as a query, `?` included; defaults are left out. */
   write(valuesOf: (group: Group) => object): string {
     const query = new URLSearchParams();
     const all = this.groups.flatMap((group) => group.pieces.map((piece) => ({ piece, values: valuesOf(group) })));

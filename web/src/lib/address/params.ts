@@ -9,7 +9,7 @@ export interface Param<T> {
   usual: T;
   /** What stands when nothing has been chosen yet, where that is something else. */
   fresh?: T;
-  /** What makes no sense is as usual. */
+  /** A value that makes no sense takes its default. */
   read: (text: string | null, symbol: string | null) => T;
   write: (value: T) => string | null;
 }
@@ -98,7 +98,7 @@ export function numberIn(
   return { name, usual, read, write: plain };
 }
 
-/** What is as usual unless the address has a word for it. */
+/** A word of the address, or the default without one. */
 export function flag(name: string, word: string, usual = false): Param<boolean> {
   return {
     name,
@@ -108,7 +108,7 @@ export function flag(name: string, word: string, usual = false): Param<boolean> 
   };
 }
 
-/** Those of the words that a list names, in the order of the words; a list without any of them is as usual. */
+/** Those of the words that a list names, in the order of the words; a list without any of them takes its default. */
 export function someOf<T extends string>(name: string, words: readonly T[], usual: readonly T[]): Param<readonly T[]> {
   const read = (text: string | null) => {
     if (text === NONE) return [];

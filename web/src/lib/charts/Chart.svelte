@@ -8,7 +8,7 @@
 
   interface Props {
     figure: Figure;
-    /** What is drawn on the figure's axes in place of its traces while it plays; null at rest. */
+    /** What is drawn in place of the figure's traces during playback; null otherwise. */
     moving?: Moving | null;
     /** What of Plotly it needs; it stays the same as long as the chart lives. */
     bundle?: Bundle;

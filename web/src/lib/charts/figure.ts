@@ -67,7 +67,7 @@ export class HeldRange {
   private range: [number, number] = [0, 1];
 
   /**
-   * @param key what the axis is for; another one starts anew
+   * @param key what the axis is for; another one starts again
    * @param values what must fit, NaN passed over
    * @param margin share of the span left free at both ends
    */

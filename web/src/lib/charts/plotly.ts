@@ -45,7 +45,7 @@ function drawNext(): void {
 
 /**
  * Draws at once, or after the charts that are being drawn: one chart a task, so that the first is painted before
- * the second is worked out.
+ * the second is computed.
  */
 export function inTurn(draw: () => void): void {
   waiting.push(draw);

@@ -7,7 +7,7 @@ interface ChainColumn {
   width: number;
   /** Whether it is multiplied by contracts and their size. */
   isMoney?: boolean;
-  /** Whether it is worked out for the rows in view alone. */
+  /** Whether it is computed for the rows in view alone. */
   isHigher?: boolean;
 }
 
@@ -63,7 +63,7 @@ export const CHAIN_COLUMN_IDS = Object.keys(COLUMNS) as ChainColumnId[];
 /** Width of the column of strikes. */
 export const STRIKE_WIDTH = 72;
 
-/** Sets that come along: columns from the edge of the table to the strikes on the side of the calls. */
+/** Built-in sets: columns from the edge of the table to the strikes, on the call side. */
 export const CHAIN_SETS = {
   quotes: ['volume', 'openInterest', 'itm', 'delta', 'vol', 'theory', 'place', 'bid', 'ask'],
   greeks: ['itm', 'vega', 'theta', 'gamma', 'delta', 'vol', 'theory', 'mid'],

@@ -45,7 +45,7 @@ export const STORED_MEASURES: readonly StoredMeasure[] = [
   { name: 'quality', column: 'quality', unit: {}, title: 'of the quotes, 0 to 100' },
 ];
 
-/** Measures that are worked out of what is held beside them. */
+/** Measures that are computed of what is held beside them. */
 export const WORKED_OUT_MEASURES: readonly Measure[] = [
   { name: 'before', unit: money, title: 'close of the session before' },
   { name: 'front', unit: { day: 1 }, title: 'days to the first expiry' },
@@ -59,7 +59,7 @@ const volMeasure = (name: string, estimator: string, window: number): Measure =>
   title: `historical vol over ${window} sessions, ${estimator}`,
 });
 
-/** A measure by its name: one of the store, or worked out, or a historical vol of any window. */
+/** A measure by its name: one of the store, or computed, or a historical vol of any window. */
 export function measureNamed(name: string): Measure | null {
   const plain = [...STORED_MEASURES, ...WORKED_OUT_MEASURES].find((one) => one.name === name);
   if (plain) return plain;

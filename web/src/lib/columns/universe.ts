@@ -21,7 +21,7 @@ export type ColumnLook =
 export interface ScreenColumn {
   /** A formula; with ~ before it, its line by session; or one of WORD_COLUMNS. */
   key: string;
-  /** What is worked out for it; null where nothing is. */
+  /** What is computed for it; null where nothing is. */
   formula: string | null;
   label: string;
   title: string;

@@ -65,7 +65,7 @@ function lookOf({ snapshot, vols }: Held): QuotesLook {
 }
 
 /**
- * The name that the page gives a snapshot. The same moment loaded anew, or fitted again, has another: what was asked of the old
+ * The name that the page gives a snapshot. The same moment reloaded, or fitted again, has another: what was asked of the old
  * one and comes late must not stand for the new.
  */
 export type SnapshotKey = string;

@@ -35,7 +35,7 @@ export const lookThrough = (snapshot: LoadedSnapshot): Promise<QuotesLook | null
 /** The same of a moment that the server holds: the worker fetches its quotes for itself. */
 export const lookAt = (symbol: string, asof: string): Promise<QuotesLook> => chainWorker().lookAt(symbol, asof);
 
-/** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over anew. */
+/** Lets the worker forget its snapshots, after the data have changed; those that follow are handed over again. */
 export function forgetSnapshots(): void {
   held.forget();
   void remote?.forget();
@@ -50,7 +50,7 @@ export function drawSample(
   return chainWorker().sample({ kind, exercise, price }, fit, past);
 }
 
-/** Values of a snapshot under a basis, from the worker; what was worked out is kept while its terms are the same. */
+/** Values of a snapshot under a basis, from the worker; what was computed is kept while its terms are the same. */
 export const valueSnapshot = (snapshot: LoadedSnapshot, basis: Basis, terms: PricingTerms, quotes: QuoteSide) =>
   held.value(snapshot, basis, terms, quotes);
 

@@ -10,7 +10,7 @@ export type Holding = {
   [K in 'load' | 'value' | 'refit']: (...given: Parameters<ChainWorker[K]>) => Promise<ReturnType<ChainWorker[K]>>;
 };
 
-/** What was worked out for a snapshot, by basis and quotes. */
+/** What was computed for a snapshot, by basis and quotes. */
 interface Worked {
   terms: PricingTerms;
   by: Map<string, Promise<ValuedSlice[]>>;
@@ -19,7 +19,7 @@ interface Worked {
 /** The snapshot in view and those beside it: six bases of a large one take megabytes. */
 const MOST_WORKED = 3;
 
-/** The snapshots that a worker holds, by names that no two of them share, and what it has worked out for them. */
+/** The snapshots that a worker holds, by names that no two of them share, and what it has computed for them. */
 export class HeldSnapshots {
   private readonly names = new WeakMap<LoadedSnapshot, SnapshotKey>();
   private readonly worked = new Map<LoadedSnapshot, Worked>();
@@ -63,7 +63,7 @@ export class HeldSnapshots {
     return work(key);
   }
 
-  /** Values of a snapshot under a basis; what was worked out is kept while its terms are the same. */
+  /** Values of a snapshot under a basis; what was computed is kept while its terms are the same. */
   value(snapshot: LoadedSnapshot, basis: Basis, terms: PricingTerms, quotes: QuoteSide): Promise<ValuedSlice[]> {
     const found = this.worked.get(snapshot);
     const known = found?.terms === terms ? found : { terms, by: new Map<string, Promise<ValuedSlice[]>>() };
@@ -96,7 +96,7 @@ export class HeldSnapshots {
     );
   }
 
-  /** Forgets what was worked out, after the data have changed. */
+  /** Forgets what was computed, after the data have changed. */
   forget(): void {
     this.worked.clear();
   }

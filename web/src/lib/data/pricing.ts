@@ -50,7 +50,7 @@ export function choiceOf(
 const MOST_SAMPLES = 48;
 const drawn = new Map<string, Sample | null>();
 
-/** Paths of the past to an expiry, kept for whoever asks again. */
+/** Paths of the past to an expiry, cached for later callers. */
 export function sampleTo(
   snapshot: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
   fit: ExpiryFit,

@@ -49,7 +49,7 @@ export class Film {
    * @param asofs in order of time
    * @param step how they are told from the others that are held
    * @param at position of the moment in view
-   * @param strikes how many listed strikes either side of the forward come along
+   * @param strikes how many listed strikes on either side of the forward are included
    * @returns what stops loading
    */
   follow(symbol: string, asofs: readonly string[], step: 'session' | 'moment', at: number, strikes = 0): () => void {

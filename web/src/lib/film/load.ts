@@ -4,7 +4,7 @@ import { framesOfAnswer, type Frame } from './frame';
 /**
  * The curves of an underlying between two moments, both included.
  *
- * @param more how many listed strikes either side of the forward come along, and whether every expiry shows its own curve,
+ * @param more how many listed strikes on either side of the forward are included, and whether every expiry shows its own curve,
  *   also where it borrows one
  */
 export async function loadCurves(

@@ -26,14 +26,14 @@ export class ExclusionStore {
     private readonly reload: () => void,
   ) {}
 
-  /** Sets something aside from the moment in view on, or takes it back into use. Everything is loaded anew. */
+  /** Sets something aside from the moment in view on, or takes it back into use. Everything is reloaded. */
   async decide(what: Excluded, decision: ExclusionRequest['verdict']): Promise<void> {
     const { current } = this.market;
     const { stored, live } = this.moment;
     if (!current || !stored || live) return;
     const wasAside = this.isAsideByHand(what);
     await this.show(what, decision);
-    // One after the other, in the order in which they were said; everything is loaded anew after the last.
+    // One after the other, in the order in which they were said; everything is reloaded after the last.
     this.under++;
     const { symbol } = current;
     const { asof } = stored;
@@ -51,7 +51,7 @@ export class ExclusionStore {
   }
 
   /**
-   * Lets an expiry borrow its curve, or with null gives it its own one back. Everything that depends on it is loaded anew.
+   * Lets an expiry borrow its curve, or with null gives it its own one back. Everything that depends on it is reloaded.
    *
    * @throws Error with what is wrong with it
    */
@@ -68,7 +68,7 @@ export class ExclusionStore {
     return fit.aside.some((one) => one.strike === strike && one.side === side && one.reason === BY_HAND);
   }
 
-  /** Shows at once what an exclusion does to the moment in view: the server derives everything anew meanwhile. */
+  /** Shows at once what an exclusion does to the moment in view: the server derives everything again meanwhile. */
   private async show(what: Excluded, decision: ExclusionRequest['verdict']): Promise<void> {
     const { shown } = this.snapshots;
     const at = shown?.snapshot.slices.findIndex((one) => isSameExpiry(one, what)) ?? -1;

@@ -50,7 +50,7 @@ export class LiveFeed {
     if (state) this.take(state);
   }
 
-  /** Lets it go on, stand still or begin anew. */
+  /** Lets it go on, stand still or begin again. */
   async order(request: FeedRequest): Promise<void> {
     try {
       this.problem = null;

@@ -7,7 +7,7 @@ import type { Address } from './address.svelte';
 
 /** What is held: the underlyings, and everything of the one in view that does not depend on the moment. */
 export class MarketStore {
-  /** Raised when the data have changed, so that everything is loaded anew; what loads for itself depends on it. */
+  /** Raised when the data have changed, so that everything is reloaded; what loads for itself depends on it. */
   edition = $state(0);
   private readonly rows = new Loaded(
     () => {

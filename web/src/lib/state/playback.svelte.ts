@@ -32,11 +32,11 @@ export class Playback {
     const first = playSpan === 0 ? 0 : (this.moment.stops.at(-playSpan - 1) ?? -1) + 1;
     return this.stops.filter((stop) => stop >= first);
   });
-  /** The curves of the moment in view while it plays from curves alone; null at rest, when its quotes are shown. */
+  /** The curves of the moment in view during playback, which shows curves alone; null otherwise, when quotes are shown. */
   readonly frame: Frame | null = $derived.by(() =>
     this.isFilmWanted && this.isPlaying ? this.film.at(this.address.context.symbol, this.moment.stored?.asof) : null,
   );
-  /** The curves of the whole span while it plays, which the axes are to hold; none at rest. */
+  /** The curves of the whole span during playback, which the axes must hold; empty otherwise. */
   readonly played: readonly Frame[] = $derived.by(() => {
     const { current } = this.market;
     if (!this.isPlaying || !current) return [];
@@ -78,7 +78,7 @@ export class Playback {
     return this.film.follow(symbol, asofs, this.address.context.playStep, at, this.strikesWanted);
   }
 
-  /** Whether what a step has led to is in the picture, so that the next may come. */
+  /** Whether the last step has been drawn, so that the next may follow. */
   private get isDrawn(): boolean {
     return this.isFilmWanted && !this.film.problem ? this.frame !== null : this.areQuotesDrawn();
   }

@@ -17,7 +17,7 @@ const worked = new WeakMap<LoadedSnapshot, Worked>();
 
 /**
  * What the bases bring along at the moment of a snapshot: the same object while nothing has changed, so that what
- * depends on it need not be worked out anew.
+ * depends on it need not be recomputed.
  *
  * @param row the last row of the history that is over then
  */
@@ -42,7 +42,7 @@ function workOut(
 ): PricingTerms {
   const { slices } = snapshot;
   const volOver = (sessions: number) => realizedOver(bars, row, sessions, realizedBy);
-  // One window for all is worked out once.
+  // One window for all is computed once.
   const vol = realizedWindow > 0 ? volOver(realizedWindow) : NaN;
   const last = bars.at[row] ?? -1;
   const { close, high, low } = barsTo(bars, last);

@@ -93,7 +93,7 @@ export class SnapshotStore {
     };
     if (live) this.feed.hold();
     const working = work();
-    // What the feed has sent meanwhile comes next: a slow page leaves moments out rather than falling behind.
+    // What the feed has sent in the meantime comes next: a slow page leaves moments out rather than falling behind.
     void working.catch(() => undefined).then(() => this.feed.release());
     return working;
   }

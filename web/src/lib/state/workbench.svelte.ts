@@ -51,7 +51,7 @@ export class Workbench {
     return this.market.problem ?? this.snapshot.problem ?? this.samples.problem ?? this.exclusions.problem;
   }
 
-  /** Loads everything anew; what is shown stays until the new is there. */
+  /** Reloads everything; what is shown stays until the new is there. */
   reload(): void {
     forgetLoaded();
     forgetSnapshots();

@@ -6,7 +6,7 @@
 
   /**
    * A table of any length, of which the rows in view are there: one that leaves at one end takes its elements to the other,
-   * since making them anew takes too long. Its parts say their roles themselves, in elements that are no table.
+   * since making them again takes too long. Its parts say their roles themselves, in elements that are no table.
    *
    * @prop row draws a row by its position, in an element of `height` pixels
    * @prop heads stays at the top
@@ -14,7 +14,7 @@
    * @prop width of the rows, at least that of the part in view
    * @prop hasStops whether arrows go through what it holds; where they have another meaning they do not
    * @prop body what listens to events of the rows
-   * @prop scrolled how far it is scrolled; bound by those who want to know
+   * @prop scrolled how far it is scrolled, to be bound
    * @prop room how many pixels of it are in view
    */
   let {

@@ -7,7 +7,7 @@ export const IMPORT_STATES = [
   'checked',
   'queued',
   'running',
-  /** Its rows are in; what depends on them is derived anew. */
+  /** Its rows are in; what depends on them is derived again. */
   'deriving',
   'done',
   /** Has bad rows; nothing was changed. */
@@ -15,7 +15,7 @@ export const IMPORT_STATES = [
   /** Cannot be read; nothing was changed. */
   'failed',
   'cancelled',
-  /** What it did is taken back; what depends on that is derived anew. */
+  /** What it did is taken back; what depends on that is derived again. */
   'undoing',
   'undone',
 ] as const;

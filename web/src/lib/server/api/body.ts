@@ -6,7 +6,7 @@ import { ApiError, invalidInput, type FieldError } from './problem';
 const SMALL_BODY = 2_000_000;
 export const LARGE_BODY = 32_000_000;
 
-/** A body that stands still for so long is given up, and one that after a while has come in slower than this. */
+/** A body is given up when it stands still for this long, or when it is slower than this after a grace period. */
 const IDLE_MS = 30_000;
 const GRACE_MS = 20_000;
 const LEAST_BYTES_PER_SECOND = 2000;

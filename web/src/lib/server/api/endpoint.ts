@@ -45,7 +45,7 @@ export function endpoint<Event extends RequestEvent>(work: (event: Event) => Pro
   };
 }
 
-/** Codes of the database (PostgreSQL, appendix A) and of the system that say what whoever asks can know. */
+/** Codes of the database (PostgreSQL, appendix A) and of the system that say what a caller may be told. */
 const TOO_LONG = '57014';
 const AWAY = ['ECONNREFUSED', 'ECONNRESET', 'EPIPE', '57P01', '57P02', '57P03', '08006', '53300'];
 const RETRY_SECONDS = '5';

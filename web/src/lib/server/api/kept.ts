@@ -106,7 +106,7 @@ export class KeptAnswers {
     );
   }
 
-  /** Symbols that lend curves to one: read of all when the first is asked for, and anew when any has changed. */
+  /** Symbols that lend curves to one: read of all when the first is asked for, and again when any has changed. */
   private async lendersOf(symbol: string): Promise<readonly string[]> {
     const { symbol: borrower, source } = tables.borrowings;
     this.lenders ??= this.database

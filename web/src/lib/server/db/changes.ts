@@ -7,7 +7,7 @@ export interface Change {
   symbol: string;
 }
 
-/** What has changed is kept for two days: after one without a look everything is read anew. */
+/** What has changed is kept for two days: after one without a look everything is read again. */
 const LONGEST_WITHOUT_LOOK_MS = 86_400_000;
 
 /** Tells whoever keeps what it has read what has changed in the database since: its triggers note that. */

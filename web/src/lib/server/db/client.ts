@@ -65,7 +65,7 @@ export async function inTransaction<T>(
   begin = 'BEGIN',
 ): Promise<T> {
   const client = await database.$client.connect();
-  // A connection that breaks is told by the query that was waiting; unhandled the event would end the process.
+  // A broken connection is reported by the query that was waiting; unhandled, the event would end the process.
   const onError = () => undefined;
   client.on('error', onError);
   let failure: Error | undefined;
@@ -77,7 +77,7 @@ export async function inTransaction<T>(
   };
   const query = (...args: Parameters<typeof client.query>) => {
     refuse();
-    // What streams goes on by itself; all else one after the other, as a connection takes them.
+    // Streams run independently; everything else runs one after the other, as a connection requires.
     if (typeof (args[0] as { submit?: unknown }).submit === 'function') return client.query(...args);
     const answer = last.then(() => {
       refuse();

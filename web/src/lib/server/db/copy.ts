@@ -71,7 +71,7 @@ class BinaryRows {
   get length(): number {
     return this.at;
   }
-  /** Hands out what there is; the next rows begin anew. */
+  /** Hands out what there is; the next rows begin again. */
   take(): Buffer {
     const taken = Buffer.from(this.bytes.subarray(0, this.at));
     this.at = 0;

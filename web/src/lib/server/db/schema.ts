@@ -441,7 +441,7 @@ export const measures = pgTable(
 
 /**
  * What has changed, a row per statement, table and symbol, written by triggers (migration 10): whoever keeps what it has read
- * learns from here what to read anew. Old rows are removed by a job.
+ * learns from here what to read again. Old rows are removed by a job.
  */
 export const changes = pgTable(
   'changes',
@@ -497,7 +497,7 @@ export const structures = pgTable('structures', {
 
 /**
  * What people have decided about contracts and expiries of a snapshot: to set them aside, or to use them though they
- * were set aside. Not derived; what depends on it is derived anew.
+ * were set aside. Not derived; what depends on it is derived again.
  */
 export const exclusions = pgTable(
   'verdicts',

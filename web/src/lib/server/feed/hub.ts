@@ -91,7 +91,7 @@ export class FeedHub {
   look(): void {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
-    // One at a time; who comes meanwhile is told at the next look.
+    // One at a time; listeners that join meanwhile are served at the next look.
     if (this.isTelling) return;
     this.isTelling = true;
     const started = performance.now();

@@ -20,7 +20,7 @@ export interface FeedState {
   isKept: boolean;
 }
 
-/** Longer than this a feed does not run on by itself: when every worker was gone it goes on where it was left. */
+/** A feed without a worker runs on for at most this long: after that it resumes where it stopped. */
 const LONGEST_LEAD_MS = 10_000;
 const ID = 1;
 

@@ -152,7 +152,7 @@ export type Progress = (done: number, total: number) => Promise<void> | void;
 const SNAPSHOTS_PER_BATCH = 24;
 
 /**
- * Derives fits and measures anew from the stored slices. Each batch is a transaction of its own: what is read
+ * Derives fits and measures again from the stored slices. Each batch is a transaction of its own: what is read
  * meanwhile is a snapshot's old measures or its new ones, and a batch that was interrupted is done again.
  *
  * @param which condition on snapshots; all when not given
@@ -169,7 +169,7 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
   for (let from = 0, to = 0; from < keys.length; from = to) {
     const { symbol } = keys[from]!;
     while (to < keys.length && to - from < SNAPSHOTS_PER_BATCH && keys[to]!.symbol === symbol) to++;
-    // Read once per underlying: terms that change meanwhile have everything derived anew that depends on them.
+    // Read once per underlying: terms that change meanwhile have everything derived again that depends on them.
     if (!terms?.isKnown(symbol)) terms = new TermsStore(database);
     const known = terms;
     const later = new Set(keys.slice(to).flatMap((key) => (key.symbol === symbol ? [key.asof.getTime()] : [])));
@@ -183,11 +183,11 @@ export async function rebuildDerived(database: Database, which?: SQL, onProgress
 }
 
 /**
- * Derives some snapshots of one underlying anew, in the transaction of the caller, and those of later sessions that come out
+ * Derives some snapshots of one underlying again, in the transaction of the caller, and those of later sessions that come out
  * otherwise because of it: an expiry that was broken stays so, a curve without a shape takes that of the session before.
  *
  * @param keys in order of time
- * @param isLater tells of a snapshot that the caller derives anew himself, after these
+ * @param isLater tells of a snapshot that the caller derives again himself, after these
  */
 export async function rebuildBatch(
   session: Session,
@@ -209,7 +209,7 @@ export async function rebuildBatch(
   }
 }
 
-/** Derives snapshots anew and writes them. @returns those that the next session remembers otherwise than before */
+/** Derives snapshots again and writes them. @returns those that the next session remembers otherwise than before */
 async function deriveKeys(
   session: Session,
   symbol: string,

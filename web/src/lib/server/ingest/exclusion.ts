@@ -12,12 +12,12 @@ const BY_HAND = REASONS.indexOf('by-hand');
 export type ExclusionKey = Omit<typeof exclusions.$inferSelect, 'decision' | 'isLasting'>;
 
 /**
- * Sets a contract or an expiry aside, or takes it into use, and derives its snapshot anew: both or none.
+ * Sets a contract or an expiry aside, or takes it into use, and derives its snapshot again: both or none.
  *
  * @param decision null takes back what was said before, of this moment and of earlier ones to last
  * @param isLasting whether it holds for all later moments too
  * @param wasAside whether it was set aside by hand when whoever says this looked at it
- * @returns the moment from which others have to be derived anew; null where there are none
+ * @returns the moment from which others have to be derived again; null where there are none
  * @throws ConflictError where that is otherwise by now
  */
 export async function setExclusion(

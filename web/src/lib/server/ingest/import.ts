@@ -89,7 +89,7 @@ export async function importFile(
   }
 }
 
-/** Derives anew what depends on the records of an import, its last step. Interrupted, it is done again from its beginning. */
+/** Derives again what depends on the records of an import, its last step. Interrupted, it is done again from its beginning. */
 export async function deriveImport(
   database: Database,
   record: ImportRecord,

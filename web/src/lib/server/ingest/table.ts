@@ -3,7 +3,7 @@ import type { QuoteLines } from '@umwelt/core';
 /** A file that cannot be read as a table: says from where on, and why. */
 export class TableError extends Error {}
 
-/** What a library says that stumbled over a file; where it broke down by itself, that alone. */
+/** The message of a library that failed on a file; where the library itself broke, only that it did. */
 export function damageOf(error: unknown): string {
   // A TypeError or RangeError of its code says nothing to whoever made the file.
   const isTold = error instanceof Error && !(error instanceof TypeError || error instanceof RangeError);

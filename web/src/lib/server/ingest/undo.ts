@@ -8,7 +8,7 @@ import { INTRADAY_BARS, RECORD_KINDS } from './records';
 
 const { feed, imports, journal, prints, snapshots } = tables;
 
-/** What the import of the feed says that it is: taken back, the feed begins anew. */
+/** What the import of the feed says that it is: taken back, the feed begins again. */
 export const FEED = 'feed';
 
 /** Why an import cannot be undone. */
@@ -74,7 +74,7 @@ export async function undoImport(
   });
 }
 
-/** Notes the snapshots that are derived anew when those of an import are gone, as long as it can be seen which these are. */
+/** Notes the snapshots that are derived again when those of an import are gone, as long as it can be seen which these are. */
 async function noteFollowing(session: Session, id: number): Promise<void> {
   const following = await followingImport(session, id);
   if (following.length === 0) return;
@@ -142,7 +142,7 @@ async function restore(session: Session, id: number, table: string): Promise<voi
 
 const FOREIGN_KEY = '23503';
 
-/** The last step of taking an import back: derives anew what depends on it. Interrupted, it is done again. */
+/** The last step of taking an import back: derives again what depends on it. Interrupted, it is done again. */
 export async function deriveUndone(
   database: Database,
   record: ImportRecord,

@@ -44,7 +44,7 @@ async function workMeasures(database: Database, { importId }: Jobs['measures']):
   await dropEmptyPartitions(database);
 }
 
-/** Derives fits and measures anew: of some underlyings or all, from a moment on, of those only that an older method made. */
+/** Derives fits and measures again: of some underlyings or all, from a moment on, of those only that an older method made. */
 function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<void> {
   return runTask(database, taskId, async ({ input }, report) => {
     const symbols = input.symbols as string[] | undefined;
@@ -59,12 +59,12 @@ function workRebuild(database: Database, { taskId }: Jobs['rebuild']): Promise<v
 }
 
 const FILES_KEPT_DAYS = 7;
-/** What somebody deleted can be brought back for so long. */
+/** How long something deleted can be brought back. */
 const DROPPED_KEPT_DAYS = 30;
 const LONGEST_UPLOAD_HOURS = 24;
-/** The same key of a caller again means the same request for so long. */
+/** How long a caller's key stands for the same request. */
 const REQUESTS_KEPT_DAYS = 2;
-/** Whoever has not looked at what has changed for half as long reads everything anew. */
+/** Whoever has not looked at what has changed for half as long reads everything again. */
 const CHANGES_KEPT_DAYS = 2;
 
 async function tidy(database: Database): Promise<void> {

@@ -17,7 +17,7 @@ const isOld = (started: typeof imports.started | typeof tasks.started) =>
 
 /**
  * Gives work that waits without a job its job again, and closes imports whose program has ended, as they are done by no job:
- * those of a command, and of the demo, which begins its file anew.
+ * those of a command, and of the demo, which begins its file again.
  */
 export async function resumeLost(database: Database): Promise<void> {
   await inTransaction(database, async (session) => {

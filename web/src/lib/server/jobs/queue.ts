@@ -5,7 +5,7 @@ import type { Database } from '../db';
 export interface Jobs {
   /** Checks, imports or takes back, as the state of the import says. */
   import: { importId: number };
-  /** Derives anew what depends on an import. */
+  /** Derives again what depends on an import. */
   measures: { importId: number };
   rebuild: { taskId: number };
   demo: { taskId: number };

@@ -70,7 +70,7 @@ export async function startWorker(url: string): Promise<Worker> {
     async stop() {
       clearInterval(supervisor);
       keeper.stop();
-      // What runs is given up: its transaction is rolled back, and it begins anew elsewhere or later.
+      // What runs is given up: its transaction is rolled back, and it begins again elsewhere or later.
       await boss.stop({ graceful: false, close: true }).catch(() => undefined);
       await line.close();
       await Promise.race([database.$client.end(), new Promise((resolve) => setTimeout(resolve, 1000))]);

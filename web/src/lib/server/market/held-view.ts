@@ -19,7 +19,7 @@ export interface Moments {
   columns: Map<string, Float64Array>;
 }
 
-/** Bars of an underlying without the steps of dividends and splits, with the vols that were worked out of them. */
+/** Bars of an underlying without the steps of dividends and splits, with the vols that were computed of them. */
 export interface HeldBars extends BarColumns {
   /** Days since 1970. */
   days: Int32Array;
@@ -158,7 +158,7 @@ export class HeldView {
     return null;
   }
 
-  /** What is worked out of this view, remembered under a name of its own as long as the view is. */
+  /** What is computed of this view, remembered under a name of its own as long as the view is. */
   remember(key: string, work: () => Float64Array): Float64Array {
     const known = this.known.get(key);
     if (known) return known;
@@ -295,7 +295,7 @@ export class HeldView {
   }
 }
 
-/** A measure that is worked out of what is held, at a position of the moments and on its day since 1970. */
+/** A measure that is computed of what is held, at a position of the moments and on its day since 1970. */
 type WorkedOut = (held: Held, moments: Moments, position: number, day: number, dated: Dated) => number;
 
 const WORKED_OUT: Readonly<Record<string, WorkedOut>> = {

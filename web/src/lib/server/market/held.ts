@@ -25,7 +25,7 @@ const MOST_BYTES = Number(process.env.UMWELT_HELD_BYTES ?? 768e6);
 
 /**
  * Measures and bars of all underlyings as columns in memory, so that formulas over thousands of them need no reading. What has
- * changed in the database since is read anew before every answer: its triggers tell what.
+ * changed in the database since is read again before every answer: its triggers tell what.
  */
 export class HeldColumns {
   private readonly held = new Map<string, Held>();

@@ -32,7 +32,7 @@ interface HeldOf {
 
 const NOTHING: HeldOf = { days: [], contracts: [], usable: [], quality: [], bars: 0, prints: 0 };
 
-/** Counts of everything that is held, kept in memory: only what has changed since is counted anew. */
+/** Counts of everything that is held, kept in memory: only what has changed since is counted again. */
 export class HoldingsCounts {
   private readonly log = new ChangeLog();
   private readonly counts = new Map<string, HeldOf>();

@@ -128,7 +128,7 @@ export async function listAsofs(database: Queryable, symbol: string, from: Date,
 /**
  * The curves of an underlying at some moments, in order of time and of expiry; what is borrowed in place of its own.
  *
- * @param strikes how many of the listed strikes come along, either side of the forward
+ * @param strikes how many of the listed strikes are included on either side of the forward
  * @param isOwn whether every expiry keeps its own curve
  */
 export async function listCurves(

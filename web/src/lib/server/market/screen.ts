@@ -10,12 +10,12 @@ export interface ScreenOrder {
   isDescending: boolean;
 }
 
-/** Formulas over all underlyings at a moment: columns are worked out, filters leave underlyings out. */
+/** Formulas over all underlyings at a moment: columns are computed, filters leave underlyings out. */
 export interface ScreenQuery {
   moment?: Date | undefined;
   columns: readonly CheckedFormula[];
   filters: readonly CheckedFormula[];
-  /** Worked out for each of the last sessions. */
+  /** Computed for each of the last sessions. */
   series?: readonly CheckedFormula[];
   sessions?: number;
   /** Which underlyings are looked at; all unless given. */

@@ -91,7 +91,7 @@ class Book {
 
 /** Moments of a few sessions of quarters of an hour. */
 const MOST_BOOKS = 200;
-/** Books that were opened, with the transaction that wrote their measures last: another one, and they are opened anew. */
+/** Books that were opened, with the transaction that wrote their measures last: another one, and they are opened again. */
 const books = new Map<string, { writtenBy: string; book: Book }>();
 
 /** The books of moments, in their order; those of an underlying that borrows curves depend on others and are not kept. */

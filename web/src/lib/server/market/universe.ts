@@ -4,7 +4,7 @@ import { isoDay, isoMoment, type HeldView } from './held-view';
 import { USUAL_VOL } from './history';
 import type { Underlying } from './terms';
 
-/** What the Universe says of one underlying at a moment. Vols are decimals; null where not to be had. */
+/** What the Universe says of one underlying at a moment. Vols are decimals; null where not available. */
 export interface UniverseRow extends Underlying {
   asof: string | null;
   price: number | null;

@@ -3,7 +3,7 @@ import { chainAnswer, surfaceAnswer } from './answers';
 import type { StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
-/** What is to be worked out of a snapshot, and how it is to be written. */
+/** What is to be computed of a snapshot, and how it is to be written. */
 export type ValuedTask = { underlying: Underlying; stored: StoredSnapshot } & (
   { kind: 'chain'; choice: BasisChoice; layout: 'rows' | 'columns' } | { kind: 'surface'; events: readonly number[] }
 );

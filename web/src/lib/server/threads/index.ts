@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 
-/** The program of a thread: its file, and what it is told beside. */
+/** The program of a thread: its file, and its other settings. */
 export interface Program {
   filename: string;
   argv: string[];
@@ -26,7 +26,7 @@ export function threadProgram(name: string): Program {
 
 /** Less urgent than what somebody waits for at a screen. */
 const NICE = 10;
-/** A thread that has had nothing to do for so long is let go. */
+/** Idle time after which a thread ends. */
 const IDLE_MS = 60_000;
 
 /**

@@ -55,14 +55,14 @@ export interface ChainParams {
   /** Odds that strikes are looked for by, per cent. */
   targetKind: OddsKind;
   target: number;
-  /** Width of the spread whose credit is shown, in money; 0 for a contract by itself. */
+  /** Width of the spread whose credit is shown, in money; 0 for a single contract. */
   targetWidth: number;
   tapeLegs: TapeLegs;
   tapeSides: TapeSides;
   tapeSize: number;
 }
 
-/** The name of a set, or columns of one's own. */
+/** The name of a set, or custom columns. */
 const columns: Param<readonly ChainColumnId[]> = {
   name: 'columns',
   usual: CHAIN_SETS.quotes,

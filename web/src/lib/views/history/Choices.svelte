@@ -28,7 +28,7 @@
   } as const;
 
   const SINCE = 'since';
-  /** How far back a range of one's own begins. */
+  /** How far back a custom range begins. */
   const SESSIONS_BACK = 120;
 
   function chooseSpan(wanted: string): void {

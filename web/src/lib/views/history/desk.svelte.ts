@@ -28,7 +28,7 @@ const CONE_WINDOWS = [5, ...VOL_WINDOWS.filter((window) => window < 252), 120, 2
 /** Sessions in thirty days: the horizon after which an implied vol of that time is held against what came. */
 export const HORIZON = 21;
 
-/** What History works out for its panels at the moment in view. */
+/** What History computes for its panels at the moment in view. */
 export class HistoryDesk {
   private readonly params: HistoryParams;
   readonly sessions: Sessions | null = $derived.by(() => {

@@ -52,7 +52,7 @@
   const found = $derived(current?.found ?? null);
   const levels = $derived([price - move, price + move]);
 
-  /** Units held at a price, between the points that were worked out. */
+  /** Units held at a price, between the points that were computed. */
   function hedgeAt(at: number): number {
     const points = found?.points ?? [];
     const i = points.findIndex((point) => point.price >= at);
@@ -75,7 +75,7 @@
   );
   const strike = $derived(slice?.strike[index]);
 
-  /** The working of the point that was worked out nearest to a price. */
+  /** The working of the point that was computed nearest to a price. */
   function openWork(at: number, nearer?: number): void {
     const points = found?.points ?? [];
     const nearest =

@@ -34,7 +34,7 @@
   let along = $state<Input>('price');
   let output = $state<Output>('price');
   let by = $state<SweepPlan['by']>('years');
-  /** What is typed as values of the second input; empty is as usual. */
+  /** What is typed as values of the second input; empty takes its default. */
   let typed = $state('');
   let isMap = $state(false);
   let problem = $state<string | null>(null);

@@ -17,7 +17,7 @@
   const most = $derived(bench.playback.frame ? MOST_PLAYED : MOST);
 
   const found = $derived(look.contradictions);
-  /** Those of curves first: they are of one's own making. */
+  /** Those of curves first: they come from our fits, not from the market. */
   const listed = $derived([
     ...found.ofCurves.map((one) => ({ ...one, isOfCurves: true })),
     ...found.ofQuotes.map((one) => ({ ...one, isOfCurves: false })),

@@ -44,7 +44,7 @@
   const DAYS_PER_YEAR = 365;
   const FORM_NAMES = { heat: 'colours', body: '3D', lines: 'by strike' } as const;
 
-  /** The moment in view: what plays, or what is at rest. */
+  /** The moment in view: the frame that plays, or the moment where playback has stopped. */
   const moment = $derived.by(() => {
     const { frame } = bench.playback;
     const { shown } = bench.snapshot;

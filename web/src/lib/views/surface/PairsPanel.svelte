@@ -176,7 +176,7 @@
       {#if figure}
         <Chart {figure} name="pair-over-time" label="The pair through time" />
         {#if along !== null}
-          <!-- Over the chart, which need not be drawn anew for it. -->
+          <!-- Over the chart, which need not be drawn again for it. -->
           <div
             class="pointer-events-none absolute w-px bg-focus"
             style="top: {PAIR_MARGIN.t}px; bottom: {PAIR_MARGIN.b}px; left: calc({PAIR_MARGIN.l}px + {along} * (100% - {PAIR_MARGIN.l +

@@ -3,7 +3,7 @@ import type { Workbench } from '$lib/state';
 import { problemOf } from '$lib/data/loaded.svelte';
 
 /**
- * What the quotes of the moment in view contradict, and which of them are set aside, worked out off the page's thread.
+ * What the quotes of the moment in view contradict, and which of them are set aside, computed off the page's thread.
  * While it plays, the worker fetches the quotes itself, one moment at a time: what it cannot keep up with is left out.
  */
 export class QuotesInView {

@@ -37,7 +37,7 @@ export interface UniverseParams {
   isSameKind: boolean;
 }
 
-/** Columns of the table; a list without any that makes sense is as usual. */
+/** Columns of the table; a list without any that makes sense takes its default. */
 const show: Param<readonly string[]> = {
   name: 'show',
   usual: USUAL_COLUMNS,

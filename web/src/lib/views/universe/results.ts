@@ -11,7 +11,7 @@ export function askScreen(asof: string | null, request: Omit<Request, 'asof'>): 
   return call('POST /screen', { body: { ...(asof ? { asof } : {}), ...request } });
 }
 
-/** What was worked out, to be read by formula. */
+/** What was computed, to be read by formula. */
 export class ScreenValues {
   private readonly at: ReadonlyMap<string, number>;
 

@@ -13,7 +13,7 @@ export class Widths {
     return this.own.get(key) ?? usual;
   }
 
-  /** Follows the pointer until it is let go of. */
+  /** Follows the pointer until it is released. */
   drag(event: PointerEvent, key: string, usual: number): void {
     event.preventDefault();
     const handle = event.currentTarget as HTMLElement;

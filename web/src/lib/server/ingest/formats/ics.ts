@@ -46,7 +46,7 @@ export class IcsReader implements TableReader {
     if (waiting.length > 0) yield { rows: waiting };
   }
 
-  /** Lines as they stand in the file. Each event is read by itself: a calendar as a whole would not fit into memory. */
+  /** Lines as they stand in the file. Each event is parsed separately: a whole calendar would not fit into memory. */
   private async *lines(number: () => number): AsyncGenerator<string> {
     const decoder = new TextDecoder();
     let rest = '';

@@ -16,7 +16,7 @@ export interface ReadTask {
 export type FromReader =
   { asked: number; from: number; to: number } | { asked: number; stream: number } | { rows: TableRow[] };
 
-/** What it is told: the bytes (null: there are no more), that there are none to be had, or whether to go on. */
+/** Messages to it: bytes (null at the end), a failure to get them, or whether to go on. */
 export type ToReader =
   { asked: number; bytes: Uint8Array | null } | { asked: number; isLost: true } | { goOn: boolean };
 

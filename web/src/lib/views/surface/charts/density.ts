@@ -7,7 +7,7 @@ import { numberColumns, type DataTable } from '$lib/tables/data-table';
 import { baseAxis, baseLayout, HeldRange, type Figure } from '$lib/charts/figure';
 import type { Moving } from '$lib/charts/moving';
 
-/** An expiry as its laws are worked out. */
+/** An expiry as its laws are computed. */
 export type DensityExpiry = Pick<
   CurveExpiry,
   'expiry' | 'settlement' | 'years' | 'sessions' | 'forward' | 'curve' | 'atmVol'

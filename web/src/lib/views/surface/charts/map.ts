@@ -62,7 +62,7 @@ export interface MapInput {
   lit: { at: number; days: number } | null;
   /** The contract that a place stands for. */
   contractAt: (position: number, days: number) => [name: string, strike: number, side: Side];
-  /** How far the axes go while it plays; at rest as far as what is drawn. */
+  /** Range of the axes during playback; otherwise that of what is drawn. */
   reach: MapReach | null;
   /** Of the colours, which hold still while it plays. */
   range: HeldRange;
