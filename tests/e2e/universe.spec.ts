@@ -79,11 +79,22 @@ test('a least and a most under the heads leave the others out, flags and familie
   await page.getByRole('button', { name: 'Remove rank(iv30, 252) <= 60%' }).click();
   await expect.poll(() => left(page)).toBe(all);
   // A flag is a condition with a name.
-  await page.getByLabel('Flags').selectOption({ label: 'call-rich: 25-delta calls over puts' });
+  await page.getByRole('button', { name: 'flags …' }).click();
+  const callRich = page.getByRole('menuitemcheckbox', { name: 'call-rich 25-delta calls over puts' });
+  await callRich.click();
+  await expect(callRich).toBeChecked();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'flags (1)' })).toBeFocused();
   await expect(chips(page)).toContainText('only call-rich rr25 > 0.5%');
   await expect.poll(async () => Math.min(...(await valuesOf(page, 'rr25')))).toBeGreaterThan(0.5);
   await page.getByRole('button', { name: 'Remove rr25 > 0.5%' }).click();
-  await page.getByLabel('Families').selectOption('AQF');
+  // By keys alone: it opens, what is typed finds, and Escape leaves.
+  await page.getByRole('button', { name: 'families …' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menu')).toBeVisible();
+  await page.keyboard.type('AQF');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
   await expect.poll(async () => (await rows(page).allTextContents()).every((text) => text.includes('AQF'))).toBe(true);
   await expect(page).toHaveURL(/families=AQF/);
 });

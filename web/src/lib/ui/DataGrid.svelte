@@ -21,6 +21,7 @@
   import type { ClassValue } from 'svelte/elements';
   import { tabbedCells } from './area';
   import KeyArea from './KeyArea.svelte';
+  import Tip from './Tip.svelte';
 
   /**
    * A table: heads that stay, rows that are chosen by click and by Enter, arrows from row to row, copied whole.
@@ -129,7 +130,6 @@
           {:else}
             <th
               class={classes}
-              title={head.title}
               aria-sort={head.order === undefined || !onsort
                 ? undefined
                 : sort?.id === head.order
@@ -137,7 +137,9 @@
                     ? 'descending'
                     : 'ascending'
                   : 'none'}
-              >{#if head.hasParts}{@render parts?.(head, i)}{:else}{@render words(head)}{/if}</th
+              >{#if head.hasParts}{@render parts?.(head, i)}{:else if head.title}<Tip text={head.title}
+                  >{@render words(head)}</Tip
+                >{:else}{@render words(head)}{/if}</th
             >
           {/if}
         {/each}

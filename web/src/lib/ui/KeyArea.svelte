@@ -2,6 +2,7 @@
   import type { Snippet } from 'svelte';
   import type { HTMLAttributes } from 'svelte/elements';
   import { provideArea } from './area';
+  import { notify } from './notices.svelte';
 
   /**
    * A part that is one stop for the tab key: arrows go from stop to stop in it (rows that can be chosen, numbers that lead to
@@ -11,7 +12,7 @@
    * @prop copied its text for the clipboard, lines of cells between tabs; '' where there is nothing
    * @prop hasStops whether arrows go through it
    * @prop element bound by those who scroll it
-   * @prop room how many pixels of it are in view
+   * @prop room, breadth how many pixels of it are in view, down and across
    */
   let {
     label,
@@ -19,6 +20,7 @@
     hasStops = true,
     element = $bindable(),
     room = $bindable(0),
+    breadth = $bindable(0),
     children,
     ...rest
   }: {
@@ -27,6 +29,7 @@
     hasStops?: boolean;
     element?: HTMLDivElement | undefined;
     room?: number;
+    breadth?: number;
     children: Snippet;
   } & HTMLAttributes<HTMLDivElement> = $props();
 
@@ -76,6 +79,7 @@
     if (text === '') return;
     event.clipboardData?.setData('text/plain', text);
     event.preventDefault();
+    notify(`Copied ${text.split('\n').length - 1} rows with their heads`);
   }
 </script>
 
@@ -84,6 +88,7 @@
   {...rest}
   bind:this={element}
   bind:clientHeight={room}
+  bind:clientWidth={breadth}
   tabindex="0"
   role="group"
   aria-label={label}

@@ -15,7 +15,7 @@
    * @prop hasStops whether arrows go through what it holds; where they have another meaning they do not
    * @prop body what listens to events of the rows
    * @prop scrolled how far it is scrolled, to be bound
-   * @prop room how many pixels of it are in view
+   * @prop room, breadth how many pixels of it are in view, down and across
    */
   let {
     label,
@@ -33,6 +33,7 @@
     element = $bindable(),
     scrolled = $bindable(0),
     room = $bindable(0),
+    breadth = $bindable(0),
     ...rest
   }: {
     label: string;
@@ -50,6 +51,7 @@
     element?: HTMLDivElement | undefined;
     scrolled?: number;
     room?: number;
+    breadth?: number;
   } & Omit<HTMLAttributes<HTMLDivElement>, 'class'> = $props();
 
   const slots = $derived(rowsInView(scrolled, room, height, count));
@@ -62,6 +64,7 @@
   class={ownClass}
   bind:element
   bind:room
+  bind:breadth
   onscroll={() => (scrolled = element?.scrollTop ?? 0)}
   {...rest}
 >

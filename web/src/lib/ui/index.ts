@@ -1,15 +1,20 @@
 /**
  * Ui: the kit of parts that know nothing of the market, and the theme. Imports the core and formats alone.
  */
+export { default as ChoiceMenu } from './ChoiceMenu.svelte';
 export { default as ColumnPicker } from './ColumnPicker.svelte';
 export { default as DataGrid, type Head } from './DataGrid.svelte';
 export { default as Dialog } from './Dialog.svelte';
 export { default as KeyArea } from './KeyArea.svelte';
 export { default as KeptByName } from './KeptByName.svelte';
 export { default as RowsInView } from './RowsInView.svelte';
+export { default as Slider } from './Slider.svelte';
 export { default as Split } from './Split.svelte';
+export { default as Tip } from './Tip.svelte';
+export { default as Tips } from './Tips.svelte';
 export { default as TitleTabs } from './TitleTabs.svelte';
 export { default as Toggles } from './Toggles.svelte';
+export { notices, notify } from './notices.svelte';
 export { monthStarts, positions } from './moments';
 export { default as Worked } from './Worked.svelte';
 export { provideArea } from './area';

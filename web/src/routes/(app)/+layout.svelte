@@ -18,7 +18,7 @@
     VIEWS,
   } from '$lib/app';
   import { provideWorkbench, useTheme } from '$lib/state';
-  import { Split } from '$lib/ui';
+  import { notices, Split, Tips } from '$lib/ui';
   import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
@@ -128,28 +128,30 @@
   </div>
 {/snippet}
 
-<div class="flex h-screen min-w-[1024px]">
-  <Rail />
-  <div class="flex min-w-0 flex-1 flex-col">
-    <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
-    <Tideline />
-    <main class="flex min-h-0 flex-1 gap-2 p-2">
-      <Split
-        id="close-up"
-        direction="horizontal"
-        label="Width of the view"
-        size={mainShare}
-        least={[50, 15]}
-        first={children}
-        second={hasCloseUp && (!isFolded || beside) ? aside : null}
-      />
-      {#if hasCloseUp && isFolded && !beside}
-        <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
-      {/if}
-    </main>
-    <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
+<Tips>
+  <div class="flex h-screen min-w-[1024px]">
+    <Rail />
+    <div class="flex min-w-0 flex-1 flex-col">
+      <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
+      <Tideline />
+      <main class="flex min-h-0 flex-1 gap-2 p-2">
+        <Split
+          id="close-up"
+          direction="horizontal"
+          label="Width of the view"
+          size={mainShare}
+          least={[50, 15]}
+          first={children}
+          second={hasCloseUp && (!isFolded || beside) ? aside : null}
+        />
+        {#if hasCloseUp && isFolded && !beside}
+          <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
+        {/if}
+      </main>
+      <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
+    </div>
   </div>
-</div>
+</Tips>
 
 <Keys bind:isOpen={showsKeys} {actions} />
 {#if Palette && sought}
@@ -163,3 +165,6 @@
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
 <WorkingDialog work={bench.dialogs.work} onclose={() => (bench.dialogs.work = null)} />
+{#if notices.areWanted}
+  {#await import('$lib/ui/Notices.svelte') then { default: Notices }}<Notices />{/await}
+{/if}

@@ -5,7 +5,7 @@
   import type { ChainDesk } from './desk.svelte';
   import { TARGET_WORDS } from './target';
   import { PARAMS } from './params';
-  import { Toggles } from '$lib/ui';
+  import { Slider, Toggles } from '$lib/ui';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();
@@ -19,15 +19,14 @@
 <div class="flex h-7 items-center gap-2 px-3 text-[12px] whitespace-nowrap" data-testid="target-line">
   <Toggles label="Odds of what" options={ODDS_KINDS} words={(kind) => KINDS[kind]} bind:value={params.targetKind} />
   <span class="text-soft">safer</span>
-  <input
-    class="w-40 flex-none cursor-pointer accent-target"
-    type="range"
-    min="0.5"
-    max="60"
-    step="0.5"
-    aria-label="Target odds in per cent"
+  <Slider
+    label="Target odds in per cent"
+    min={0.5}
+    max={60}
+    step={0.5}
+    color="target"
+    class="w-40 flex-none"
     bind:value={params.target}
-    onkeydown={(event) => event.stopPropagation()}
   />
   <span class="text-soft">nearer</span>
   <b class="figures w-[52px] text-right text-target">{figures.fixed(params.target, 1)} %</b>

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { useParams } from '$lib/state';
   import { FLAGS } from '$lib/columns';
+  import { ChoiceMenu } from '$lib/ui';
   import type { ScreenDesk } from './desk.svelte';
   import { eachOnce } from './rows';
   import { MOST_CONDITIONS, PARAMS } from './params';
@@ -8,37 +9,25 @@
   let { desk }: { desk: ScreenDesk } = $props();
 
   const params = useParams(PARAMS);
-  const flags = FLAGS.map(({ word, formula, title }) => ({ value: formula, text: `${word}: ${title}` }));
+  const flags = FLAGS.map(({ word, formula, title }) => ({ value: formula, word, title }));
 
-  function addFlag(formula: string): void {
-    params.keep = eachOnce([...params.keep, formula]).slice(0, MOST_CONDITIONS);
-  }
-
-  function addFamily(family: string): void {
-    params.families = eachOnce([...params.families, family]);
+  function changed(list: readonly string[], value: string, isChosen: boolean): string[] {
+    return isChosen ? eachOnce([...list, value]) : list.filter((other) => other !== value);
   }
 </script>
 
-{#snippet choice(label: string, options: readonly { value: string; text: string }[], add: (value: string) => void)}
-  <select
-    class="choice w-24"
-    aria-label={label}
-    value=""
-    onchange={(event) => {
-      add(event.currentTarget.value);
-      event.currentTarget.value = '';
-    }}
-  >
-    <option value="">{label.toLowerCase()} …</option>
-    {#each options as { value, text } (value)}<option {value}>{text}</option>{/each}
-  </select>
-{/snippet}
-
-{@render choice('Flags', flags, addFlag)}
+<!-- A flag is a condition with a name. -->
+<ChoiceMenu
+  label="flags"
+  options={flags}
+  chosen={params.keep}
+  onchange={(formula, isChosen) => (params.keep = changed(params.keep, formula, isChosen).slice(0, MOST_CONDITIONS))}
+/>
 {#if desk.families.length > 0}
-  {@render choice(
-    'Families',
-    desk.families.map((family) => ({ value: family, text: family })),
-    addFamily,
-  )}
+  <ChoiceMenu
+    label="families"
+    options={desk.families.map((value) => ({ value, word: value }))}
+    chosen={params.families}
+    onchange={(family, isChosen) => (params.families = changed(params.families, family, isChosen))}
+  />
 {/if}

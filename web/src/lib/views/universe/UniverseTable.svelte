@@ -25,13 +25,15 @@
   const params = useParams(PARAMS);
   const widths = new Widths();
   const ROW = 30;
-  const NAME_WIDTH = 212;
+  /** Symbol and name: cut short where there is little room, up to the longest where there is more. */
+  const NAME_WIDTHS = [212, 330] as const;
   const SPARK_HEIGHT = 16;
 
   const order = $derived(orderOf(params.sort));
-  const total = $derived(
-    widths.of('symbol', NAME_WIDTH) + desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0),
-  );
+  let breadth = $state(0);
+  const others = $derived(desk.columns.reduce((sum, { key, width }) => sum + widths.of(key, width), 0));
+  const nameWidth = $derived(Math.max(NAME_WIDTHS[0], Math.min(NAME_WIDTHS[1], breadth - others)));
+  const total = $derived(widths.of('symbol', nameWidth) + others);
 
   function sortBy(key: string, isText: boolean): void {
     params.sort = nextOrder(params.sort, key, isText);
@@ -204,7 +206,7 @@
       {@const sort = order.key === key ? order : null}
       <div
         class="head-cell relative flex-none border-0! {column ? '' : 'left-0 z-20! pl-3!'} {isText ? 'text-left!' : ''}"
-        style="width: {widths.of(key, column?.width ?? NAME_WIDTH)}px"
+        style="width: {widths.of(key, column?.width ?? nameWidth)}px"
         role="columnheader"
         title={column ? column.title : 'symbol and name'}
         aria-sort={sort ? (sort.isRising ? 'ascending' : 'descending') : 'none'}
@@ -219,7 +221,7 @@
             >{column?.label ?? 'underlying'}{sort ? (sort.isRising ? ' ▴' : ' ▾') : ''}</button
           >
         {/if}
-        {@render handle(key, column?.width ?? NAME_WIDTH)}
+        {@render handle(key, column?.width ?? nameWidth)}
       </div>
     {/each}
   </div>
@@ -228,7 +230,7 @@
       {#each [null, ...desk.columns] as column (column?.key ?? 'symbol')}
         <div
           class="flex-none px-1 py-0.5 text-right {column ? '' : 'sticky left-0 z-10 bg-panel pl-3! text-left!'}"
-          style="width: {widths.of(column?.key ?? 'symbol', column?.width ?? NAME_WIDTH)}px"
+          style="width: {widths.of(column?.key ?? 'symbol', column?.width ?? nameWidth)}px"
           role="cell"
         >
           {#if !column}<span class="text-[11px] text-soft">vols and shares in per cent</span>
@@ -265,7 +267,7 @@
   >
     <div
       class="sticky left-0 z-10 flex h-[29px] flex-none items-center bg-inherit pl-3 whitespace-nowrap"
-      style="width: {widths.of('symbol', NAME_WIDTH)}px"
+      style="width: {widths.of('symbol', nameWidth)}px"
       role="rowheader"
     >
       <a
@@ -303,6 +305,7 @@
   row={rowAt}
   copied={copiedText}
   width="{total}px"
+  bind:breadth
   class="min-h-0 flex-1 overflow-auto bg-panel will-change-transform contain-content"
   data-testid="universe"
 >
