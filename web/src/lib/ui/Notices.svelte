@@ -9,6 +9,6 @@
   offset={{ bottom: 34, right: 16 }}
   toastOptions={{
     unstyled: true,
-    class: 'rounded-md border border-line bg-ink px-3 py-1.5 text-[12px] text-panel shadow-md',
+    class: 'font-sans rounded-md border border-line bg-ink px-3 py-1.5 text-[12px] text-panel shadow-md',
   }}
 />
