@@ -9,6 +9,7 @@ import { checkNode, ensureNpmPackages, ROOT } from './lib/packages.mjs';
 import { isLoopback, tokenFor } from './lib/gate.mjs';
 import { fail, Stop } from './lib/phases.mjs';
 import { stopChildren } from './lib/processes.mjs';
+import { showProgress } from './lib/progress.mjs';
 
 const started = performance.now();
 const isDev = process.argv.includes('--dev');
@@ -60,11 +61,14 @@ async function serve(host, port, url) {
 
 async function main() {
   checkNode();
-  await ensureNpmPackages();
-  const { dataFolder, noteRunning, noteStopped, openOwnDatabase, refuseSecond } = await import('./lib/application.mjs');
   const host = process.env.HOST || '127.0.0.1';
   const port = Number(process.env.PORT || 4890);
   tokenFor(host, process.env.UMWELT_TOKEN);
+  // From the first second there is somebody who says how far it is, where the application will be.
+  const progress = await showProgress(host, port);
+  if (progress) opened.push(progress.stop);
+  await ensureNpmPackages();
+  const { dataFolder, noteRunning, noteStopped, openOwnDatabase, refuseSecond } = await import('./lib/application.mjs');
   if (isDev && !isLoopback(host)) throw new Stop('From its sources Umwelt is served to this machine alone.');
   const folder = dataFolder();
   refuseSecond(folder);
@@ -81,8 +85,11 @@ async function main() {
   const { startWorkerThread } = await import('./lib/worker.mjs');
   opened.push((await startWorkerThread(own.url)).stop);
   const { demo } = await queueMissing(database);
+  // Beside each other: neither the build nor the first data can use both cores.
+  const building = isDev ? null : ensureBuild();
   if (demo) await followDemo(database, demo.id, { isFirstEnough: true });
-  if (!isDev) await ensureBuild();
+  await building;
+  await progress?.stop();
   await serve(host, port, own.url);
   console.log(
     `\nUmwelt is ready at ${address} after ${((performance.now() - started) / 1000).toFixed(1)} s. Ctrl-C stops it.`,

@@ -122,6 +122,13 @@ async function query(url: string, text: string): Promise<unknown[]> {
 describe('npm start', { timeout: 1_200_000 }, () => {
   it('makes the data, serves, refuses a second, goes on after kill -9, and stops clean', async () => {
     const first = run('start.mjs');
+    // From its first second on a page says how far it is, and programs are told to come again.
+    const pageOf = async () => {
+      const answer = await fetch(`http://127.0.0.1:${port}/`).catch(() => null);
+      return answer ? `${answer.status} ${await answer.text()}` : '';
+    };
+    await expect.poll(pageOf).toMatch(/^503 [^]*Umwelt is starting[^]*database/);
+    expect(await health()).toBe(503);
     await first.says('Umwelt is ready');
     expect(first.output()).toContain('✓ first demo data');
     expect(await health()).toBe(200);

@@ -2,9 +2,9 @@ import type { MarketTerms, Snapshot, SliceQuotes } from '@umwelt/core';
 import { emptySide, expiryInstant, namedExpiry } from '@umwelt/core';
 import { stirOf } from './market';
 import { LAST_QUARTER, type Session } from './path';
-import { plantFaults, plantStale, quotesAt, type Fault, type Quote } from './quotes';
+import { Listing, OpenInterest, plantFaults, plantStale, quotesAt, type Fault, type Quote } from './quotes';
 import { Random } from './random';
-import { momentOf, ratesOf, smileOf, type Moment } from './smile';
+import { momentOf, ratesOf, smileOf, type Moment, type Smile } from './smile';
 import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
 
 /** The chain of an underlying at a moment as published, and as it was before faults were planted. */
@@ -32,16 +32,20 @@ export function* chainsOf(
   beforeFaults?: (session: Session, quarter: number, quotes: Quote[]) => void,
 ): Generator<ToldChain> {
   const { symbol } = spec;
+  const interest = new OpenInterest();
   /** The chain from which one contract stands still, and its price. */
   let then: { quotes: Quote[]; price: number; day: string } | null = null;
   for (let i = 0; i < sessions.length; i++) {
     const session = sessions[i]!;
     const before = sessions[Math.max(0, i - 1)]!;
-    if (session.day === spec.missingDay || (spec.expires !== undefined && session.day >= spec.expires)) continue;
-    const isFull = CLOCK.fullDays.includes(session.day);
+    if (spec.expires !== undefined && session.day >= spec.expires) continue;
+    const play = new SessionPlay(spec, session, before);
+    interest.begin(play.listing);
+    const isFull = CLOCK.fullDays.includes(session.day) || spec.fullDays.includes(session.day);
     for (let quarter = isFull ? 0 : LAST_QUARTER; quarter < QUARTERS; quarter++) {
+      if (session.day === spec.missingDay) break;
       const moment = momentOf(session, before, quarter);
-      const quotes = quotesAt(spec, moment, stirOf(moment.price, before), (quarter + 1) / QUARTERS);
+      const quotes = quotesAt(play.listing, moment, { ...play.traded(quarter), interest });
       beforeFaults?.(session, quarter, quotes);
       const clean = quotes.map((quote) => ({ ...quote }));
       const faults = plantFaults(quotes, moment.price, new Random(`${symbol} ${moment.asof} faults`));
@@ -51,17 +55,60 @@ export function* chainsOf(
       }
       yield { session, quarter, moment, quotes, clean, faults };
     }
+    play.end(interest);
   }
 }
 
-/** The forwards that the market of a moment had in mind, by expiry: what parity should find. */
-export function trueForwards(
+/** A session of the stored year as it is traded. */
+export class SessionPlay {
+  readonly listing: Listing;
+
+  constructor(
+    spec: UnderlyingSpec,
+    private readonly session: Session,
+    private readonly before: Session,
+  ) {
+    this.listing = new Listing(spec, momentOf(session, before, 0));
+  }
+
+  /** How much has been traded when a quarter of an hour begins: nothing of it is ever taken back. */
+  traded(quarter: number): { stir: number; ofSession: number } {
+    const prices = this.session.quarters.slice(0, quarter + 1);
+    return {
+      stir: Math.max(...prices.map((price) => stirOf(price, this.before))),
+      ofSession: (quarter + 1) / QUARTERS,
+    };
+  }
+
+  /** Ends the session: open interest is that before the next one. */
+  end(interest: OpenInterest): void {
+    const { stir, ofSession } = this.traded(LAST_QUARTER);
+    interest.end(this.listing, this.listing.volumes(stir, ofSession));
+  }
+}
+
+/** Open interest of an underlying before a session of the stored year. */
+export function interestBefore(spec: UnderlyingSpec, sessions: readonly Session[], at: number): OpenInterest {
+  const interest = new OpenInterest();
+  for (let i = 0; i < at; i++) {
+    const play = new SessionPlay(spec, sessions[i]!, sessions[Math.max(0, i - 1)]!);
+    interest.begin(play.listing);
+    play.end(interest);
+  }
+  return interest;
+}
+
+/**
+ * What the market of a moment had in mind, by expiry: the forward that parity should find, and the smile from which
+ * {@link volAt} has the vol of each contract.
+ */
+export function trueSmiles(
   spec: UnderlyingSpec,
   moment: Moment,
   quotes: readonly Pick<Quote, 'expiry'>[],
-): Map<string, number> {
+): Map<string, Smile> {
   const expiries = new Set(quotes.map(({ expiry }) => expiry));
-  return new Map([...expiries].map((expiry) => [expiry, smileOf(spec, moment, expiry).forward]));
+  return new Map([...expiries].map((expiry) => [expiry, smileOf(spec, moment, expiry)]));
 }
 
 /** Quotes as the core takes them: one slice an expiry, strikes ascending. */

@@ -3,23 +3,39 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { snapshotOf } from './chains';
+import { chainsOf, snapshotOf } from './chains';
 import { DEMO_FILES, writeDemo, type DemoFile } from './files';
 import { World } from './market';
 import { LAST_QUARTER, sessionDays } from './path';
 import { printsOf } from './prints';
-import { contractOf, quotesAt, tradedShare } from './quotes';
+import { contractOf, Listing, OpenInterest, quotesAt, tradedShare, type Quote } from './quotes';
 import { Random, uniformAt, uniformOf } from './random';
 import { expiriesAt, momentOf, smileOf, volAt, type Smile } from './smile';
 import { ROOTS, UNDERLYINGS } from './underlyings';
-import { CALENDAR, CLOCK, QUARTERS } from './world';
+import { CALENDAR, CLOCK, QUARTERS, SELL_OFF, type UnderlyingSpec } from './world';
 
 const days = sessionDays();
 const world = new World();
 const specOf = (symbol: string) => UNDERLYINGS.find((spec) => spec.symbol === symbol)!;
 const pathOf = (symbol: string) => world.path(symbol);
 const lastOf = (symbol: string) => pathOf(symbol).at(-1)!;
+const TRADING = { stir: 1, ofSession: 1, interest: new OpenInterest() };
+/** The chain of the last moment, as it would be after a move of one deviation. */
+const chainOf = (spec: UnderlyingSpec, ofSession = 1) => {
+  const moment = momentAt(spec.symbol);
+  return quotesAt(new Listing(spec, moment), moment, { ...TRADING, ofSession });
+};
 const momentAt = (symbol: string, at = -1) => momentOf(pathOf(symbol).at(at)!, pathOf(symbol).at(at - 1)!);
+
+const average = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
+const deviation = (values: readonly number[]) => {
+  const mean = average(values);
+  return Math.sqrt(average(values.map((value) => (value - mean) ** 2)));
+};
+const correlation = (x: readonly number[], y: readonly number[]) => {
+  const [mx, my] = [average(x), average(y)];
+  return average(x.map((value, i) => (value - mx) * (y[i]! - my))) / deviation(x) / deviation(y);
+};
 
 describe('random', () => {
   it('is the same for the same seed, spread evenly, and normal', () => {
@@ -76,14 +92,46 @@ describe('paths', () => {
       expect(Math.abs(Math.log(realized / driving)), spec.symbol).toBeLessThan(Math.log(4 / 3));
     }
   });
-  it('of a family move together, an inverse against its pair, futures by their curve', () => {
+  it('of a family move together, and an inverse against its pair', () => {
     for (const [at, session] of pathOf('MRX40').entries()) {
       expect(pathOf('MERI')[at]!.close).toBeCloseTo(session.close / 10, 1);
       expect(pathOf('ICRLUN')[at]!.close * pathOf('LUNICR')[at]!.close).toBeCloseTo(1, 3);
-      expect(pathOf('AQFJ31')[at]!.close).toBeGreaterThan(pathOf('AQFU31')[at]!.close);
-      expect(pathOf('WNHJ31')[at]!.close).toBeLessThan(pathOf('WNHU31')[at]!.close);
       expect(pathOf('LUNICR')[at]!.rho).toBe(-pathOf('ICRLUN')[at]!.rho);
     }
+  });
+  it('deliveries end on their curve; the nearer moves more, and those further apart less alike', () => {
+    const movesOf = (symbol: string) => {
+      const closes = pathOf(symbol).map(({ close }) => close);
+      return closes.slice(1).map((close, i) => Math.log(close / closes[i]!));
+    };
+    for (const [root, isFalling] of [
+      ['AQF', true],
+      ['WNH', false],
+    ] as const) {
+      const months = ['J', 'K', 'M', 'N', 'Q', 'U'].map((letter) => `${root}${letter}31`);
+      const ends = months.map((symbol) => lastOf(symbol).quarters[LAST_QUARTER]!);
+      expect(ends.every((price, i) => i === 0 || price < ends[i - 1]! === isFalling)).toBe(true);
+      const moves = months.map(movesOf);
+      const size = moves.map(deviation);
+      expect(size.every((one, i) => i === 0 || one < size[i - 1]!)).toBe(true);
+      const alike = moves.slice(1).map((other) => correlation(moves[0]!, other));
+      expect(alike.every((one, i) => one < (alike[i - 1] ?? 1))).toBe(true);
+      expect(alike.at(-1)!).toBeLessThan(0.98);
+      expect(alike.at(-1)!).toBeGreaterThan(0.8);
+    }
+  });
+  it('vol rises in the quarters in which the price falls, and returns of the index are no trend', () => {
+    const path = pathOf('MRX40');
+    const prices = path.map(({ quarters }) => quarters[LAST_QUARTER]!);
+    const returns = prices.slice(1).map((price, i) => Math.log(price / prices[i]!));
+    const changes = path.slice(1).map(({ vol }, i) => vol - path[i]!.vol);
+    // Common practice: about −0.7 for an index. Two standard errors of 260 returns without memory are 0.12.
+    expect(correlation(returns, changes)).toBeLessThan(-0.6);
+    expect(Math.abs(correlation(returns.slice(1), returns.slice(0, -1)))).toBeLessThan(0.12);
+    const day = path.find((session) => session.day === SELL_OFF.day)!;
+    const inside = day.quarters.slice(1).map((price, i) => Math.log(price / day.quarters[i]!));
+    const heat = day.vols.slice(1).map((vol, i) => Math.log(vol / day.vols[i]!));
+    expect(correlation(inside, heat)).toBeLessThan(-0.4);
   });
   it('the July sell-off is a fall with a jump of vol', () => {
     const path = pathOf('MRX40');
@@ -122,7 +170,7 @@ describe('smiles and expiries', () => {
     ];
     expect((afternoon.years - morning.years) * 365 * 24).toBeCloseTo(6.5, 6);
     expect(morning.theta).toBeLessThan(afternoon.theta);
-    const quotes = quotesAt(spec, momentAt('MRX40'), 1);
+    const quotes = chainOf(spec);
     const own = snapshotOf('MRX40', momentAt('MRX40'), quotes).slices.filter(({ expiry }) => expiry === day);
     expect(own.map(({ settlement }) => settlement)).toEqual(['am', 'pm']);
   });
@@ -153,7 +201,7 @@ describe('smiles and expiries', () => {
 
 describe('quotes', () => {
   const spec = specOf('CAIR');
-  const quotes = quotesAt(spec, momentAt('CAIR'), 1);
+  const quotes = chainOf(spec);
   it('lie on their ticks around a spread that widens away from the money', () => {
     for (const { bid, ask } of quotes) {
       expect(ask).toBeGreaterThan(bid);
@@ -182,8 +230,33 @@ describe('quotes', () => {
     expect(volAt(smile, 110, 1)).toBe(volAt(smile, 110, 1));
     expect(volAt(smile, 110, 1)).not.toBe(volAt(smile, 110, 2));
   });
+  it('open interest changes once a session, by no more than was traded, and builds; volume only grows', () => {
+    let before = new Map<string, Quote>();
+    let last = '';
+    let early = new Map<string, Quote>();
+    for (const chain of chainsOf(spec, pathOf('CAIR'))) {
+      const now = new Map(chain.clean.map((quote) => [contractOf(quote), quote]));
+      for (const [contract, { openInterest, volume }] of now) {
+        const then = before.get(contract);
+        if (!then) continue;
+        if (chain.session.day === last) {
+          expect(openInterest, contract).toBe(then.openInterest);
+          expect(volume, contract).toBeGreaterThanOrEqual(then.volume);
+        } else expect(Math.abs(openInterest - then.openInterest), contract).toBeLessThanOrEqual(then.volume);
+      }
+      if (chain.session.day === '2030-12-18') early = now;
+      before = now;
+      last = chain.session.day;
+    }
+    // Of the contracts that are listed still.
+    const total = (of: typeof before) =>
+      [...before.keys()]
+        .filter((contract) => contract.startsWith('2031-03-20') && early.has(contract))
+        .reduce((sum, contract) => sum + of.get(contract)!.openInterest, 0);
+    expect(total(before)).toBeGreaterThan(1.5 * total(early));
+  });
   it('trade more as the session goes on, and what is traded is on the tape', () => {
-    const volumeAt = (share: number) => quotesAt(spec, momentAt('CAIR'), 1, share).map((quote) => quote.volume);
+    const volumeAt = (share: number) => chainOf(spec, share).map((quote) => quote.volume);
     const [early, late] = [volumeAt(0.3), volumeAt(1)];
     expect(early.every((volume, i) => volume <= late[i]!)).toBe(true);
     expect([tradedShare(0), tradedShare(1)]).toEqual([0, 1]);
@@ -210,7 +283,7 @@ describe('quotes', () => {
     const expiry = '2031-05-15';
     const { forward, rate, years, humps } = smileOf(pelg, momentAt('PELG'), expiry);
     expect(humps.reduce((sum, { multiple, weight }) => sum + multiple * weight, 0)).toBeCloseTo(1, 12);
-    const own = quotesAt(pelg, momentAt('PELG'), 1).filter((quote) => quote.expiry === expiry);
+    const own = chainOf(pelg).filter((quote) => quote.expiry === expiry);
     const mid = (side: string, strike: number) => {
       const { bid, ask } = own.find((quote) => quote.side === side && quote.strike === strike)!;
       return 0.5 * (bid + ask);

@@ -1,23 +1,22 @@
+import { nextSession } from '@umwelt/core';
+import { interestBefore, SessionPlay } from './chains';
 import { FEED_START, hoursAt, hoursOf, type SessionHours } from './feed-clock';
-import { lineageOf, stirOf, World, type Lineage } from './market';
+import { lineageOf, World, type Lineage } from './market';
 import { Onward } from './onward';
 import { LAST_QUARTER, QUARTER_MS, roundTo, type Session } from './path';
 import { printsOf, type Print } from './prints';
-import { contractOf, quotesAt, strikesOf, volumesOf, type Quote } from './quotes';
+import { contractOf, Listing, quotesAt, type OpenInterest, type Quote } from './quotes';
 import { Random, uniformAt } from './random';
-import { expiriesAt, momentOf, ratesOf, smileOf, type Moment } from './smile';
-import { QUARTERS, type UnderlyingSpec } from './world';
+import { ratesOf, type Moment } from './smile';
+import { CALENDAR, QUARTERS, type Follower, type UnderlyingSpec } from './world';
 
 /** A session of an underlying as its quotes need it. */
 interface Playing {
   hours: SessionHours;
-  /** The market at its first moment: strikes and open interest are those until the close. */
-  opening: Moment;
+  /** What is listed: from the first moment of the session until the close. */
+  listing: Listing;
   stir: number;
-  strikes: Map<string, readonly number[]>;
-  openInterest: Map<string, number>;
-  /** What had been traded before the feed began; nothing in later sessions. */
-  told: Map<string, number>;
+  interest: OpenInterest;
   /** Whether it is the last session of the world. */
   isFirst: boolean;
 }
@@ -35,6 +34,11 @@ const RENEWED_AFTER_MS = { least: 20_000, spread: 70_000 };
 
 /** A number without the dust of binary fractions. */
 const clean = (value: number) => Math.round(value * 1e5) / 1e5;
+
+/** Share of a session's trading that is over: the last quarter of the world's last one comes after its last snapshot. */
+function shareOf(hours: SessionHours, at: number, isFirst: boolean): number {
+  return isFirst ? ((at - hours.open) / QUARTER_MS + 1) / QUARTERS : (at - hours.open) / (hours.close - hours.open);
+}
 
 /** A bar of a session. */
 export interface FeedBar {
@@ -57,6 +61,8 @@ export class Feed {
   private readonly roots = new Map<string, Onward>();
   private readonly playing = new Map<string, Playing>();
   private readonly tapes = new Map<string, Tape>();
+  /** Open interest before the last session of the world. */
+  private readonly stored = new Map<string, OpenInterest>();
 
   private lineage(symbol: string): Lineage {
     let lineage = this.lineages.get(symbol);
@@ -79,7 +85,18 @@ export class Feed {
   /** The price of an underlying when its root stands at one: on the tick of the root first, as the stored sessions. */
   private onTick({ spec, root, follower }: Lineage, price: number, day: string): number {
     const ofRoot = roundTo(price, root.priceTick);
-    return clean(follower ? roundTo(follower.price(ofRoot, day), spec.priceTick) : ofRoot);
+    if (!follower) return clean(ofRoot);
+    return clean(roundTo(this.seen(follower, ofRoot, day), spec.priceTick));
+  }
+
+  /** The price of a follower: a delivery goes on from its last price, by what its nearness lets it move. */
+  private seen(follower: Follower, ofRoot: number, day: string): number {
+    if (!follower.alike) return follower.price(ofRoot, day);
+    const last = this.world.path(follower.of).at(-1)!;
+    const then = last.quarters[LAST_QUARTER]!;
+    const [size, share] = [follower.volFactor(last.day), follower.alike(last.day)];
+    const atEnd = day === last.day ? ofRoot : last.close;
+    return follower.price(then, last.day) * (atEnd / then) ** (size * share) * (ofRoot / atEnd) ** size;
   }
 
   /** Price and vol of an underlying at a moment from {@link FEED_START} on, in whole seconds. */
@@ -98,51 +115,52 @@ export class Feed {
     const hours = hoursAt(at);
     const known = this.playing.get(symbol);
     if (known?.hours.day === hours.day) return known;
-    const { spec, root } = this.lineage(symbol);
-    const [before, last] = this.world.path(symbol).slice(-2) as [Session, Session];
-    const isFirst = hours.day === last.day;
-    const opening = this.moment(symbol, isFirst ? FEED_START : hours.open);
-    const stir = isFirst ? stirOf(opening.price, before) : this.root(root).stir(hours.day);
-    const strikes = new Map(
-      expiriesAt(hours.day, spec).map((expiry) => [expiry, strikesOf(spec, smileOf(spec, opening, expiry))]),
-    );
-    const openInterest = new Map(
-      quotesAt(spec, opening, stir, 1).map((quote) => [contractOf(quote), quote.openInterest]),
-    );
-    const told = new Map<string, number>();
-    for (let quarter = 0; isFirst && quarter <= LAST_QUARTER; quarter++) {
-      const moment = momentOf(last, before, quarter);
-      const volumes = volumesOf(spec, moment, stirOf(moment.price, before), (quarter + 1) / QUARTERS);
-      for (const [contract, volume] of volumes) told.set(contract, Math.max(volume, told.get(contract) ?? 0));
-    }
-    const playing = { hours, opening, stir, strikes, openInterest, told, isFirst };
+    const playing = this.played(symbol, hours, this.interestBefore(symbol, hours.day));
     this.playing.set(symbol, playing);
     return playing;
   }
 
+  private played(symbol: string, hours: SessionHours, interest: OpenInterest): Playing {
+    const { spec, root } = this.lineage(symbol);
+    const [before, last] = this.world.path(symbol).slice(-2) as [Session, Session];
+    if (hours.day === last.day) {
+      const play = new SessionPlay(spec, last, before);
+      return { hours, interest, listing: play.listing, stir: play.traded(LAST_QUARTER).stir, isFirst: true };
+    }
+    const listing = new Listing(spec, this.moment(symbol, hours.open));
+    return { hours, interest, listing, stir: this.root(root).stir(hours.day), isFirst: false };
+  }
+
+  /** Open interest before a session: what the sessions before it have left. */
+  private interestBefore(symbol: string, day: string): OpenInterest {
+    const { spec } = this.lineage(symbol);
+    const path = this.world.path(symbol);
+    let stored = this.stored.get(symbol);
+    if (!stored) this.stored.set(symbol, (stored = interestBefore(spec, path, path.length - 1)));
+    const interest = stored.copy();
+    for (let at = path.at(-1)!.day; at < day; at = nextSession(CALENDAR, at)) {
+      const hours = hoursOf(at);
+      const { listing, stir, isFirst } = this.played(symbol, hours, interest);
+      interest.end(listing, listing.volumes(stir, shareOf(hours, hours.close, isFirst)));
+    }
+    return interest;
+  }
+
   /** The bare chain: price, vol and spreads, without what depends on trades. */
   private quotes(symbol: string, at: number): Quote[] {
-    const { stir, strikes } = this.session(symbol, at);
+    const { listing, stir, interest } = this.session(symbol, at);
     const renew = (random: Random, hash: number, strike: number, sign: 1 | -1) => {
       const own = uniformAt(hash, strike * 10_000, 7 * sign);
       const turn = Math.floor(at / (RENEWED_AFTER_MS.least + RENEWED_AFTER_MS.spread * own) + 1000 * own);
       random.restart(hash, strike * 10_000 + sign, turn);
     };
-    return quotesAt(this.lineage(symbol).spec, this.moment(symbol, at), stir, 1, { strikes, renew });
+    return quotesAt(listing, this.moment(symbol, at), { stir, ofSession: 1, interest, renew });
   }
 
   /** Contracts traded since the session began, by contract. */
   private volumes(symbol: string, at: number): Map<string, number> {
-    const { hours, opening, stir, strikes, told, isFirst } = this.session(symbol, at);
-    // The last quarter of the world's last session comes after what its last snapshot counts.
-    const ofSession = isFirst
-      ? ((at - hours.open) / QUARTER_MS + 1) / QUARTERS
-      : (at - hours.open) / (hours.close - hours.open);
-    const volumes = volumesOf(this.lineage(symbol).spec, opening, stir, ofSession, { strikes });
-    for (const [contract, before] of told) {
-      if (before > (volumes.get(contract) ?? 0)) volumes.set(contract, before);
-    }
-    return volumes;
+    const { hours, listing, stir, isFirst } = this.session(symbol, at);
+    return listing.volumes(stir, shareOf(hours, at, isFirst));
   }
 
   /** The tape of the quarter in which a moment lies; the close ends the last one. */
@@ -171,7 +189,6 @@ export class Feed {
 
   /** The chain of an underlying at a moment, with what has been traded up to it. */
   chain(symbol: string, at: number): { price: number; quotes: Quote[] } {
-    const { openInterest } = this.session(symbol, at);
     const tape = this.tape(symbol, at);
     const traded = new Map<string, { size: number; last: number }>();
     for (const print of tape.prints) {
@@ -189,7 +206,6 @@ export class Feed {
         ask: clean(quote.ask),
         last: last === null ? null : clean(last),
         volume: (tape.volumes.get(contract) ?? 0) + (now?.size ?? 0),
-        openInterest: openInterest.get(contract) ?? 0,
       };
     });
     return { price: this.moment(symbol, at).price, quotes };

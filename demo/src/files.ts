@@ -2,17 +2,17 @@ import { namedExpiry } from '@umwelt/core';
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { chainsOf, trueForwards } from './chains';
+import { chainsOf, trueSmiles } from './chains';
 import { playWorld } from './market';
 import { quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
 import { contractOf, type Quote } from './quotes';
-import { ratesOf } from './smile';
+import { ratesOf, varianceOf } from './smile';
 import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 7;
+export const DEMO_VERSION = 8;
 
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
@@ -90,8 +90,8 @@ async function writeChain(
     const asof = clock(moment.asof);
     addChain(file, symbol, asof, moment.price, quotes);
     await file.flush();
-    for (const [expiry, forward] of trueForwards(spec, moment, quotes)) {
-      truth.forwards.add([asof, symbol, expiry, forward].join(','));
+    for (const [expiry, { forward, years, theta, rho, phi }] of trueSmiles(spec, moment, quotes)) {
+      truth.smiles.add([asof, symbol, expiry, forward, Math.sqrt(theta / years), rho, phi].join(','));
     }
     for (const { kind, expiry, strike, side } of faults) {
       truth.faults.add([asof, symbol, kind, expiry, money(strike), side].join(','));
@@ -103,11 +103,11 @@ async function writeChain(
 
 /** What the market had in mind, and what is wrong with its quotes: for tests alone, nothing imports it. */
 interface Truth {
-  forwards: CsvFile;
+  smiles: CsvFile;
   faults: CsvFile;
 }
 
-/** Prints of a quarter: what each contract's volume has gained since the one before; volume never falls. */
+/** Prints of a quarter: what each contract's volume has gained since the one before. */
 function addPrints(
   tape: CsvFile,
   spec: UnderlyingSpec,
@@ -121,7 +121,6 @@ function addPrints(
   for (const quote of quotes) {
     const contract = contractOf(quote);
     const before = told.get(contract) ?? 0;
-    quote.volume = Math.max(before, quote.volume);
     now.set(contract, quote.volume);
     gained.set(contract, quote.volume - before);
   }
@@ -149,7 +148,8 @@ export const DEMO_FILES = UNDERLYINGS.length + 6;
 /**
  * Makes the demo world: one file per kind in the open formats, and a chain file per underlying. Each is handed out when
  * it is written, in the order in which they are to be imported, so that what has been read can be removed. Beside them, in
- * `truth/`, stands what only the generator knows: the forwards that the quotes were made with, and the faults planted in them.
+ * `truth/`, stands what only the generator knows: the forwards and smiles that the quotes were made with, the variance of each
+ * announcement, and the faults that were planted.
  *
  * @param folder is created when it is missing
  * @param skip tells of an underlying that need not be written
@@ -225,15 +225,20 @@ export async function* writeDemo(
   );
   const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,settlement,group');
   mkdirSync(join(folder, 'truth'), { recursive: true });
+  const announced = new CsvFile(join(folder, 'truth', 'events.csv'), 'symbol,day,title,variance');
+  for (const { symbol, events } of UNDERLYINGS) {
+    for (const event of events) announced.add([symbol, event.day, event.title, varianceOf(event)].join(','));
+  }
+  await announced.end();
   const truth = {
-    forwards: new CsvFile(join(folder, 'truth', 'forwards.csv'), 'asof,symbol,expiry,forward'),
+    smiles: new CsvFile(join(folder, 'truth', 'smiles.csv'), 'asof,symbol,expiry,forward,atm_vol,tilt,curvature'),
     faults: new CsvFile(join(folder, 'truth', 'faults.csv'), 'asof,symbol,kind,expiry,strike,side'),
   };
   for (const spec of UNDERLYINGS) {
     if (skip(spec.symbol)) continue;
     yield { path: await writeChain(folder, spec, paths.get(spec.symbol)!, tape, truth), symbol: spec.symbol };
-    for (const file of [tape, truth.forwards, truth.faults]) await file.flush();
+    for (const file of [tape, truth.smiles, truth.faults]) await file.flush();
   }
-  for (const file of [tape, truth.forwards, truth.faults]) await file.end();
+  for (const file of [tape, truth.smiles, truth.faults]) await file.end();
   yield { path: tape.path, symbol: null };
 }

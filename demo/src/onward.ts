@@ -4,6 +4,7 @@ import {
   boundedTilt,
   jumpAt,
   LAST_QUARTER,
+  meanHeat,
   mixed,
   OVERNIGHT_SHARE,
   QUARTER_MS,
@@ -89,7 +90,9 @@ export class Onward {
     const heat = new Array<number>(hours.quarters + 1).fill(Math.log(last.vol / last.level));
     const share = (1 - OVERNIGHT_SHARE) / hours.quarters;
     const surprise = (end - known[LAST_QUARTER]!) / (last.vol * Math.sqrt(DT));
-    heat[hours.quarters] = heat[LAST_QUARTER]! * Math.exp(-reversion * DT * share) - leverage * surprise;
+    const mean = meanHeat(spec.vol);
+    heat[hours.quarters] =
+      mean + (heat[LAST_QUARTER]! - mean) * Math.exp(-reversion * DT * share) - leverage * surprise;
     this.legs = [
       {
         ...hours,
@@ -135,12 +138,14 @@ export class Onward {
     const heat: number[] = [];
     let price = from.after.at(-1)!;
     let hot = from.heat.at(-1)!;
+    const mean = meanHeat(spec.vol);
     /** Moves price and vol on by a share of a session. */
     const move = (part: number, share: number) => {
       const size = mixed(spec, { island: island![part]!, water: water![part]!, own: own![part]! });
       price += level * Math.exp(hot) * Math.sqrt(share * DT) * size;
       hot =
-        hot * Math.exp(-reversion * DT * share) +
+        mean +
+        (hot - mean) * Math.exp(-reversion * DT * share) +
         wander * Math.sqrt(DT * share) * luck.normal() -
         leverage * Math.sqrt(share) * size;
     };

@@ -12,7 +12,9 @@ export interface Session {
   volume: number;
   /** Price at the beginning of each quarter of an hour. */
   quarters: number[];
-  /** Vol that drives the price, without announcements, and the level that it returns to. */
+  /** Vol at each quarter, without announcements: it moves with the price. */
+  vols: number[];
+  /** The vol of the last quarter, and the level that it returns to. */
   vol: number;
   level: number;
   /** Tilt of the skew. */
@@ -62,12 +64,14 @@ export interface Factors {
 }
 
 export function factorsOf(days: readonly string[]): Factors {
-  return { island: factorOf('meridian island factor', days), water: factorOf('fresh water factor', days) };
+  return { island: factorOf('meridian island factor 1301', days), water: factorOf('fresh water factor', days) };
 }
 
 /** The vol of each session, and by how much a session's moves surprised. */
 interface VolState {
-  vol: number;
+  /** The vol that drives the prices of the session. */
+  drive: number;
+  vols: number[];
   level: number;
   rho: number;
   surprise: number;
@@ -106,14 +110,24 @@ export function mixed({ factors: { island, water = 0 } }: UnderlyingSpec, moves:
 type Part = 'island' | 'water' | 'own';
 
 /**
- * The path of vol: its log returns to its level and rises when the price falls. Over the last two months it is
- * led to where the story ends, before any price is made, so that prices move by the vol that is quoted.
+ * Mean of the log of vol over its level, so that variance on average is that of the level: what an expiry far away is
+ * priced by.
+ */
+export function meanHeat({ wander, leverage, reversion }: UnderlyingSpec['vol']): number {
+  return -(wander ** 2 + SESSIONS_PER_YEAR * leverage ** 2) / (2 * reversion);
+}
+
+/**
+ * The path of vol: its log returns to its mean and rises when the price falls, in the same quarter (the leverage effect).
+ * Over the last two months it is led to where the story ends, before any price is made, so that prices move by the vol that
+ * is quoted.
  */
 function playVol(spec: UnderlyingSpec, days: readonly string[], factors: Factors, random: Random): VolState[] {
   const { level, levelAtStart, reversion, wander, leverage, lastShare } = spec.vol;
   const dt = 1 / SESSIONS_PER_YEAR;
   const pull = Math.exp(-reversion * dt);
-  let logVol = 0;
+  const mean = meanHeat(spec.vol);
+  let heat = 0;
   let shock = 0;
   let tilt = 0;
   let factor = 1;
@@ -125,23 +139,43 @@ function playVol(spec: UnderlyingSpec, days: readonly string[], factors: Factors
       factor *= turn.volFactor ?? 1;
       baseRho = turn.rho ?? baseRho;
     }
+    const calm = shock;
     if (day === SELL_OFF.day) shock = Math.log(SELL_OFF.volFactor) * Math.max(0, spec.factors.island);
     const islandMoves = factors.island.get(day)!;
     const waterMoves = factors.water.get(day)!;
     const moves = islandMoves.map((island, i) => mixed(spec, { island, water: waterMoves[i]!, own: random.normal() }));
     const scale = [Math.sqrt(OVERNIGHT_SHARE), Math.sqrt((1 - OVERNIGHT_SHARE) / STEPS)] as const;
-    const surprise = moves.reduce((sum, move, i) => sum + move * scale[i === 0 ? 0 : 1], 0);
+    /** The move of the session up to each step, in deviations. */
+    const moved = cumulative(moves.map((move, i) => move * scale[i === 0 ? 0 : 1]));
+    const surprise = moved.at(-1)!;
     const now = level * factor * seasonOf(spec, day) * (levelAtStart + (1 - levelAtStart) * share);
     const rho = boundedTilt(baseRho + tilt + swingOf(spec, share));
-    const state = { vol: now * Math.exp(logVol + shock), level: now, rho, surprise, shock, moves };
-    logVol = logVol * pull + wander * Math.sqrt(dt) * random.normal() - leverage * surprise;
+    const luck = wander * Math.sqrt(dt) * random.normal();
+    const vols = Array.from({ length: QUARTERS }, (_, quarter) => {
+      const part = (quarter + 1) / QUARTERS;
+      const hot = heat * pull ** part + luck * part - leverage * moved[quarter * STEPS_PER_QUARTER]!;
+      return now * Math.exp(mean + hot + calm + (shock - calm) * part);
+    });
+    const state = { drive: now * Math.exp(mean + heat + shock), vols, level: now, rho, surprise, shock, moves };
+    heat = heat * pull + luck - leverage * surprise;
     shock *= 0.93;
     tilt = 0.9 * tilt + spec.skew.wander * random.normal();
     return state;
   });
-  const miss = Math.log((lastShare * states.at(-1)!.level) / states.at(-1)!.vol);
-  states.forEach((state, i) => (state.vol *= Math.exp(miss * Math.max(0, 1 - (states.length - 1 - i) / 40))));
+  const last = states.at(-1)!;
+  const miss = Math.log((lastShare * last.level) / last.vols[LAST_QUARTER]!);
+  states.forEach((state, i) => {
+    const led = Math.exp(miss * Math.max(0, 1 - (states.length - 1 - i) / 40));
+    state.drive *= led;
+    state.vols = state.vols.map((vol) => vol * led);
+  });
   return states;
+}
+
+/** Sums of a list up to and with each of its values. */
+function cumulative(values: readonly number[]): number[] {
+  let sum = 0;
+  return values.map((value) => (sum += value));
 }
 
 /**
@@ -153,19 +187,19 @@ export function playPath(spec: UnderlyingSpec, days: readonly string[], factors:
   const dt = 1 / SESSIONS_PER_YEAR;
   let price = 1;
   const sessions = playVol(spec, days, factors, random).map((state, at): Session => {
-    const { vol, level, rho, surprise, shock, moves } = state;
+    const { drive, vols, level, rho, surprise, shock, moves } = state;
     const day = days[at]!;
     const slide = day === SELL_OFF.day ? SELL_OFF.move * Math.max(0, spec.factors.island) : 0;
     const turn = spec.turns.find((one) => one.day === day)?.move ?? 0;
     price *= Math.exp(
-      vol * Math.sqrt(OVERNIGHT_SHARE * dt) * moves[0]! +
+      drive * Math.sqrt(OVERNIGHT_SHARE * dt) * moves[0]! +
         jumpAt(spec, day, null, random) +
         turn +
         0.5 * slide +
         spec.drift * dt,
     );
     const session = { day, open: price, high: price, low: price, close: price, quarters: [price] };
-    const perStep = vol * Math.sqrt(((1 - OVERNIGHT_SHARE) * dt) / STEPS);
+    const perStep = drive * Math.sqrt(((1 - OVERNIGHT_SHARE) * dt) / STEPS);
     for (let i = 1; i <= STEPS; i++) {
       price *= Math.exp(perStep * moves[i]! + (0.5 * slide) / STEPS);
       const quarter = i / STEPS_PER_QUARTER;
@@ -177,7 +211,7 @@ export function playPath(spec: UnderlyingSpec, days: readonly string[], factors:
       session.low = Math.min(session.low, price);
     }
     const volume = Math.round(2e6 * Math.exp(0.25 * random.normal() + 0.3 * Math.abs(surprise) + shock));
-    return { ...session, close: price, volume, vol, level, rho };
+    return { ...session, close: price, volume, vols, vol: vols[LAST_QUARTER]!, level, rho };
   });
   return onTick(spec, sessions, spec.lastPrice / sessions.at(-1)!.quarters[LAST_QUARTER]!);
 }
@@ -213,24 +247,68 @@ export function roundTo(value: number, tick: number): number {
 }
 
 /** The path of an underlying that follows another. */
-export function followPath({ spec, price, volFactor, sign }: Follower, sessions: readonly Session[]): Session[] {
+export function followPath(follower: Follower, sessions: readonly Session[]): Session[] {
+  const { spec, volFactor, sign } = follower;
   const random = new Random(`${spec.symbol} follows`);
-  return sessions.map((session) => {
-    const { day } = session;
-    const at = (value: number) => roundTo(price(value, day), spec.priceTick);
-    const factor = volFactor(day);
-    const [high, low] = [at(session.high), at(session.low)];
+  const seen = follower.alike ? seenApart(follower, sessions) : seenAlike(follower, sessions);
+  return sessions.map((session, i) => {
+    const at = (value: number, share: number) => roundTo(seen(i, value, share), spec.priceTick);
+    const factor = volFactor(session.day);
+    const quarters = session.quarters.map((price, quarter) => at(price, quarter / QUARTERS));
+    const [open, close] = [at(session.open, 0), at(session.close, 1)];
+    const ends = [at(session.high, 0.5), at(session.low, 0.5), open, close, ...quarters];
+    const vols = session.vols.map((vol) => vol * factor);
     return {
       ...session,
-      open: at(session.open),
-      high: Math.max(high, low),
-      low: Math.min(high, low),
-      close: at(session.close),
-      quarters: session.quarters.map(at),
+      open,
+      high: Math.max(...ends),
+      low: Math.min(...ends),
+      close,
+      quarters,
       volume: Math.round(session.volume * (0.1 + 0.05 * random.uniform())),
-      vol: session.vol * factor,
+      vols,
+      vol: vols[LAST_QUARTER]!,
       level: session.level * factor,
       rho: sign * session.rho,
     };
   });
+}
+
+/** A price of the path that is followed, at a share of a session, as the follower's. */
+type Seen = (session: number, price: number, share: number) => number;
+
+function seenAlike({ price }: Follower, sessions: readonly Session[]): Seen {
+  return (session, value) => price(value, sessions[session]!.day);
+}
+
+/**
+ * Deliveries of a product: the nearer the more it moves (P. A. Samuelson, "Proof that properly anticipated prices fluctuate
+ * randomly", 1965), and the less alike the further they are apart. What the spot does not say of a delivery is shared by all
+ * of them, so that neighbours still move together. The path ends where the curve of the last day has it.
+ */
+function seenApart(follower: Follower, sessions: readonly Session[]): Seen {
+  const { of, price, volFactor, alike } = follower;
+  const dt = 1 / SESSIONS_PER_YEAR;
+  let base = 0;
+  const steps = sessions.map((session, i) => {
+    const { day } = session;
+    const luck = new Random(`${of} ${day} carry`);
+    const [overnight, inside] = [luck.normal(), luck.normal()];
+    const share = alike!(day);
+    const own = Math.sqrt(1 - share ** 2) * session.vol * Math.sqrt(dt);
+    const before = Math.log(i > 0 ? sessions[i - 1]!.close : session.open);
+    const from = base;
+    const at = (value: number, ofSession: number) => {
+      // All of it has come when the last quarter begins, from which the feed goes on.
+      const part = Math.min(1, (ofSession * QUARTERS) / LAST_QUARTER);
+      const drawn = Math.sqrt(OVERNIGHT_SHARE) * overnight + Math.sqrt(1 - OVERNIGHT_SHARE) * inside * part;
+      return from + volFactor(day) * (share * (Math.log(value) - before) + own * drawn);
+    };
+    base = at(session.close, 1);
+    return at;
+  });
+  const last = sessions.at(-1)!;
+  const end = last.quarters[LAST_QUARTER]!;
+  const scale = price(end, last.day) / Math.exp(steps.at(-1)!(end, LAST_QUARTER / QUARTERS));
+  return (session, value, share) => scale * Math.exp(steps[session]!(value, share));
 }

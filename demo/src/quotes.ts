@@ -128,79 +128,166 @@ export function tradedShare(ofSession: number): number {
   return 0.5 + 0.3 * x + 0.2 * x * x * x;
 }
 
-/** What stays while a market is watched: the strikes of a session by expiry, and each quote until it is renewed. */
-export interface Held {
-  strikes: ReadonlyMap<string, readonly number[]>;
-  /** Called before a contract is quoted, so that its luck is that of its last renewal. */
-  renew: (random: Random, hash: number, strike: number, sign: 1 | -1) => void;
+/** A contract of a session, with what stays through it. */
+interface Listed {
+  strike: number;
+  sign: 1 | -1;
+  contract: string;
+  /** Contracts traded on a day of ordinary moves. */
+  busy: number;
+  /** Open interest where none is known of the sessions before. */
+  usual: number;
+  /** Share of a session's volume by which its open interest changes: below nought more are closed than opened. */
+  opened: number;
+}
+
+/** What is listed in a session, by expiry: it depends on the market at its first moment alone. */
+export class Listing {
+  readonly strikes = new Map<string, readonly number[]>();
+  private readonly contracts = new Map<string, readonly Listed[]>();
+
+  /** @param opening the first moment of the session */
+  constructor(
+    readonly spec: UnderlyingSpec,
+    opening: Moment,
+  ) {
+    const ofDay = hashOf(`${spec.symbol} ${opening.day}`);
+    for (const expiry of expiriesAt(opening.day, spec)) {
+      const smile = smileOf(spec, opening, expiry);
+      if (smile.years <= 0) continue;
+      const strikes = strikesOf(spec, smile);
+      this.strikes.set(expiry, strikes);
+      const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
+      const hash = hashOf(`${spec.symbol} ${expiry}`);
+      const deviation = deviationOf(smile);
+      const listed = ([1, -1] as const).flatMap((sign) =>
+        strikes.map((strike): Listed => {
+          const z = Math.log(strike / smile.forward) / deviation;
+          return {
+            ...{ strike, sign, contract: contractOf({ expiry, strike, side: sign > 0 ? 'C' : 'P' }) },
+            ...activityOf(spec, smile.years, z, strike, sign, hash, ofDay ^ expiryDay),
+          };
+        }),
+      );
+      this.contracts.set(expiry, listed);
+    }
+  }
+
+  /** Contracts of an expiry, calls first, strikes ascending. */
+  of(expiry: string): readonly Listed[] {
+    return this.contracts.get(expiry) ?? [];
+  }
+
+  all(): Listed[] {
+    return [...this.contracts.values()].flat();
+  }
+
+  /**
+   * What has been traded of each contract, by contract.
+   *
+   * @param stir the furthest that the price has been from the close before, in deviations of a day
+   * @param ofSession share of the session that is over
+   */
+  volumes(stir: number, ofSession: number): Map<string, number> {
+    const traded = tradedShare(ofSession) * bustle(stir);
+    return new Map(this.all().map(({ contract, busy }) => [contract, Math.floor(busy * traded)]));
+  }
 }
 
 /**
- * The chain of an underlying at a moment.
- *
- * @param stir by how many deviations the price has moved since the session before
- * @param ofSession share of the session that is over
- * @param held without it strikes and luck are those of the moment
+ * Open interest, which changes once a session and by no more than the session has traded: it builds while an expiry is
+ * to come, and stays about what it is in the last days.
  */
-export function quotesAt(spec: UnderlyingSpec, moment: Moment, stir: number, ofSession = 1, held?: Held): Quote[] {
+export class OpenInterest {
+  private readonly held = new Map<string, number>();
+  private isFirst = true;
+
+  /** Another one that goes on by itself. */
+  copy(): OpenInterest {
+    const other = new OpenInterest();
+    for (const [contract, count] of this.held) other.held.set(contract, count);
+    other.isFirst = this.isFirst;
+    return other;
+  }
+
+  /** Of a contract before the session that has been begun last. */
+  of(contract: string): number {
+    return this.held.get(contract) ?? 0;
+  }
+
+  /** Begins a session: what is listed in the first one has a history. */
+  begin(listing: Listing): void {
+    if (!this.isFirst) return;
+    for (const { contract, usual } of listing.all()) this.held.set(contract, usual);
+    this.isFirst = false;
+  }
+
+  /** Ends a session with what has been traded in it. */
+  end(listing: Listing, volumes: ReadonlyMap<string, number>): void {
+    for (const { contract, opened } of listing.all()) {
+      const change = Math.trunc((volumes.get(contract) ?? 0) * opened);
+      this.held.set(contract, Math.max(0, this.of(contract) + change));
+    }
+  }
+}
+
+/** How a chain is traded at a moment. */
+export interface Trading {
+  /** As for {@link Listing.volumes}. */
+  stir: number;
+  ofSession: number;
+  interest: Pick<OpenInterest, 'of'>;
+  /** Called before a contract is quoted, so that its luck is that of its last renewal; without it that of the moment. */
+  renew?: (random: Random, hash: number, strike: number, sign: 1 | -1) => void;
+}
+
+/** The chain of an underlying at a moment of a session. */
+export function quotesAt(listing: Listing, moment: Moment, trading: Trading): Quote[] {
+  const { spec } = listing;
   const random = new Random(`${spec.symbol} ${moment.asof}`);
-  const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
   const quotes: Quote[] = [];
-  for (const expiry of expiriesAt(moment.day, spec)) {
+  for (const expiry of listing.strikes.keys()) {
     const smile = smileOf(spec, moment, expiry);
-    if (smile.years > 0) addExpiry(quotes, spec, moment, expiry, smile, { random, ofDay, stir, ofSession, held });
+    if (smile.years > 0) addExpiry(quotes, listing, moment, expiry, smile, trading, random);
   }
   return quotes;
 }
 
-interface Trading {
-  random: Random;
-  /** Hash of the underlying and the day, for what stays through the day. */
-  ofDay: number;
-  stir: number;
-  ofSession: number;
-  held: Held | undefined;
-}
-
 function addExpiry(
   quotes: Quote[],
-  spec: UnderlyingSpec,
+  listing: Listing,
   moment: Moment,
   expiry: string,
   smile: Smile,
-  { random, ofDay, stir, ofSession, held }: Trading,
+  { stir, ofSession, interest, renew }: Trading,
+  random: Random,
 ): void {
-  const strikes = held?.strikes.get(expiry) ?? strikesOf(spec, smile);
-  const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
+  const { spec } = listing;
+  const strikes = listing.strikes.get(expiry)!;
   const hash = hashOf(`${spec.symbol} ${expiry}`);
   const values = valuesOf(smile, strikes, hash, spec.exercise === 'american' ? moment.price : null);
   const deviation = deviationOf(smile);
   const traded = tradedShare(ofSession) * bustle(stir);
-  for (const sign of [1, -1] as const) {
+  for (const [at, { strike, sign, contract, busy }] of listing.of(expiry).entries()) {
     // The broken expiry's calls are quoted as if the price were another.
     const lift = expiry === spec.brokenExpiry && sign > 0 ? 0.07 * moment.price : 0;
-    for (let i = 0; i < strikes.length; i++) {
-      const strike = strikes[i]!;
-      const at = sign > 0 ? i : strikes.length + i;
-      held?.renew(random, hash, strike, sign);
-      const z = Math.log(strike / smile.forward) / deviation;
-      const { tick, half, middle, bid, ask } = quoteAround(spec, values.price[at]! + lift, values.vega[at]!, z, random);
-      const { near, base, built, busy } = activityOf(spec, smile, z, strike, sign, hash, ofDay ^ expiryDay);
-      const volume = Math.floor(busy * traded);
-      const depth = 6 + 40 * near;
-      quotes.push({
-        expiry,
-        strike,
-        side: sign > 0 ? 'C' : 'P',
-        bid,
-        ask,
-        bidSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
-        askSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
-        last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
-        volume,
-        openInterest: Math.floor(16 * base * built),
-      });
-    }
+    renew?.(random, hash, strike, sign);
+    const z = Math.log(strike / smile.forward) / deviation;
+    const { tick, half, middle, bid, ask } = quoteAround(spec, values.price[at]! + lift, values.vega[at]!, z, random);
+    const volume = Math.floor(busy * traded);
+    const depth = 6 + 40 * nearness(z, sign);
+    quotes.push({
+      expiry,
+      strike,
+      side: sign > 0 ? 'C' : 'P',
+      bid,
+      ask,
+      bidSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
+      askSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
+      last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
+      volume,
+      openInterest: interest.of(contract),
+    });
   }
 }
 
@@ -226,59 +313,46 @@ function bustle(stir: number): number {
   return 0.6 + 0.4 * Math.min(stir, 4);
 }
 
+/** How near the money a contract is, from 0 to 1: calls a little above the forward, puts a little under it. */
+function nearness(z: number, sign: 1 | -1): number {
+  const centre = sign > 0 ? 0.4 : -0.6;
+  return Math.exp(-0.5 * ((z - centre) / 1.1) ** 2);
+}
+
+/** How much more is traded of a strike that is round in steps of its list. */
+function roundness({ strikes: { step, offset } }: UnderlyingSpec, strike: number): number {
+  const n = Math.round((strike - offset) / step);
+  return n % 20 === 0 ? 2.4 : n % 4 === 0 ? 1.5 : n % 2 === 0 ? 1 : 0.7;
+}
+
+/** In its last days as much of an expiry is closed as opened; before them more is opened. */
+const CLOSING_YEARS = 5 / 365;
+
 /**
- * What people trade: most near the money, in the near monthlies; interest builds as the expiry comes nearer.
+ * What people trade: most near the money and at round strikes, in the near monthlies.
  *
  * @param hash of the underlying and the expiry; `ofDay` of those and the day
  */
 function activityOf(
-  { activity }: UnderlyingSpec,
-  { years }: Smile,
+  spec: UnderlyingSpec,
+  years: number,
   z: number,
   strike: number,
   sign: 1 | -1,
   hash: number,
   ofDay: number,
-) {
-  const centre = sign > 0 ? 0.4 : -0.6;
-  const near = Math.exp(-0.5 * ((z - centre) / 1.1) ** 2);
+): Pick<Listed, 'busy' | 'usual' | 'opened'> {
+  const { activity, putCall } = spec;
+  const ofSide = (2 * (sign > 0 ? 1 : putCall)) / (1 + putCall);
   const uniform = uniformAt(hash, strike * 10_000, sign);
-  const base = ((activity / 120) * near * (0.4 + 1.2 * uniform ** 2)) / (1 + 5 * years);
+  const liking = (0.4 + 1.2 * uniform ** 2) * roundness(spec, strike) * ofSide;
+  const base = ((activity / 120) * nearness(z, sign) * liking) / (1 + 5 * years);
+  const luck = uniformAt(ofDay, strike * 10_000, 3 * sign);
   return {
-    near,
-    base,
-    built: 1 - Math.exp(-4 * Math.max(0.05, 0.6 - years)),
-    /** Contracts on a day of ordinary moves. */
     busy: base * Math.exp(0.7 * normalInverse(uniformAt(ofDay, strike * 10_000, sign))),
+    usual: Math.floor(16 * base * (1 - Math.exp(-4 * Math.max(0.05, 0.6 - years)))),
+    opened: (years > CLOSING_YEARS ? 0.35 : 0) + 0.8 * (luck - 0.5),
   };
-}
-
-/** What has been traded of each contract, as {@link quotesAt} says it, by contract. */
-export function volumesOf(
-  spec: UnderlyingSpec,
-  moment: Moment,
-  stir: number,
-  ofSession: number,
-  held?: Pick<Held, 'strikes'>,
-): Map<string, number> {
-  const ofDay = hashOf(`${spec.symbol} ${moment.day}`);
-  const traded = tradedShare(ofSession) * bustle(stir);
-  const volumes = new Map<string, number>();
-  for (const expiry of expiriesAt(moment.day, spec)) {
-    const smile = smileOf(spec, moment, expiry);
-    if (smile.years <= 0) continue;
-    const deviation = deviationOf(smile);
-    const hash = hashOf(`${spec.symbol} ${expiry}`);
-    const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
-    for (const strike of held?.strikes.get(expiry) ?? strikesOf(spec, smile)) {
-      const z = Math.log(strike / smile.forward) / deviation;
-      for (const sign of [1, -1] as const) {
-        const { busy } = activityOf(spec, smile, z, strike, sign, hash, ofDay ^ expiryDay);
-        volumes.set(contractOf({ expiry, strike, side: sign > 0 ? 'C' : 'P' }), Math.floor(busy * traded));
-      }
-    }
-  }
-  return volumes;
 }
 
 /** A contract's name inside an underlying. */

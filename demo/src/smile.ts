@@ -23,7 +23,7 @@ export interface Moment {
   rho: number;
 }
 
-/** The moment at a quarter of a session; vol moves from the session before to this one. */
+/** The moment at a quarter of a session; level and tilt move from the session before to this one. */
 export function momentOf(session: Session, before: Session, quarter = LAST_QUARTER): Moment {
   const share = (quarter + 1) / (LAST_QUARTER + 1);
   const between = (from: number, to: number) => from + (to - from) * share;
@@ -31,7 +31,7 @@ export function momentOf(session: Session, before: Session, quarter = LAST_QUART
     asof: quarterInstant(session.day, quarter),
     day: session.day,
     price: session.quarters[quarter]!,
-    vol: between(before.vol, session.vol),
+    vol: session.vols[quarter]!,
     level: between(before.level, session.level),
     rho: between(before.rho, session.rho),
   };
@@ -76,6 +76,14 @@ function forwardOf(spec: UnderlyingSpec, { price, asof }: Moment, expiryAt: numb
     if (paidAt > asof && paidAt < expiryAt) spot -= amount * Math.exp(-rate * yearsBetween(asof, paidAt));
   }
   return spot * Math.exp((rate - spec.yield) * yearsBetween(asof, expiryAt));
+}
+
+/** Variance that an announcement adds: of its jump, or of its two outcomes. */
+export function varianceOf({ jump, humps }: UnderlyingSpec['events'][number]): number {
+  if (!humps) return jump ** 2;
+  const [up, down] = [Math.log(1 + humps.up), Math.log(1 - humps.down)];
+  const share = humps.down / (humps.up + humps.down);
+  return share * (1 - share) * (up - down) ** 2;
 }
 
 /**

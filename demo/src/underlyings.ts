@@ -1,18 +1,20 @@
 import { monthlyExpiry } from '@umwelt/core';
-import { CALENDAR, yearsFrom, type Follower, type UnderlyingSpec, type WorldEvent } from './world';
+import { CALENDAR, SELL_OFF, yearsFrom, type Follower, type UnderlyingSpec, type WorldEvent } from './world';
 
 type Terms = Pick<UnderlyingSpec, 'symbol' | 'name' | 'lastPrice' | 'vol' | 'skew'> & Partial<UnderlyingSpec>;
 type Vol = UnderlyingSpec['vol'];
 
 /** A vol that returns to its level with no other story. */
-const vol = (level: number, more: Partial<Vol> = {}): Vol => ({
+const vol = (level: number, { wander = 0.7, ...more }: Partial<Vol> = {}): Vol => ({
   level,
   levelAtStart: 1,
   season: 0,
   reversion: 6,
-  wander: 0.7,
-  leverage: 0.02,
-  premium: 1.08,
+  wander,
+  // A correlation of about −0.4 between the moves of price and vol: common practice for single names.
+  leverage: 0.0275 * wander,
+  // Two points of vol, more or less: what sellers of options are paid on average, common practice.
+  premium: 1 + 0.02 / level,
   lastShare: 1,
   ...more,
 });
@@ -37,10 +39,12 @@ const share = (terms: Terms): UnderlyingSpec => ({
   strikes: { step: 2.5, offset: 0, most: 22 },
   halfSpread: 0.005,
   activity: 6000,
+  putCall: 0.75,
+  fullDays: [],
   ...terms,
 });
 
-const fund = (terms: Terms): UnderlyingSpec => share({ kind: 'etf', ...terms });
+const fund = (terms: Terms): UnderlyingSpec => share({ kind: 'etf', putCall: 1.3, ...terms });
 
 const results = (company: string, jump: number, days: readonly string[], outcomes: readonly number[] = []) =>
   days.map((day, i): WorldEvent => ({
@@ -83,8 +87,8 @@ const INDEX: UnderlyingSpec = {
     symbol: 'MRX40',
     name: 'Meridian 40 Index',
     lastPrice: 4208.15,
-    vol: vol(0.155, { reversion: 5, wander: 0.75, leverage: 0.035, premium: 1.12, lastShare: 1.05 }),
-    skew: { rho: -0.62, eta: 1.05, wander: 0.035 },
+    vol: vol(0.155, { reversion: 5, wander: 0.95, leverage: 0.065, premium: 1.11, lastShare: 1.05 }),
+    skew: { rho: -0.52, eta: 0.72, wander: 0.035 },
   }),
   kind: 'index',
   multiplier: 10,
@@ -99,6 +103,8 @@ const INDEX: UnderlyingSpec = {
   strikes: { step: 25, offset: 0, most: 45 },
   halfSpread: 0.0016,
   activity: 42_000,
+  putCall: 1.55,
+  fullDays: [SELL_OFF.day],
 };
 
 /** Rate of the crown and of the lunmark, about; the curves of the files move around them. */
@@ -128,6 +134,7 @@ const CURRENCY: UnderlyingSpec = {
   strikes: { step: 0.01, offset: 0, most: 20 },
   halfSpread: 0.0025,
   activity: 5000,
+  putCall: 1,
 };
 
 const TIDL = share({
@@ -158,12 +165,13 @@ const SHARES: UnderlyingSpec[] = [
     symbol: 'LMNQ',
     name: 'Luminous Quartz',
     lastPrice: 83.15,
-    vol: vol(0.42, { wander: 0.6, leverage: 0.015, premium: 1.06, lastShare: 1.02 }),
+    vol: vol(0.42, { wander: 0.6, premium: 1.03, lastShare: 1.02 }),
     skew: { rho: -0.22, eta: 0.8, wander: 0.04 },
     factors: { island: 0.45 },
     events: results('Luminous Quartz', 0.085, ['2030-06-21', '2030-09-20', '2030-12-20', '2031-03-21', '2031-06-20']),
     expiries: { weeklies: 4, monthlyDays: 70, quarterlyDays: 300, dailies: 0 },
     activity: 15_000,
+    fullDays: ['2030-12-20'],
   }),
   TIDL,
   share({
@@ -210,6 +218,7 @@ const SHARES: UnderlyingSpec[] = [
     strikes: { step: 1, offset: 0, most: 26 },
     halfSpread: 0.012,
     activity: 28_000,
+    putCall: 0.4,
   }),
   share({
     symbol: 'PELG',
@@ -289,7 +298,7 @@ const SHARES: UnderlyingSpec[] = [
     lastPrice: 18.35,
     vol: vol(0.34),
     skew: { rho: -0.3, eta: 0.8, wander: 0.03 },
-    strikes: { step: 2.5, offset: 0, most: 9 },
+    strikes: { step: 2.5, offset: 0, most: 12 },
     halfSpread: 0.075,
     brokenExpiry: '2031-06-19',
     activity: 150,
@@ -326,8 +335,8 @@ const FUNDS: UnderlyingSpec[] = [
     name: 'Isles Smaller Companies',
     lastPrice: 78.4,
     factors: { island: 0.85 },
-    vol: vol(0.21, { leverage: 0.035, premium: 1.12 }),
-    skew: { rho: -0.82, eta: 1.3, wander: 0.02 },
+    vol: vol(0.21, { wander: 0.8, leverage: 0.04, premium: 1.16 }),
+    skew: { rho: -0.66, eta: 0.7, wander: 0.02 },
     strikes: { step: 1, offset: 0, most: 30 },
     halfSpread: 0.004,
     activity: 9000,
@@ -348,7 +357,7 @@ const FUNDS: UnderlyingSpec[] = [
     name: 'Leeward Bonds',
     lastPrice: 101.25,
     factors: { island: -0.15 },
-    vol: vol(0.056, { wander: 0.4, leverage: 0 }),
+    vol: vol(0.056, { wander: 0.4, leverage: 0, premium: 1.12 }),
     skew: { rho: -0.2, eta: 0.7, wander: 0.02 },
     dividends: paid(0.3, MONTHLY),
     strikes: { step: 0.5, offset: 0, most: 22 },
@@ -389,8 +398,8 @@ function deliveries(
   terms: Partial<UnderlyingSpec>,
   /** Log of price over spot a year ahead. */
   slope: number,
-  /** By how much vol falls with the time to delivery, per year. */
-  damping: number,
+  /** By how much vol falls with the time to delivery, and how its moves become others than those of the spot, per year. */
+  { damping, apart }: { damping: number; apart: number },
 ): Follower[] {
   return months.map(([year, month]) => {
     const expires = monthlyExpiry(CALENDAR, `${year}-${String(month).padStart(2, '0')}`);
@@ -401,6 +410,7 @@ function deliveries(
       sign: 1,
       price: (price, day) => price * Math.exp(slope * Math.max(0, yearsFrom(day, expires))),
       volFactor: (day) => Math.exp(-damping * Math.max(0, yearsFrom(day, expires))),
+      ...(apart > 0 ? { alike: (day: string) => Math.exp(-apart * Math.max(0, yearsFrom(day, expires))) } : {}),
       spec: {
         ...product,
         kind: 'future',
@@ -408,6 +418,8 @@ function deliveries(
         dividends: [],
         events: product.events,
         expiries: { weeklies: 0, monthlyDays: 70, quarterlyDays: 0, dailies: 0 },
+        putCall: 1,
+        fullDays: [],
         ...terms,
         symbol: `${terms.root}${code}`,
         expires,
@@ -469,7 +481,7 @@ export const FOLLOWERS: Follower[] = [
       activity: 3000,
     },
     CROWN - INDEX.yield,
-    0,
+    { damping: 0, apart: 0 },
   ),
   ...deliveries(
     WATER,
@@ -486,7 +498,7 @@ export const FOLLOWERS: Follower[] = [
       activity: 2200,
     },
     -0.2,
-    0.6,
+    { damping: 0.6, apart: 0.6 },
   ),
   ...deliveries(
     WIND,
@@ -503,7 +515,7 @@ export const FOLLOWERS: Follower[] = [
       activity: 1600,
     },
     0.16,
-    0.4,
+    { damping: 0.4, apart: 0.6 },
   ),
   {
     of: CURRENCY.symbol,

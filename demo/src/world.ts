@@ -6,7 +6,7 @@ export const CLOCK = {
   lastDay: '2031-03-13',
   /** Sessions before the last one, each with a bar and a chain. */
   sessions: 260,
-  /** Days that are told every quarter of an hour: an announcement at 14:00, and the last. */
+  /** Days on which everything is quoted every quarter of an hour: an announcement at 14:00, and the last. */
   fullDays: ['2030-12-19', '2031-03-13'],
 };
 
@@ -94,8 +94,11 @@ export interface UnderlyingSpec {
   strikes: { step: number; offset: number; most: number };
   /** Half spread at the money, in vol. */
   halfSpread: number;
-  /** Contracts a day over the whole chain, roughly. */
+  /** Contracts a day over the whole chain, roughly, and how many puts are traded for a call. */
   activity: number;
+  putCall: number;
+  /** Days of its own that are quoted every quarter of an hour. */
+  fullDays: string[];
   /** A session whose chain is missing. */
   missingDay?: string;
   /** An expiry whose quotes speak of another price than all others. */
@@ -109,6 +112,8 @@ export interface Follower {
   price: (price: number, day: string) => number;
   /** Multiplies vol and its level on a day. */
   volFactor: (day: string) => number;
+  /** Correlation of its moves with those of the path, on a day; without it they are the same. */
+  alike?: (day: string) => number;
   /** −1 where up and down are exchanged. */
   sign: 1 | -1;
 }

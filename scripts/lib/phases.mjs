@@ -1,5 +1,7 @@
 /** What the scripts say while they work: a line per phase with its time, a bar where it takes longer. */
 
+import { noteStep } from './progress.mjs';
+
 const isTerminal = process.stdout.isTTY === true;
 const BAR_WIDTH = 24;
 const BLOCK_WIDTH = 5;
@@ -38,6 +40,7 @@ export class Stop extends Error {}
  */
 export async function phase(name, work) {
   const started = performance.now();
+  noteStep(name, {});
   let result = '';
   let share = -1;
   let note = '';
@@ -57,13 +60,16 @@ export async function phase(name, work) {
   const progress = (/** @type {number} */ done, /** @type {number} */ total, text = '') => {
     share = total > 0 ? Math.min(1, done / total) : -1;
     note = text;
+    noteStep(name, { share, note });
   };
   try {
     const value = await work(progress, (text) => (result = text));
     const line = `✓ ${name.padEnd(18)} ${result ? `${result}, ` : ''}${seconds(performance.now() - started)}`;
     process.stdout.write(isTerminal ? `\r\x1b[K${line}\n` : `${line}\n`);
+    noteStep(name, { state: 'done', note: result });
     return value;
   } catch (error) {
+    noteStep(name, { state: 'failed' });
     process.stdout.write(isTerminal ? `\r\x1b[K✗ ${name}\n` : `✗ ${name}\n`);
     throw error;
   } finally {

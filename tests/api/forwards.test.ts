@@ -1,7 +1,7 @@
 import { UNDERLYINGS } from '@umwelt/demo';
 import pg from 'pg';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { trueForwards } from '../../demo/src/chains';
+import { trueSmiles } from '../../demo/src/chains';
 import { World } from '../../demo/src/market';
 import { LAST_QUARTER } from '../../demo/src/path';
 import { momentOf } from '../../demo/src/smile';
@@ -54,7 +54,7 @@ function truthOf(rows: readonly Found[]): Map<string, number> {
       const own = wanted.get(`${spec.symbol} ${session.day}`);
       if (!own) return;
       const moment = momentOf(session, sessions[Math.max(0, i - 1)]!, LAST_QUARTER);
-      for (const [expiry, forward] of trueForwards(spec, moment, own)) {
+      for (const [expiry, { forward }] of trueSmiles(spec, moment, own)) {
         truth.set(`${spec.symbol} ${session.day} ${expiry}`, forward);
       }
     });

@@ -270,6 +270,137 @@ describe('funds', () => {
   });
 });
 
+/** Measures of the last moment of each session. */
+async function sessionsOf(symbol: string) {
+  const held = await snapshotsOf(symbol);
+  return held.filter(({ asof }, i) => asof.slice(0, 10) !== held[i + 1]?.asof.slice(0, 10));
+}
+const correlation = (x: readonly number[], y: readonly number[]) => {
+  const [mx, my] = [mean(x), mean(y)];
+  const sizeOf = (of: readonly number[], m: number) => Math.sqrt(mean(of.map((value) => (value - m) ** 2)));
+  return mean(x.map((value, i) => (value - mx) * (y[i]! - my))) / sizeOf(x, mx) / sizeOf(y, my);
+};
+const lagged = (of: readonly number[], lag: number) => correlation(of.slice(lag), of.slice(0, -lag));
+const returnsOf = (prices: readonly number[]) => prices.slice(1).map((price, i) => Math.log(price / prices[i]!));
+
+/** What markets are known to do: the figures are common practice. */
+describe('it behaves like a market', () => {
+  const leverageOf = async (symbol: string) => {
+    const held = await sessionsOf(symbol);
+    const changes = held.slice(1).map(({ iv30 }, i) => iv30! - held[i]!.iv30!);
+    return correlation(returnsOf(held.map(({ price }) => price!)), changes);
+  };
+  it('implied rises when prices fall: about −0.7 for the index, −0.2 to −0.5 for most names', async () => {
+    expect(await leverageOf('MRX40')).toBeLessThan(-0.6);
+    const names = await Promise.all(['CAIR', 'KELQ', 'TIDL', 'ZEPR', 'DRFT', 'REFS', 'OSPR'].map(leverageOf));
+    expect(mean(names)).toBeLessThan(-0.25);
+    expect(mean(names)).toBeGreaterThan(-0.55);
+  });
+  it('large moves of the index come together, its returns have no memory', async () => {
+    const returns = returnsOf([...(await closes('MRX40')).values()]);
+    const sizes = returns.map(Math.abs);
+    const clustering = mean([1, 2, 3, 4, 5].map((lag) => lagged(sizes, lag)));
+    expect(clustering).toBeGreaterThan(0.15);
+    expect(clustering).toBeLessThan(0.35);
+    // Two standard errors of 259 returns.
+    expect(Math.abs(lagged(returns, 1))).toBeLessThan(0.125);
+  });
+  it('implied stands over what follows by one to three points, where no story says otherwise', async () => {
+    const gapOf = async (symbol: string) => {
+      const held = await sessionsOf(symbol);
+      const returns = returnsOf(held.map(({ price }) => price!));
+      const HORIZON = 21;
+      return mean(
+        held.slice(0, -HORIZON).map(({ iv30 }, i) => {
+          const after = returns.slice(i, i + HORIZON).map((move) => move ** 2);
+          return iv30! - Math.sqrt(252 * mean(after));
+        }),
+      );
+    };
+    const index = await gapOf('MRX40');
+    expect(index).toBeGreaterThan(0.008);
+    expect(index).toBeLessThan(0.03);
+    const names = await Promise.all(['CAIR', 'KELQ', 'DRFT', 'QUAY', 'SLTH', 'ISLX', 'REFS', 'LMNQ'].map(gapOf));
+    expect(mean(names)).toBeGreaterThan(0.01);
+    expect(mean(names)).toBeLessThan(0.03);
+  });
+  it('one deviation is exceeded about three days in ten', async () => {
+    const held = await sessionsOf('MRX40');
+    const returns = returnsOf(held.map(({ price }) => price!));
+    const beyond = returns.filter((move, i) => Math.abs(move) > held[i]!.iv30! / Math.sqrt(252)).length;
+    expect(beyond / returns.length).toBeGreaterThan(0.22);
+    expect(beyond / returns.length).toBeLessThan(0.36);
+  });
+  it('the lean of the index is three to six points at its usual vol, more in the sell-off', async () => {
+    const held = await sessionsOf('MRX40');
+    const leans = held.map(({ riskReversal25 }) => riskReversal25!);
+    expect(mean(leans)).toBeGreaterThan(-0.06);
+    expect(mean(leans)).toBeLessThan(-0.03);
+    expect(at(held, '2030-07-16').riskReversal25!).toBeLessThan(1.5 * mean(leans));
+    const small = (await sessionsOf('ISLX')).map(({ riskReversal25 }) => riskReversal25!);
+    expect(mean(small)).toBeGreaterThan(-0.1);
+  });
+  it('of the index about three puts are traded for two calls', async () => {
+    const { slices } = await latest('MRX40');
+    const total = (side: 'call' | 'put') =>
+      slices.reduce((sum, slice) => sum + slice[side].volume.reduce((all: number, one) => all + (one ?? 0), 0), 0);
+    expect(total('put') / total('call')).toBeGreaterThan(1.25);
+    expect(total('put') / total('call')).toBeLessThan(1.8);
+  });
+  it('near deliveries move more than far ones, and not quite alike', async () => {
+    for (const root of ['AQF', 'WNH']) {
+      const months = await Promise.all(['J', 'M', 'Q', 'U'].map((letter) => sessionsOf(`${root}${letter}31`)));
+      const returns = months.map((held) => returnsOf(held.map(({ price }) => price!)));
+      const realized = returns.map((moves) => Math.sqrt(mean(moves.map((move) => move ** 2))));
+      const implied = months.map((held) => mean(held.map(({ iv30 }) => iv30!)));
+      for (const order of [realized, implied]) {
+        expect(
+          order.every((value, i) => i === 0 || value < order[i - 1]!),
+          root,
+        ).toBe(true);
+      }
+      expect(correlation(returns[0]!, returns[3]!)).toBeLessThan(0.985);
+    }
+  });
+  it('open interest changes between sessions alone, by no more than was traded, and most of it is round', async () => {
+    const chainAt = async (asof: string) => {
+      const { contracts } = await get(`/underlyings/CAIR/chain?expiry=2031-04-17&asof=${asof}`, ChainResponse);
+      return new Map(contracts.map((contract) => [`${contract.strike} ${contract.side}`, contract]));
+    };
+    const [before, morning, evening] = [
+      await chainAt('2031-03-12T16:45:00Z'),
+      await chainAt('2031-03-13T11:00:00Z'),
+      await chainAt('2031-03-13T16:45:00Z'),
+    ];
+    let compared = 0;
+    for (const [name, now] of evening) {
+      expect(now.openInterest, name).toBe(morning.get(name)!.openInterest);
+      const then = before.get(name);
+      // A planted stale quote has lost its volume.
+      if (!then?.volume) continue;
+      compared++;
+      expect(Math.abs(now.openInterest! - then.openInterest!), name).toBeLessThanOrEqual(then.volume);
+      if (now.volume! > 0) expect(now.volume!, name).toBeGreaterThanOrEqual(morning.get(name)!.volume!);
+    }
+    expect(compared).toBeGreaterThan(20);
+    const interest = (isRound: boolean) => {
+      const own = [...evening.values()].filter(({ strike }) => (strike % 10 === 0) === isRound);
+      return mean(own.map(({ openInterest }) => openInterest ?? 0));
+    };
+    expect(interest(true)).toBeGreaterThan(1.3 * interest(false));
+  });
+  it('the sell-off, the rate decision and what follows results are held by the quarter hour', async () => {
+    const momentsOf = async (symbol: string, day: string) =>
+      (await snapshotsOf(symbol)).filter(({ asof }) => asof.startsWith(day));
+    const selling = await momentsOf('MRX40', '2030-07-16');
+    expect(selling).toHaveLength(26);
+    expect(selling.at(-1)!.iv30! / selling[0]!.iv30!).toBeGreaterThan(1.2);
+    expect(selling.at(-1)!.price!).toBeLessThan(selling[0]!.price!);
+    expect(await momentsOf('MRX40', '2030-12-19')).toHaveLength(26);
+    for (const day of ['2030-12-19', '2030-12-20']) expect(await momentsOf('LMNQ', day), day).toHaveLength(26);
+  });
+});
+
 describe('statistics of the whole', () => {
   it('vol clusters, falls bring it up, spreads follow liquidity, open interest builds', async () => {
     const { rows: history } = await get('/underlyings/MRX40/history?series=close,iv30', HistoryResponse);

@@ -72,7 +72,7 @@ test('quotes that contradict each other are listed, with what could be earned, a
 test('the past plays from its curves, on axes that hold still, and its quotes follow when it rests', async ({
   page,
 }) => {
-  await open(page, '/surface?symbol=MRX40&play=60&speed=30&panel=density');
+  await open(page, '/surface?symbol=MRX40&play=60&speed=8&panel=density');
   await drawn(page, 'Skew');
   const skew = region(page, 'Skew');
   const strip = region(page, 'Playback');

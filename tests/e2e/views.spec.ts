@@ -188,6 +188,21 @@ test('by keyboard alone: help, find, views, focus, theme', async ({ page }) => {
   await expect(page.locator('html')).toHaveAttribute('data-theme', 'umwelt-night');
 });
 
+test('the guide is opened from the keys, with its pictures, and leads back', async ({ page }) => {
+  await open(page, '/universe');
+  await page.keyboard.press('?');
+  await page.getByRole('dialog', { name: 'Keys' }).getByRole('link', { name: 'guide' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('A first day with Umwelt');
+  const pictures = page.getByRole('img');
+  await expect(pictures).toHaveCount(7);
+  for (const picture of await pictures.all()) {
+    await picture.scrollIntoViewIfNeeded();
+    await expect.poll(() => picture.evaluate('(image) => image.naturalWidth')).toBe(1280);
+  }
+  await page.getByRole('link', { name: 'Umwelt' }).click();
+  await expect(page).toHaveURL(/\/universe/);
+});
+
 test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', async ({ page }) => {
   for (const view of ['universe', 'chain', 'surface', 'history']) {
     await page.setViewportSize({ width: 1280, height: 800 });

@@ -17,7 +17,8 @@
     {/each}
   </dl>
   <p class="mt-3 mb-0 text-soft">
-    Esc closes this. The whole state stands in the address: a copied link reopens what you see. Whatever is computed can
-    be asked for over HTTP, too: <a class="text-ink underline" href="/api">API</a>.
+    Esc closes this. New here? The <a class="text-ink underline" href="/guide">guide</a> walks through the job. The
+    whole state stands in the address: a copied link reopens what you see. Whatever is computed can be asked for over
+    HTTP, too: <a class="text-ink underline" href="/api">API</a>.
   </p>
 </Dialog>
