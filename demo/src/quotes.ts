@@ -7,7 +7,7 @@ import {
   priceEuropean,
   namedExpiry,
 } from '@umwelt/core';
-import { roundTo } from './path';
+import { roundTo, SESSIONS_PER_YEAR } from './path';
 import { hashOf, Random, uniformAt } from './random';
 import { expiriesAt, smileOf, volAt, type Moment, type Smile } from './smile';
 import type { UnderlyingSpec } from './world';
@@ -27,14 +27,28 @@ export interface Quote {
   openInterest: number;
 }
 
-/** The strikes that are quoted for an expiry. */
-export function strikesOf({ strikes: { step, offset, most } }: UnderlyingSpec, smile: Smile): number[] {
+/** How much more strikes than usual an expiry may have in wild times, before they lie further apart. */
+const MOST_CROWDED = 1.7;
+
+/**
+ * The strikes that are quoted for an expiry in a session: as far as prices may go in it and after it. How far apart they lie
+ * depends on the usual level of vol, so that a list does not thin out for a day.
+ *
+ * @param vol at the first moment of the session
+ */
+function strikesOf(
+  { strikes: { step, offset, most }, vol: { level } }: UnderlyingSpec,
+  smile: Smile,
+  vol: number,
+): number[] {
   const width = smile.humps.length > 0 ? 0.25 : 0;
-  const reach = Math.max(0.04, 3.1 * Math.sqrt(smile.theta) + width);
-  const from = smile.forward * Math.exp(-1.15 * reach);
-  const to = smile.forward * Math.exp(0.9 * reach);
+  const reachOf = (deviation: number, ofDay: number) => Math.max(0.04, 3.1 * deviation + width, 3.2 * ofDay);
+  const ends = (reach: number) =>
+    [smile.forward * Math.exp(-1.15 * reach), smile.forward * Math.exp(0.9 * reach)] as const;
+  const [from, to] = ends(reachOf(Math.sqrt(smile.theta), vol / Math.sqrt(SESSIONS_PER_YEAR)));
+  const [low, high] = ends(reachOf(level * Math.sqrt(smile.years), level / Math.sqrt(SESSIONS_PER_YEAR)));
   let apart = step;
-  while ((to - from) / apart > most) apart *= 2;
+  while ((high - low) / apart > most || (to - from) / apart > MOST_CROWDED * most) apart *= 2;
   const strikes: number[] = [];
   for (let n = Math.ceil((from - offset) / apart); n * apart + offset <= to; n++) {
     strikes.push(Number((n * apart + offset).toFixed(6)));
@@ -155,7 +169,7 @@ export class Listing {
     for (const expiry of expiriesAt(opening.day, spec)) {
       const smile = smileOf(spec, opening, expiry);
       if (smile.years <= 0) continue;
-      const strikes = strikesOf(spec, smile);
+      const strikes = strikesOf(spec, smile, opening.vol);
       this.strikes.set(expiry, strikes);
       const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
       const hash = hashOf(`${spec.symbol} ${expiry}`);

@@ -181,6 +181,7 @@ const SHARES: UnderlyingSpec[] = [
     vol: vol(0.24),
     skew: { rho: -0.3, eta: 0.8, wander: 0.03 },
     dividends: paid(1.35, QUARTERLY),
+    strikes: { step: 1, offset: 0, most: 24 },
     activity: 3500,
   }),
   share({
@@ -206,7 +207,7 @@ const SHARES: UnderlyingSpec[] = [
     name: 'Foghorn Media',
     lastPrice: 38.4,
     vol: vol(0.52, { leverage: -0.03, lastShare: 1.1 }),
-    skew: { rho: -0.12, eta: 0.75, wander: 0.03 },
+    skew: { rho: -0.12, eta: 0.75, wander: 0.015 },
     factors: { island: 0.2 },
     // The crowd comes in three waves.
     turns: [
@@ -215,7 +216,7 @@ const SHARES: UnderlyingSpec[] = [
       { day: '2031-03-07', move: -0.12, volFactor: 1.05 },
     ],
     expiries: { weeklies: 4, monthlyDays: 70, quarterlyDays: 300, dailies: 0 },
-    strikes: { step: 1, offset: 0, most: 26 },
+    strikes: { step: 0.5, offset: 0, most: 34 },
     halfSpread: 0.012,
     activity: 28_000,
     putCall: 0.4,
@@ -493,7 +494,7 @@ export const FOLLOWERS: Follower[] = [
       family: 'AQF',
       priceTick: 0.001,
       optionTick: [0.001, 0.001],
-      strikes: { step: 0.1, offset: 0, most: 22 },
+      strikes: { step: 0.05, offset: 0, most: 26 },
       halfSpread: 0.006,
       activity: 2200,
     },
