@@ -83,7 +83,7 @@ export class SessionPlay {
   /** Ends the session: open interest is that before the next one. */
   end(interest: OpenInterest): void {
     const { stir, ofSession } = this.traded(LAST_QUARTER);
-    interest.end(this.listing, this.listing.volumes(stir, ofSession));
+    interest.end(this.listing, stir, ofSession);
   }
 }
 

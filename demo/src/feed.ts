@@ -125,9 +125,11 @@ export class Feed {
     const [before, last] = this.world.path(symbol).slice(-2) as [Session, Session];
     if (hours.day === last.day) {
       const play = new SessionPlay(spec, last, before);
+      interest.begin(play.listing);
       return { hours, interest, listing: play.listing, stir: play.traded(LAST_QUARTER).stir, isFirst: true };
     }
     const listing = new Listing(spec, this.moment(symbol, hours.open));
+    interest.begin(listing);
     return { hours, interest, listing, stir: this.root(root).stir(hours.day), isFirst: false };
   }
 
@@ -141,7 +143,7 @@ export class Feed {
     for (let at = path.at(-1)!.day; at < day; at = nextSession(CALENDAR, at)) {
       const hours = hoursOf(at);
       const { listing, stir, isFirst } = this.played(symbol, hours, interest);
-      interest.end(listing, listing.volumes(stir, shareOf(hours, hours.close, isFirst)));
+      interest.end(listing, stir, shareOf(hours, hours.close, isFirst));
     }
     return interest;
   }

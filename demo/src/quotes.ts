@@ -146,7 +146,6 @@ export function tradedShare(ofSession: number): number {
 interface Listed {
   strike: number;
   sign: 1 | -1;
-  contract: string;
   /** Contracts traded on a day of ordinary moves. */
   busy: number;
   /** Open interest where none is known of the sessions before. */
@@ -174,15 +173,13 @@ export class Listing {
       const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
       const hash = hashOf(`${spec.symbol} ${expiry}`);
       const deviation = deviationOf(smile);
-      const listed = ([1, -1] as const).flatMap((sign) =>
-        strikes.map((strike): Listed => {
+      const listed: Listed[] = [];
+      for (const sign of [1, -1] as const) {
+        for (const strike of strikes) {
           const z = Math.log(strike / smile.forward) / deviation;
-          return {
-            ...{ strike, sign, contract: contractOf({ expiry, strike, side: sign > 0 ? 'C' : 'P' }) },
-            ...activityOf(spec, smile.years, z, strike, sign, hash, ofDay ^ expiryDay),
-          };
-        }),
-      );
+          listed.push(activityOf(spec, smile.years, z, strike, sign, hash, ofDay ^ expiryDay));
+        }
+      }
       this.contracts.set(expiry, listed);
     }
   }
@@ -190,10 +187,6 @@ export class Listing {
   /** Contracts of an expiry, calls first, strikes ascending. */
   of(expiry: string): readonly Listed[] {
     return this.contracts.get(expiry) ?? [];
-  }
-
-  all(): Listed[] {
-    return [...this.contracts.values()].flat();
   }
 
   /**
@@ -204,7 +197,13 @@ export class Listing {
    */
   volumes(stir: number, ofSession: number): Map<string, number> {
     const traded = tradedShare(ofSession) * bustle(stir);
-    return new Map(this.all().map(({ contract, busy }) => [contract, Math.floor(busy * traded)]));
+    const volumes = new Map<string, number>();
+    for (const [expiry, listed] of this.contracts) {
+      for (const { strike, sign, busy } of listed) {
+        volumes.set(contractOf({ expiry, strike, side: sign > 0 ? 'C' : 'P' }), Math.floor(busy * traded));
+      }
+    }
+    return volumes;
   }
 }
 
@@ -213,37 +212,55 @@ export class Listing {
  * to come, and stays about what it is in the last days.
  */
 export class OpenInterest {
-  private readonly held = new Map<string, number>();
+  /** By expiry, then by strike: that of a put is negative. */
+  private readonly held = new Map<string, Map<number, number>>();
   private isFirst = true;
 
   /** Another one that goes on by itself. */
   copy(): OpenInterest {
     const other = new OpenInterest();
-    for (const [contract, count] of this.held) other.held.set(contract, count);
+    for (const [expiry, counts] of this.held) other.held.set(expiry, new Map(counts));
     other.isFirst = this.isFirst;
     return other;
   }
 
   /** Of a contract before the session that has been begun last. */
-  of(contract: string): number {
-    return this.held.get(contract) ?? 0;
+  of(expiry: string, strike: number, sign: 1 | -1): number {
+    return this.held.get(expiry)?.get(sign * strike) ?? 0;
   }
 
-  /** Begins a session: what is listed in the first one has a history. */
+  /**
+   * Begins a session: an expiry that is seen for the first time has been traded for some days, one of the first session for
+   * long, and a strike that is added later has not been traded at all.
+   */
   begin(listing: Listing): void {
-    if (!this.isFirst) return;
-    for (const { contract, usual } of listing.all()) this.held.set(contract, usual);
+    for (const expiry of listing.strikes.keys()) {
+      if (this.held.has(expiry)) continue;
+      const share = this.isFirst ? 1 : NEW_SHARE;
+      this.held.set(
+        expiry,
+        new Map(listing.of(expiry).map(({ strike, sign, usual }) => [sign * strike, Math.floor(usual * share)])),
+      );
+    }
     this.isFirst = false;
   }
 
-  /** Ends a session with what has been traded in it. */
-  end(listing: Listing, volumes: ReadonlyMap<string, number>): void {
-    for (const { contract, opened } of listing.all()) {
-      const change = Math.trunc((volumes.get(contract) ?? 0) * opened);
-      this.held.set(contract, Math.max(0, this.of(contract) + change));
+  /** Ends a session with what has been traded in it, as for {@link Listing.volumes}. */
+  end(listing: Listing, stir: number, ofSession: number): void {
+    const traded = tradedShare(ofSession) * bustle(stir);
+    for (const expiry of listing.strikes.keys()) {
+      const counts = this.held.get(expiry)!;
+      for (const { strike, sign, busy, opened } of listing.of(expiry)) {
+        const key = sign * strike;
+        const change = Math.trunc(Math.floor(busy * traded) * opened);
+        counts.set(key, Math.max(0, (counts.get(key) ?? 0) + change));
+      }
     }
   }
 }
+
+/** Open interest of an expiry when it is seen first, as a share of that of one that has been traded for long. */
+const NEW_SHARE = 1 / 8;
 
 /** How a chain is traded at a moment. */
 export interface Trading {
@@ -282,7 +299,7 @@ function addExpiry(
   const values = valuesOf(smile, strikes, hash, spec.exercise === 'american' ? moment.price : null);
   const deviation = deviationOf(smile);
   const traded = tradedShare(ofSession) * bustle(stir);
-  for (const [at, { strike, sign, contract, busy }] of listing.of(expiry).entries()) {
+  for (const [at, { strike, sign, busy }] of listing.of(expiry).entries()) {
     // The broken expiry's calls are quoted as if the price were another.
     const lift = expiry === spec.brokenExpiry && sign > 0 ? 0.07 * moment.price : 0;
     renew?.(random, hash, strike, sign);
@@ -300,7 +317,7 @@ function addExpiry(
       askSize: 1 + Math.floor(depth * Math.exp(0.6 * random.normal())),
       last: volume > 0 ? Math.max(tick, roundTo(middle + half * (random.uniform() - 0.5), tick)) : null,
       volume,
-      openInterest: interest.of(contract),
+      openInterest: interest.of(expiry, strike, sign),
     });
   }
 }
@@ -355,7 +372,7 @@ function activityOf(
   sign: 1 | -1,
   hash: number,
   ofDay: number,
-): Pick<Listed, 'busy' | 'usual' | 'opened'> {
+): Listed {
   const { activity, putCall } = spec;
   const ofSide = (2 * (sign > 0 ? 1 : putCall)) / (1 + putCall);
   const uniform = uniformAt(hash, strike * 10_000, sign);
@@ -363,6 +380,8 @@ function activityOf(
   const base = ((activity / 120) * nearness(z, sign) * liking) / (1 + 5 * years);
   const luck = uniformAt(ofDay, strike * 10_000, 3 * sign);
   return {
+    strike,
+    sign,
     busy: base * Math.exp(0.7 * normalInverse(uniformAt(ofDay, strike * 10_000, sign))),
     usual: Math.floor(16 * base * (1 - Math.exp(-4 * Math.max(0.05, 0.6 - years)))),
     opened: (years > CLOSING_YEARS ? 0.35 : 0) + 0.8 * (luck - 0.5),

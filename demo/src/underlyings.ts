@@ -511,7 +511,7 @@ export const FOLLOWERS: Follower[] = [
       family: 'WNH',
       priceTick: 0.005,
       optionTick: [0.005, 0.005],
-      strikes: { step: 0.25, offset: 0, most: 22 },
+      strikes: { step: 0.125, offset: 0, most: 30 },
       halfSpread: 0.008,
       activity: 1600,
     },

@@ -160,7 +160,9 @@ describe('files that nobody means', () => {
       }
       const random = new Random(SEED);
       const ends: Record<string, number> = {};
-      let peak = 0;
+      // Other tests of the process hold memory too.
+      const before = process.memoryUsage().rss;
+      let peak = before;
       for (let run = 0; run < RUNS; run++) {
         const bytes = mutated(files[run % files.length]!, random);
         const record = await Promise.race([
@@ -188,8 +190,8 @@ describe('files that nobody means', () => {
       expect(measures).toBe(snapshots);
       expect(ends['done']! + ends['refused']! + ends['failed']!).toBe(RUNS);
       for (const end of ['done', 'refused', 'failed']) expect(ends[end]! / RUNS, end).toBeGreaterThan(0.03);
-      expect(peak).toBeLessThan(MOST_MEMORY);
-      console.log(JSON.stringify({ fuzz: RUNS, ...ends, peakMegabytes: Math.round(peak / 1e6) }));
+      expect(peak - before).toBeLessThan(MOST_MEMORY);
+      console.log(JSON.stringify({ fuzz: RUNS, ...ends, peakMegabytes: Math.round((peak - before) / 1e6) }));
     },
   );
 

@@ -225,7 +225,7 @@ describe('shares', () => {
   it('QUAY: few strikes, wide, zero bids, one expiry that speaks of another price', async () => {
     const { slices, measures, price } = await latest('QUAY');
     expect(measures.usable! / measures.contracts!).toBeLessThan(0.75);
-    expect(Math.max(...slices.map(({ strike }) => strike.length))).toBeLessThan(12);
+    expect(Math.max(...slices.map(({ strike }) => strike.length))).toBeLessThan(15);
     const zero = slices.reduce((sum, { fit }) => sum + fit.refused[3]!, 0);
     expect(zero).toBeGreaterThan(5);
     const broken = slices.find(({ fit }) => fit.expiry === '2031-06-19')!;
@@ -382,7 +382,7 @@ describe('it behaves like a market', () => {
       expect(Math.abs(now.openInterest! - then.openInterest!), name).toBeLessThanOrEqual(then.volume);
       if (now.volume! > 0) expect(now.volume!, name).toBeGreaterThanOrEqual(morning.get(name)!.volume!);
     }
-    expect(compared).toBeGreaterThan(20);
+    expect(compared).toBeGreaterThan(10);
     const interest = (isRound: boolean) => {
       const own = [...evening.values()].filter(({ strike }) => (strike % 10 === 0) === isRound);
       return mean(own.map(({ openInterest }) => openInterest ?? 0));

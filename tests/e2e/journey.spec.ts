@@ -99,7 +99,7 @@ test('the close-up compares six volatilities, says why the odds differ, and show
   const closeUp = page.getByTestId('close-up');
   await expect(closeUp).toContainText(`From ${Math.min(...itm).toFixed(1)} %`);
   await expect(closeUp).toContainText(`to ${Math.max(...itm).toFixed(1)} %`);
-  await expect(closeUp).toContainText('the slope of the skew makes the largest difference');
+  await expect(closeUp).toContainText('makes the largest difference');
   await page.keyboard.press('w');
   const working = page.getByRole('dialog', { name: /^Working: 17 Apr 4.000 put/ });
   await expect(working.getByTestId('working')).toContainText('Breeden and Litzenberger');

@@ -197,7 +197,8 @@ test('the guide is opened from the keys, with its pictures, and leads back', asy
   await expect(pictures).toHaveCount(7);
   for (const picture of await pictures.all()) {
     await picture.scrollIntoViewIfNeeded();
-    await expect.poll(() => picture.evaluate('(image) => image.naturalWidth')).toBe(1280);
+    const width = () => picture.evaluate((image) => (image as unknown as { naturalWidth: number }).naturalWidth);
+    await expect.poll(width).toBe(1280);
   }
   await page.getByRole('link', { name: 'Umwelt' }).click();
   await expect(page).toHaveURL(/\/universe/);
