@@ -66,7 +66,8 @@ export async function phase(name, work) {
     const value = await work(progress, (text) => (result = text));
     const line = `✓ ${name.padEnd(18)} ${result ? `${result}, ` : ''}${seconds(performance.now() - started)}`;
     process.stdout.write(isTerminal ? `\r\x1b[K${line}\n` : `${line}\n`);
-    noteStep(name, { state: 'done', note: result });
+    // The page of the start is for everybody: it names no folders.
+    noteStep(name, { state: 'done', note: '' });
     return value;
   } catch (error) {
     noteStep(name, { state: 'failed' });
