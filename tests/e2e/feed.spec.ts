@@ -8,7 +8,7 @@ test.use({ baseURL: process.env.E2E_FEED_URL ?? 'http://127.0.0.1:4892' });
 async function changes(text: Locator, times: number): Promise<void> {
   for (let n = 0; n < times; n++) {
     const now = await text.innerText();
-    await expect(text).not.toHaveText(now, { timeout: 30_000 });
+    await expect(text).not.toHaveText(now, { timeout: 60_000 });
   }
 }
 
