@@ -251,7 +251,9 @@ describe('npm start', { timeout: 1_200_000 }, () => {
       rmSync(join(disk, 'some'));
       rmSync(join(disk, 'rest'));
       await expect.poll(async () => (await seen(id)).status).toBe('done');
-      expect((await send('symbol,name,kind\nMORE,More,index\n')).status).toBe('queued');
+      // Taken again; the worker may have begun with it before the answer is there.
+      const taken = await send('symbol,name,kind\nMORE,More,index\n');
+      expect(taken.status).toMatch(/^(queued|running|deriving|done)$/);
     } finally {
       app.child.kill('SIGINT');
       await app.ended;
