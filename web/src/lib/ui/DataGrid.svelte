@@ -58,7 +58,7 @@
     rowClass?: ClassValue | ((row: Row, at: number) => ClassValue);
     none?: string;
     class?: ClassValue;
-    area?: ClassValue;
+    area?: string;
     isEdged?: boolean;
     isDense?: boolean;
     testid?: string;
@@ -114,7 +114,7 @@
   {:else}{text}{/if}
 {/snippet}
 
-<KeyArea {label} class={area as string} bind:element copied={() => (table ? tabbedCells(table) : '')}>
+<KeyArea {label} class={area} bind:element copied={() => (table ? tabbedCells(table) : '')}>
   <table
     class={['w-full border-collapse', isDense && 'dense', isEdged && 'edged', ownClass]}
     role={onchoose ? 'grid' : undefined}
@@ -126,7 +126,7 @@
       <tr>
         {#each heads as head, i (i)}
           {@const classes = ['head-cell', head.align && ALIGN[head.align], head.class]}
-          {#if head.label === ''}<td class={classes}></td>
+          {#if head.label === '' && !head.hasParts}<td class={classes}></td>
           {:else}
             <th
               class={classes}

@@ -4,6 +4,7 @@
   import { linePath } from '$lib/charts/line-path';
   import { figures, shortDay } from '$lib/formats';
   import Doubt from '$lib/formats/Doubt.svelte';
+  import { tabbed } from '$lib/tables';
   import { positions, RowsInView } from '$lib/ui';
   import { useWorkbench, useParams } from '$lib/state';
   import type { ScreenColumn } from '$lib/columns';
@@ -102,7 +103,7 @@
     const columns = desk.columns.filter(({ look }) => look !== 'line');
     const heads = ['underlying', 'name', ...columns.map(({ label }) => label)];
     const rows = desk.rows.map((row) => [row.symbol, row.name, ...columns.map((column) => textOf(row, column))]);
-    return [heads, ...rows].map((cells) => cells.join('\t')).join('\n');
+    return tabbed({ columns: heads.map((name) => ({ name, type: 'text' })), rows });
   }
 
   const decimals = (symbol: string) => Math.max(2, figures.decimalsOf(desk.tick(symbol)));
