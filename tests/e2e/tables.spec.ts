@@ -44,6 +44,25 @@ test('a table by keys alone: rows are chosen, a number leads to its working, and
   expect([copied[2]![0], copied[2]![1], copied[2]![3]]).toEqual(['27 Mar', days!.trim(), deviation!.trim()]);
 });
 
+test('what something means is shown where it is pointed at, and of a control where it is reached by keys', async ({
+  page,
+}) => {
+  await open(page, '/surface?symbol=MRX40');
+  const tip = page.locator('[data-tooltip-content]');
+  const head = page.getByRole('columnheader', { name: 'days' });
+  await head.hover();
+  await expect(tip).toHaveText('calendar days');
+  // Said to those who do not see it, and not by the browser a second time.
+  await expect(head).toHaveAttribute('aria-description', 'calendar days');
+  await expect(head).not.toHaveAttribute('title');
+  await page.keyboard.press('Shift');
+  await expect(tip).toHaveCount(0);
+  await expect(head).toHaveAttribute('title', 'calendar days');
+  await page.getByRole('link', { name: 'Universe' }).focus();
+  await page.keyboard.press('Tab');
+  await expect(tip).toHaveText('Chain (g c)');
+});
+
 test('rows in view are gone through beyond those in view, and copied with those that are not', async ({ page }) => {
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
   await open(page, '/universe?symbol=MRX40');

@@ -7,7 +7,7 @@
   const bench = useWorkbench();
   const summary = $derived(bench.moment.summary);
   const feed = $derived(bench.feed.state);
-  /** Long work that somebody may wait for: told here, whatever the view. */
+  /** Long-running tasks, shown here in every view. */
   const task = $derived(bench.tasks.list.find(isRunning));
   const TASKS = { demo: 'the demo comes in', rebuild: 'measures are derived anew', export: 'a file is written' };
 

@@ -9,7 +9,7 @@
   import { commandsAtHand, commandsOfViews } from './commands';
   import { found, withRecent } from './found';
 
-  /** Made when it opens, and gone when it is shut. */
+  /** Created when it opens and removed when it closes. */
   interface Props {
     isOpen: boolean;
     actions: readonly Action[];
@@ -32,7 +32,7 @@
   const all = $derived([...commandsAtHand(bench, actions), ...loaded].filter(({ kind }) => !only || kind === only));
   const offered = $derived(only && !text.trim() ? all : found(all, text, recent.current, computeCommandScore));
 
-  /** The one that Enter does: the likeliest, until the hand moves on. */
+  /** The one that Enter runs: the best match, until another is chosen. */
   let chosen = $derived(offered[0]?.id ?? '');
 
   function run({ id, run }: Doable): void {

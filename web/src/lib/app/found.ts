@@ -1,17 +1,17 @@
 import type { Command } from '$lib/state/view';
 
-/** More than that nobody reads: another letter narrows it. */
+/** Results shown at most: nobody reads more, and another letter narrows them. */
 const MOST_FOUND = 40;
 const MOST_RECENT = 6;
 
-/** How well a text means some words: 0 not at all, 1 to the letter. */
+/** How well a text matches a query: 0 not at all, 1 exactly. */
 export type Score = (words: string, text: string) => number;
 
 /** What is offered before anything is typed: what was done last, then views and actions. */
 const AT_REST = ['view', 'action'] as const;
 
 /**
- * Commands that a text is meant for, the likeliest first.
+ * Commands that match a query, the best match first.
  *
  * @param recent ids of what was done last, the latest first
  * @param score how well a text means some words, 0 to 1
@@ -38,7 +38,7 @@ export function found(commands: readonly Command[], text: string, recent: readon
     .map(({ command }) => command);
 }
 
-/** How likely a text means a command, 0 to 1: by its label first, then by what it is also known by. */
+/** How well a query matches a command, 0 to 1: by its label first, then by its other names. */
 function likelihood({ label, also, kind }: Command, wanted: string, score: Score): number {
   const byLabel = score(label, wanted);
   const byAll = score(`${label} ${also ?? ''} ${kind}`, wanted);

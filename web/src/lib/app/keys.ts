@@ -29,7 +29,7 @@ export function listenForLegs(pick: (quantity: number) => void): () => void {
   return () => window.removeEventListener('keydown', listen);
 }
 
-/** Whether a key is meant for the application wherever the keyboard is: those with a modifier, outside of dialogs. */
+/** Whether a key works wherever the focus is: those with a modifier, outside dialogs. */
 const isGlobal = (event: KeyboardEvent) => (event.ctrlKey || event.metaKey) && !document.querySelector('dialog[open]');
 
 /**

@@ -20,7 +20,7 @@
 
   let { name, label, table, asTable = $bindable(false), children }: Props = $props();
 
-  // A picture keeps its name as long as it lives; what it shows changes.
+  // The name is fixed for the life of the component; the content changes.
   offerTable(
     untrack(() => name),
     () => label,

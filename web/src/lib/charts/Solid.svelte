@@ -7,7 +7,7 @@
 
   interface Props {
     solid: SolidInput;
-    /** Whether it moves: then it is drawn with fewer pixels. */
+    /** Whether it is moving: then it is drawn with fewer pixels. */
     isMoving: boolean;
     name: string;
     label: string;
@@ -37,7 +37,7 @@
     return () => observer.disconnect();
   });
 
-  /** Holds the pixels before they come to the canvas, smoothed. */
+  /** Offscreen canvas that holds the pixels before they are scaled, smoothed, onto the visible one. */
   const held = new OffscreenCanvas(1, 1);
 
   $effect(() => {
@@ -50,7 +50,7 @@
       canvas.width = wide;
       canvas.height = high;
     }
-    // At rest there is time for smooth edges.
+    // When nothing moves there is time for smooth edges.
     perPixel = isMoving || isDragged ? ratio : 2 * ratio;
     const view = viewOf(eye, size);
     raster = blankRaster(Math.round(width * perPixel), Math.round(height * perPixel), raster);
@@ -137,7 +137,7 @@
     isDragged = false;
   }
 
-  /** By the listener itself: what scrolls a page may not be stopped by an attribute. */
+  /** Added by hand: a wheel listener set as an attribute is passive and cannot prevent scrolling. */
   $effect(() => {
     const target = canvas;
     if (!target) return;

@@ -2,7 +2,7 @@ import type { Config, Data, Layout } from 'plotly.js';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import type { DataTable } from '$lib/tables/data-table';
 
-/** What a chart shows, also in figures, which are made when somebody wants to read them. */
+/** A chart with its figures as a table, which is built only when it is opened. */
 export interface Figure {
   data: Data[];
   layout: Partial<Layout>;
@@ -59,7 +59,7 @@ export const CONFIG: Partial<Config> = {
 };
 
 /**
- * A range that holds still while values move: it grows when something does not fit, and falls back only when
+ * A range that stays fixed while values move: it grows when something does not fit, and shrinks only when
  * what it is for changes.
  */
 export class HeldRange {

@@ -124,7 +124,7 @@ function paneOf(
   return { from, to, left: scaleOf(axes.x, from.x, to.x), down: scaleOf(axes.y, to.y, from.y) };
 }
 
-/** Lets what follows be drawn in a picture only. */
+/** Clips what is drawn next to one plot area. */
 function clip(context: CanvasRenderingContext2D, { from, to }: Pane): void {
   context.save();
   context.beginPath();

@@ -19,7 +19,7 @@ export function loadPlotly(bundle: Bundle = 'basic'): Promise<Plotly> {
   const asked = new Promise<Plotly>((resolve, reject) => {
     const script = document.createElement('script');
     script.src = SOURCES[bundle];
-    // Each bundle puts itself in the same place when it runs; it is taken from there at once.
+    // Each bundle assigns the same global when it runs, so it is read immediately.
     script.onload = () => resolve((globalThis as unknown as { Plotly: Plotly }).Plotly);
     script.onerror = () => {
       loading.delete(bundle);
@@ -39,12 +39,12 @@ function drawNext(): void {
   isDrawing = draw !== undefined;
   if (!draw) return;
   draw();
-  // A task set up in a frame comes after that frame has been painted.
+  // A task queued in an animation frame runs after that frame is painted.
   requestAnimationFrame(() => setTimeout(drawNext));
 }
 
 /**
- * Draws at once, or after the charts that are being drawn: one chart a task, so that the first is painted before
+ * Draws at once, or after the charts already queued: one chart per task, so that the first is painted before
  * the second is computed.
  */
 export function inTurn(draw: () => void): void {

@@ -3,7 +3,7 @@
  * general drawing of three dimensions takes a quarter of a second for each turn of it.
  */
 
-/** The eye of a picture in three dimensions: degrees around and over it, and how far away. */
+/** The camera of a 3D plot: azimuth and elevation in degrees, and distance. */
 export interface Eye {
   around: number;
   over: number;
@@ -25,7 +25,7 @@ interface Point {
   z: number;
 }
 
-/** Where an eye stands. */
+/** Position of the camera. */
 export function placeOf({ around, over, away }: Eye): Point {
   const [a, o] = [(Math.PI / 180) * around, (Math.PI / 180) * over];
   return { x: away * Math.cos(o) * Math.cos(a), y: away * Math.cos(o) * Math.sin(a), z: away * Math.sin(o) };
@@ -40,7 +40,7 @@ export interface Seen {
 
 export type View = (x: number, y: number, z: number) => Seen;
 
-/** How an eye sees the box in a picture of some size. */
+/** The projection of the box for a camera and a picture size. */
 export function viewOf(eye: Eye, { width, height }: { width: number; height: number }): View {
   const place = placeOf(eye);
   const [ax, ay, az] = [-place.x, -place.y, LOW - place.z];
@@ -103,7 +103,7 @@ export function blankRaster(width: number, height: number, old: Raster | null = 
 const LIGHT = { x: -0.35, y: -0.5, z: 0.79 };
 const DARK = 0.76;
 
-/** How much light falls on every point, by the slopes around it. */
+/** Light on every point, from the slopes around it. */
 function lightOf({ columns, rows, x, y, z }: Body): Float64Array {
   return Float64Array.from(z, (_, at) => {
     const [i, j] = [Math.floor(at / columns), at % columns];
@@ -228,7 +228,7 @@ export function roundTicks(from: number, to: number, count: number): number[] {
   const unit = 10 ** Math.floor(Math.log10(rough));
   const step = unit * ([1, 2, 2.5, 5].find((part) => part * unit >= rough) ?? 10);
   const ticks: number[] = [];
-  // By whole numbers of steps, so that zero is zero.
+  // Whole multiples of the step, so that zero is exactly zero.
   for (let n = Math.ceil(low / step - 1e-9); n * step <= high + 1e-9 * step; n++) ticks.push(n * step);
   return ticks;
 }
@@ -270,7 +270,7 @@ interface Ink {
 /** Draws the floor and the walls that lie behind the body, with their ticks. */
 export function drawBox(context: CanvasRenderingContext2D, view: View, eye: Eye, axes: BoxAxes, ink: Ink): void {
   const place = placeOf(eye);
-  // Walls stand where the eye does not, and the floor on the side away from it.
+  // Walls are drawn on the sides away from the camera, and so is the floor.
   const wall = { x: place.x > 0 ? -HALF.x : HALF.x, y: place.y > 0 ? -HALF.y : HALF.y };
   const floor = eye.over >= 0 ? -HALF.z : HALF.z;
   context.strokeStyle = ink.line;

@@ -7,7 +7,7 @@ export type UniverseRow = z.infer<typeof schemas.UnderlyingMeasures>;
 export type HistoryRow = { date: string; asof: string | null } & Record<string, number | null | string>;
 export type MarketEvent = z.infer<typeof schemas.EventsResponse>['events'][number];
 
-/** Everything of one underlying that does not depend on the moment in view. */
+/** What is loaded of one underlying and does not depend on the moment in view. */
 export interface Market {
   symbol: string;
   snapshots: Summary[];

@@ -38,10 +38,10 @@ interface Held {
   vols: Sides<SideVols>[];
 }
 
-/** The moment in view, its neighbours and those of a quick hand. */
+/** Snapshots kept: the moment in view, its neighbours, and a few more for quick stepping. */
 const MOST_HELD = 12;
 const held = new Map<SnapshotKey, Held>();
-/** Counted up when everything is forgotten: what was asked for before must not stand for what is asked for after. */
+/** Raised when the cache is cleared, so that answers to earlier requests are not stored. */
 let edition = 0;
 
 /** Keeps a snapshot as the one that was used last. */

@@ -40,7 +40,7 @@ export function ivRankAt(
 
 /** The last row whose bar is over at a moment; −1 before the first. */
 export function lastBarIndex(calendar: Calendar, history: readonly HistoryRow[], instant: number): number {
-  // Days ascend: the bar of the day of the moment, or of one before, is found without asking when all the others closed.
+  // Days ascend, so the bar is found by its day, without computing every other close.
   const day = dayOf(calendar, instant);
   let low = 0;
   let high = history.length;
@@ -122,7 +122,7 @@ export function stepAlong(stops: readonly number[], index: number, steps: number
   if (stops.length === 0) return -1;
   const before = stops.findLastIndex((stop) => stop <= index);
   const isBetween = stops[before] !== index;
-  // Back from between two stops, the one before is one step away.
+  // Stepping back from between two stops, the earlier stop is one step away.
   const to = before + steps + (isBetween && steps < 0 ? 1 : 0);
   return stops[Math.max(0, Math.min(stops.length - 1, to))]!;
 }

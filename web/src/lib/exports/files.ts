@@ -15,7 +15,7 @@ export async function fileOf({ columns, rows }: DataTable, name: string, format:
   return (await respond('POST /exports/{file}', { path: { file: `${name}.${format}` }, body })).blob();
 }
 
-/** Hands a file to whoever sits before the screen. */
+/** Downloads a file to the user's machine. */
 export function save(file: Blob | string, name: string): void {
   const url = typeof file === 'string' ? file : URL.createObjectURL(file);
   const link = document.createElement('a');

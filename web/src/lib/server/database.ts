@@ -5,7 +5,7 @@ import { heldColumns, HoldingsCounts, type HeldColumns } from './market';
 
 let opened: Database | null = null;
 const UPLOAD_CONNECTIONS = 2;
-/** What somebody waits for who looks at a screen. */
+/** How long a person at a screen may be kept waiting. */
 const LONGEST_MS = 30_000;
 
 /** The database of the running application, from DATABASE_URL; opened when it is first asked for. */
@@ -49,7 +49,7 @@ export function keptAnswers(): KeptAnswers {
 
 let hub: FeedHub | null = null;
 
-/** The one that tells how the simulated feed goes on, to all who listen to this process. */
+/** Broadcasts the simulated feed to all listeners of this process. */
 export function feedHub(): FeedHub {
   hub ??= new FeedHub(database());
   return hub;

@@ -1,7 +1,7 @@
-/** What is asked of something that is not in the state for it. */
+/** Raised for a request that does not fit the state of its object. */
 export class StateError extends Error {}
 
-/** What has been changed by somebody else since whoever wants to change it has seen it. */
+/** Raised where somebody else has changed an object since the caller read it. */
 export class ConflictError extends StateError {
   /** @param current what it is now */
   constructor(
@@ -12,12 +12,12 @@ export class ConflictError extends StateError {
   }
 }
 
-/** What really went wrong: the query builder wraps the error of the database. */
+/** The underlying error: the query builder wraps that of the database. */
 export function causeOf(error: unknown): unknown {
   return error instanceof Error && error.cause instanceof Error ? error.cause : error;
 }
 
-/** What really went wrong, in words. */
+/** The message of the underlying error. */
 export function messageOf(error: unknown): string {
   const cause = causeOf(error);
   return cause instanceof Error ? cause.message : String(cause);

@@ -24,7 +24,7 @@ export class Address {
     return values as T;
   }
 
-  /** Takes what a query says, unless it is what is shown. An underlying that it does not name stays. */
+  /** Applies a query, unless it is what is shown. An underlying that it does not name is kept. */
   take(query: URLSearchParams): void {
     untrack(() => {
       const read = this.codec.read(query);
@@ -35,7 +35,7 @@ export class Address {
     });
   }
 
-  /** Opens another underlying: what was picked of the one goes. */
+  /** Opens another underlying: legs picked on the old one are dropped. */
   choose(symbol: string): void {
     if (symbol === this.context.symbol) return;
     for (const params of this.codec.groups) Object.assign(this.of(params), params.anew);

@@ -11,7 +11,7 @@ const BY_HAND = REASONS.indexOf('by-hand');
 /** What an exclusion is about: a contract, or without strike and side a whole expiry. */
 type Excluded = ExpiryId & Pick<ExclusionRequest, 'strike' | 'side'>;
 
-/** What people decide about the quotes in view: which are set aside, and which expiry borrows its curve. */
+/** Decisions about the quotes in view: which are set aside, and which expiry borrows its curve. */
 export class ExclusionStore {
   problem = $state<string | null>(null);
   /** Decisions that the server has not answered yet, and the last of them. */

@@ -25,7 +25,7 @@ export class FocusStore {
     private readonly address: Address,
     private readonly snapshots: SnapshotStore,
   ) {
-    // What is under the pointer of one underlying is nothing of another.
+    // A contract pointed at on one underlying does not belong to another.
     $effect(() => {
       void this.address.context.symbol;
       this.pointed = null;

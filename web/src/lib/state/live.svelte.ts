@@ -21,10 +21,10 @@ export class LiveFeed {
 
   readonly isRunning = $derived(this.state?.status === 'running');
   readonly isBegun = $derived(this.state?.isBegun ?? false);
-  /** A feed that stands still is looked at once, and again when it stands elsewhere. */
+  /** A paused feed is read once, and again when its position changes. */
   private readonly standsAt = $derived(this.isRunning || !this.state ? '' : this.state.moment);
 
-  /** Whether the page can be seen; hidden it listens to nothing. */
+  /** Whether the page is visible; a hidden one does not listen. */
   private isVisible = $state(true);
 
   /**
@@ -44,13 +44,13 @@ export class LiveFeed {
     });
   }
 
-  /** Asks where it stands. */
+  /** Asks for its state. */
   async look(): Promise<void> {
     const state = await call('GET /feed').catch(() => null);
     if (state) this.take(state);
   }
 
-  /** Lets it go on, stand still or begin again. */
+  /** Resumes, pauses or restarts it. */
   async order(request: FeedRequest): Promise<void> {
     try {
       this.problem = null;
@@ -70,7 +70,7 @@ export class LiveFeed {
     if (before && (before.storedTo !== state.storedTo || before.isBegun !== state.isBegun)) this.onStored();
   }
 
-  /** Listens to it as long as it is of use: meant for an effect. */
+  /** Listens to it while it is of use; to be called in an effect. */
   private listen(symbol: string | null): (() => void) | undefined {
     const { isBegun, isRunning } = this;
     void this.standsAt;
@@ -98,12 +98,12 @@ export class LiveFeed {
     this.snapshot = snapshotOfAnswer(JSON.parse(text) as Parameters<typeof snapshotOfAnswer>[0]);
   }
 
-  /** The snapshot is worked on: a newer one waits. */
+  /** Called when a snapshot is being processed: a newer one waits. */
   hold(): void {
     this.isHeld = true;
   }
 
-  /** The newest snapshot may come. */
+  /** Called when the next snapshot may be shown. */
   release(): void {
     this.isHeld = false;
     this.handOver();

@@ -6,9 +6,9 @@ import type { Address } from './address.svelte';
 import type { MarketStore } from './market.svelte';
 import type { MomentStore } from './moment.svelte';
 
-/** A hand's breadth behind its time, what was missed is left out rather than caught up with. */
+/** Steps behind from which on the missed ones are skipped, not caught up. */
 const MOST_BEHIND = 3;
-/** Half a refresh of a screen: early by as much is nearer than late by more. */
+/** Half a screen refresh: a step this early is closer to its time than at the next refresh. */
 const TOLERANCE_MS = 8;
 
 /** Steps through the moments that are held at a steady pace, from curves alone where views can be drawn from them. */
@@ -92,7 +92,7 @@ export class Playback {
     this.isPlaying = !this.isPlaying;
   }
 
-  /** Plays as long as it is to: meant for an effect. */
+  /** Runs playback while it is on; to be called in an effect. */
   private run(): (() => void) | undefined {
     if (!this.isPlaying) return;
     const interval = 1000 / this.address.context.speed;

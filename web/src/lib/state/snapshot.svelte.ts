@@ -105,7 +105,7 @@ export class SnapshotStore {
     if (!current || index < 0 || this.playback.frame) return;
     const { symbol, snapshots } = current;
     for (const neighbour of [snapshots[index + 1], snapshots[index - 1]]) {
-      // A failure is met when the step is taken.
+      // A failure is reported when the step is taken.
       if (neighbour)
         loadSnapshot(symbol, neighbour.asof)
           .then(prepareSnapshot)
@@ -118,7 +118,7 @@ export class SnapshotStore {
     const { shown } = this;
     if (!shown || this.playback.isPlaying) return;
     const { snapshot, terms, quotes } = shown;
-    // Paths of the past to every expiry are no work to be done unasked.
+    // Sampling paths for every expiry is too much work to do in advance.
     const likely = BASES.filter((basis) => basis !== 'realized' || !terms.past);
     let isEnded = false;
     const work = async () => {
@@ -127,7 +127,7 @@ export class SnapshotStore {
         await valueSnapshot(snapshot, basis, terms, quotes);
       }
     };
-    // A failure is met when the basis is chosen.
+    // A failure is reported when the basis is chosen.
     const timer = setTimeout(() => void work().catch(() => undefined), IDLE_MS);
     return () => {
       isEnded = true;

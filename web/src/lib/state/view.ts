@@ -5,7 +5,7 @@ import type { Workbench } from './workbench.svelte';
 
 /** Something that can be done by its name. */
 export interface Command {
-  /** Which it is among all, and from one visit to the next. */
+  /** Identifies it among all, and across visits. */
   readonly id: string;
   /** What kind of thing it is, in a word or two. */
   readonly kind: string;
@@ -14,7 +14,7 @@ export interface Command {
   readonly hint?: string;
   /** Keys that do the same. */
   readonly keys?: readonly string[];
-  /** Words that it is found by, too. */
+  /** Further words that it is found by. */
   readonly also?: string;
   readonly run: () => void;
 }

@@ -21,7 +21,6 @@
   import type { ClassValue } from 'svelte/elements';
   import { tabbedCells } from './area';
   import KeyArea from './KeyArea.svelte';
-  import Tip from './Tip.svelte';
 
   /**
    * A table: heads that stay, rows that are chosen by click and by Enter, arrows from row to row, copied whole.
@@ -125,7 +124,7 @@
       {@render above?.()}
       <tr>
         {#each heads as head, i (i)}
-          {@const classes = ['head-cell', head.align && ALIGN[head.align], head.class]}
+          {@const classes = ['head-cell', head.title && 'cursor-help', head.align && ALIGN[head.align], head.class]}
           {#if head.label === '' && !head.hasParts}<td class={classes}></td>
           {:else}
             <th
@@ -137,9 +136,8 @@
                     ? 'descending'
                     : 'ascending'
                   : 'none'}
-              >{#if head.hasParts}{@render parts?.(head, i)}{:else if head.title}<Tip text={head.title}
-                  >{@render words(head)}</Tip
-                >{:else}{@render words(head)}{/if}</th
+              title={head.title}
+              >{#if head.hasParts}{@render parts?.(head, i)}{:else}{@render words(head)}{/if}</th
             >
           {/if}
         {/each}

@@ -10,7 +10,6 @@ export { default as KeptByName } from './KeptByName.svelte';
 export { default as RowsInView } from './RowsInView.svelte';
 export { default as Slider } from './Slider.svelte';
 export { default as Split } from './Split.svelte';
-export { default as Tip } from './Tip.svelte';
 export { default as Tips } from './Tips.svelte';
 export { default as TitleTabs } from './TitleTabs.svelte';
 export { default as Toggles } from './Toggles.svelte';

@@ -128,31 +128,30 @@
   </div>
 {/snippet}
 
-<Tips>
-  <div class="flex h-screen min-w-[1024px]">
-    <Rail />
-    <div class="flex min-w-0 flex-1 flex-col">
-      <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
-      <Tideline />
-      <main class="flex min-h-0 flex-1 gap-2 p-2">
-        <Split
-          id="close-up"
-          direction="horizontal"
-          label="Width of the view"
-          size={mainShare}
-          least={[50, 15]}
-          first={children}
-          second={hasCloseUp && (!isFolded || beside) ? aside : null}
-        />
-        {#if hasCloseUp && isFolded && !beside}
-          <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
-        {/if}
-      </main>
-      <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
-    </div>
+<div class="flex h-screen min-w-[1024px]">
+  <Rail />
+  <div class="flex min-w-0 flex-1 flex-col">
+    <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
+    <Tideline />
+    <main class="flex min-h-0 flex-1 gap-2 p-2">
+      <Split
+        id="close-up"
+        direction="horizontal"
+        label="Width of the view"
+        size={mainShare}
+        least={[50, 15]}
+        first={children}
+        second={hasCloseUp && (!isFolded || beside) ? aside : null}
+      />
+      {#if hasCloseUp && isFolded && !beside}
+        <div class="flex w-7 flex-none flex-col">{@render unfold()}</div>
+      {/if}
+    </main>
+    <BottomLine onkeys={() => (showsKeys = true)} onexport={() => (showsExport = true)} />
   </div>
-</Tips>
+</div>
 
+<Tips />
 <Keys bind:isOpen={showsKeys} {actions} />
 {#if Palette && sought}
   <Palette

@@ -53,7 +53,7 @@ async function within<T>(waited: Promise<T>, milliseconds: number, otherwise: st
     return await Promise.race([waited, late]);
   } finally {
     clearTimeout(timer);
-    // Whichever comes later is heard by nobody.
+    // The promise that lost the race may still reject; nobody awaits it.
     waited.catch(() => undefined);
   }
 }
@@ -81,7 +81,7 @@ export function parseBody<T extends z.ZodType>(bytes: Buffer, schema: T): z.infe
       errors: [{ path: '', message: 'the body is not JSON' }],
     });
   }
-  // Written out as escapes alone can a text of JSON hold what is no text.
+  // Only as escapes can JSON contain characters that are not valid text.
   if (ESCAPED.test(text)) JSON.parse(text, refuseBroken);
   const errors = tooMany(schema, body);
   if (errors.length > 0) {
@@ -100,7 +100,7 @@ function refuseBroken(name: string, value: unknown): unknown {
   return value;
 }
 
-/** Refuses what neither the database nor a file can hold: a character of no text, or half of one. */
+/** Refuses what neither the database nor a file can store: NUL characters and lone surrogates. */
 export function refuseBrokenText(path: string, text: string): void {
   if (!text.includes('\0') && text.isWellFormed()) return;
   const message = 'has a character that is none (U+0000, or half of a pair)';

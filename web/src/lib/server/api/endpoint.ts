@@ -15,7 +15,7 @@ export function jsonAnswer(
   return new Response(json as BodyInit, { ...init, headers });
 }
 
-/** Nobody is left to read an answer. */
+/** Status of a request whose client has gone. */
 const CLOSED = 499;
 
 /**
@@ -69,7 +69,7 @@ function ofDatabase(error: unknown): Response | null {
 export function readQuery<T extends z.ZodType>(event: RequestEvent, schema: T): z.infer<T> {
   const { searchParams } = event.url;
   const names = [...new Set(searchParams.keys())];
-  // What is named more than once is a list.
+  // A parameter that is given more than once is a list.
   const valueOf = (name: string) => {
     const values = searchParams.getAll(name);
     return values.length > 1 ? values : values[0];

@@ -47,7 +47,7 @@ async function fileOfForm(body: AsyncIterable<Buffer>, type: string): Promise<In
   const told = (error: Error) => broken ?? malformed(`the form cannot be read: ${error.message}`);
   const found = new Promise<{ name: string | null; file: Readable }>((resolve) => {
     form.on('file', (_field, file, name) => {
-      // Whoever reads it meets its errors; until then they end nothing.
+      // Errors reach the reader of the stream; until there is one they must not end the process.
       file.on('error', (error) => (failure ??= error));
       resolve({ name: name || null, file });
     });

@@ -22,7 +22,7 @@ interface Kept {
   etag: string;
   headers: [string, string][];
   bytes: Buffer;
-  /** The same packed, once it is. */
+  /** The same compressed, once it is. */
   packed: Buffer | null;
   isPacking: boolean;
 }
@@ -92,7 +92,7 @@ export class KeptAnswers {
     return kept;
   }
 
-  /** Packs what is asked for again by somebody who can unpack it; until it is, it is sent as it is. */
+  /** Compresses an answer once it is asked for again by a client that accepts it; until then it is sent plain. */
   private pack(event: RequestEvent, key: string, kept: Kept): void {
     if (kept.isPacking || kept.bytes.length < SHORTEST_PACKED || !takesPacked(event)) return;
     kept.isPacking = true;
@@ -142,7 +142,7 @@ export class KeptAnswers {
     this.bytes -= kept.bytes.length + (kept.packed?.length ?? 0);
   }
 
-  /** Takes note of what has changed up to now. A look that is under way may have begun too early: the next one is shared. */
+  /** Reads what has changed up to now. A read under way may have begun too early, so callers share the next one. */
   private look(): Promise<void> {
     if (!this.looking) {
       this.looking = this.takeNote().finally(() => (this.looking = null));

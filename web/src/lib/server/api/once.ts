@@ -65,7 +65,7 @@ async function answeredBefore(database: Database, which: ReturnType<typeof and>,
     if (known.digest !== digest)
       throw new ApiError(422, 'Key used before', `${HEADER}: stands for another request already`);
     if (known.status !== null) return new Response(known.body, { status: known.status, headers: known.headers ?? [] });
-    // Never made a second time: who knows how far the first has come.
+    // Never run a second time: how far the first one came is unknown.
     if (performance.now() > until) {
       const since = known.begun.toISOString();
       throw new ApiError(

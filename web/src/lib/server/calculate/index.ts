@@ -10,10 +10,10 @@ import { openPool } from '../threads';
 import type { CalculateTask } from './calculate.thread';
 import { calculateSlice, prepare, type Calculation, type Prepared } from './work';
 
-/** What is done here: a thread would take longer to be told. */
+/** Batches up to this size are computed here: handing them to a thread would take longer. */
 const SMALL_BYTES = 50_000;
 const SMALL_SECONDS = 0.005;
-/** A thread that works for longer is ended when nobody waits any more; else its slice is let come to its end. */
+/** A thread that has worked for longer is ended when its caller has gone; otherwise its slice runs to the end. */
 const LONG_SECONDS = 1;
 const THREADS = Math.max(2, availableParallelism() - 1);
 const MOST_MEGABYTES = 600;

@@ -14,7 +14,7 @@ export interface Prepared {
 
 /** The work that is done for one request at most. */
 const MOST_SECONDS = 60;
-/** A slice is what is done without a look at who else waits. */
+/** A slice runs without a check for other callers that wait. */
 const SLICE_SECONDS = 0.1;
 const SLICE_CONTRACTS = 2000;
 

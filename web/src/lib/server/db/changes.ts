@@ -10,7 +10,7 @@ export interface Change {
 /** What has changed is kept for two days: after one without a look everything is read again. */
 const LONGEST_WITHOUT_LOOK_MS = 86_400_000;
 
-/** Tells whoever keeps what it has read what has changed in the database since: its triggers note that. */
+/** Tells caches what has changed in the database since they were read; triggers record it. */
 export class ChangeLog {
   /** Transactions before this one have been taken note of, and the changes of later ones that have been. */
   private mark: string | null = null;

@@ -44,7 +44,7 @@ export function openDatabase(url: string, { connections = 8, longest = 0 }: Pool
     connectionString: url,
     max: connections,
     connectionTimeoutMillis: longest,
-    // A connection knows the tables and the plans of statements: a new one takes long over its first.
+    // A connection caches tables and plans: the first statement of a new one is slow.
     idleTimeoutMillis: IDLE_MS,
     options: `-c TimeZone=UTC -c statement_timeout=${longest}`,
   });
@@ -71,7 +71,7 @@ export async function inTransaction<T>(
   let failure: Error | undefined;
   let isOver = false;
   let last: Promise<unknown> = Promise.resolve();
-  // What was still under way when the work failed must not write on behind the end of the transaction.
+  // Statements still running when the work failed must not write after the transaction has ended.
   const refuse = () => {
     if (isOver) throw new Error('the transaction is over');
   };

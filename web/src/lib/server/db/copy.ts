@@ -71,7 +71,7 @@ class BinaryRows {
   get length(): number {
     return this.at;
   }
-  /** Hands out what there is; the next rows begin again. */
+  /** Returns the buffered bytes and starts a new buffer. */
   take(): Buffer {
     const taken = Buffer.from(this.bytes.subarray(0, this.at));
     this.at = 0;
@@ -219,7 +219,7 @@ export async function readColumns(session: Session, query: string, width: number
       isHead = false;
     }
   }
-  // Rows with missing values are shorter: what is left at the end is whole.
+  // Rows with missing values are shorter than ROW: what is left at the end are whole rows.
   take(rest, 0, ROW);
   return columns.map((column) => column.slice(0, count));
 }

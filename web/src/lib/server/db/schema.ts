@@ -249,7 +249,7 @@ export const imports = pgTable('imports', {
   columns: jsonb('columns').$type<Record<string, string>>(),
   conventions: jsonb('conventions').$type<Conventions>().notNull().default({}),
   acceptBadRows: boolean('accept_bad_rows').notNull().default(false),
-  /** Somebody wants it stopped; whoever runs it looks here now and then. */
+  /** Set to stop it; the worker that runs it checks this regularly. */
   isCancelled: boolean('is_cancelled').notNull().default(false),
   bytesRead: bigint('bytes_read', { mode: 'number' }).notNull().default(0),
   rows: integer('rows').notNull().default(0),
@@ -479,7 +479,7 @@ export type StoredLeg = Omit<Leg<OptionId>, 'symbol'>;
 /** Structures that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
 export const structures = pgTable('structures', {
   id: serial('id').primaryKey(),
-  /** What people have made stays when data go away: it says what it misses, and works again when they are back. */
+  /** No foreign key: what people have made is kept when the data are removed, and works again when they are back. */
   symbol: text('symbol').notNull(),
   legs: jsonb('legs').$type<StoredLeg[]>().notNull(),
   quantity: doublePrecision('quantity').notNull(),
@@ -524,7 +524,7 @@ export const exclusions = pgTable(
 export const borrowings = pgTable(
   'borrowings',
   {
-    /** As of what else people have made, it stays without its underlying. */
+    /** No foreign key, as for everything that people have made. */
     symbol: text('symbol').notNull(),
     expiry: date('expiry').notNull(),
     settlement: text('settlement', { enum: SETTLEMENTS }).notNull(),

@@ -5,7 +5,7 @@ import { writeSentTable } from './table';
 import type { TableTask } from './table.thread';
 import type { ExportFormat } from './write';
 
-/** What is written here: a thread would take longer to be told. */
+/** Tables up to this size are written here: handing them to a thread would take longer. */
 const SMALL_BYTES = 200_000;
 const THREADS = 2;
 const MOST_MEGABYTES = 800;

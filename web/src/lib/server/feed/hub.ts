@@ -8,7 +8,7 @@ const ALIVE_MS = 15_000;
 const MOST_LISTENERS = 500;
 
 /**
- * One who listens. Of each kind of message the newest waits: whoever reads slowly misses some, and never falls behind.
+ * A listener. Only the newest message of each kind is queued: a slow reader misses some, and never falls behind.
  */
 export class Listener {
   private readonly waiting = new Map<string, string>();
@@ -87,7 +87,7 @@ export class FeedHub {
     return stream;
   }
 
-  /** Looks now: somebody has come, or has changed the feed. */
+  /** Polls at once: a listener has joined, or the feed was changed. */
   look(): void {
     if (this.timer) clearTimeout(this.timer);
     this.timer = null;
@@ -141,7 +141,7 @@ export class FeedHub {
     for (const listener of told) listener.isNew = false;
     if (told.length > 0) this.aliveAt = performance.now();
     else if (performance.now() - this.aliveAt > ALIVE_MS) {
-      // Between here and there something might end a connection on which nothing is said.
+      // A proxy may close an idle connection, so a comment is sent now and then.
       for (const listener of listeners) listener.say('alive', ': still here\n\n');
       this.aliveAt = performance.now();
     }

@@ -5,7 +5,7 @@ import { readFeed, stateFeed } from './state';
 import { storeFeed } from './store';
 
 export interface FeedKeeper {
-  /** Looks now: somebody has started or stopped the feed. */
+  /** Polls at once: the feed was started or stopped. */
   wake: () => void;
   stop: () => void;
 }

@@ -18,7 +18,7 @@ export type Cells = (column: string) => string | undefined;
 
 const ZERO = 48;
 
-/** What Number() reads and a table does not mean: 0x1f, 0b1, 0o7. */
+/** What Number() accepts and a table must not: 0x1f, 0b1, 0o7. */
 function isPrefixed(text: string): boolean {
   return text.charCodeAt(0) === ZERO && text.length > 2 && /[xob]/i.test(text[1]!);
 }
@@ -43,7 +43,7 @@ const LONGEST_TEXT = 500;
 /** Text to be stored, or null for a blank cell. */
 export function optionalText(cells: Cells, column: string): string | null {
   const value = cells(column) || null;
-  // The database cannot hold it, and nobody means it.
+  // The database cannot store it, and it is never intended.
   if (value?.includes('\0')) throw new CellError(column, storable(value), 'holds a zero character');
   if (value !== null && value.length > LONGEST_TEXT)
     throw new CellError(column, value, `is longer than ${LONGEST_TEXT} characters`);

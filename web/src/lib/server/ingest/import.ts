@@ -277,7 +277,7 @@ async function importRows(
       } catch (error) {
         run.fault(row.number, error, raw);
       }
-      // Often, so that one batch at a time becomes ready and is written while the next is read.
+      // Small batches: one is written while the next is read.
       if (run.rows % ROWS_PER_PAUSE === 0) {
         await sink.pause();
         await report(false);

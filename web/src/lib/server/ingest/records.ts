@@ -193,7 +193,7 @@ export interface WriteCounts {
 
 /** What a row is known by, as one text. */
 export function recordKey({ key }: RecordKind, row: Record<string, unknown>): string {
-  // A Date as a text would take longer than all the rest.
+  // Formatting a Date would take longer than everything else here.
   return key.map((name) => (row[name] instanceof Date ? row[name].getTime() : row[name])).join('\u0000');
 }
 

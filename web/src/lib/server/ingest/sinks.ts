@@ -76,7 +76,7 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
     await settle();
     if (waiting.length === 0) return;
     underWay = storeSnapshots({ database, session }, waiting, run.importId);
-    // A failure is met at the next settling; until then it must not count as unhandled.
+    // A failure is reported when the write is awaited; until then it must not count as unhandled.
     underWay.catch(() => undefined);
     waiting = [];
     contracts = 0;

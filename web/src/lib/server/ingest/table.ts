@@ -5,7 +5,7 @@ export class TableError extends Error {}
 
 /** The message of a library that failed on a file; where the library itself broke, only that it did. */
 export function damageOf(error: unknown): string {
-  // A TypeError or RangeError of its code says nothing to whoever made the file.
+  // A TypeError or RangeError inside the library tells the author of the file nothing.
   const isTold = error instanceof Error && !(error instanceof TypeError || error instanceof RangeError);
   return isTold ? error.message.slice(0, 200) : 'it is not what it says it is';
 }

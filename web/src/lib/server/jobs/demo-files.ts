@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { Worker } from 'node:worker_threads';
 import { threadProgram } from '../threads';
 
-/** Files that may wait to be imported: enough that neither side waits for the other, few on the disk. */
+/** Files written ahead: enough that neither side waits for the other, and few on the disk. */
 const AHEAD = 2;
 
 /**

@@ -6,7 +6,7 @@ import { send } from './queue';
 const { imports, tasks, uploads } = tables;
 
 const LOST_LOCK = 4898;
-/** So young that its job may be on its way. */
+/** Younger than this, its job may still be on its way. */
 const YOUNG_SECONDS = 60;
 
 /** That no job is left that names a row. */

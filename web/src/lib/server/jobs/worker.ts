@@ -110,7 +110,7 @@ async function whileThereIsRoom(database: Database, data: Record<string, unknown
   }
 }
 
-/** Gives jobs back to the queue whose worker is gone. */
+/** Returns jobs to the queue whose worker is gone. */
 async function superviseJobs(database: Database, boss: PgBoss, line: Line, running: ReadonlySet<string>) {
   const { rows } = await database.$client.query<Pick<Job, 'id' | 'name' | 'data'> & { isLast: boolean }>(
     `SELECT id, name, data, retry_count >= retry_limit AS "isLast" FROM pgboss.job

@@ -67,7 +67,7 @@ export async function setBorrowing(
       : await database.update(borrowings).set(next).where(asSeen).returning();
   if (rows.length > 0) return;
   const [now] = await database.select().from(borrowings).where(which);
-  // Nothing was borrowed and is to be: that is so.
+  // Nothing was borrowed and nothing is wanted: nothing to do.
   if (now || borrowing) throw new ConflictError(`what ${symbol} ${expiry} borrows`, { borrowing: now ?? null });
 }
 

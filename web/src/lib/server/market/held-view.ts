@@ -54,7 +54,7 @@ function remembered<T>(work: (value: number) => T): (value: number) => T {
   const known = new Map<number, T>();
   let last: { value: number; answer: T } | undefined;
   return (value) => {
-    // Most who ask one after the other ask for the same.
+    // Consecutive calls usually ask for the same value.
     if (last?.value === value) return last.answer;
     let answer = known.get(value);
     if (answer === undefined) known.set(value, (answer = work(value)));

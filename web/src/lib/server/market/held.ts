@@ -68,7 +68,7 @@ export class HeldColumns {
     const work = this.last
       .then(() => this.refresh(wanted, sessions, moment))
       .catch((error: unknown) => {
-        // What was read by halves is no use.
+        // A partial read is discarded.
         this.reset();
         throw error;
       });

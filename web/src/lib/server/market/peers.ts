@@ -67,7 +67,7 @@ export async function peersOf(held: HeldColumns, { symbol, moment, sessions, cou
   const ranked = compared
     .filter(({ closeness }) => Number.isFinite(closeness))
     .sort((a, b) => b.closeness - a.closeness);
-  // Deliveries of one thing say the same: its head stands for another family, or else the nearest of it.
+  // Deliveries of one root move alike: another family is represented by its head, or else by its nearest.
   const headOf = new Map<string, number>();
   for (const { row } of ranked) {
     const { symbol: name, family: other } = underlyings[row]!;

@@ -281,7 +281,7 @@
     onclick: choose,
     ondblclick: openWorking,
     onmousedown: (event) => {
-      // Picking with shift selects no text.
+      // Shift-click picks a contract; it must not select text.
       if (event.shiftKey) event.preventDefault();
     },
   }}

@@ -23,7 +23,7 @@
   let { edition }: { edition: number } = $props();
 
   const bench = useWorkbench();
-  /** Others keep and change them too. */
+  /** How often the list is read again, in milliseconds: others change it too. */
   const LOOK_MS = 5000;
 
   /** Why the last change was not made; and why the list cannot be loaded. */
@@ -56,7 +56,7 @@
   }
 
   let changing: Promise<unknown> = Promise.resolve();
-  /** One change after the other: the next is of what the last one made. */
+  /** Changes are sent one after the other: each builds on the version that the last one returned. */
   function change(row: KeptStructure, to: StructureChange): void {
     const write = async () => {
       const seen = kept.value?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
@@ -67,7 +67,7 @@
     changing = changing.then(() => attempt(write()));
   }
 
-  /** What others see of a change; what it is worth stays that of the moment in view. */
+  /** Takes over the changed fields; the values stay those of the moment in view. */
   function pickChanged(row: KeptStructure | undefined): Partial<KeptStructure> {
     return row ? { quantity: row.quantity, note: row.note, version: row.version } : {};
   }

@@ -12,14 +12,14 @@ import {
 const LOOK_OFTEN_MS = 400;
 const LOOK_SELDOM_MS = 5000;
 
-/** A file that is on its way to the server. */
+/** A file that is being uploaded. */
 export interface Upload {
   name: string;
   bytes: number;
   sent: number;
 }
 
-/** How a file is to be read, as it stands on the desk. */
+/** How a file is to be read, as currently set. */
 export type Settings = Partial<Pick<ImportPreview, 'kind' | 'columns' | 'conventions'>> & { acceptBadRows?: boolean };
 
 /** What the Data view shows: imports, tasks and holdings, looked at again while something moves. */
@@ -45,7 +45,7 @@ export class DataDesk {
     return (this.imports ?? []).some(isMoving) || this.bench.tasks.list.some(isRunning);
   }
 
-  /** Begins to look; what it gives back ends it. */
+  /** Begins polling; returns what ends it. */
   start(): () => void {
     const look = async () => {
       await this.refresh();
@@ -70,14 +70,14 @@ export class DataDesk {
     }
   }
 
-  /** Looks at once. */
+  /** Polls at once. */
   async refresh(): Promise<void> {
     const answer = await call('GET /imports').catch(() => null);
     const { imports: before } = this;
     if (answer) this.imports = answer.imports;
     else this.problem = 'The server does not answer. Is Umwelt still running?';
     if (this.open !== null) await this.loadRecord(this.open);
-    // What has come is shown at once: other work may go on for long.
+    // Results are shown at once: other work may take long.
     const hasCome = answer !== null && before !== null && hasChangedData(before, answer.imports);
     if (hasCome || (this.wasBusy && !this.isBusy)) {
       this.bench.reload();

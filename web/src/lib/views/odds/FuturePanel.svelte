@@ -16,7 +16,7 @@
   const params = useParams(PARAMS);
   const decimals = $derived(bench.market.decimals);
   const focus = $derived(bench.focus.current);
-  /** Gains first, the largest before; then losses, the smallest before. */
+  /** Gains first, the largest on top; then losses, the smallest on top. */
   const shares = $derived.by(() => {
     const sizes = params.shares.toSorted((a, b) => b - a);
     return [...sizes, ...sizes.toReversed().map((size) => -size)].map((size) => size / 100);

@@ -28,7 +28,7 @@
   const fit = $derived(slice?.fit ?? null);
   const decimals = $derived(bench.market.decimals);
   const price = $derived(desk.now.price);
-  /** By which the picture is cut: of the expiry, or where it has none of the first law with a vol. */
+  /** The vol that sets the range of the picture: that of the expiry, else of the first law that has one. */
   const deviation = $derived.by(() => {
     if (!fit) return NaN;
     const vol = fit.atmVol > 0 ? fit.atmVol : (desk.laws.find((one) => one.law && one.vol > 0)?.vol ?? NaN);
@@ -44,7 +44,7 @@
   );
   const range = $derived(fit && deviation > 0 ? lawsRange({ forward: fit.forward, deviation }) : null);
 
-  /** Levels that are nearer share a label, and zones that are narrower say their odds when they are pointed at. */
+  /** Levels closer than this share a label; zones narrower than this show their odds on pointing. */
   const LABEL = 54;
   const NARROW = 30;
 

@@ -78,7 +78,7 @@ export class OddsDesk {
     const { current, calendar } = this.bench.market;
     if (!current || !this.moments) return null;
     const { day } = this.now;
-    // What closes after the moment in view is not known yet.
+    // Closes after the moment in view are not known yet.
     const isOver = (at: string) => at < day || (at === day && sessionClose(calendar, at) <= this.bench.moment.instant);
     const priceOf = pricesOf(current.history, this.splits);
     const priceAt = (at: string, end: Settlement) => (isOver(at) ? priceOf(at, end) : NaN);

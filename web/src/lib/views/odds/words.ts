@@ -23,7 +23,7 @@ export function insideSentence(
   const { one, many, now } = STEP_WORDS[kind];
   const standing = open ? ` ${now} stands at ${standingWords(open)}.` : '';
   if (complete === 0) return { lead: `No ${one} is over yet`, rest: `that an expected move is held of.${standing}` };
-  // Two deviations of a share: what chance alone does in nineteen of twenty.
+  // Two standard deviations of a share: chance alone stays within it 19 times in 20.
   const noise = 2 * Math.sqrt((fair * (1 - fair)) / complete);
   const share = inside / complete;
   const verdict =

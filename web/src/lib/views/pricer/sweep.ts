@@ -103,7 +103,7 @@ export function sweepLines(contract: Contract, plan: SweepPlan): SweepLine[] {
     if (along === 'years') {
       const whole = variant.years * DAYS_PER_YEAR;
       const x = spread(0, whole);
-      // Its last minute is the end of a life: at the very end the Greeks are a step.
+      // The life ends a minute early: at expiry itself the Greeks are a step.
       const values = x.map((passed) => Math.max(whole - passed, 1 / 1440) / DAYS_PER_YEAR);
       return { label, days, x, contract: variant, request: { input: along, values, output } };
     }
@@ -158,7 +158,7 @@ export function sweepFigure(contract: Contract, plan: SweepPlan, drawing: SweepD
   const now = along === 'years' ? 0 : axisValue(along, inputOf(contract, along));
   const labels: Layout['annotations'] = drawing.lines.flatMap(({ x, label }, i) => {
     if (!label) return [];
-    // Each name stands at another part of its curve, so that names of curves that meet do not cover each other.
+    // Each label sits at a different part of its curve, so that labels of curves that meet do not overlap.
     const share = along === 'years' ? 0.75 : 0.3 + (0.5 * i) / Math.max(1, drawing.lines.length - 1);
     const at = Math.round(share * (POINTS - 1));
     const value = y[i]![at]!;

@@ -141,7 +141,7 @@ export function readNumber(text: string): number {
 const within = (value: number, low: number, high: number, words: string): Read<number> =>
   value >= low && value <= high ? { value } : { problem: words };
 
-/** Limits beyond which a number is a slip of the hand. */
+/** Limits beyond which a number is taken for a typing error. */
 const LIMITS: Partial<Record<FieldName, { low: number; high: number; scale: number; words: string }>> = {
   spot: { low: 1e-9, high: 1e12, scale: 1, words: 'must be more than 0' },
   forward: { low: -1e12, high: 1e12, scale: 1, words: 'must be a price' },

@@ -101,7 +101,7 @@ function timeWords(share: number): string {
   return share < 0.0005 ? 'none of it time' : `${figures.percent(share, 0)} of it time`;
 }
 
-/** A sentence on the contract that a colleague would say. */
+/** One sentence that sums up the contract. */
 export function pricerWords(
   terms: Terms,
   side: Side,

@@ -4,7 +4,7 @@
 
   let { method, example }: { method: string; example: NonNullable<Operation['example']> } = $props();
 
-  /** More of an answer is not shown. */
+  /** Characters of an answer shown at most. */
   const MOST_TEXT = 6000;
 
   interface Answer {
@@ -18,7 +18,7 @@
   let problem = $state<string | null>(null);
 
   const address = $derived(`/api/v1${example.address}`);
-  /** Sent as it is shown. */
+  /** The request is sent exactly as shown. */
   const body = $derived(example.body === undefined ? null : prettyJson(example.body));
 
   function shownOf(text: string, type: string): string {

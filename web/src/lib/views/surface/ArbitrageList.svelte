@@ -12,7 +12,7 @@
 
   const bench = useWorkbench();
   const MOST = 200;
-  /** As many as are in view: what plays is not read to its end. */
+  /** As many as are in view: during playback the list is not shown in full. */
   const MOST_PLAYED = 16;
   const most = $derived(bench.playback.frame ? MOST_PLAYED : MOST);
 

@@ -37,7 +37,7 @@
     return family !== null && family === bench.market.underlying?.family ? -(contracts ?? 0) : 0;
   }
 
-  /** What is being tried: begins with what is kept, else with the most liquid relative. */
+  /** The choice being previewed: at first the stored one, else the most liquid relative. */
   let tried = $state<Borrowing>({ ...PLAIN_BORROW, source: '', sourceExpiry: null });
   let begunFor = '';
   $effect.pre(() => {
@@ -118,7 +118,7 @@
     } catch (error) {
       problem = problemOf(error);
       if (error instanceof Refusal && error.current) {
-        // What there is by now comes into view; whoever still wants his own does it again.
+        // The current state is shown; the user can make the change again.
         problem += ': it is shown now';
         bench.reload();
       }

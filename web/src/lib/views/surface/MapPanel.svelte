@@ -82,7 +82,7 @@
       if (!moment || moment.expiries.length === 0) return null;
       const { expiries, instant } = moment;
       const { form } = params;
-      // A body that moves needs no more places than the eye follows.
+      // During playback a coarser grid is enough.
       const positions = mapPositions(axis, expiries).filter(
         (_, i) => i % 2 === 0 || !bench.playback.frame || form !== 'body',
       );

@@ -64,7 +64,7 @@
     return expiryIndex(expiries, bench.context);
   }
 
-  /** How long the moment must rest before the quotes of all expiries are drawn. */
+  /** Idle delay before the quotes of all expiries are drawn, in milliseconds. */
   const REST_MS = 250;
   let restedAt = $state.raw('');
   const moment = $derived(shown ? `${shown.snapshot.symbol} ${shown.snapshot.asof}` : '');

@@ -11,7 +11,7 @@
   /** Which of what is offered is lit; −1 for none, when Enter adds what is written. */
   let lit = $state(-1);
   let isOpen = $state(false);
-  /** Whether somebody wanted it added: what is only half written is not scolded. */
+  /** Whether it was submitted: errors are not shown while the formula is still being typed. */
   let isAsked = $state(false);
   let element = $state<HTMLInputElement>();
 

@@ -139,7 +139,7 @@
     aria-hidden="true"
     {@attach () => {
       const [formula, symbol] = [column.formula!, row.symbol];
-      // What was forgotten is wanted again.
+      // Lines that were dropped are requested again.
       if (desk.lines.of(formula, symbol) === null) untrack(() => desk.lines.want(formula, symbol));
     }}
   >

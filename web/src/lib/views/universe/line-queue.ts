@@ -12,7 +12,7 @@ export class LineQueue {
     this.wanted.clear();
   }
 
-  /** Hands out what is wanted, and forgets it. */
+  /** Returns the pending requests and clears them. */
   take(): { formula: string; symbols: string[] }[] {
     const taken = Array.from(this.wanted, ([formula, symbols]) => ({ formula, symbols: [...symbols] }));
     this.clear();

@@ -3,7 +3,7 @@ import { LineQueue } from './line-queue';
 import { askScreen } from './results';
 
 const SESSIONS = 252;
-/** How long nothing more must be wanted before lines are asked for together: rows fly past while the table scrolls. */
+/** Idle delay before lines are requested together, in milliseconds: rows pass quickly while the table scrolls. */
 const GATHER_MS = 60;
 
 /** Lines of formulas by session, asked for as rows come into view. */
@@ -12,7 +12,7 @@ export class Lines {
   private readonly queue = new LineQueue();
   private timer: ReturnType<typeof setTimeout> | undefined;
   private asof: string | null = null;
-  /** Raised when what was asked for is of no use any more. */
+  /** Raised when earlier requests are out of date. */
   private edition = 0;
 
   /** Forgets all of them: they are those of another moment, or of other data. */

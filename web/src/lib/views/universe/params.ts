@@ -2,7 +2,7 @@ import { UNDERLYING_KINDS, type UnderlyingKind } from '@umwelt/core';
 import { defineParams, flag, numberOf, oneOf, someOf, texts, word, type Param } from '$lib/address/params';
 import { expandColumns, shortColumns, USUAL_COLUMNS } from '$lib/columns';
 
-/** Stands between formulas in an address: no formula has it. */
+/** Separates formulas in an address: no formula contains it. */
 const BETWEEN = '|';
 /** Columns and conditions that are held at most. */
 export const MOST_COLUMNS = 50;

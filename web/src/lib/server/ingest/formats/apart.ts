@@ -20,7 +20,7 @@ const pool = () => (opened ??= openPool('ingest/formats/read', THREADS, MOST_MEG
 export interface Apart {
   /** Longer cells are cut, by whoever only looks at a file. */
   longestCell?: number;
-  /** Of whoever waits for it. */
+  /** Signal of the caller. */
   signal?: AbortSignal;
 }
 
@@ -50,7 +50,7 @@ export class ApartReader implements TableReader {
       const { done, value } = await stream.next();
       return done ? null : value;
     };
-    // What came, and who waits for it.
+    // Messages that have arrived, and the caller that waits for one.
     const batches: TableRow[][] = [];
     let wake = () => {};
     let isLate = false;
@@ -70,7 +70,7 @@ export class ApartReader implements TableReader {
         wake();
         return;
       }
-      // Time that the file itself is waited for is not the reader's.
+      // Time spent waiting for the file itself does not count against the reader.
       clearTimeout(timer);
       bytesFor(message).then(
         (bytes) => {
@@ -122,7 +122,7 @@ export class ApartReader implements TableReader {
         throw new TableError(`after row ${rows}: the file asks for more memory than any table needs`);
       if (end.error !== undefined) throw end.error;
     } finally {
-      // Nobody waits until a thread that is not wanted any longer has come to rest.
+      // The caller does not wait for an unwanted thread to stop.
       say({ goOn: false });
       over.catch((error: unknown) => console.error(error));
     }

@@ -69,7 +69,7 @@ export class ParquetReader implements TableReader {
     }
   }
 
-  /** Whatever the reader stumbles over is a fault of the file. */
+  /** Any error of the reader is a fault of the file. */
   private async read<T>(work: () => Promise<T>): Promise<T> {
     try {
       return await work();

@@ -25,7 +25,7 @@ export interface PathInput {
   historical: readonly PathLine[];
   lower: PathLine & { unit: string; isBars: boolean };
   events: readonly MarketEvent[];
-  /** What of all that is held the axes must reach, whichever moment is in view. */
+  /** Everything stored that the axes must include, whichever moment is in view. */
   reach: { close: readonly number[]; vols: readonly number[]; lower: readonly number[] };
   key: string;
   tokens: Tokens;
@@ -48,7 +48,7 @@ const VOLUME_SHARE = 0.35;
 /** Price with events and volume above, implied against historical vols, and what stands below, on one axis of time. */
 export function pathFigure(input: PathInput): Figure {
   const { dates, close, volume, implied, historical, lower, events, reach, key, tokens, ranges } = input;
-  // As numbers: Plotly would read every day of every line as a text again.
+  // As numbers: Plotly would parse every date of every line again.
   const x = dates.map((date) => Date.parse(date));
   const drawn = (values: readonly number[]) =>
     values.map((value) => (Number.isFinite(value) ? value : null)) as number[];
@@ -80,7 +80,7 @@ export function pathFigure(input: PathInput): Figure {
           {
             ...columns(x, drawn(volume), 'y4'),
             name: 'options traded',
-            // Seen through: the price runs behind it.
+            // Transparent: the price line runs behind it.
             fillcolor: `${tokens.faint}73`,
             hovertemplate: '%{y:,.0f}',
           } as Data,
@@ -119,11 +119,11 @@ export function pathFigure(input: PathInput): Figure {
         range: [dates[0]!, input.end],
         anchor: 'y3',
         hoverformat: '%a %-d %b %Y',
-        // Weekends take no room, as long as they would be seen.
+        // Weekends are cut out of the axis, as long as they would be wide enough to see.
         rangebreaks: x.length > MOST_CORNERS ? [] : [{ bounds: ['sat', 'mon'] }],
         tickformat: '%-d %b\n%Y',
       },
-      // Held from the first picture on for the whole of what is stored, so that nothing jumps while playing.
+      // The range is fixed from the first drawing for all that is stored, so that nothing jumps during playback.
       yaxis: { ...axis, domain: [0.66, 1], range: ranges.price.of(key, reach.close), title: title('price') },
       yaxis2: {
         ...axis,

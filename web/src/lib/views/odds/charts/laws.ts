@@ -11,7 +11,7 @@ export const LAWS_MARGIN = { l: 40, r: 12, t: 8, b: 22 } as const;
 const POINTS = 181;
 /** How far the picture reaches, in deviations. */
 const REACH = 3.2;
-/** How much higher than the market's density another may lift the picture. */
+/** How much higher than the market's density another density may extend the axis. */
 const MOST_OTHER = 1.6;
 
 export interface LawsInput {

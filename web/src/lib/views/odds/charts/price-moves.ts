@@ -232,7 +232,7 @@ function candleTraces(candles: readonly (Bar & { at: number; name: string })[], 
         '%{customdata[0]}<br>open %{customdata[1]}, high %{customdata[2]}, low %{customdata[3]}, close %{customdata[4]}<extra></extra>',
     } as Data;
   };
-  // Lines lie over bars: they end at the bodies, so that hollow ones stay so.
+  // Plotly draws lines over bars: wicks end at the bodies, so that hollow bodies stay hollow.
   const wicks = candles.flatMap(({ at, open, high, low, close }) => [
     { x: at, y: low },
     { x: at, y: Math.min(open, close) },

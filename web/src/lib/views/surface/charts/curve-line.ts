@@ -12,7 +12,7 @@ export interface CurveLine {
 }
 
 const CURVE_POINTS = 61;
-/** Far wings of near expiries would flatten everything else; they are cut at this many deviations. */
+/** Far wings of near expiries would flatten everything else: curves are cut at this many deviations. */
 const MOST_DEVIATIONS = 4;
 
 /** Where a strike stands on an axis; deltas are those of the call on the forward, in per cent. */

@@ -24,7 +24,7 @@ export interface DensityInput {
 const POINTS = 161;
 /** How far the picture reaches, in deviations. */
 const REACH = 3.5;
-/** How much higher than the market's density the past may lift the picture. */
+/** How much higher than the market's density that of the past may extend the axis. */
 const MOST_PAST = 1.8;
 
 /** The three laws at log-moneynesses: densities of the logarithm, and what lies under. */

@@ -268,7 +268,7 @@ export function heatMoving(input: MapInput): Moving {
   };
 }
 
-/** How often an edge is smoothed. */
+/** Smoothing passes of an edge. */
 const SMOOTHINGS = 40;
 
 /** An edge that nowhere lies before another one, and turns gently. */

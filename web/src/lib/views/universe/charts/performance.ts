@@ -75,7 +75,7 @@ export function performanceFigure({ days, lines, lit, key, tokens, range }: Perf
 export function apart<T extends { value: number }>(labels: readonly T[], gap: number): (T & { at: number })[] {
   const sorted = labels.toSorted((a, b) => a.value - b.value).map((one) => ({ ...one, at: one.value }));
   for (let i = 1; i < sorted.length; i++) sorted[i]!.at = Math.max(sorted[i]!.at, sorted[i - 1]!.at + gap);
-  // Pushed up all together they are brought back to their middle.
+  // Pushed apart, they are centred again as a group.
   const shift = sorted.reduce((sum, { at, value }) => sum + (at - value) / sorted.length, 0);
   return sorted.map((one) => ({ ...one, at: one.at - shift }));
 }
