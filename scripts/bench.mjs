@@ -530,7 +530,7 @@ async function benchUniversePage(url, chromium) {
 
 async function main() {
   checkNode();
-  await ensureNpmPackages();
+  await ensureNpmPackages({ forTests: true });
   if (runs('core') && !(await benchCore())) throw new Stop('a checksum differs from that of the compiled program');
   if (!['import', 'screen', 'volume', 'universe', 'load'].some(runs)) process.exit(0);
   const programs = await ensurePostgres();

@@ -132,7 +132,7 @@ async function lookAtSources(folder) {
 
 async function main() {
   checkNode();
-  await ensureNpmPackages();
+  await ensureNpmPackages({ forTests: true });
   const chromium = await ensureChromium();
   const { ensureBuild, ensureThreads } = await import('./lib/build.mjs');
   const reports = mkdtempSync(join(tmpdir(), 'umwelt-reports-'));

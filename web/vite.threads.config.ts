@@ -7,14 +7,12 @@ const PROGRAM = /\.thread\.ts$/;
 
 /** Programs of threads, bundled: without a loader they begin sooner and run quicker. */
 export default defineConfig({
-  // Its own settings extend those that the framework writes, which may not be there yet.
-  esbuild: { tsconfigRaw: '{}' },
   build: {
     ssr: true,
     target: 'node20',
     outDir: 'build-threads',
     emptyOutDir: true,
-    rollupOptions: {
+    rolldownOptions: {
       input: Object.fromEntries(
         readdirSync(SERVER, { recursive: true, encoding: 'utf8' })
           .filter((path) => PROGRAM.test(path))

@@ -41,15 +41,14 @@ function sourcesNow() {
  *
  * @param {string} name
  * @param {string} folder
- * @param {string[]} command
+ * @param {string[][]} commands
  */
-async function ensureBuilt(name, folder, command) {
-  const [program = '', ...args] = command;
+async function ensureBuilt(name, folder, commands) {
   const wanted = sourcesNow();
   const stamp = join(folder, '.umwelt-sources');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
   await phase(name, async (_, say) => {
-    await run(program, args, { cwd: join(ROOT, 'web') });
+    for (const args of commands) await run('npx', args, { cwd: join(ROOT, 'web') });
     writeFileSync(stamp, wanted);
     say('built');
   });
@@ -57,13 +56,16 @@ async function ensureBuilt(name, folder, command) {
 
 /** Builds the web application, unless it stands built from the same sources. */
 export function ensureBuild() {
-  return ensureBuilt('web application', join(ROOT, 'web/build'), ['npx', 'vite', 'build']);
+  return ensureBuilt('web application', join(ROOT, 'web/build'), [['vite', 'build']]);
 }
 
 /** Bundles the programs of threads, unless they are; threads that are started from now on run from there. */
 export async function ensureThreads() {
-  const command = ['npx', 'vite', 'build', '-c', 'vite.threads.config.ts'];
-  await ensureBuilt('programs of threads', THREADS, command);
+  await ensureBuilt('programs of threads', THREADS, [
+    // Writes the settings of TypeScript that those of the folder extend.
+    ['svelte-kit', 'sync'],
+    ['vite', 'build', '-c', 'vite.threads.config.ts'],
+  ]);
   process.env.UMWELT_THREADS = THREADS;
 }
 

@@ -16,16 +16,25 @@ export function checkNode() {
   }
 }
 
-/** Installs the npm packages when the lock file is not the one they were installed from. */
-export async function ensureNpmPackages() {
+/** What the application itself consists of; the packages of the root are for tests and tools alone. */
+const WORKSPACES = ['core', 'demo', 'web'].flatMap((name) => ['-w', name]);
+
+/**
+ * Installs the npm packages when the lock file is not the one they were installed from.
+ *
+ * @param {{ forTests?: boolean }} [options] `forTests`: those of tests and tools too
+ */
+export async function ensureNpmPackages({ forTests = false } = {}) {
   const stamp = join(ROOT, 'node_modules', '.umwelt-lock');
-  const wanted = createHash('sha1')
+  const lock = createHash('sha1')
     .update(readFileSync(join(ROOT, 'package-lock.json')))
     .digest('hex');
-  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return;
+  const whole = `${lock} with tests`;
+  const installed = existsSync(stamp) ? readFileSync(stamp, 'utf8') : '';
+  if (installed === whole || (installed === lock && !forTests)) return;
   await phase('npm packages', async () => {
-    await run('npm', ['ci', '--no-audit', '--no-fund'], { cwd: ROOT });
-    writeFileSync(stamp, wanted);
+    await run('npm', ['ci', '--no-audit', '--no-fund', ...(forTests ? [] : WORKSPACES)], { cwd: ROOT });
+    writeFileSync(stamp, forTests ? whole : lock);
   });
 }
 
