@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { chainsOf, snapshotOf } from './chains';
-import { DEMO_FILES, writeDemo, type DemoFile } from './files';
+import { DEMO_FILES, writeChain, writeRest, writeTables } from './files';
 import { World } from './market';
 import { LAST_QUARTER, sessionDays } from './path';
 import { printsOf } from './prints';
@@ -300,8 +300,16 @@ describe('files', () => {
   async function write(...symbols: string[]) {
     const folder = mkdtempSync(join(tmpdir(), 'umwelt-demo-'));
     folders.push(folder);
-    const files: DemoFile[] = [];
-    for await (const file of writeDemo(folder, (symbol) => !symbols.includes(symbol))) files.push(file);
+    const files = await writeTables(folder);
+    const chains = [];
+    for (const symbol of symbols) chains.push(await writeChain(folder, symbol));
+    files.push(
+      ...chains.map(({ path }) => path),
+      await writeRest(
+        folder,
+        chains.map(({ told }) => told),
+      ),
+    );
     const lines = (name: string) =>
       readFileSync(join(folder, `${name}.csv`), 'utf8')
         .trim()
@@ -314,7 +322,7 @@ describe('files', () => {
   });
 
   it('are those of the open formats, in the order of their import', () => {
-    expect(world.files.map(({ path }) => path.slice(world.folder.length + 1))).toEqual([
+    expect(world.files.map((path) => path.slice(world.folder.length + 1))).toEqual([
       'underlyings.csv',
       'rates.csv',
       'dividends.csv',

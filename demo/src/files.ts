@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chainsOf, trueSmiles } from './chains';
-import { playWorld } from './market';
+import { lineageOf, playWorld, World } from './market';
 import { quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
 import { contractOf, type Quote } from './quotes';
@@ -73,61 +73,65 @@ function addChain(file: CsvFile, symbol: string, asof: string, price: number, qu
   }
 }
 
-async function writeChain(
-  folder: string,
-  spec: UnderlyingSpec,
-  sessions: readonly Session[],
-  tape: CsvFile,
-  truth: Truth,
-): Promise<string> {
-  const { symbol } = spec;
+/** What is known of an underlying once its chain is written, as lines of the files of all: see {@link writeRest}. */
+export interface Told {
+  /** Of the tape. */
+  prints: string[];
+  /** What the market had in mind, and what is wrong with its quotes: for tests alone, nothing imports it. */
+  smiles: string[];
+  faults: string[];
+}
+
+/** Paths take a second to be played: once for all chains that are written here. */
+let played: World | undefined;
+
+/** Writes the chain of an underlying through the year. Chains may be written at the same time, in any order. */
+export async function writeChain(folder: string, symbol: string): Promise<{ path: string; told: Told }> {
+  const { spec } = lineageOf(symbol);
+  const sessions = (played ??= new World()).path(symbol);
+  mkdirSync(folder, { recursive: true });
   const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
-  let told = new Map<string, number>();
+  const told: Told = { prints: [], smiles: [], faults: [] };
+  let traded = new Map<string, number>();
   const print = (session: Session, quarter: number, quotes: Quote[]) => {
-    if (session.day === CLOCK.lastDay) told = addPrints(tape, spec, session.day, quarter, quotes, told);
+    if (session.day === CLOCK.lastDay) traded = addPrints(told.prints, spec, session.day, quarter, quotes, traded);
   };
   for (const { moment, quotes, faults } of chainsOf(spec, sessions, print)) {
     const asof = clock(moment.asof);
     addChain(file, symbol, asof, moment.price, quotes);
     await file.flush();
     for (const [expiry, { forward, years, theta, rho, phi }] of trueSmiles(spec, moment, quotes)) {
-      truth.smiles.add([asof, symbol, expiry, forward, Math.sqrt(theta / years), rho, phi].join(','));
+      told.smiles.push([asof, symbol, expiry, forward, Math.sqrt(theta / years), rho, phi].join(','));
     }
     for (const { kind, expiry, strike, side } of faults) {
-      truth.faults.add([asof, symbol, kind, expiry, money(strike), side].join(','));
+      told.faults.push([asof, symbol, kind, expiry, money(strike), side].join(','));
     }
   }
   await file.end();
-  return file.path;
-}
-
-/** What the market had in mind, and what is wrong with its quotes: for tests alone, nothing imports it. */
-interface Truth {
-  smiles: CsvFile;
-  faults: CsvFile;
+  return { path: file.path, told };
 }
 
 /** Prints of a quarter: what each contract's volume has gained since the one before. */
 function addPrints(
-  tape: CsvFile,
+  tape: string[],
   spec: UnderlyingSpec,
   day: string,
   quarter: number,
   quotes: readonly Quote[],
-  told: ReadonlyMap<string, number>,
+  traded: ReadonlyMap<string, number>,
 ): Map<string, number> {
-  const now = new Map(told);
+  const now = new Map(traded);
   const gained = new Map<string, number>();
   for (const quote of quotes) {
     const contract = contractOf(quote);
-    const before = told.get(contract) ?? 0;
+    const before = traded.get(contract) ?? 0;
     now.set(contract, quote.volume);
     gained.set(contract, quote.volume - before);
   }
   const to = quarterInstant(day, quarter);
   for (const print of printsOf(spec.symbol, quotes, gained, to - 900_000, to, spec.optionTick)) {
     const { expiry, settlement } = namedExpiry(print.expiry)!;
-    tape.add(
+    tape.push(
       `${clock(print.time, 'seconds')},${spec.symbol},${expiry},${money(print.strike)},${print.side},` +
         `${money(print.price)},${print.size},${settlement},${print.group}`,
     );
@@ -135,39 +139,30 @@ function addPrints(
   return now;
 }
 
-/** A file of the demo world that has been written. */
-export interface DemoFile {
-  path: string;
-  /** The underlying that is complete with it; null for a file of all. */
-  symbol: string | null;
+/** Writes lines below a header. @returns the path of the file */
+async function writeLines(folder: string, name: string, header: string, lines: readonly string[]): Promise<string> {
+  const file = new CsvFile(join(folder, `${name}.csv`), header);
+  for (const line of lines) file.add(line);
+  await file.end();
+  return file.path;
 }
 
-/** Files of the demo world. */
-export const DEMO_FILES = UNDERLYINGS.length + 6;
-
 /**
- * Makes the demo world: one file per kind in the open formats, and a chain file per underlying. Each is handed out when
- * it is written, in the order in which they are to be imported, so that what has been read can be removed. Beside them, in
- * `truth/`, stands what only the generator knows: the forwards and smiles that the quotes were made with, the variance of each
- * announcement, and the faults that were planted.
+ * Writes what there is beside chains and the tape, one file per kind in the open formats. The variance of each announcement, which
+ * only the generator knows, stands in `truth/` beside them.
  *
  * @param folder is created when it is missing
- * @param skip tells of an underlying that need not be written
+ * @returns paths in the order in which they are to be imported, before any chain
  */
-export async function* writeDemo(
-  folder: string,
-  skip: (symbol: string) => boolean = () => false,
-): AsyncGenerator<DemoFile> {
-  mkdirSync(folder, { recursive: true });
+export async function writeTables(folder: string): Promise<string[]> {
+  mkdirSync(join(folder, 'truth'), { recursive: true });
   const paths = playWorld();
   const days = sessionDays();
-  const table = async (name: string, header: string, lines: readonly string[]): Promise<DemoFile> => {
-    const file = new CsvFile(join(folder, `${name}.csv`), header);
-    for (const line of lines) file.add(line);
-    await file.end();
-    return { path: file.path, symbol: null };
+  const written: string[] = [];
+  const table = async (name: string, header: string, lines: readonly string[]) => {
+    written.push(await writeLines(folder, name, header, lines));
   };
-  yield await table(
+  await table(
     'underlyings',
     'symbol,name,kind,currency,multiplier,exercise,family,family_ratio,calendar,root,expires,tick',
     UNDERLYINGS.map((spec) =>
@@ -187,21 +182,21 @@ export async function* writeDemo(
       ].join(','),
     ),
   );
-  yield await table(
+  await table(
     'rates',
     'date,currency,days,rate',
     days
       .flatMap(ratesOf)
       .map(({ date, currency, days: term, rate }) => [date, currency, term, rate.toFixed(6)].join(',')),
   );
-  yield await table(
+  await table(
     'dividends',
     'symbol,ex_date,amount,kind',
     UNDERLYINGS.flatMap((spec) =>
       spec.dividends.map(({ exDate, amount }) => [spec.symbol, exDate, amount, 'cash'].join(',')),
     ),
   );
-  yield await table(
+  await table(
     'events',
     'symbol,start,title,kind',
     UNDERLYINGS.filter((spec) => spec.family === spec.symbol).flatMap((spec) =>
@@ -210,7 +205,7 @@ export async function* writeDemo(
       ),
     ),
   );
-  yield await table(
+  await table(
     'bars',
     'symbol,date,open,high,low,close,volume',
     // The last session is not over, so it has no bar yet.
@@ -223,22 +218,27 @@ export async function* writeDemo(
         ),
     ),
   );
-  const tape = new CsvFile(join(folder, 'prints.csv'), 'time,symbol,expiry,strike,side,price,size,settlement,group');
+  const events = UNDERLYINGS.flatMap(({ symbol, events: own }) =>
+    own.map((event) => [symbol, event.day, event.title, varianceOf(event)].join(',')),
+  );
+  await writeLines(join(folder, 'truth'), 'events', 'symbol,day,title,variance', events);
+  return written;
+}
+
+/** Files of the demo world that are imported. */
+export const DEMO_FILES = UNDERLYINGS.length + 6;
+
+/**
+ * Writes what chains have told: the tape of the last day, and in `truth/` the forwards and smiles that the quotes were made with,
+ * and the faults that were planted.
+ *
+ * @returns path of the tape, which is imported last
+ */
+export async function writeRest(folder: string, told: readonly Told[]): Promise<string> {
   mkdirSync(join(folder, 'truth'), { recursive: true });
-  const announced = new CsvFile(join(folder, 'truth', 'events.csv'), 'symbol,day,title,variance');
-  for (const { symbol, events } of UNDERLYINGS) {
-    for (const event of events) announced.add([symbol, event.day, event.title, varianceOf(event)].join(','));
-  }
-  await announced.end();
-  const truth = {
-    smiles: new CsvFile(join(folder, 'truth', 'smiles.csv'), 'asof,symbol,expiry,forward,atm_vol,tilt,curvature'),
-    faults: new CsvFile(join(folder, 'truth', 'faults.csv'), 'asof,symbol,kind,expiry,strike,side'),
-  };
-  for (const spec of UNDERLYINGS) {
-    if (skip(spec.symbol)) continue;
-    yield { path: await writeChain(folder, spec, paths.get(spec.symbol)!, tape, truth), symbol: spec.symbol };
-    for (const file of [tape, truth.smiles, truth.faults]) await file.flush();
-  }
-  for (const file of [tape, truth.smiles, truth.faults]) await file.end();
-  yield { path: tape.path, symbol: null };
+  const all = (part: keyof Told) => told.flatMap((one) => one[part]);
+  const truth = join(folder, 'truth');
+  await writeLines(truth, 'smiles', 'asof,symbol,expiry,forward,atm_vol,tilt,curvature', all('smiles'));
+  await writeLines(truth, 'faults', 'asof,symbol,kind,expiry,strike,side', all('faults'));
+  return writeLines(folder, 'prints', 'time,symbol,expiry,strike,side,price,size,settlement,group', all('prints'));
 }

@@ -3,7 +3,7 @@
  * It knows nothing of the database. Imports the core.
  */
 export { snapshotOf } from './chains';
-export { DEMO_FILES, DEMO_VERSION, writeDemo, type DemoFile } from './files';
+export { DEMO_FILES, DEMO_VERSION, writeChain, writeRest, writeTables, type Told } from './files';
 export { Feed, type FeedBar } from './feed';
 export { advance, FEED_START, feedPoints, hoursAt, hoursOf, type FeedPoint, type SessionHours } from './feed-clock';
 export type { Print } from './prints';

@@ -5,7 +5,7 @@ import { setTimeout as sleep } from 'node:timers/promises';
 import pg from 'pg';
 import { migrateDatabase, openDatabase, tables, type Database } from '../../web/src/lib/server/db';
 import { diskSource, FILE_KINDS, importFile, inspectFile, type ImportRecord } from '../../web/src/lib/server/ingest';
-import { demoSymbols, findTask, isDemoHeld, startTask, type Task } from '../../web/src/lib/server/jobs';
+import { demoSymbols, FIRST_SYMBOLS, findTask, isDemoHeld, startTask, type Task } from '../../web/src/lib/server/jobs';
 import { ROOT } from './packages.mjs';
 import { phase, Stop } from './phases.mjs';
 
@@ -86,15 +86,12 @@ export async function followTask(
   }
 }
 
-/** The underlyings that the application is of use with. */
-const FIRST = ['MRX40', 'CAIR', 'LMNQ'];
-
 /** Shows how far the demo is, to its end or until its first underlyings are there. */
 export async function followDemo(database: Database, id: number, { isFirstEnough = false }): Promise<void> {
   const hasFirst = async () => {
     const held = await demoSymbols(database);
     const wanted = wantedDemo();
-    return FIRST.every((symbol) => held.has(symbol) || (wanted && !wanted.includes(symbol)));
+    return FIRST_SYMBOLS.every((symbol) => held.has(symbol) || (wanted && !wanted.includes(symbol)));
   };
   await phase(isFirstEnough ? 'first demo data' : 'demo data', (progress, say) =>
     followTask(database, id, progress, say, isFirstEnough ? hasFirst : undefined),

@@ -4,6 +4,7 @@
  * May import db, ingest, export and the demo world.
  */
 export { demoSymbols, isDemoHeld } from '../demo-held';
+export { FIRST_SYMBOLS } from './demo';
 export { cancelTask, findTask, listTasks, runTask, startTask, TaskCancelled, type Task, type TaskKind } from './tasks';
 export { fileNameOf, readTaskFile, startExport } from './exports';
 export { wakeFeed } from './queue';
