@@ -1,11 +1,12 @@
 import type { MarketTerms, Snapshot, SliceQuotes } from '@umwelt/core';
 import { emptySide, expiryInstant, namedExpiry } from '@umwelt/core';
+import { inNewTerms } from './adjust';
 import { stirOf } from './market';
 import { LAST_QUARTER, type Session } from './path';
 import { Listing, OpenInterest, plantFaults, plantStale, quotesAt, type Fault, type Quote } from './quotes';
 import { Random } from './random';
 import { momentOf, ratesOf, smileOf, type Moment, type Smile } from './smile';
-import { CALENDAR, CLOCK, QUARTERS, type UnderlyingSpec } from './world';
+import { CALENDAR, CLOCK, QUARTERS, type Adjustment, type UnderlyingSpec } from './world';
 
 /** The chain of an underlying at a moment as published, and as it was before faults were planted. */
 export interface ToldChain {
@@ -38,9 +39,11 @@ export function* chainsOf(
   for (let i = 0; i < sessions.length; i++) {
     const session = sessions[i]!;
     const before = sessions[Math.max(0, i - 1)]!;
-    if (spec.expires !== undefined && session.day >= spec.expires) continue;
+    if (!isTraded(spec, session.day)) continue;
     const play = new SessionPlay(spec, session, before);
-    interest.begin(play.listing);
+    play.begin(interest);
+    // A quote of before an adjustment is of another contract.
+    if (session.day === spec.adjustment?.exDate) then = null;
     const isFull = CLOCK.fullDays.includes(session.day) || spec.fullDays.includes(session.day);
     for (let quarter = isFull ? 0 : LAST_QUARTER; quarter < QUARTERS; quarter++) {
       if (session.day === spec.missingDay) break;
@@ -59,16 +62,33 @@ export function* chainsOf(
   }
 }
 
+/** Whether an underlying is traded on a day of the stored year. */
+export function isTraded({ expires, haltedDay }: UnderlyingSpec, day: string): boolean {
+  return day !== haltedDay && (expires === undefined || day < expires);
+}
+
 /** A session of the stored year as it is traded. */
 export class SessionPlay {
   readonly listing: Listing;
+  /** What contracts are adjusted for at its open. */
+  private readonly adjustment: Adjustment | null;
+  /** The session before, in the terms of this one. */
+  private readonly before: Session;
 
   constructor(
     spec: UnderlyingSpec,
     private readonly session: Session,
-    private readonly before: Session,
+    before: Session,
   ) {
+    this.adjustment = spec.adjustment?.exDate === session.day ? spec.adjustment : null;
+    this.before = this.adjustment ? { ...before, close: inNewTerms(this.adjustment, before.close) } : before;
     this.listing = new Listing(spec, momentOf(session, before, 0));
+  }
+
+  /** Begins the session with open interest of before. */
+  begin(interest: OpenInterest): void {
+    if (this.adjustment) interest.adjust(this.adjustment);
+    interest.begin(this.listing);
   }
 
   /** How much has been traded when a quarter of an hour begins: nothing of it is ever taken back. */
@@ -91,8 +111,9 @@ export class SessionPlay {
 export function interestBefore(spec: UnderlyingSpec, sessions: readonly Session[], at: number): OpenInterest {
   const interest = new OpenInterest();
   for (let i = 0; i < at; i++) {
+    if (!isTraded(spec, sessions[i]!.day)) continue;
     const play = new SessionPlay(spec, sessions[i]!, sessions[Math.max(0, i - 1)]!);
-    interest.begin(play.listing);
+    play.begin(interest);
     play.end(interest);
   }
   return interest;

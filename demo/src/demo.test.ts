@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { closeVol, expiryClass, isSession, sessionsBetween } from '@umwelt/core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { chainsOf, snapshotOf } from './chains';
+import { inNewTerms } from './adjust';
+import { chainsOf, isTraded, snapshotOf } from './chains';
 import { DEMO_FILES, writeChain, writeRest, writeTables } from './files';
 import { World } from './market';
 import { LAST_QUARTER, sessionDays } from './path';
@@ -84,10 +85,11 @@ describe('paths', () => {
       }
       // Turns of a story and announcements are no part of it.
       if (spec.turns.length > 0 || spec.events.some(({ jump }) => jump > 0.02)) continue;
-      const realized = closeVol(
-        Float64Array.from(path, (bar) => bar.close),
-        path.length - 1,
-      ).at(-1)!;
+      const { adjustment } = spec;
+      const closes = path.map(({ day, close }) =>
+        adjustment && day < adjustment.exDate ? inNewTerms(adjustment, close) : close,
+      );
+      const realized = closeVol(Float64Array.from(closes), path.length - 1).at(-1)!;
       const driving = Math.sqrt(path.reduce((sum, bar) => sum + bar.vol ** 2, 0) / path.length);
       expect(Math.abs(Math.log(realized / driving)), spec.symbol).toBeLessThan(Math.log(4 / 3));
     }
@@ -293,6 +295,43 @@ describe('quotes', () => {
   });
 });
 
+describe('adjustments', () => {
+  const quotesOn = (symbol: string, day: string) => {
+    const spec = specOf(symbol);
+    const upTo = pathOf(symbol).filter((session) => session.day <= day);
+    return [...chainsOf(spec, upTo)].at(-1)!;
+  };
+  it('take contracts of before along: a call of a share that is split costs half, at half its strike', () => {
+    const [before, after] = [quotesOn('GYRB', '2030-09-06'), quotesOn('GYRB', '2030-09-09')];
+    const named = (quotes: readonly Quote[]) =>
+      new Map(quotes.filter(({ side }) => side === 'C').map((quote) => [`${quote.expiry} ${quote.strike}`, quote]));
+    const [then, now] = [named(before.clean), named(after.clean)];
+    let compared = 0;
+    for (const { expiry, strike, openInterest, volume } of then.values()) {
+      const adjusted = now.get(`${expiry} ${strike / 2}`);
+      if (!adjusted) continue;
+      compared++;
+      // Two contracts for one, and what the session before the split has opened or closed.
+      expect(Math.abs(adjusted.openInterest - 2 * openInterest)).toBeLessThanOrEqual(2 * volume);
+    }
+    expect(compared).toBeGreaterThan(
+      0.7 * new Set(after.clean.map(({ expiry, strike }) => `${expiry} ${strike}`)).size,
+    );
+    expect(after.faults.some(({ kind }) => kind === 'stale')).toBe(false);
+  });
+  it('leave strikes of a special dividend off the list that begins after it', () => {
+    const strikes = (day: string, expiry: string) =>
+      quotesOn('AURG', day).clean.flatMap((quote) => (quote.expiry === expiry ? [quote.strike] : []));
+    const isOnList = (strike: number) => Math.abs((strike / 2.5) % 1) < 1e-9;
+    expect(strikes('2030-10-11', '2030-11-21').every(isOnList)).toBe(true);
+    expect(strikes('2030-10-14', '2030-11-21').some(isOnList)).toBe(false);
+    expect(strikes('2030-12-16', '2031-01-16').every(isOnList)).toBe(true);
+  });
+  it('end with the last chain of a share that is listed no longer', () => {
+    expect(quotesOn('HRBR', '2031-03-13').session.day).toBe('2030-10-31');
+  });
+});
+
 describe('files', () => {
   const folders: string[] = [];
   afterAll(() => folders.forEach((folder) => rmSync(folder, { recursive: true, force: true })));
@@ -336,7 +375,9 @@ describe('files', () => {
     expect(DEMO_FILES).toBe(UNDERLYINGS.length + 6);
     expect(world.lines('underlyings')).toHaveLength(1 + UNDERLYINGS.length);
     // The last session is not over, so it has no bar.
-    expect(world.lines('bars')).toHaveLength(1 + UNDERLYINGS.length * CLOCK.sessions);
+    const traded = UNDERLYINGS.flatMap((spec) => days.slice(0, -1).filter((day) => isTraded(spec, day)));
+    expect(world.lines('bars')).toHaveLength(1 + traded.length);
+    expect(traded.length).toBeLessThan(UNDERLYINGS.length * CLOCK.sessions);
     expect(world.lines('bars').at(-1)).toContain('LUNICR,2031-03-12,');
   });
   it('hold a chain a session and one a quarter on two days; one day is missing from one of them', () => {

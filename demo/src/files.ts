@@ -2,7 +2,7 @@ import { namedExpiry } from '@umwelt/core';
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { chainsOf, trueSmiles } from './chains';
+import { chainsOf, isTraded, trueSmiles } from './chains';
 import { lineageOf, playWorld, World } from './market';
 import { quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
@@ -12,7 +12,7 @@ import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 8;
+export const DEMO_VERSION = 9;
 
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
@@ -193,7 +193,9 @@ export async function writeTables(folder: string): Promise<string[]> {
     'dividends',
     'symbol,ex_date,amount,kind',
     UNDERLYINGS.flatMap((spec) =>
-      spec.dividends.map(({ exDate, amount }) => [spec.symbol, exDate, amount, 'cash'].join(',')),
+      [...spec.dividends.map((one) => ({ ...one, kind: 'cash' })), ...(spec.adjustment ? [spec.adjustment] : [])].map(
+        ({ exDate, amount, kind }) => [spec.symbol, exDate, amount, kind].join(','),
+      ),
     ),
   );
   await table(
@@ -213,6 +215,7 @@ export async function writeTables(folder: string): Promise<string[]> {
       paths
         .get(spec.symbol)!
         .slice(0, -1)
+        .filter(({ day }) => isTraded(spec, day))
         .map(({ day, open, high, low, close, volume }) =>
           [spec.symbol, day, money(open), money(high), money(low), money(close), volume].join(','),
         ),

@@ -1,3 +1,4 @@
+import { asPublished } from './adjust';
 import { instantOf, isSession, MILLISECONDS_PER_DAY, previousSession, sessionClose } from '@umwelt/core';
 import { Random } from './random';
 import { CALENDAR, CLOCK, QUARTERS, SELL_OFF, type Follower, type UnderlyingSpec } from './world';
@@ -213,7 +214,7 @@ export function playPath(spec: UnderlyingSpec, days: readonly string[], factors:
     const volume = Math.round(2e6 * Math.exp(0.25 * random.normal() + 0.3 * Math.abs(surprise) + shock));
     return { ...session, close: price, volume, vols, vol: vols[LAST_QUARTER]!, level, rho };
   });
-  return onTick(spec, sessions, spec.lastPrice / sessions.at(-1)!.quarters[LAST_QUARTER]!);
+  return asPublished(spec, onTick(spec, sessions, spec.lastPrice / sessions.at(-1)!.quarters[LAST_QUARTER]!));
 }
 
 /** The jumps at the beginning of a quarter, or before the session (null), as a log move. */

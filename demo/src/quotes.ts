@@ -6,11 +6,13 @@ import {
   normalInverse,
   priceEuropean,
   namedExpiry,
+  previousSession,
 } from '@umwelt/core';
+import { inNewTerms, inOldTerms, sharesOf } from './adjust';
 import { roundTo, SESSIONS_PER_YEAR } from './path';
 import { hashOf, Random, uniformAt } from './random';
 import { expiriesAt, smileOf, volAt, type Moment, type Smile } from './smile';
-import type { UnderlyingSpec } from './world';
+import { CALENDAR, type Adjustment, type UnderlyingSpec } from './world';
 
 /** One line of a chain. A zero bid is a quote nobody bids for. */
 export interface Quote {
@@ -54,6 +56,19 @@ function strikesOf(
     strikes.push(Number((n * apart + offset).toFixed(6)));
   }
   return strikes;
+}
+
+/** Expiries that were listed before the adjustment, on a day from it on: their strikes are old ones. */
+function adjustedExpiries(spec: UnderlyingSpec, day: string): ReadonlySet<string> {
+  const { adjustment } = spec;
+  if (!adjustment || day < adjustment.exDate) return new Set();
+  return new Set(expiriesAt(previousSession(CALENDAR, adjustment.exDate), spec));
+}
+
+/** The same of an expiry that was listed before an adjustment: the strikes of then in the terms of now. */
+function adjustedStrikes(spec: UnderlyingSpec, adjustment: Adjustment, smile: Smile, vol: number): number[] {
+  const then = { ...smile, forward: inOldTerms(adjustment, smile.forward) };
+  return strikesOf(spec, then, vol).map((strike) => inNewTerms(adjustment, strike));
 }
 
 /**
@@ -165,10 +180,13 @@ export class Listing {
     opening: Moment,
   ) {
     const ofDay = hashOf(`${spec.symbol} ${opening.day}`);
+    const adjusted = adjustedExpiries(spec, opening.day);
     for (const expiry of expiriesAt(opening.day, spec)) {
       const smile = smileOf(spec, opening, expiry);
       if (smile.years <= 0) continue;
-      const strikes = strikesOf(spec, smile, opening.vol);
+      const strikes = adjusted.has(expiry)
+        ? adjustedStrikes(spec, spec.adjustment!, smile, opening.vol)
+        : strikesOf(spec, smile, opening.vol);
       this.strikes.set(expiry, strikes);
       const expiryDay = Date.parse(namedExpiry(expiry)!.expiry) / MILLISECONDS_PER_DAY;
       const hash = hashOf(`${spec.symbol} ${expiry}`);
@@ -222,6 +240,17 @@ export class OpenInterest {
     for (const [expiry, counts] of this.held) other.held.set(expiry, new Map(counts));
     other.isFirst = this.isFirst;
     return other;
+  }
+
+  /** Takes all contracts into the terms of after an adjustment. */
+  adjust(adjustment: Adjustment): void {
+    for (const [expiry, counts] of this.held) {
+      const adjusted = [...counts].map(([key, count]) => {
+        const strike = Math.sign(key) * inNewTerms(adjustment, Math.abs(key));
+        return [strike, count * sharesOf(adjustment)] as const;
+      });
+      this.held.set(expiry, new Map(adjusted));
+    }
   }
 
   /** Of a contract before the session that has been begun last. */

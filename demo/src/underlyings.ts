@@ -188,6 +188,8 @@ const SHARES: UnderlyingSpec[] = [
     symbol: 'AURG',
     name: 'Auroral Grid',
     lastPrice: 96.2,
+    // What a sold plant brought is paid out: strikes of before lie off the list of after.
+    adjustment: { exDate: '2030-10-14', kind: 'special', amount: 3.2 },
     // Implied far over what the price really does.
     vol: vol(0.22, { premium: 1.55, wander: 0.5 }),
     skew: { rho: -0.35, eta: 0.85, wander: 0.03 },
@@ -280,7 +282,20 @@ const SHARES: UnderlyingSpec[] = [
     skew: { rho: -0.25, eta: 0.75, wander: 0.03 },
     strikes: { step: 2, offset: 0.35, most: 16 },
     halfSpread: 0.02,
+    haltedDay: '2030-08-21',
     activity: 900,
+  }),
+  share({
+    symbol: 'HRBR',
+    name: 'Harbour Ropeways',
+    lastPrice: 38.4,
+    vol: vol(0.29, { wander: 0.4 }),
+    skew: { rho: -0.35, eta: 0.8, wander: 0.02 },
+    // Bought for cash: the price stays at the bid, until it is listed no longer.
+    turns: [{ day: '2030-09-02', move: 0.24, volFactor: 0.2, rho: -0.6 }],
+    expires: '2030-11-01',
+    strikes: { step: 1, offset: 0, most: 18 },
+    activity: 1500,
   }),
   share({
     symbol: 'GYRB',
@@ -291,6 +306,8 @@ const SHARES: UnderlyingSpec[] = [
     skew: { rho: -0.3, eta: 0.8, wander: 0.03 },
     strikes: { step: 5, offset: 0, most: 26 },
     missingDay: '2030-11-12',
+    // Two for one, since it has become dear.
+    adjustment: { exDate: '2030-09-09', kind: 'split', amount: 2 },
     activity: 12_000,
   }),
   share({

@@ -40,6 +40,13 @@ export interface Turn {
   rho?: number;
 }
 
+/** A split, with so many new shares for an old one, or a special dividend of so much; at the open of a day. */
+export interface Adjustment {
+  exDate: string;
+  kind: 'split' | 'special';
+  amount: number;
+}
+
 /** Everything that makes one underlying what it is. Vols and rates are decimals per year. */
 export interface UnderlyingSpec {
   symbol: string;
@@ -50,7 +57,7 @@ export interface UnderlyingSpec {
   exercise: 'european' | 'american';
   family: string;
   familyRatio: number;
-  /** Product of a future, and the day it is delivered. */
+  /** Product of a future, and the day it is delivered; of a share that it is listed no longer. */
   root?: string;
   expires?: string;
   /** Price at the last moment of the world; the whole path is scaled to it. */
@@ -101,6 +108,10 @@ export interface UnderlyingSpec {
   fullDays: string[];
   /** A session whose chain is missing. */
   missingDay?: string;
+  /** A session in which it is not traded: it has neither a chain nor a bar. */
+  haltedDay?: string;
+  /** What contracts that were listed before are adjusted for. */
+  adjustment?: Adjustment;
   /** An expiry whose quotes speak of another price than all others. */
   brokenExpiry?: string;
 }

@@ -4,6 +4,7 @@ import {
   ChainResponse,
   EventsResponse,
   HistoryResponse,
+  ScreenResponse,
   SnapshotResponse,
   SnapshotsResponse,
   SurfaceResponse,
@@ -216,7 +217,8 @@ describe('shares', () => {
   });
   it('GYRB: trending up with falling vol; one day is missing', async () => {
     const held = await snapshotsOf('GYRB');
-    expect(held.at(-1)!.price! / held[0]!.price!).toBeGreaterThan(1.3);
+    // One share of the beginning is two by now.
+    expect((2 * held.at(-1)!.price!) / held[0]!.price!).toBeGreaterThan(1.3);
     const vols = held.map(({ iv30 }) => iv30!);
     expect(mean(vols.slice(0, 60))).toBeGreaterThan(1.4 * mean(vols.slice(-60)));
     expect(held.some(({ asof }) => asof.startsWith('2030-11-12'))).toBe(false);
@@ -254,6 +256,64 @@ describe('shares', () => {
     const year = events.filter(({ date, amount }) => amount !== null && date > '2030-03-13' && date <= '2031-03-13');
     expect(year).toHaveLength(12);
     expect(Math.abs((await one('SLTH')).riskReversal25!)).toBeLessThan(0.01);
+  });
+});
+
+describe('what happens to shares', () => {
+  const interestOf = ({ slices }: z.infer<typeof SnapshotResponse>) =>
+    slices
+      .flatMap(({ call, put }) => [...call.openInterest, ...put.openInterest])
+      .reduce<number>((sum, contracts) => sum + (contracts ?? 0), 0);
+  const snapshotAt = (symbol: string, day: string) =>
+    get(`/underlyings/${symbol}/snapshots/${day}T16:45:00Z`, SnapshotResponse);
+  const volsOf = async (symbol: string, from: string, to: string) => {
+    const { rows: history } = await get(
+      `/underlyings/${symbol}/history?series=hv20.yz&from=${from}&to=${to}`,
+      HistoryResponse,
+    );
+    return history.map((row) => row['hv20.yz'] as number);
+  };
+
+  it('GYRB: two for one, contracts adjusted, vols undisturbed', async () => {
+    const [before, after] = [await snapshotAt('GYRB', '2030-09-06'), await snapshotAt('GYRB', '2030-09-09')];
+    expect(before.price! / after.price!).toBeGreaterThan(1.8);
+    expect(before.price! / after.price!).toBeLessThan(2.2);
+    // Twice as many contracts at half the strikes.
+    expect(interestOf(after) / interestOf(before)).toBeGreaterThan(1.7);
+    const strikes = (snapshot: typeof after) => snapshot.slices.find(({ fit }) => fit.expiry === '2030-10-17')!.strike;
+    const halved = new Set(strikes(before).map((strike) => strike / 2));
+    expect(strikes(after).filter((strike) => halved.has(strike)).length).toBeGreaterThan(0.8 * strikes(after).length);
+    // A halved price that counted as a move would be a vol of 200 % and more.
+    for (const vol of await volsOf('GYRB', '2030-09-02', '2030-09-30')) expect(vol).toBeLessThan(0.8);
+    expect(Math.abs(after.measures.iv30! - before.measures.iv30!)).toBeLessThan(0.03);
+  });
+  it('AURG: a special dividend lowers the strikes and leaves the carry alone', async () => {
+    const [before, after] = [await snapshotAt('AURG', '2030-10-11'), await snapshotAt('AURG', '2030-10-14')];
+    const november = (snapshot: typeof after) => snapshot.slices.find(({ fit }) => fit.expiry === '2030-11-21')!;
+    const lowered = new Set(november(before).strike.map((strike) => Number((strike - 3.2).toFixed(6))));
+    expect(november(after).strike.every((strike) => lowered.has(strike) || strike < Math.min(...lowered))).toBe(true);
+    // Holders of contracts are paid by the strike: the forward of before is that of carry without the dividend.
+    const { forward } = november(before).fit;
+    expect(forward! / before.price! - 1).toBeGreaterThan(0);
+    for (const vol of await volsOf('AURG', '2030-10-07', '2030-10-31')) expect(vol).toBeLessThan(0.3);
+  });
+  it('DRFT: a session without a trade has neither a chain nor a bar', async () => {
+    const held = await snapshotsOf('DRFT');
+    const isHeld = (day: string) => held.some(({ asof }) => asof.startsWith(day));
+    expect(['2030-08-20', '2030-08-21', '2030-08-22'].map(isHeld)).toEqual([true, false, true]);
+    const days = await closes('DRFT');
+    expect(['2030-08-20', '2030-08-21', '2030-08-22'].map((day) => days.has(day))).toEqual([true, false, true]);
+  });
+  it('HRBR: bought for cash, and listed no longer since November; its last chain is kept', async () => {
+    const held = await snapshotsOf('HRBR');
+    expect(held.at(-1)!.asof.slice(0, 10)).toBe('2030-10-31');
+    expect(at(held, '2030-09-03').iv30!).toBeLessThan(0.5 * at(held, '2030-08-30').iv30!);
+    expect((await latest('HRBR')).slices.length).toBeGreaterThan(0);
+    expect((await one('HRBR')).expires).toBe('2030-11-01');
+    const listedAt = async (asof: string) =>
+      (await get(`/screen?column=iv30${asof}`, ScreenResponse)).rows.map(({ symbol }) => symbol);
+    expect(await listedAt('&asof=2030-10-31T16:45:00Z')).toContain('HRBR');
+    expect(await listedAt('')).not.toContain('HRBR');
   });
 });
 

@@ -16,6 +16,9 @@ import { americanAt, expiryTerms, isEarly, isExercised } from './american';
 import { writtenOn } from './snapshot';
 import type { DividendPayment, Forward, MarketTerms, SliceQuotes, Snapshot, WrittenOn } from './types';
 
+/** Kinds of dividends that contracts are adjusted for (common practice): they are no part of the carry. */
+export const ADJUSTED_KINDS = ['split', 'special'];
+
 /** Cash dividends between two moments, by the years from the first to their ex-dates. */
 export function cashDividends(
   dividends: readonly DividendPayment[],

@@ -6,7 +6,7 @@
 export { emptySide, sideOf, writtenOn } from './snapshot';
 export { borrowFit, lenderOf, type BorrowingFit } from './borrow';
 export { expiryTerms } from './american';
-export { cashDividends } from './forward';
+export { ADJUSTED_KINDS, cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
 export { refitSlice } from './fitting';
 export {

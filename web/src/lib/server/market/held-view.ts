@@ -112,6 +112,16 @@ function alongDays(days: ArrayLike<number>, held: Int32Array, end: number, value
 /** Numbers that a view remembers at most: 128 MB of them. */
 const MOST_REMEMBERED = 16e6;
 
+/** Whether underlyings are still listed at a moment: what was delivered or delisted on a day before has no quotes any more. */
+function listedAt(rows: readonly Held[], moment: number): boolean[] {
+  const latest = rows.reduce((last, { moments }) => Math.max(last, moments?.at.at(-1) ?? -Infinity), -Infinity);
+  const instant = Math.min(moment, latest);
+  return rows.map(
+    ({ underlying: { expires }, calendar }) =>
+      expires === null || !Number.isFinite(instant) || dayOf(calendar, instant) <= expires,
+  );
+}
+
 /** What is held as it was at a moment: of each underlying up to its last moment at or before that. */
 export class HeldView {
   readonly underlyings: readonly Underlying[];
@@ -120,6 +130,7 @@ export class HeldView {
   private readonly before: Int32Array;
   private readonly known = new Map<string, Float64Array>();
   private size = 0;
+  private readonly listed: readonly boolean[];
 
   /**
    * @param rows underlyings
@@ -130,6 +141,7 @@ export class HeldView {
     moment: number,
     private readonly dated: Dated,
   ) {
+    this.listed = listedAt(rows, moment);
     this.underlyings = rows.map(({ underlying }) => underlying);
     this.now = Int32Array.from(rows, ({ moments }) => (moments ? countTo(moments.at, moment) - 1 : -1));
     this.before = Int32Array.from(rows, ({ moments }, i) =>
@@ -140,6 +152,11 @@ export class HeldView {
   /** The moment of an underlying; NaN where none is held. */
   instant(row: number): number {
     return this.rows[row]!.moments?.at[this.now[row]!] ?? NaN;
+  }
+
+  /** Whether an underlying is still listed at the moment: of one that is not, what is known is of the past. */
+  isListed(row: number): boolean {
+    return this.listed[row]!;
   }
 
   /** The day of the first expiry that is used, in days since 1970; NaN where there is none or it was not asked for. */

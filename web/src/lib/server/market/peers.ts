@@ -56,7 +56,11 @@ export async function peersOf(held: HeldColumns, { symbol, moment, sessions, cou
   const { family, kind } = underlyings[own]!;
   const isOfFamily = (row: number) => family !== null && underlyings[row]!.family === family;
   const others = [...underlyings.keys()].filter(
-    (row) => row !== own && !(isApart && isOfFamily(row)) && !(isSameKind && underlyings[row]!.kind !== kind),
+    (row) =>
+      row !== own &&
+      view.isListed(row) &&
+      !(isApart && isOfFamily(row)) &&
+      !(isSameKind && underlyings[row]!.kind !== kind),
   );
   const compared = others.map((row) => {
     const moving = movingOn(view, row, days);

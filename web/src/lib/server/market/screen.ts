@@ -88,7 +88,7 @@ export async function screen(
     view.remember(`= ${length} ${formula.source}`, () => formulaSeries(formula, length, view.series, all.length));
   const passing = filters.map((filter) => valuesOf(filter));
   const looked = [...all.keys()].filter(
-    (row) => (named?.has(all[row]!.symbol) ?? true) && (isWanted?.(all[row]!) ?? true),
+    (row) => (named?.has(all[row]!.symbol) ?? view.isListed(row)) && (isWanted?.(all[row]!) ?? true),
   );
   const left = looked.filter((row) => passing.every((values) => values[row] === 1));
   const removed = passing.map((values) => looked.filter((row) => values[row] !== 1).length);

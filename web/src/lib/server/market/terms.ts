@@ -1,4 +1,5 @@
 import {
+  ADJUSTED_KINDS,
   calendarById,
   dayOf,
   type Calendar,
@@ -7,7 +8,7 @@ import {
   type RateCurve,
   type Exclusion,
 } from '@umwelt/core';
-import { and, asc, eq, ne } from 'drizzle-orm';
+import { and, asc, eq, notInArray } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 
 export type Underlying = typeof tables.underlyings.$inferSelect;
@@ -150,13 +151,10 @@ export class TermsStore {
 
   private readDividends(symbol: string): Promise<DividendPayment[]> {
     const { dividends } = tables;
-    return (
-      this.database
-        .select({ exDate: dividends.exDate, amount: dividends.amount })
-        .from(dividends)
-        // A split pays nothing.
-        .where(and(eq(dividends.symbol, symbol), ne(dividends.kind, 'split')))
-        .orderBy(asc(dividends.exDate))
-    );
+    return this.database
+      .select({ exDate: dividends.exDate, amount: dividends.amount })
+      .from(dividends)
+      .where(and(eq(dividends.symbol, symbol), notInArray(dividends.kind, ADJUSTED_KINDS)))
+      .orderBy(asc(dividends.exDate));
   }
 }

@@ -1,4 +1,5 @@
 import {
+  ADJUSTED_KINDS,
   cashDividends,
   DAYS_PER_YEAR,
   forwardOf,
@@ -41,6 +42,10 @@ export function contractsOf({ theory, reasons }: Gap): Contract[] {
 
 const SESSIONS_PER_YEAR = 252;
 
+/** Whether an event takes something from the price that contracts are not adjusted for. */
+const isPaid = (kind: string) =>
+  kind.startsWith('dividend') && !ADJUSTED_KINDS.some((adjusted) => kind === `dividend ${adjusted}`);
+
 /** Cash dividends that are known for the life of the contract in focus. */
 export function knownDividends(
   events: readonly MarketEvent[],
@@ -48,7 +53,7 @@ export function knownDividends(
   calendar: Calendar,
 ): CashDividend[] {
   const paid = events.flatMap(({ kind, date, amount }) =>
-    kind.startsWith('dividend') && amount !== null ? [{ exDate: date, amount }] : [],
+    isPaid(kind) && amount !== null ? [{ exDate: date, amount }] : [],
   );
   return cashDividends(paid, calendar, valued, expires);
 }

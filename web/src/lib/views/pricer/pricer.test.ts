@@ -238,6 +238,13 @@ describe('theory against market', () => {
     { date: '2031-08-02', start: null, title: 'Dividend', kind: 'dividend cash', amount: 0.8 },
     { date: '2031-04-03', start: null, title: 'Results', kind: 'results', amount: null },
   ];
+  it('knows the dividends that lie within a life, but none that contracts are adjusted for', () => {
+    const on = (kind: string, amount: number) => ({ date: '2031-04-02', start: null, title: 'Dividend', kind, amount });
+    const life = { valued: Date.parse('2031-03-13T16:45:00Z'), expires: Date.parse('2031-04-17T17:00:00Z') };
+    const known = (all: Parameters<typeof knownDividends>[0]) => knownDividends(all, life, calendar);
+    expect(known(events).map(({ amount }) => amount)).toEqual([0.8]);
+    expect(known([on('dividend special', 3.2), on('dividend split', 2)])).toEqual([]);
+  });
   it('its own vol explains the whole gap, and the reasons in turn add up to it', () => {
     const level = makeValued(snapshot, 'level');
     const gap = gapOf(level, focus, termsOfFocus(level, focus, calendar, 100), events, calendar)!;
