@@ -426,8 +426,12 @@ export interface Fault extends Pick<Quote, 'expiry' | 'strike' | 'side'> {
   kind: 'crossed' | 'zero-bid' | 'outlier' | 'stale';
 }
 
+/** A chain of fewer quotes would be told wrong by its faults alone. */
+const FEWEST_FAULTY = 24;
+
 /** Faults that a feed has now and then, planted so that checks can be seen to work: crossed, nobody's bid, wrong side. */
 export function plantFaults(quotes: Quote[], price: number, random: Random): Fault[] {
+  if (quotes.length < FEWEST_FAULTY) return [];
   const pick = () => quotes[random.below(quotes.length)]!;
   const crossed = pick();
   [crossed.bid, crossed.ask] = [crossed.ask, crossed.bid];
@@ -458,6 +462,7 @@ function faultOf(kind: Fault['kind'], { expiry, strike, side }: Quote): Fault {
  * @param then the chain of that session
  */
 export function plantStale(quotes: Quote[], then: readonly Quote[], price: number, random: Random): Fault[] {
+  if (quotes.length < FEWEST_FAULTY) return [];
   const alive = then.filter(({ strike, bid, ask }) => Math.abs(strike / price - 1) < 0.05 && bid > 0.5 && ask > bid);
   const old = alive[random.below(Math.max(1, alive.length))];
   const stale = quotes.find(

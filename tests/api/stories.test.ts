@@ -286,6 +286,10 @@ describe('what happens to shares', () => {
     // A halved price that counted as a move would be a vol of 200 % and more.
     for (const vol of await volsOf('GYRB', '2030-09-02', '2030-09-30')) expect(vol).toBeLessThan(0.8);
     expect(Math.abs(after.measures.iv30! - before.measures.iv30!)).toBeLessThan(0.03);
+    // Nor does a formula over past prices take it for a move.
+    const column = encodeURIComponent('price / ago(price, 20) - 1');
+    const { rows: screened } = await get(`/screen?column=${column}&asof=2030-09-20T16:45:00Z`, ScreenResponse);
+    expect(Math.abs(screened.find(({ symbol }) => symbol === 'GYRB')!.columns[0]!)).toBeLessThan(0.3);
   });
   it('AURG: a special dividend lowers the strikes and leaves the carry alone', async () => {
     const [before, after] = [await snapshotAt('AURG', '2030-10-11'), await snapshotAt('AURG', '2030-10-14')];

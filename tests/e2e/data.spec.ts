@@ -119,7 +119,9 @@ test('a file that is no table says why, and what is held is told by day', async 
   });
   await expect(page.getByRole('alert')).toContainText('Parquet');
   await page.getByRole('button', { name: 'Close' }).click();
-  await expect(page.getByTestId('held-sentence')).toContainText('missing: GYRB on 12 Nov 30');
+  await expect(page.getByTestId('held-sentence')).toContainText(
+    '2 sessions missing: DRFT on 21 Aug 30, GYRB on 12 Nov 30.',
+  );
   await page.getByTestId('held').locator('svg').nth(5).hover();
   await expect(page.getByTestId('held-sentence')).toContainText(
     /snapshots?, [\d\s\u2009]+ of [\d\s\u2009]+ contracts usable/,

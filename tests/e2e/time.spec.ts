@@ -57,6 +57,13 @@ test('a day with many moments is stepped through with shift', async ({ page }) =
   await expect(asof).toHaveText('Thu 13 Mar 2031 15:45');
 });
 
+test('a split is no fall: the change of its day is in shares of the moment', async ({ page }) => {
+  await open(page, '/history?symbol=GYRB&asof=2030-09-09T16:45:00Z');
+  await expect(page.getByTestId('price')).toHaveText('141.83');
+  // 288.76 was paid the day before, for one of the two shares of now and the other.
+  await expect(page.getByTestId('change')).toHaveText(/^▼\s+1\.77\s%$/);
+});
+
 test('the ghost keeps another moment in the skew', async ({ page }) => {
   await open(page, '/surface?symbol=MRX40&expiry=2031-04-17');
   const skew = page.getByRole('region', { name: 'Skew', exact: true });

@@ -28,7 +28,8 @@
     {#if Number.isFinite(bench.moment.change)}
       <span
         class="figures {bench.moment.change < 0 ? 'text-loss' : 'text-gain'}"
-        title="from the close of the session before"
+        data-testid="change"
+        title="from the close of the session before, in shares of the moment"
       >
         {bench.moment.change < 0 ? '▼' : '▲'}
         {figures.percent(Math.abs(bench.moment.change), 2)}

@@ -62,6 +62,14 @@ export function valueOf(row: HistoryRow | undefined, name: string): number {
   return typeof value === 'number' ? value : NaN;
 }
 
+/** New shares for an old one between a day and that of the moment in view: prices before are divided by it. */
+export function splitsAfter(events: readonly MarketEvent[], until: string): (day: string) => number {
+  const splits = events.flatMap(({ date, kind, amount }) =>
+    kind === 'dividend split' && amount !== null && amount > 0 && date <= until ? [{ date, amount }] : [],
+  );
+  return (day) => splits.reduce((factor, { date, amount }) => (date > day ? factor * amount : factor), 1);
+}
+
 /** The bars of a history on the footing of the last one, without the steps of dividends and splits. */
 export interface KnownBars extends BarColumns {
   dates: string[];

@@ -1,4 +1,5 @@
-import { ivRankAt, lastBarIndex, momentIndex, sessionStops, stepAlong, valueOf } from '$lib/data/measures';
+import { dayOf } from '@umwelt/core';
+import { ivRankAt, lastBarIndex, momentIndex, sessionStops, splitsAfter, stepAlong, valueOf } from '$lib/data/measures';
 import type { Address } from './address.svelte';
 import type { LiveFeed } from './live.svelte';
 import type { MarketStore } from './market.svelte';
@@ -39,10 +40,13 @@ export class MomentStore {
     const { current, calendar } = this.market;
     return current && this.summary ? lastBarIndex(calendar, current.history, this.instant) : -1;
   });
-  /** Change of the price from the close before, as a share. */
+  /** Change of the price from the close before, in shares of the moment, as a share. */
   readonly change = $derived.by(() => {
-    const before = valueOf(this.market.current?.history[this.lastBar], 'close');
-    return (this.summary?.price ?? NaN) / before - 1;
+    const { current, calendar } = this.market;
+    const bar = current?.history[this.lastBar];
+    if (!current || !bar) return NaN;
+    const shares = splitsAfter(current.events, dayOf(calendar, this.instant))(bar.date);
+    return ((this.summary?.price ?? NaN) * shares) / valueOf(bar, 'close') - 1;
   });
   readonly ghostIndex = $derived.by(() => {
     const { current } = this.market;

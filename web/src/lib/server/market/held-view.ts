@@ -1,3 +1,4 @@
+import { STORED_MEASURES } from '../../columns/measures';
 import { dayOf, historicalVol, namedVol, rankOf, type Adjustment, type BarColumns, type Calendar } from '@umwelt/core';
 import type { Underlying } from './terms';
 
@@ -47,6 +48,8 @@ export interface Dated {
   announcementsOf(symbol: string): readonly Announcement[];
   /** Days of its dividends since 1970, ascending. */
   exDatesOf(symbol: string): readonly number[];
+  /** Its splits: days since 1970, and new shares for an old one. */
+  splitsOf(symbol: string): readonly { day: number; shares: number }[];
 }
 
 /** The answers of a function of numbers, of which there are few, are remembered. */
@@ -121,6 +124,9 @@ function listedAt(rows: readonly Held[], moment: number): boolean[] {
       expires === null || !Number.isFinite(instant) || dayOf(calendar, instant) <= expires,
   );
 }
+
+/** Measures that are money of a share. */
+const MONEY = new Set(STORED_MEASURES.filter(({ unit }) => 'price' in unit).map(({ name }) => name));
 
 /** What is held as it was at a moment: of each underlying up to its last moment at or before that. */
 export class HeldView {
@@ -226,6 +232,17 @@ export class HeldView {
       // With a moment a session they lie one after the other.
       if (ends[before - 1]! - first === most - 1) out.set(column.subarray(first, first + most), last - most);
       else for (let back = most; back > 0; back--) out[last - back] = column[ends[before - back]!]!;
+      if (MONEY.has(name)) this.takeSplits(out.subarray(last - most, last), row);
+    }
+  }
+
+  /** Brings money of the last sessions before that of the moment into shares of the moment. */
+  private takeSplits(values: Float64Array, row: number): void {
+    const { underlying, calendar, moments } = this.rows[row]!;
+    const first = this.before[row]! - values.length;
+    for (const { day, shares } of this.dated.splitsOf(underlying.symbol)) {
+      if (day > dayNumber(calendar, this.instant(row))) continue;
+      for (let i = 0; i < values.length && moments!.days[first + i]! < day; i++) values[i]! /= shares;
     }
   }
 

@@ -32,6 +32,7 @@ export class HeldColumns {
   private order: Held[] = [];
   private announcements: { all: Announcement[]; own: Map<string, Announcement[]> } | null = null;
   private exDates: Map<string, number[]> | null = null;
+  private splits: Map<string, { day: number; shares: number }[]> | null = null;
   /** Columns of the store that every loaded underlying has, and when each was asked for last. */
   private readonly loaded = new Map<string, number>();
   /** The same of vols. */
@@ -48,6 +49,7 @@ export class HeldColumns {
   private readonly dated: Dated = {
     announcementsOf: (symbol) => this.announcements?.own.get(symbol) ?? this.announcements?.all ?? [],
     exDatesOf: (symbol) => this.exDates?.get(symbol) ?? [],
+    splitsOf: (symbol) => this.splits?.get(symbol) ?? [],
   };
 
   constructor(private readonly database: Database) {}
@@ -101,7 +103,7 @@ export class HeldColumns {
       await this.loadMoments(session, stored);
       if (vols.length > 0 || names.includes('before')) await this.loadBars(session, vols);
       if (names.includes('event')) await this.loadAnnouncements(session);
-      if (names.includes('exdate')) await this.loadExDates(session);
+      await this.loadDividends(session);
     });
   }
 
@@ -115,7 +117,7 @@ export class HeldColumns {
     this.order = [];
     this.loaded.clear();
     this.vols.clear();
-    this.announcements = this.exDates = this.from = null;
+    this.announcements = this.exDates = this.splits = this.from = null;
     this.earliestLast = NaN;
     this.views.clear();
   }
@@ -132,7 +134,7 @@ export class HeldColumns {
     const held = this.held.get(symbol);
     if (what === 'underlyings') this.order = [];
     if (what === 'events') this.announcements = null;
-    if (what === 'dividends') this.exDates = null;
+    if (what === 'dividends') this.exDates = this.splits = null;
     if (what === 'measures') this.earliestLast = NaN;
     if (held && what === 'measures') held.moments = null;
     if (held && (what === 'bars' || what === 'dividends')) held.bars = null;
@@ -265,17 +267,16 @@ export class HeldColumns {
     this.announcements = { all: of(''), own: new Map(symbols.map((symbol) => [symbol, of(symbol)])) };
   }
 
-  private async loadExDates(session: Session): Promise<void> {
+  private async loadDividends(session: Session): Promise<void> {
     if (this.exDates) return;
     const { dividends } = tables;
     const rows = await session.select().from(dividends).orderBy(asc(dividends.exDate));
     this.exDates = new Map();
-    for (const { symbol, exDate, kind } of rows) {
-      if (kind === 'split') continue;
-      const held = this.exDates.get(symbol);
+    this.splits = new Map();
+    for (const { symbol, exDate, kind, amount } of rows) {
       const day = Date.parse(exDate) / DAY_MS;
-      if (held) held.push(day);
-      else this.exDates.set(symbol, [day]);
+      if (kind === 'split') this.splits.set(symbol, [...(this.splits.get(symbol) ?? []), { day, shares: amount }]);
+      else this.exDates.set(symbol, [...(this.exDates.get(symbol) ?? []), day]);
     }
   }
 

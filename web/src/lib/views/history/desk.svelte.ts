@@ -34,13 +34,17 @@ export class HistoryDesk {
   readonly sessions: Sessions | null = $derived.by(() => {
     const { current, bars, calendar } = this.bench.market;
     const { summary } = this.bench.moment;
-    return current && bars && summary ? sessionsOf(current.history, bars, current.snapshots, calendar, summary) : null;
+    return current && bars && summary
+      ? sessionsOf(current.history, bars, current.snapshots, calendar, summary, current.events)
+      : null;
   });
   /** The same of all that is held, which the axes hold. */
   private readonly whole: Sessions | null = $derived.by(() => {
     const { current, bars, calendar } = this.bench.market;
     const last = current?.snapshots.at(-1);
-    return current && bars && last ? sessionsOf(current.history, bars, current.snapshots, calendar, last) : null;
+    return current && bars && last
+      ? sessionsOf(current.history, bars, current.snapshots, calendar, last, current.events)
+      : null;
   });
   /** Sessions of the window of historical vols: those until the expiry in focus where it is asked for. */
   readonly window: number = $derived.by(() => {

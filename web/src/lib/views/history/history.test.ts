@@ -73,6 +73,13 @@ describe('sessions', () => {
     // A moment at or after the close knows the bar of its own session.
     expect(at(summary('2031-03-12', 0.31, '17:00')).known[3]).toBe(3);
   });
+  it('have prices in shares of the moment: a split is no fall', () => {
+    const split = { date: DAYS[2]!, start: null, title: 'Split', kind: 'dividend split', amount: 2 };
+    const close = (now: Summary) => [...sessionsOf(rows, bars, snapshots, calendar, now, [split]).close];
+    expect(close(snapshots.at(-1)!)).toEqual([50, 51, 101, 104, 98.5]);
+    // Before it the shares are those of then.
+    expect(close(summary(DAYS[1]!, 0.25, '17:00')).slice(0, 2)).toEqual([100, 102]);
+  });
   it('read implied vols, wings from curves, and what stands below', () => {
     expect(impliedOf(last, 'index')[4]).toBe(0.27);
     const wing = (name: Parameters<typeof impliedOf>[1]) => impliedOf(last, name)[4];

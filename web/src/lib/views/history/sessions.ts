@@ -10,8 +10,8 @@ import {
   type Estimator,
   type Rank,
 } from '@umwelt/core';
-import type { HistoryRow, KnownBars } from '$lib/state';
-import { valueOf } from '$lib/data/measures';
+import type { HistoryRow, KnownBars, MarketEvent } from '$lib/state';
+import { splitsAfter, valueOf } from '$lib/data/measures';
 import type { Summary } from '$lib/data';
 import { type ImpliedName, type Lower, type Span } from './params';
 
@@ -20,7 +20,7 @@ export interface Sessions {
   dates: string[];
   /** Of the last moment in view of each session; null where none is held. */
   asofs: (string | null)[];
-  /** As it was paid: of a session that is not over, the price at the moment. */
+  /** In shares of the moment; of a session that is not over, the price at the moment. */
   close: Float64Array;
   /** Of the underlying; NaN where it is not known. */
   volume: Float64Array;
@@ -38,6 +38,7 @@ export interface Sessions {
  *
  * @param snapshots of all moments that are held
  * @param now measures of the moment in view, which may be of a feed
+ * @param events splits among them bring prices into shares of the moment
  */
 export function sessionsOf(
   rows: readonly HistoryRow[],
@@ -45,10 +46,12 @@ export function sessionsOf(
   snapshots: readonly Summary[],
   calendar: Calendar,
   now: Summary,
+  events: readonly MarketEvent[] = [],
 ): Sessions {
   const instant = Date.parse(now.asof);
   const byAsof = new Map(snapshots.map((one) => [Date.parse(one.asof), one]));
   const day = dayOf(calendar, instant);
+  const splits = splitsAfter(events, day);
   const today = rows.findIndex(({ date }) => date === day);
   const held = rows.flatMap((row, i) => {
     const end = sessionClose(calendar, row.date);
@@ -63,8 +66,9 @@ export function sessionsOf(
   return {
     dates: held.map(({ row }) => row.date),
     asofs: held.map(({ summary }) => summary?.asof ?? null),
-    close: Float64Array.from(held, ({ row, isOver, summary }) =>
-      isOver ? valueOf(row, 'close') : (summary?.price ?? NaN),
+    close: Float64Array.from(
+      held,
+      ({ row, isOver, summary }) => (isOver ? valueOf(row, 'close') : (summary?.price ?? NaN)) / splits(row.date),
     ),
     volume: Float64Array.from(held, ({ row, isOver }) => (isOver ? valueOf(row, 'volume') : NaN)),
     optionVolume: Float64Array.from(held, ({ summary }) => summary?.volume ?? NaN),

@@ -18,7 +18,8 @@ import { comingMoves, type ComingEvent } from './events';
 import { namedLaws, presetLevels, unique, zonesOf, type NamedLaw } from './laws';
 import type { Work } from '$lib/working/lines';
 import { zoneWork } from './work';
-import { loadMoves, momentsOf, moveHistory, pricesOf, splitsAfter, type KnownMoveRow, type MoveHistory } from './moves';
+import { splitsAfter } from '$lib/data/measures';
+import { loadMoves, momentsOf, moveHistory, pricesOf, type KnownMoveRow, type MoveHistory } from './moves';
 import { PARAMS, type LawName, type OddsParams } from './params';
 
 /** Closes that are followed one by one; beyond that every fifth, and the expiry. */

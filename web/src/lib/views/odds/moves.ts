@@ -14,7 +14,7 @@ import {
 } from '@umwelt/core';
 import type { schemas } from '$lib/api';
 import { call } from '$lib/api/call';
-import type { HistoryRow, MarketEvent } from '$lib/state';
+import type { HistoryRow } from '$lib/state';
 
 export type KnownMoveRow = z.infer<typeof schemas.KnownMove>;
 
@@ -36,14 +36,6 @@ export function barsBetween(moments: readonly { asof: string; price: number }[])
     const { asof: time, price: open } = moments[i]!;
     return { time, open, high: Math.max(open, close), low: Math.min(open, close), close, volume: null };
   });
-}
-
-/** New shares for an old one between a day and that of the moment in view: prices before are divided by it. */
-export function splitsAfter(events: readonly MarketEvent[], until: string): (day: string) => number {
-  const splits = events.flatMap(({ date, kind, amount }) =>
-    kind === 'dividend split' && amount !== null && amount > 0 && date <= until ? [{ date, amount }] : [],
-  );
-  return (day) => splits.reduce((factor, { date, amount }) => (date > day ? factor * amount : factor), 1);
 }
 
 /** Moments with their moves, on the footing of the shares of the moment in view; expiries that are set aside expect nothing. */
