@@ -1,5 +1,4 @@
-import type { Session } from './path';
-import type { Adjustment, UnderlyingSpec } from './world';
+import type { Adjustment } from './world';
 
 /**
  * A split or a special dividend: prices of before are in other terms. Contracts that were listed before keep their worth: their
@@ -19,21 +18,4 @@ export function inNewTerms({ kind, amount }: Adjustment, price: number): number 
 /** How many contracts or shares one of before is. */
 export function sharesOf({ kind, amount }: Adjustment): number {
   return kind === 'split' ? amount : 1;
-}
-
-/** Sessions as they were published: those of before the adjustment in their own terms. */
-export function asPublished({ adjustment }: UnderlyingSpec, sessions: readonly Session[]): Session[] {
-  return sessions.map((session) => {
-    if (!adjustment || session.day >= adjustment.exDate) return session;
-    const old = (price: number) => inOldTerms(adjustment, price);
-    return {
-      ...session,
-      open: old(session.open),
-      high: old(session.high),
-      low: old(session.low),
-      close: old(session.close),
-      quarters: session.quarters.map(old),
-      volume: Math.round(session.volume / sharesOf(adjustment)),
-    };
-  });
 }

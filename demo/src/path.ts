@@ -1,4 +1,4 @@
-import { asPublished } from './adjust';
+import { inOldTerms, sharesOf } from './adjust';
 import { instantOf, isSession, MILLISECONDS_PER_DAY, previousSession, sessionClose } from '@umwelt/core';
 import { Random } from './random';
 import { CALENDAR, CLOCK, QUARTERS, SELL_OFF, type Follower, type UnderlyingSpec } from './world';
@@ -240,6 +240,23 @@ function onTick(spec: UnderlyingSpec, sessions: readonly Session[], factor: numb
     close: round(session.close),
     quarters: session.quarters.map(round),
   }));
+}
+
+/** Sessions as they were published: those of before the adjustment in their own terms. */
+function asPublished({ adjustment }: UnderlyingSpec, sessions: readonly Session[]): Session[] {
+  return sessions.map((session) => {
+    if (!adjustment || session.day >= adjustment.exDate) return session;
+    const old = (price: number) => inOldTerms(adjustment, price);
+    return {
+      ...session,
+      open: old(session.open),
+      high: old(session.high),
+      low: old(session.low),
+      close: old(session.close),
+      quarters: session.quarters.map(old),
+      volume: Math.round(session.volume / sharesOf(adjustment)),
+    };
+  });
 }
 
 /** A value on the nearest tick. */
