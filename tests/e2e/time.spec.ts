@@ -58,10 +58,10 @@ test('a day with many moments is stepped through with shift', async ({ page }) =
 });
 
 test('a split is no fall: the change of its day is in shares of the moment', async ({ page }) => {
-  await open(page, '/history?symbol=GYRB&asof=2030-09-09T16:45:00Z');
+  await page.goto('/history?symbol=GYRB&asof=2030-09-09T16:45:00Z');
   await expect(page.getByTestId('price')).toHaveText('141.83');
   // 288.76 was paid the day before, for one of the two shares of now and the other.
-  await expect(page.getByTestId('change')).toHaveText(/^▼\s+1\.77\s%$/);
+  await expect(page.getByTestId('change')).toContainText(/▼\s*1\.77\s%/);
 });
 
 test('the ghost keeps another moment in the skew', async ({ page }) => {
