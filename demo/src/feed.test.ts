@@ -2,7 +2,7 @@ import { closeVol, dayOf, isSession, priceContract } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { Feed } from './feed';
 import { advance, FEED_START, feedPoints, hoursAt, hoursOf } from './feed-clock';
-import { lineageOf, playWorld } from './market';
+import { lineageOf, World } from './market';
 import { LAST_QUARTER, QUARTER_MS } from './path';
 import { contractOf } from './quotes';
 import { expiriesAt, momentOf, smileOf } from './smile';
@@ -59,13 +59,13 @@ describe('the clock of the feed', () => {
 });
 
 describe('the market of the feed', () => {
-  const paths = playWorld();
+  const world = new World();
   const feed = new Feed();
   const SYMBOLS = ['MRX40', 'MERI', 'LUNICR', 'AQFM31', 'CAIR', 'PELG', 'REFS'];
 
   it('goes on from where the world ends', () => {
     for (const symbol of SYMBOLS) {
-      const path = paths.get(symbol)!;
+      const path = world.path(symbol);
       const last = momentOf(path.at(-1)!, path.at(-2)!, LAST_QUARTER);
       const first = feed.moment(symbol, FEED_START);
       expect(first.price, symbol).toBeCloseTo(last.price, 5);
@@ -190,7 +190,7 @@ describe('the market of the feed', () => {
         expect(price <= bar.high && price >= bar.low).toBe(true);
       }
     }
-    const last = paths.get('CAIR')!.at(-1)!;
+    const last = world.path('CAIR').at(-1)!;
     const first = feed.bar('CAIR', '2031-03-13');
     expect(first.date).toBe('2031-03-13');
     expect(first.open).toBeCloseTo(last.open, 5);

@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chainsOf, isTraded, trueSmiles } from './chains';
-import { lineageOf, playWorld, World } from './market';
+import { lineageOf, World } from './market';
 import { quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
 import { contractOf, type Quote } from './quotes';
@@ -82,13 +82,14 @@ export interface Told {
   faults: string[];
 }
 
-/** Paths take a second to be played: once for all chains that are written here. */
 let played: World | undefined;
+
+/** Sessions of an underlying. They take a second or two to be played: once for all files that are written here. */
+const pathOf = (symbol: string): Session[] => (played ??= new World()).path(symbol);
 
 /** Writes the chain of an underlying through the year. Chains may be written at the same time, in any order. */
 export async function writeChain(folder: string, symbol: string): Promise<{ path: string; told: Told }> {
   const { spec } = lineageOf(symbol);
-  const sessions = (played ??= new World()).path(symbol);
   mkdirSync(folder, { recursive: true });
   const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
   const told: Told = { prints: [], smiles: [], faults: [] };
@@ -96,7 +97,7 @@ export async function writeChain(folder: string, symbol: string): Promise<{ path
   const print = (session: Session, quarter: number, quotes: Quote[]) => {
     if (session.day === CLOCK.lastDay) traded = addPrints(told.prints, spec, session.day, quarter, quotes, traded);
   };
-  for (const { moment, quotes, faults } of chainsOf(spec, sessions, print)) {
+  for (const { moment, quotes, faults } of chainsOf(spec, pathOf(symbol), print)) {
     const asof = clock(moment.asof);
     addChain(file, symbol, asof, moment.price, quotes);
     await file.flush();
@@ -156,7 +157,6 @@ async function writeLines(folder: string, name: string, header: string, lines: r
  */
 export async function writeTables(folder: string): Promise<string[]> {
   mkdirSync(join(folder, 'truth'), { recursive: true });
-  const paths = playWorld();
   const days = sessionDays();
   const written: string[] = [];
   const table = async (name: string, header: string, lines: readonly string[]) => {
@@ -212,8 +212,7 @@ export async function writeTables(folder: string): Promise<string[]> {
     'symbol,date,open,high,low,close,volume',
     // The last session is not over, so it has no bar yet.
     UNDERLYINGS.flatMap((spec) =>
-      paths
-        .get(spec.symbol)!
+      pathOf(spec.symbol)
         .slice(0, -1)
         .filter(({ day }) => isTraded(spec, day))
         .map(({ day, open, high, low, close, volume }) =>

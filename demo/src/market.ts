@@ -1,5 +1,5 @@
 import { factorsOf, followPath, playPath, sessionDays, type Factors, type Session } from './path';
-import { FOLLOWERS, ROOTS, UNDERLYINGS } from './underlyings';
+import { FOLLOWERS, ROOTS } from './underlyings';
 import type { Follower, UnderlyingSpec } from './world';
 
 /** What a symbol follows: the path that is played, and how it is seen. */
@@ -38,12 +38,6 @@ export class World {
     }
     return path;
   }
-}
-
-/** The whole market, played: sessions of every underlying by symbol. */
-export function playWorld(): Map<string, Session[]> {
-  const world = new World();
-  return new Map(UNDERLYINGS.map(({ symbol }) => [symbol, world.path(symbol)]));
 }
 
 /** By how many deviations the price has moved since the session before. */

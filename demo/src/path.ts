@@ -229,33 +229,30 @@ export function jumpAt(spec: UnderlyingSpec, day: string, quarter: number | null
   return jump;
 }
 
+/** A session with each of its prices changed alike. */
+function withPrices(session: Session, change: (price: number) => number): Session {
+  return {
+    ...session,
+    open: change(session.open),
+    high: change(session.high),
+    low: change(session.low),
+    close: change(session.close),
+    quarters: session.quarters.map(change),
+  };
+}
+
 /** A path times a factor, on the tick. */
 function onTick(spec: UnderlyingSpec, sessions: readonly Session[], factor: number): Session[] {
-  const round = (value: number) => roundTo(value * factor, spec.priceTick);
-  return sessions.map((session) => ({
-    ...session,
-    open: round(session.open),
-    high: round(session.high),
-    low: round(session.low),
-    close: round(session.close),
-    quarters: session.quarters.map(round),
-  }));
+  return sessions.map((session) => withPrices(session, (price) => roundTo(price * factor, spec.priceTick)));
 }
 
 /** Sessions as they were published: those of before the adjustment in their own terms. */
-function asPublished({ adjustment }: UnderlyingSpec, sessions: readonly Session[]): Session[] {
+function asPublished({ adjustment }: UnderlyingSpec, sessions: Session[]): Session[] {
+  if (!adjustment) return sessions;
   return sessions.map((session) => {
-    if (!adjustment || session.day >= adjustment.exDate) return session;
-    const old = (price: number) => inOldTerms(adjustment, price);
-    return {
-      ...session,
-      open: old(session.open),
-      high: old(session.high),
-      low: old(session.low),
-      close: old(session.close),
-      quarters: session.quarters.map(old),
-      volume: Math.round(session.volume / sharesOf(adjustment)),
-    };
+    if (session.day >= adjustment.exDate) return session;
+    const volume = Math.round(session.volume / sharesOf(adjustment));
+    return { ...withPrices(session, (price) => inOldTerms(adjustment, price)), volume };
   });
 }
 

@@ -1,5 +1,5 @@
 import { STORED_MEASURES } from '../../columns/measures';
-import { dayOf, historicalVol, namedVol, rankOf, type Adjustment, type BarColumns, type Calendar } from '@umwelt/core';
+import { dayOf, historicalVol, namedVol, rankOf, type BarColumns, type Calendar } from '@umwelt/core';
 import type { Underlying } from './terms';
 
 export const DAY_MS = 86_400_000;
@@ -28,7 +28,6 @@ export interface HeldBars extends BarColumns {
   raw: Float64Array;
   /** When the session of each was over. */
   closes: Float64Array;
-  splits: readonly Adjustment[];
   vols: Map<string, Float64Array>;
 }
 
@@ -48,8 +47,18 @@ export interface Dated {
   announcementsOf(symbol: string): readonly Announcement[];
   /** Days of its dividends since 1970, ascending. */
   exDatesOf(symbol: string): readonly number[];
-  /** Its splits: days since 1970, and new shares for an old one. */
-  splitsOf(symbol: string): readonly { day: number; shares: number }[];
+  splitsOf(symbol: string): readonly Split[];
+}
+
+/** A split: its day since 1970, and new shares for an old one. */
+export interface Split {
+  day: number;
+  shares: number;
+}
+
+/** New shares for an old one of a day, on another one after it. */
+function sharesSince(splits: readonly Split[], since: number, until: number): number {
+  return splits.reduce((all, { day, shares }) => (day > since && day <= until ? all * shares : all), 1);
 }
 
 /** The answers of a function of numbers, of which there are few, are remembered. */
@@ -239,11 +248,11 @@ export class HeldView {
   /** Brings money of the last sessions before that of the moment into shares of the moment. */
   private takeSplits(values: Float64Array, row: number): void {
     const { underlying, calendar, moments } = this.rows[row]!;
+    const splits = this.dated.splitsOf(underlying.symbol);
+    if (splits.length === 0) return;
+    const today = dayNumber(calendar, this.instant(row));
     const first = this.before[row]! - values.length;
-    for (const { day, shares } of this.dated.splitsOf(underlying.symbol)) {
-      if (day > dayNumber(calendar, this.instant(row))) continue;
-      for (let i = 0; i < values.length && moments!.days[first + i]! < day; i++) values[i]! /= shares;
-    }
+    for (let i = 0; i < values.length; i++) values[i]! /= sharesSince(splits, moments!.days[first + i]!, today);
   }
 
   private fillWorkedOut(out: Float64Array, sessions: number, work: WorkedOut): void {
@@ -343,15 +352,9 @@ const WORKED_OUT: Readonly<Record<string, WorkedOut>> = {
   exdate: ({ underlying }, _, __, day, dated) =>
     (dated.exDatesOf(underlying.symbol).find((ex) => ex > day) ?? NaN) - day,
   /** The close of the session before, in shares of today. */
-  before: ({ bars }, _, __, day) => {
+  before: ({ underlying, bars }, _, __, day, dated) => {
     const bar = bars ? countTo(bars.days, day - 1) - 1 : -1;
     if (!bars || bar < 0) return NaN;
-    const close = bars.raw[bar]!;
-    if (bars.splits.length === 0) return close;
-    const [since, until] = [isoDay(bars.days[bar]!), isoDay(day)];
-    return bars.splits.reduce(
-      (value, { exDate, amount }) => (exDate > since && exDate <= until ? value / amount : value),
-      close,
-    );
+    return bars.raw[bar]! / sharesSince(dated.splitsOf(underlying.symbol), bars.days[bar]!, day);
   },
 };

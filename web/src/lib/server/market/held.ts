@@ -12,6 +12,7 @@ import {
   type Dated,
   type Held,
   type Moments,
+  type Split,
 } from './held-view';
 import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
@@ -32,7 +33,7 @@ export class HeldColumns {
   private order: Held[] = [];
   private announcements: { all: Announcement[]; own: Map<string, Announcement[]> } | null = null;
   private exDates: Map<string, number[]> | null = null;
-  private splits: Map<string, { day: number; shares: number }[]> | null = null;
+  private splits: Map<string, Split[]> | null = null;
   /** Columns of the store that every loaded underlying has, and when each was asked for last. */
   private readonly loaded = new Map<string, number>();
   /** The same of vols. */
@@ -249,7 +250,6 @@ export class HeldColumns {
         days: on,
         raw,
         closes: Float64Array.from(dates, closeOn),
-        splits: adjustments.filter(({ kind }) => kind === 'split'),
         vols: new Map(),
       };
     });
@@ -271,12 +271,17 @@ export class HeldColumns {
     if (this.exDates) return;
     const { dividends } = tables;
     const rows = await session.select().from(dividends).orderBy(asc(dividends.exDate));
-    this.exDates = new Map();
-    this.splits = new Map();
+    const exDates = (this.exDates = new Map<string, number[]>());
+    const splits = (this.splits = new Map<string, Split[]>());
+    const add = <T>(map: Map<string, T[]>, symbol: string, one: T) => {
+      const held = map.get(symbol);
+      if (held) held.push(one);
+      else map.set(symbol, [one]);
+    };
     for (const { symbol, exDate, kind, amount } of rows) {
       const day = Date.parse(exDate) / DAY_MS;
-      if (kind === 'split') this.splits.set(symbol, [...(this.splits.get(symbol) ?? []), { day, shares: amount }]);
-      else this.exDates.set(symbol, [...(this.exDates.get(symbol) ?? []), day]);
+      if (kind === 'split') add(splits, symbol, { day, shares: amount });
+      else add(exDates, symbol, day);
     }
   }
 
