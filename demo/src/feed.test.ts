@@ -4,7 +4,7 @@ import { Feed } from './feed';
 import { advance, FEED_START, feedPoints, hoursAt, hoursOf } from './feed-clock';
 import { lineageOf, World } from './market';
 import { LAST_QUARTER, QUARTER_MS } from './path';
-import { contractOf } from './quotes';
+import { contractOf } from './listing';
 import { expiriesAt, momentOf, smileOf } from './smile';
 import { CALENDAR } from './world';
 

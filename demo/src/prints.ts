@@ -1,6 +1,7 @@
 import { roundTo } from './path';
 import { Random } from './random';
-import { contractOf, type Quote } from './quotes';
+import { contractOf } from './listing';
+import type { Quote } from './quotes';
 
 /** One trade as it is reported. */
 export interface Print {

@@ -3,17 +3,8 @@ import { asc, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { STORED_MEASURES } from '../../columns/measures';
 import { atOneMoment, ChangeLog, readColumns, tables, type Database, type Session } from '../db';
-import {
-  DAY_MS,
-  dayNumber,
-  HeldView,
-  isoDay,
-  type Announcement,
-  type Dated,
-  type Held,
-  type Moments,
-  type Split,
-} from './held-view';
+import { DAY_MS, dayNumber, isoDay } from './days';
+import { HeldView, type Announcement, type Dated, type Held, type Moments, type Split } from './held-view';
 import { listAdjustments, listUnderlyings } from './queries';
 import type { Underlying } from './terms';
 

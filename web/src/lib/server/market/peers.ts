@@ -1,6 +1,7 @@
 import { orNull, changesOf, impliedBeta, togetherOf, type Together } from '@umwelt/core';
 import type { HeldColumns } from './held';
-import { isoDay, type HeldView } from './held-view';
+import { isoDay } from './days';
+import type { HeldView } from './held-view';
 import { USUAL_VOL } from './history';
 
 /** What is said of each peer beside how it moves. */

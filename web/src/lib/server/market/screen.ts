@@ -1,7 +1,8 @@
 import { orNull, checkFormula, FormulaError, formulaSeries, type CheckedFormula } from '@umwelt/core';
 import { formulaOf, USUAL_COLUMNS, measureNamed } from '$lib/columns';
 import type { HeldColumns } from './held';
-import { isoDay, isoMoment, type HeldView } from './held-view';
+import { isoDay, isoMoment } from './days';
+import type { HeldView } from './held-view';
 import type { Underlying } from './terms';
 
 /** How rows are ordered: by the symbol, or by the value of a formula; what has none comes last. */

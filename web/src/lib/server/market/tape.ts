@@ -12,7 +12,7 @@ import { and, between, desc, eq, sql } from 'drizzle-orm';
 import pg from 'pg';
 import { atOneMoment, readColumns, tables, type Database, type Queryable, type Session } from '../db';
 import { listBorrowings } from './borrowings';
-import { isoDay } from './held-view';
+import { isoDay } from './days';
 import { findAsof, loadValued, type StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 

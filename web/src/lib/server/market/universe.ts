@@ -1,6 +1,7 @@
 import { orNull, rankOf, SESSIONS_PER_YEAR, termState } from '@umwelt/core';
 import type { HeldColumns } from './held';
-import { isoDay, isoMoment, type HeldView } from './held-view';
+import { isoDay, isoMoment } from './days';
+import type { HeldView } from './held-view';
 import { USUAL_VOL } from './history';
 import type { Underlying } from './terms';
 
