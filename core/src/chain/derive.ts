@@ -1,7 +1,7 @@
 import { isStrange, offTerm, type Aside } from '../quality';
 import { curveVol, withoutCalendarArbitrage } from '../surface';
 import { byHand, exclusionsOn } from './exclusion';
-import { measured, openSlice } from './fitting';
+import { levelOf, measured, openSlice } from './fitting';
 import { Forwards, parityOf, pastOf, sliceTime } from './forwards';
 import { measureSnapshot } from './measures';
 import type {
@@ -98,11 +98,11 @@ function judgeExpiries(
   if (!judged.some(isScarce)) return;
   const off = offTerm(
     judged.map((slice) => {
-      const { atmVol, atmVolUncertainty } = measured(slice);
+      const { atmVol, uncertainty } = levelOf(slice);
       const past = pastOf(slice.base, before);
       const pastVol = past?.curve && past.expiryAside === null ? curveVol(past.curve, 0) : NaN;
       return {
-        ...{ years: slice.base.years, atmVol, uncertainty: atmVolUncertainty, pastVol },
+        ...{ years: slice.base.years, atmVol, uncertainty, pastVol },
         isScarce: isScarce(slice),
       };
     }),

@@ -111,6 +111,13 @@ export function openSlice(
   };
 }
 
+/** The vol at the forward by the expiry's own curve, and how well it is known; NaN without a curve. */
+export function levelOf({ points, fitted, shape }: OpenSlice): { atmVol: number; uncertainty: number } {
+  if (!fitted) return { atmVol: NaN, uncertainty: NaN };
+  const { curve } = fitted;
+  return { atmVol: curveVol(curve, 0), uncertainty: curveUncertainty(points, curve, shape).atmVol };
+}
+
 /** An expiry with what its curve gives; with its own, or the one that it has beside the others. */
 export function measured(opened: OpenSlice, beside?: ShapedCurve): ExpiryFit {
   const { base, points, stale, spread, straddle } = opened;

@@ -1,5 +1,5 @@
 /**
- * Distributions: exponentials and the normal law at machine precision, quantiles of what is held, and roots.
+ * Distributions: exponentials and the normal law at machine precision, quantiles of what is held, roots and quadrature.
  * Everything here works on plain numbers and allocates nothing.
  * Imports nothing.
  */
@@ -7,3 +7,4 @@ export { exp, log, scaledTail } from './elementary';
 export { normalCdf, normalDensity, normalInverse, INV_SQRT_2PI } from './normal';
 export { rootBetween } from './root';
 export { quantileOf } from './quantile';
+export { gaussLegendre } from './quadrature';

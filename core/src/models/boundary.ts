@@ -30,7 +30,7 @@ export function logLimit(rate: number, carryYield: number): number {
 export function solveBoundary(tables: Collocation, rate: number, carryYield: number, vol: number, years: number): void {
   const limit = logLimit(rate, carryYield);
   startBoundary(tables, rate, carryYield, vol, years, limit);
-  fillCells(tables, rate, carryYield);
+  fillCells(tables, rate, carryYield, years);
   for (let step = 0; step < tables.steps; step++) {
     evaluate(tables, rate, carryYield, vol, limit, false);
     takeImage(tables, limit);
@@ -169,18 +169,33 @@ function startBoundary(
 }
 
 /** What depends on the cells but not on the boundary. */
-function fillCells(tables: Collocation, rate: number, carryYield: number): void {
-  const { nodes, abscissae, cellH, tau, deviation, drift, cellDeviation, inverse, rateTime, yieldFactor } = tables;
+function fillCells(tables: Collocation, rate: number, carryYield: number, years: number): void {
+  fillTimes(tables, rate, carryYield, years);
+  const { nodes, abscissae, cellH, deviation, cellDeviation, inverse } = tables;
+  for (let i = 0, cell = 0; i < nodes; i++) {
+    const s = deviation[i]!;
+    for (let k = 0; k < abscissae; k++, cell++) {
+      const ofCell = s * cellH[cell]!;
+      cellDeviation[cell] = ofCell;
+      inverse[cell] = 1 / ofCell;
+    }
+  }
+}
+
+/** What does not depend on the vol either: the same for all boundaries of an expiry. */
+function fillTimes(tables: Collocation, rate: number, carryYield: number, years: number): void {
+  const { nodes, abscissae, cellH, tau, drift, rateTime, yieldFactor, timed } = tables;
+  if (timed[0] === rate && timed[1] === carryYield && timed[2] === years) return;
+  timed[0] = rate;
+  timed[1] = carryYield;
+  timed[2] = years;
   const carry = rate - carryYield;
   for (let i = 0, cell = 0; i < nodes; i++) {
     const t = tau[i]!;
-    const s = deviation[i]!;
     for (let k = 0; k < abscissae; k++, cell++) {
       const x = cellH[cell]!;
       const passed = t * x * x;
       drift[cell] = carry * passed;
-      cellDeviation[cell] = s * x;
-      inverse[cell] = 1 / (s * x);
       rateTime[cell] = rate * (t - passed);
       yieldFactor[cell] = carryYield * (t - passed);
     }

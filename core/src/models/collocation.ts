@@ -3,6 +3,8 @@
  * that interpolate from the nodes to where the integrals look.
  */
 
+import { gaussLegendre } from '../distributions';
+
 /** A setting: how many of each, and how the abscissae lie. */
 export interface CollocationSize {
   /** Abscissae of the integrals that the boundary satisfies. */
@@ -47,6 +49,8 @@ export interface Collocation extends CollocationSize {
   readonly square: Float64Array;
   /** Rate, yield, vol and years that the boundary is of. */
   readonly solved: Float64Array;
+  /** Rate, yield and years that `drift`, `rateTime` and `yieldFactor` are of. */
+  readonly timed: Float64Array;
   /** By cells. */
   readonly drift: Float64Array;
   readonly cellDeviation: Float64Array;
@@ -64,27 +68,6 @@ export interface Collocation extends CollocationSize {
   readonly ownSlope: Float64Array;
   readonly move: Float64Array;
   readonly matrix: Float64Array;
-}
-
-/** Abscissae and weights of Gauss and Legendre on (0, 1), by Newton's method on the polynomial. */
-export function gaussLegendre(count: number): { x: Float64Array; weight: Float64Array } {
-  const x = new Float64Array(count);
-  const weight = new Float64Array(count);
-  for (let i = 0; i < count; i++) {
-    let z = Math.cos((Math.PI * (i + 0.75)) / (count + 0.5));
-    let slope = 1;
-    for (let step = 0; step < 100; step++) {
-      let [before, value] = [1, z];
-      for (let j = 2; j <= count; j++) [before, value] = [value, ((2 * j - 1) * z * value - (j - 1) * before) / j];
-      slope = (count * (z * value - before)) / (z * z - 1);
-      const move = value / slope;
-      z -= move;
-      if (Math.abs(move) < 1e-16) break;
-    }
-    x[i] = (1 + z) / 2;
-    weight[i] = 1 / ((1 - z * z) * slope * slope);
-  }
-  return { x, weight };
 }
 
 /** Abscissae h of the integrals over u = τ(1 − h²), crowded or not. */
@@ -143,6 +126,7 @@ export function makeCollocation(size: CollocationSize): Collocation {
     logBoundary: perNode(),
     square: perNode(),
     solved: new Float64Array(4).fill(NaN),
+    timed: new Float64Array(3).fill(NaN),
     drift: perCell(),
     cellDeviation: perCell(),
     cellRoot: perCell(),

@@ -3,7 +3,7 @@
  * Instants are milliseconds since the epoch (UTC); days are ISO dates in the zone of the exchange.
  * Imports contracts, and luxon for zones.
  */
-export { yearsBetween, MINUTES_PER_YEAR, MILLISECONDS_PER_DAY } from './years';
+export { instantAfter, yearsBetween, MINUTES_PER_YEAR, MILLISECONDS_PER_DAY } from './years';
 export {
   calendarById,
   isCalendarId,

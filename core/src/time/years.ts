@@ -15,3 +15,8 @@ const MILLISECONDS_PER_MINUTE = 60_000;
 export function yearsBetween(from: number, to: number): number {
   return Math.round((to - from) / MILLISECONDS_PER_MINUTE) / MINUTES_PER_YEAR;
 }
+
+/** The instant that lies so many years after another: what {@link yearsBetween} counts, the other way round. */
+export function instantAfter(from: number, years: number): number {
+  return from + Math.round(years * MINUTES_PER_YEAR) * MILLISECONDS_PER_MINUTE;
+}

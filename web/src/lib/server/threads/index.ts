@@ -33,9 +33,15 @@ const IDLE_MS = 60_000;
  * A pool of threads that run a program, started as they are needed.
  *
  * @param megabytes that the objects of each may take; one that wants more ends, and its task fails
- * @param options `isAwaited`: somebody waits for its results at a screen, so its threads stay and are as urgent as any
+ * @param options `isAwaited`: somebody waits for its results at a screen, so its threads stay and are as urgent as any;
+ *   `youngMegabytes`: room for what lives a moment only, collected the less often the more there is
  */
-export function openPool(name: string, maxThreads: number, megabytes: number, { isAwaited = false } = {}): Piscina {
+export function openPool(
+  name: string,
+  maxThreads: number,
+  megabytes: number,
+  { isAwaited = false, youngMegabytes }: { isAwaited?: boolean; youngMegabytes?: number } = {},
+): Piscina {
   const pool = new Piscina({
     ...threadProgram(name),
     minThreads: isAwaited ? maxThreads : 0,
@@ -44,7 +50,7 @@ export function openPool(name: string, maxThreads: number, megabytes: number, { 
     niceIncrement: isAwaited ? 0 : NICE,
     // Threads talk while a task is under way.
     atomics: 'disabled',
-    resourceLimits: { maxOldGenerationSizeMb: megabytes },
+    resourceLimits: { maxOldGenerationSizeMb: megabytes, maxYoungGenerationSizeMb: youngMegabytes },
   });
   // Whoever waits for a task hears of it; a thread that breaks between two of them is replaced.
   pool.on('error', (error) => console.error(error));
