@@ -16,5 +16,46 @@ export {
   type PlacedLeg,
 } from './legs';
 export { basisLevel, structureOdds, type StructureOdds } from './odds';
+export {
+  evaluateGiven,
+  usualDays,
+  usualPrices,
+  type DatedCurve,
+  type Evaluation,
+  type GivenLeg,
+  type GivenOption,
+  type GivenStructure,
+  type GivenUnderlying,
+  type ProfitPoint,
+  type StructureGreeks,
+} from './evaluate';
+export { eventVariances } from './around';
+export type { BasisOdds, OddsBasis, PastDot } from './basis-odds';
+export {
+  curvesOnMarket,
+  evaluateOnMarket,
+  type MarketEvaluation,
+  type MarketLegValues,
+  type MarketPoint,
+  type Stress,
+} from './market';
+export type { Fill, MarketLeg, MarketStructure } from './moved';
+export { pricesAround, thirds } from './usual';
+export {
+  DYNAMICS,
+  MovedExpiry,
+  movedValues,
+  unmoved,
+  VOL_SCALES,
+  type Dynamics,
+  type EventVariance,
+  type MarketAround,
+  type MovedValues,
+  type Scenario,
+  type VolScale,
+} from './scenario';
+export { outcomeOf, outcomeUnder, type Outcome } from './outcome';
+export { profileOf, type Profile, type ProfitCurve, type ProfitReach, type ProfitStretch } from './profile';
 export { payoffOf, profitAt, type Payoff, type PayoffLeg } from './payoff';
 export { deviationsAt, priceStructure, type PricedLeg, type PricedStructure } from './price';
+export { placeOnShelf, SHELF, type ShelfName } from './shelf';

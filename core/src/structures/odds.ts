@@ -22,15 +22,23 @@ export function basisLevel({ basis, realizedVol, indexVol, manual }: BasisChoice
   return atmVol;
 }
 
-/** The vol of a basis at a level of the price: of the curve where it has one. */
-function volAt(level: number, fit: ExpiryFit, choice: BasisChoice): number {
-  const { curve, forward } = fit;
-  if (!curve) return basisLevel(choice, fit);
-  if (choice.basis === 'curve') return curveVol(curve, Math.log(level / forward));
-  if (choice.basis === 'manual' && choice.manual?.kind === 'shift') {
-    return curveVol(curve, Math.log(level / forward)) + choice.manual.value;
-  }
-  return basisLevel(choice, fit);
+/**
+ * The vol of a basis by log-moneyness: along the curve where it has one.
+ *
+ * @param own vol of a contract; that at the forward unless given
+ */
+export function volsOfBasis(fit: ExpiryFit, choice: BasisChoice, own = fit.atmVol): (k: number) => number {
+  const { basis, manual } = choice;
+  const { curve } = fit;
+  const shift = basis === 'manual' ? (manual?.value ?? NaN) : 0;
+  if (curve && isAlongCurve(choice)) return (k) => curveVol(curve, k) + shift;
+  const vol = basis === 'own' ? own : basisLevel(choice, fit);
+  return () => vol;
+}
+
+/** Whether a basis has a curve. */
+export function isAlongCurve({ basis, manual }: BasisChoice): boolean {
+  return basis === 'curve' || (basis === 'manual' && manual?.kind === 'shift');
 }
 
 /**
@@ -47,11 +55,13 @@ function touchOdds(levels: readonly number[], spot: number, fit: ExpiryFit, choi
     const [low, high] = [lower > 0 ? Math.log(lower / forward) : -Infinity, Math.log(upper / forward)];
     return choice.sample ? sampleExit(choice.sample, [low, high], start) : NaN;
   }
+  const vols = volsOfBasis(fit, choice);
+  const volAt = (level: number) => vols(Math.log(level / forward));
   const drift = Math.log(forward / spot) / years;
   const reach = (level: number, vol: number) => touchProbability(spot, level, years, drift, vol);
-  if (lower <= 0) return reach(upper, volAt(upper, fit, choice));
-  if (upper === Infinity) return reach(lower, volAt(lower, fit, choice));
-  const [under, over] = [volAt(lower, fit, choice), volAt(upper, fit, choice)];
+  if (lower <= 0) return reach(upper, volAt(upper));
+  if (upper === Infinity) return reach(lower, volAt(lower));
+  const [under, over] = [volAt(lower), volAt(upper)];
   const mean = 0.5 * (under + over);
   const both = reach(lower, mean) + reach(upper, mean) - exitProbability(spot, [lower, upper], years, drift, mean);
   const [down, up] = [reach(lower, under), reach(upper, over)];

@@ -17,6 +17,17 @@ export interface Payoff {
   gains: { from: number; to: number }[];
 }
 
+/** The underlying pays like a call with a strike of 0. */
+export function heldLeg(quantity: number): PayoffLeg {
+  return { quantity, sign: 1, strike: 0 };
+}
+
+/** Delta of a contract as it expires; on its strike half of it, as the odds have it. */
+export function expiredDelta(sign: number, strike: number, price: number): number {
+  const inside = sign * (price - strike);
+  return sign * (inside > 0 ? 1 : inside === 0 ? 0.5 : 0);
+}
+
 /** Profit of legs at a price at which they expire, less what they cost. */
 export function profitAt(legs: readonly PayoffLeg[], cost: number, price: number): number {
   return legs.reduce((sum, { quantity, sign, strike }) => sum + quantity * Math.max(0, sign * (price - strike)), -cost);
@@ -40,7 +51,10 @@ export function payoffOf(legs: readonly PayoffLeg[], cost: number): Payoff {
     if (next === undefined) return value * slope < 0 ? [from - value / slope] : [];
     return value * next < 0 ? [from - (value * (knots[i + 1]! - from)) / (next - value)] : [];
   });
-  const touched = knots.filter((_, i) => values[i] === 0 && (i > 0 || slope !== 0 || last > 0));
+  // A stretch of nothing has its ends as break-evens, not what lies inside; nothing throughout has none.
+  const isNothing = slope === 0 && values.every((value) => value === 0);
+  const isNothingOn = (i: number) => (i < 0 ? false : i > last ? slope === 0 : values[i] === 0);
+  const touched = knots.filter((_, i) => values[i] === 0 && !isNothing && !(isNothingOn(i - 1) && isNothingOn(i + 1)));
   const breakEvens = [...new Set([...crossings, ...touched])].sort((a, b) => a - b);
   const ends = [0, ...breakEvens.filter((price) => price > 0), Infinity];
   const gains: Payoff['gains'] = [];

@@ -93,6 +93,12 @@ export function borrowedParameters(
 const LEAST_VOL = 1e-3;
 /** Deviations at which the adjustments level off. */
 const LEVEL = 3;
+
+/** So many deviations, levelling off at three either side: u = z/√(1 + z²/9). */
+export function levelledOff(z: number): number {
+  return z / Math.sqrt(1 + (z * z) / (LEVEL * LEVEL));
+}
+
 /** A strike of the other that is not over this share of its forward is none. */
 const LEAST_STRIKE = 1e-6;
 

@@ -4,7 +4,7 @@
  * three-parameter form (`natural.ts`) and a mixture of lognormals (`mixture.ts`); `curve.ts` is what all of them answer.
  * Imports contracts, distributions, models and implied.
  */
-export { BORROW_MAPS, PLAIN_BORROW, type BorrowMap, type BorrowTerms } from './borrowed';
+export { levelledOff, BORROW_MAPS, PLAIN_BORROW, type BorrowMap, type BorrowTerms } from './borrowed';
 export {
   borrowedCurve,
   CURVE_KINDS,

@@ -1,0 +1,197 @@
+import { BASES, sideOf } from '../chain';
+import { oddsAtHorizon, type BasisOdds, type HorizonProfit, type PastDot } from './basis-odds';
+import {
+  isOption,
+  MovedStructure,
+  payoffLegOf,
+  summed,
+  type Fill,
+  type MarketLeg,
+  type MarketStructure,
+} from './moved';
+import { deviationsAt, priceStructure, type PricedStructure } from './price';
+import { profileOfLegs, type Profile } from './profile';
+import type { MovedExpiry, MovedValues } from './scenario';
+import { USUAL_DEVIATION } from './usual';
+
+/** What is known of one leg, for one unit of it. */
+export interface MarketLegValues extends MovedValues {
+  bid: number;
+  ask: number;
+  vol: number;
+  entry: number;
+  /** Where its entry comes from: a leg without a quote is entered at its theory. */
+  enteredBy: 'typed' | 'fill' | 'theory';
+}
+
+export interface MarketPoint extends Omit<MovedValues, 'value'> {
+  price: number;
+  pnl: number;
+}
+
+/** Profit now by moves of the price in deviations of the horizon, and by factors of vol. */
+export interface Stress {
+  moves: number[];
+  volFactors: number[];
+  /** A row for each factor. */
+  pnl: number[][];
+}
+
+export interface MarketEvaluation {
+  cost: Pick<PricedStructure, 'worst' | 'mid' | 'best'>;
+  entry: number;
+  values: MovedValues;
+  skew: number;
+  curvature: number;
+  /** Years from the as-of to the first expiry that is still to come; null without options. */
+  horizon: number | null;
+  /** One deviation of the price until then. */
+  deviation: number;
+  profile: Profile;
+  capitalAtRisk: number;
+  /** Mean vols of what is bought and sold, weighted by vega. */
+  volBought: number;
+  volSold: number;
+  legs: MarketLegValues[];
+  odds: BasisOdds[];
+  /** Twenty past moves of the length that is left; none where too few are held. */
+  dots: PastDot[];
+  stress: Stress;
+}
+
+/** The price of one unit by a fill: what is bought costs more at worst, what is sold brings less. */
+function filledAt(fill: Fill, quantity: number, bid: number, ask: number): number {
+  const [mid, half] = [0.5 * (bid + ask), 0.5 * (ask - bid) * Math.sign(quantity)];
+  const share = typeof fill === 'object' ? fill.slippage : { worst: 1, mid: 0, best: -1 }[fill];
+  return mid + share * half;
+}
+
+/** Bid and ask of a leg; the underlying is traded at its price. */
+function quoteOf({ slices, around }: MarketStructure, leg: MarketLeg): { bid: number; ask: number } {
+  if (!isOption(leg)) return { bid: around.spot, ask: around.spot };
+  const { bid, ask } = sideOf(slices[leg.slice]!, leg.side);
+  return { bid: bid[leg.index]!, ask: ask[leg.index]! };
+}
+
+/** A leg with its quote, its vol and what it was entered at. */
+function legValues(structure: MarketStructure, leg: MarketLeg, values: MovedValues, vol: number): MarketLegValues {
+  const quote = quoteOf(structure, leg);
+  const filled = filledAt(structure.fill, leg.quantity, quote.bid, quote.ask);
+  const isFilled = Number.isFinite(filled);
+  return {
+    ...{ ...values, ...quote, vol },
+    entry: leg.entry ?? (isFilled ? filled : values.value),
+    enteredBy: leg.entry !== undefined ? 'typed' : isFilled ? 'fill' : 'theory',
+  };
+}
+
+/** Costs, skew and curvature, as {@link priceStructure} has them. */
+function pricedOf({ slices, legs }: MarketStructure, known: readonly MarketLegValues[]): PricedStructure {
+  return priceStructure(
+    legs.map((leg, i) => {
+      const { value: theory, bid, ask, delta, gamma, theta, vega } = known[i]!;
+      const deviations = isOption(leg) ? deviationsAt(leg.strike, slices[leg.slice]!.fit) : 0;
+      return { quantity: leg.quantity, bid, ask, theory, delta, gamma, theta, vega, deviations };
+    }),
+  );
+}
+
+/** Profit of a structure at its horizon. */
+function profitOf(
+  { scenario, legs }: MarketStructure,
+  moved: MovedStructure,
+  entry: number,
+  horizon: MovedExpiry | null,
+): HorizonProfit {
+  const then = { ...scenario, elapsed: horizon ? horizon.fit.years : scenario.elapsed };
+  const profitAt = (price: number) => moved.value({ ...then, price }) - entry;
+  const forward = horizon ? horizon.forward(scenario) : scenario.price;
+  const reach = { spot: scenario.price, forward, deviation: moved.deviation(scenario) };
+  const isOver = moved.isOver(then);
+  return { profile: profileOfLegs(legs.map(payoffLegOf), entry, { profitAt, reach, isOver }), profitAt };
+}
+
+const MOVES = [-3, -2, -1, 0, 1, 2, 3];
+const FACTORS = [0.5, 0.8, 1, 1.2, 1.5];
+
+function stressOf({ scenario }: MarketStructure, moved: MovedStructure, entry: number, deviation: number): Stress {
+  const profitAt = (move: number, factor: number) => {
+    const price = scenario.price * Math.exp(move * deviation);
+    return moved.value({ ...scenario, price, volFactor: factor * scenario.volFactor }) - entry;
+  };
+  return {
+    moves: MOVES,
+    volFactors: FACTORS,
+    pnl: FACTORS.map((factor) => MOVES.map((move) => profitAt(move, factor))),
+  };
+}
+
+/** Mean vol of some legs, weighted by vega; NaN of none. */
+function meanVol(legs: readonly { vol: number; vega: number; quantity: number }[]): number {
+  const weights = legs.reduce((sum, { vega, quantity }) => sum + Math.abs(vega * quantity), 0);
+  return legs.reduce((sum, { vol, vega, quantity }) => sum + Math.abs(vega * quantity) * vol, 0) / weights;
+}
+
+/**
+ * What a structure costs, is worth and may come to on its market, in a scenario: per unit of the underlying, for the quantities
+ * given. The horizon of its limits, break-evens and odds is the first of its expiries that is still to come; what expires later is
+ * revalued there. The scenario moves everything but what the market asks.
+ */
+export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
+  const { legs, scenario, slices, ownVols } = structure;
+  const moved = new MovedStructure(structure);
+  const ofLegs = moved.ofLegs(scenario);
+  const known = legs.map((leg, i) => legValues(structure, leg, ofLegs[i]!, moved.vol(i, scenario)));
+  const { worst, mid, best, skew, curvature } = pricedOf(structure, known);
+  const entry = known.reduce((sum, leg, i) => sum + legs[i]!.quantity * leg.entry, 0);
+  const horizon = moved.horizon(scenario);
+  const deviation = horizon ? horizon.fit.atmVol * Math.sqrt(horizon.fit.years) : USUAL_DEVIATION;
+  const profit = profitOf(structure, moved, entry, horizon);
+  const stress = stressOf(structure, moved, entry, deviation);
+  const options = legs.flatMap((leg, i) => {
+    const { vol, vega } = known[i]!;
+    return isOption(leg) ? [{ quantity: leg.quantity, vol, vega, own: ownVols[i]!, fit: slices[leg.slice]!.fit }] : [];
+  });
+  const own = meanVol(options.filter(({ fit }) => fit === horizon?.fit).map((one) => ({ ...one, vol: one.own })));
+  const none = { odds: [], dots: [] };
+  const { odds, dots } = horizon ? oddsAtHorizon([...BASES, 'past'], structure, horizon, own, profit) : none;
+  const { profile } = profit;
+  const worstCell = Math.max(0, -Math.min(...stress.pnl.flat().filter(Number.isFinite)));
+  return {
+    cost: { worst, mid, best },
+    ...{ entry, values: summed(legs, ofLegs), skew, curvature },
+    horizon: horizon?.fit.years ?? null,
+    ...{ deviation, profile },
+    capitalAtRisk: Number.isFinite(profile.maxLoss) ? profile.maxLoss : worstCell,
+    volBought: meanVol(options.filter(({ quantity }) => quantity > 0)),
+    volSold: meanVol(options.filter(({ quantity }) => quantity < 0)),
+    legs: known,
+    ...{ odds, dots, stress },
+  };
+}
+
+const NO_GREEKS = { delta: NaN, gamma: NaN, theta: NaN, vega: NaN };
+
+/**
+ * Profit and Greeks along the price at some moments of a scenario, against what was paid.
+ *
+ * @param moments years from the as-of
+ * @param hasGreeks without them, which take ten times as long, they are NaN
+ */
+export function curvesOnMarket(
+  structure: MarketStructure,
+  entry: number,
+  prices: Float64Array,
+  moments: readonly number[],
+  hasGreeks = true,
+): MarketPoint[][] {
+  const moved = new MovedStructure(structure);
+  return moments.map((elapsed) =>
+    Array.from(prices, (price) => {
+      const scenario = { ...structure.scenario, price, elapsed };
+      if (!hasGreeks) return { price, pnl: moved.value(scenario) - entry, ...NO_GREEKS };
+      const { value, ...greeks } = summed(structure.legs, moved.ofLegs(scenario));
+      return { price, pnl: value - entry, ...greeks };
+    }),
+  );
+}
