@@ -164,7 +164,7 @@ describe('early exercise', () => {
     Object.assign(contracts[29_999]!, { vol: -1 });
     const { errors } = await problemOf('/price', 400, json({ contracts }));
     expect(errors!.map(({ path }) => path)).toEqual(['contracts.29999.vol']);
-  }, 60_000);
+  });
   it('callers take turns: a small batch is answered beside large ones, and health at once', async () => {
     const large = Array.from({ length: 2000 }, (_, i) => ({ ...put, strike: 30 + i / 50 }));
     const leaving = new AbortController();
@@ -180,7 +180,7 @@ describe('early exercise', () => {
     await Promise.allSettled(batches);
     // What was left of them is not done: the next is answered as if they had not been.
     expect((await post('/price', { contracts: large.slice(0, 20) }, PriceResponse)).results).toEqual(small.results);
-  }, 60_000);
+  });
 });
 
 describe('realized vol', () => {

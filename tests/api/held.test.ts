@@ -43,7 +43,7 @@ beforeAll(async () => {
       volume: 5,
     })),
   );
-}, 60_000);
+});
 
 afterAll(() => own.remove());
 

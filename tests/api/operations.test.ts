@@ -211,7 +211,7 @@ describe('every operation of the API', () => {
       expect(record.status, `${record.detail} ${JSON.stringify(record.faults[0])}`).toBe('done');
     }
     server = await serveApart(own.url);
-  }, 60_000);
+  });
   afterAll(async () => {
     server?.stop();
     await own?.remove();

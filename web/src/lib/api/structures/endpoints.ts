@@ -1,6 +1,14 @@
 import { defineEndpoint } from '../define';
 import { AsofQuery } from '../shared';
-import { StructureChange, StructureRequest, StructuresResponse } from './schemas';
+import {
+  EvaluateRequest,
+  EvaluateResponse,
+  MarketEvaluateRequest,
+  MarketEvaluateResponse,
+  StructureChange,
+  StructureRequest,
+  StructuresResponse,
+} from './schemas';
 
 export const listStructures = defineEndpoint({
   method: 'GET',
@@ -45,4 +53,46 @@ export const restoreStructure = defineEndpoint({
   access: 'open',
   summary: 'Brings back a structure that was deleted',
   response: StructuresResponse,
+});
+
+export const evaluateStructure = defineEndpoint({
+  method: 'POST',
+  path: '/structures/evaluate',
+  access: 'open',
+  asks: true,
+  summary: 'What given legs can gain and lose, how likely that is, and what they are worth along price and time',
+  body: EvaluateRequest,
+  response: EvaluateResponse,
+  example: {
+    body: {
+      ...{ spot: 100, rate: 0.03, yield: 0.01, multiplier: 100 },
+      legs: [
+        { kind: 'option', side: 'put', strike: 95, years: 0.25, vol: 0.22, quantity: -1, entry: 1.9 },
+        { kind: 'option', side: 'put', strike: 90, years: 0.25, vol: 0.24, quantity: 1, entry: 0.8 },
+      ],
+      prices: [85, 90, 95, 100, 105],
+      afterDays: [0, 45],
+    },
+  },
+});
+
+export const evaluateOnMarket = defineEndpoint({
+  method: 'POST',
+  path: '/underlyings/{symbol}/structures/evaluate',
+  access: 'open',
+  asks: true,
+  summary:
+    'What legs on an underlying cost, are worth and may come to, by every basis and in a scenario; per unit of it',
+  body: MarketEvaluateRequest,
+  response: MarketEvaluateResponse,
+  example: {
+    path: { symbol: 'MRX40' },
+    body: {
+      legs: [
+        { expiry: '2031-04-17', strike: 4300, side: 'call', quantity: 1 },
+        { expiry: '2031-04-17', strike: 4400, side: 'call', quantity: -1 },
+      ],
+      scenario: { pricePercent: -0.02, volShift: 0.01 },
+    },
+  },
 });

@@ -34,4 +34,4 @@ export { valued } from './valued';
 export { prepareChains } from './warm';
 export { HoldingsCounts, type Holdings } from './holdings';
 export type { Underlying } from './terms';
-export { fitRow } from './rows';
+export { fitRow, fittedSlices } from './rows';

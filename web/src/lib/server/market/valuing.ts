@@ -1,12 +1,16 @@
 import type { BasisChoice } from '@umwelt/core';
 import { chainAnswer, surfaceAnswer } from './answers';
+import { evaluatedAnswer, type EvaluatedTask } from './evaluated';
 import type { StoredSnapshot } from './queries';
 import type { Underlying } from './terms';
 
 /** What is to be computed of a snapshot, and how it is to be written. */
-export type ValuedTask = { underlying: Underlying; stored: StoredSnapshot } & (
-  { kind: 'chain'; choice: BasisChoice; layout: 'rows' | 'columns' } | { kind: 'surface'; events: readonly number[] }
-);
+export type ValuedTask =
+  | EvaluatedTask
+  | ({ underlying: Underlying; stored: StoredSnapshot } & (
+      | { kind: 'chain'; choice: BasisChoice; layout: 'rows' | 'columns' }
+      | { kind: 'surface'; events: readonly number[] }
+    ));
 
 /** Rows as a list for each of their fields. */
 function columnsOf<Row extends object>(rows: readonly Row[]): Record<string, unknown[]> {
@@ -15,6 +19,7 @@ function columnsOf<Row extends object>(rows: readonly Row[]): Record<string, unk
 }
 
 function valuedText(task: ValuedTask): string {
+  if (task.kind === 'structure') return JSON.stringify(evaluatedAnswer(task));
   const { underlying, stored } = task;
   if (task.kind === 'surface') return JSON.stringify(surfaceAnswer(underlying, stored, task.events));
   const answer = chainAnswer(underlying, stored, task.choice);

@@ -1,0 +1,165 @@
+import {
+  curvesOnMarket,
+  drawPaths,
+  evaluateOnMarket,
+  expiryAt,
+  expiryTerms,
+  eventVariances,
+  impliedColumns,
+  instantAfter,
+  pricesAround,
+  sideOf,
+  thirds,
+  unmoved,
+  writtenOn,
+  yearsBetween,
+  type BasisChoice,
+  type CashDividend,
+  type MarketLeg,
+  type MarketStructure,
+  type PastBars,
+  type PlacedLeg,
+} from '@umwelt/core';
+import type { z } from 'zod';
+import type { schemas } from '../../api';
+import type { StoredSnapshot } from './queries';
+import { fittedSlices } from './rows';
+import type { Underlying } from './terms';
+
+type Asked = z.infer<typeof schemas.MarketEvaluateRequest>;
+type Answer = z.infer<typeof schemas.MarketEvaluateResponse>;
+
+/** A structure to be evaluated, with all that is held for it. */
+export interface EvaluatedTask {
+  kind: 'structure';
+  underlying: Underlying;
+  stored: StoredSnapshot;
+  asked: Asked;
+  /** Of the legs that are options, where they are listed. */
+  placed: readonly (PlacedLeg | null)[];
+  choice: BasisChoice;
+  /** Moments of announcements. */
+  events: readonly number[];
+  dividends: readonly CashDividend[];
+  /** What past moves are drawn from. */
+  bars: PastBars;
+}
+
+/** The structure that is asked for, per unit of its underlying. */
+function structureOf(task: EvaluatedTask): MarketStructure {
+  const { underlying, stored, asked, placed, choice, dividends, bars } = task;
+  const { asof, price } = stored.snapshot;
+  const years = (instant: number) => yearsBetween(asof, instant);
+  const slices = fittedSlices(stored);
+  const on = writtenOn(stored.snapshot, underlying);
+  const spot = price > 0 ? price : expiryTerms(on, slices[0]!.fit).spot;
+  const { scenario } = asked;
+  const shifted = scenario.volShifts.flatMap(({ expiry, settlement = null, shift }) => {
+    const at = expiryAt(slices, { expiry, settlement });
+    return at < 0 ? [] : [[slices[at]!.fit.years, shift] as const];
+  });
+  const legs = asked.legs.map(({ quantity, entry }, i): MarketLeg => {
+    const leg = placed[i];
+    return leg ? { ...leg, entry } : { underlying: true, quantity: quantity / underlying.multiplier, entry };
+  });
+  return {
+    slices,
+    around: {
+      ...{ on, spot, dividends },
+      events: eventVariances(
+        slices.map(({ fit }) => fit),
+        task.events.map(years),
+      ),
+    },
+    legs,
+    ownVols: placed.map((leg) => {
+      if (!leg) return NaN;
+      const slice = slices[leg.slice]!;
+      const sign = leg.side === 'call' ? 1 : -1;
+      return impliedColumns(slice.strike, sideOf(slice, leg.side), slice.fit, sign, on).mid[leg.index]!;
+    }),
+    ...{ fill: asked.fill, choice },
+    scenario: {
+      ...unmoved(scenario.price ?? spot * (1 + (scenario.pricePercent ?? 0))),
+      elapsed: scenario.at === undefined ? 0 : years(Date.parse(scenario.at)),
+      ...{ volShift: scenario.volShift, volScale: scenario.volScale, volShifts: new Map(shifted) },
+      ...{ skewShift: scenario.skewShift, rateShift: scenario.rateShift },
+      ...{ dynamics: scenario.dynamics, hasEvents: scenario.events },
+    },
+    past: ({ sessions }, share, start) =>
+      drawPaths(bars, { sessions: Math.round(sessions * share), start, sampling: 'stretches', drift: 'forward' }),
+  };
+}
+
+const finiteOrNull = (value: number) => (Number.isFinite(value) ? value : null);
+
+/** What is known of a structure on its market, as the API writes it. */
+export function evaluatedAnswer(task: EvaluatedTask): Answer {
+  const { underlying, stored, asked } = task;
+  const { asof } = stored.snapshot;
+  const structure = structureOf(task);
+  const { scenario, around } = structure;
+  const found = evaluateOnMarket(structure);
+  const { profile, values, horizon, entry, deviation } = found;
+  const { elapsed } = scenario;
+  const prices = asked.prices ? Float64Array.from(asked.prices) : pricesAround(scenario.price, deviation);
+  const moments = asked.moments?.map((at) => yearsBetween(asof, Date.parse(at))) ?? thirds(elapsed, horizon ?? elapsed);
+  const instantAt = (years: number) => new Date(instantAfter(asof, years)).toISOString();
+  const curves = curvesOnMarket(structure, entry, prices, moments);
+  const { value, ...greeks } = values;
+  const { maxProfit, maxLoss } = profile;
+  return {
+    asof: new Date(asof).toISOString(),
+    price: around.spot,
+    multiplier: underlying.multiplier,
+    cost: found.cost,
+    ...{ entry, value },
+    horizon: horizon === null ? null : instantAt(horizon),
+    ...{ maxProfit: finiteOrNull(maxProfit), maxLoss: finiteOrNull(maxLoss) },
+    unlimited: { profit: maxProfit === Infinity, loss: maxLoss === Infinity },
+    breakEvens: profile.breakEvens,
+    capitalAtRisk: found.capitalAtRisk,
+    returnOnRisk: finiteOrNull(maxProfit / found.capitalAtRisk),
+    greeks,
+    ...{ skew: found.skew, curvature: found.curvature, volBought: found.volBought, volSold: found.volSold },
+    legs: found.legs.map(({ value: theory, bid, ask, ...leg }, i) => {
+      const { quantity } = asked.legs[i]!;
+      const placed = task.placed[i];
+      const what = placed
+        ? { expiry: placed.expiry, settlement: placed.settlement, strike: placed.strike, side: placed.side }
+        : { underlying: true as const };
+      return { ...what, quantity, bid, ask, mid: 0.5 * (bid + ask), theory, ...leg };
+    }),
+    odds: found.odds,
+    stress: found.stress,
+    curves: curves.map((points, i) => ({ moment: instantAt(moments[i]!), points })),
+    notes: notesOf(task, structure, found),
+  };
+}
+
+/** What is to be known of the numbers, in sentences. */
+function notesOf(
+  { asked, placed }: EvaluatedTask,
+  { around }: MarketStructure,
+  { legs, profile, entry }: ReturnType<typeof evaluateOnMarket>,
+): string[] {
+  const notes: string[] = [];
+  legs.forEach(({ enteredBy }, i) => {
+    const leg = placed[i];
+    if (enteredBy === 'theory' && leg) {
+      notes.push(
+        `the ${leg.strike} ${leg.side} of ${leg.expiry} has no quote: it is entered at its theory, and its fills are not known`,
+      );
+    }
+  });
+  const isPaid = legs.length > 0 && profile.maxLoss === 0 && profile.maxProfit > 0;
+  if (isPaid) {
+    notes.push(`it cannot lose at its entry of ${entry.toFixed(4)}: an arbitrage, or a stale quote`);
+  }
+  if (asked.scenario.events && around.events.length > 0) {
+    notes.push(
+      'announcements take their variance with them as their moments pass; events: false lets all of it pass with time',
+    );
+  }
+  return notes;
+}
