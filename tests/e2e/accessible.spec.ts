@@ -28,6 +28,7 @@ const VIEWS = {
     '/odds?symbol=MRX40&left=strikes&right=hedge',
     '/odds?symbol=MRX40&left=events',
   ],
+  Structure: ['/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&days=10'],
   Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
   Data: ['/data?symbol=MRX40'],
 };

@@ -194,7 +194,7 @@ test('the guide is opened from the keys, with its pictures, and leads back', asy
   await page.getByRole('dialog', { name: 'Keys' }).getByRole('link', { name: 'guide' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('A first day with Umwelt');
   const pictures = page.getByRole('img');
-  await expect(pictures).toHaveCount(7);
+  await expect(pictures).toHaveCount(8);
   for (const picture of await pictures.all()) {
     await picture.scrollIntoViewIfNeeded();
     const width = () => picture.evaluate((image) => (image as unknown as { naturalWidth: number }).naturalWidth);
@@ -205,9 +205,9 @@ test('the guide is opened from the keys, with its pictures, and leads back', asy
 });
 
 test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', async ({ page }) => {
-  for (const view of ['universe', 'chain', 'surface', 'history']) {
+  for (const view of ['universe', 'chain', 'surface', 'history', 'structure']) {
     await page.setViewportSize({ width: 1280, height: 800 });
-    await open(page, `/${view}?symbol=MRX40`);
+    await open(page, `/${view}?symbol=MRX40&legs=-1c4300@2031-04-17`);
     for (const [width, height] of [
       [1280, 800],
       [1024, 700],

@@ -105,7 +105,7 @@ export const windowParam = (name: string): Param<Window> => ({
 const nameOf = ({ expiry, settlement }: NamedExpiry) => expiryName({ expiry, settlement: settlement ?? 'pm' });
 
 /** Legs of the underlying such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`. */
-export const MOST_LEGS = 4;
+export const MOST_LEGS = 12;
 const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(.+)$/;
 const legs: Param<readonly NamedLeg[]> = {
   name: 'legs',

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import {
   BASES,
   DRIFTS,
+  DYNAMICS,
   ESTIMATORS,
   GRID_QUANTITIES,
   MOVE_MEASURES,
@@ -28,6 +29,7 @@ import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
 import { UNITS, STRIKE_RANGES, DRAWERS, TAPE_LEGS, TAPE_SIDES, type ChainParams } from '$lib/views/chain/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
+import { FILLS, QUANTITIES, UNITS as AMOUNTS, type StructureParams } from '$lib/views/structure/params';
 import type { PricerParams } from '$lib/views/pricer/params';
 import { WALLS, PEER_SESSIONS, type UniverseParams } from '$lib/views/universe/params';
 import {
@@ -43,7 +45,14 @@ import {
 } from '$lib/views/surface/params';
 
 /** All that stands in the address, side by side: no two views have a key in common. */
-type State = Context & ChainParams & SurfaceParams & UniverseParams & HistoryParams & OddsParams & PricerParams;
+type State = Context &
+  ChainParams &
+  SurfaceParams &
+  UniverseParams &
+  HistoryParams &
+  OddsParams &
+  PricerParams &
+  StructureParams;
 
 const views = import.meta.glob<{ PARAMS: Params<object> }>('../views/*/params.ts', { eager: true });
 const groups = [CONTEXT as Params<object>, ...Object.values(views).map(({ PARAMS }) => PARAMS)];
@@ -103,7 +112,7 @@ const anything: fc.Arbitrary<State> = fc.record({
       side: fc.constantFrom('call' as const, 'put' as const),
       quantity: fc.integer({ min: -99, max: 99 }).filter((n) => n !== 0),
     }),
-    { maxLength: 4 },
+    { maxLength: 12 },
   ),
   left: fc.constantFrom(...LEFT_PANELS),
   right: fc.constantFrom(...RIGHT_PANELS),
@@ -163,6 +172,14 @@ const anything: fc.Arbitrary<State> = fc.record({
   span: fc.constantFrom(...SPANS),
   since: fc.constantFrom(null, '2030-06-03'),
   announced: fc.constantFrom('', 'results'),
+  drawn: fc.constantFrom(...QUANTITIES),
+  fill: fc.constantFrom(...FILLS),
+  unit: fc.constantFrom(...AMOUNTS),
+  days: fc.integer({ min: 0, max: 900 }),
+  volPoints: fc.integer({ min: -150, max: 150 }).map((n) => n / 10),
+  skewPoints: fc.integer({ min: -60, max: 60 }).map((n) => n / 10),
+  dynamics: fc.constantFrom(...DYNAMICS),
+  hasEvents: fc.boolean(),
   changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
 
@@ -199,13 +216,20 @@ describe('the address of all views', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query =
-      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&hidden=a,2031-04-17';
+      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&hidden=a,2031-04-17';
     expect(read(query)).toEqual({ ...USUAL, hidden: ['2031-04-17'], opened: [] });
   });
 });
 
 /** Addresses of links that people keep, and what of the context each says; all else is as usual. */
 const ADDRESSES: readonly [string, Partial<State>][] = [
+  [
+    'symbol=CAIR&draw=vega&fill=worst&in=unit&days=12&volshift=-2.5&skewshift=1&dynamics=moneyness&events=even',
+    {
+      ...{ drawn: 'vega', fill: 'worst', unit: 'unit', days: 12, volPoints: -2.5, skewPoints: 1 },
+      ...{ dynamics: 'moneyness', hasEvents: false },
+    },
+  ],
   [
     'symbol=MRX40&asof=2031-01-15T16:45:00.000Z&ghost=2030-12-20T16:45:00.000Z',
     {

@@ -7,8 +7,9 @@ import { view as data } from '$lib/views/data/view';
 import { view as history } from '$lib/views/history/view';
 import { view as odds } from '$lib/views/odds/view';
 import { view as pricer } from '$lib/views/pricer/view';
+import { view as structure } from '$lib/views/structure/view';
 import { view as surface } from '$lib/views/surface/view';
 import { view as universe } from '$lib/views/universe/view';
 import { registryOf } from './registry';
 
-export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, data]);
+export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, data]);

@@ -28,6 +28,7 @@ import {
 } from './odds';
 import { choiceOf, sampleTo, type PastTerms, type PricingTerms } from './pricing';
 import type { LoadedSnapshot } from './snapshot';
+import { evaluateLegs, type StructureAnswer, type StructureRequest } from './structure';
 
 /**
  * Turns snapshots into vols, prices, Greeks and odds off the page's thread. It keeps the snapshots that it was
@@ -147,6 +148,17 @@ const worker = {
   ): StraddleHedge | null {
     const found = held.get(key);
     return found ? hedgeOf(found.snapshot, found.vols[at]!, at, index, basis, terms, quotes, prices) : null;
+  },
+
+  /** What legs in hand come to. */
+  structure(
+    key: SnapshotKey,
+    request: StructureRequest,
+    terms: PricingTerms,
+    quotes: QuoteSide,
+  ): StructureAnswer | null {
+    const found = held.get(key);
+    return found ? evaluateLegs(found.snapshot, found.vols, request, terms, quotes) : null;
   },
 
   /** Forgets all snapshots, after the data have changed. */

@@ -5,6 +5,7 @@ import type { ChainWorker, QuotesLook } from './chain.worker';
 import { HeldSnapshots } from './held';
 import type { ComparedSide, ContractFuture, FutureRequest, StraddleHedge } from './odds';
 import type { PastTerms, PricingTerms } from './pricing';
+import type { StructureAnswer, StructureRequest } from './structure';
 import type { LoadedSnapshot } from './snapshot';
 
 let remote: Comlink.Remote<ChainWorker> | null = null;
@@ -86,4 +87,14 @@ export function hedgeStraddle(
   prices: number[],
 ): Promise<StraddleHedge | null> {
   return held.ask(snapshot, (key) => chainWorker().hedge(key, at, index, basis, terms, quotes, prices));
+}
+
+/** What legs in hand come to. */
+export function evaluateStructure(
+  snapshot: LoadedSnapshot,
+  request: StructureRequest,
+  terms: PricingTerms,
+  quotes: QuoteSide,
+): Promise<StructureAnswer | null> {
+  return held.ask(snapshot, (key) => chainWorker().structure(key, request, terms, quotes));
 }

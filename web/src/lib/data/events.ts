@@ -1,4 +1,13 @@
-import { eventStudies, instantOf, type Calendar, type EventStudy, type StudyMoment } from '@umwelt/core';
+import {
+  ADJUSTED_KINDS,
+  cashDividends,
+  eventStudies,
+  instantOf,
+  type Calendar,
+  type CashDividend,
+  type EventStudy,
+  type StudyMoment,
+} from '@umwelt/core';
 import type { MarketEvent } from './api';
 import type { Summary } from './snapshot';
 
@@ -16,6 +25,27 @@ export function timedEvents(events: readonly MarketEvent[], calendar: Calendar):
     kind,
     at: start ? Date.parse(start) : instantOf(calendar, date, calendar.open),
   }));
+}
+
+/** Events that say something; dividends do not. */
+export function announcements(events: readonly MarketEvent[], calendar: Calendar): TimedEvent[] {
+  return timedEvents(events, calendar).filter(({ kind }) => !kind.startsWith('dividend'));
+}
+
+/** Whether an event takes something from the price that contracts are not adjusted for. */
+const isPaid = (kind: string) =>
+  kind.startsWith('dividend') && !ADJUSTED_KINDS.some((adjusted) => kind === `dividend ${adjusted}`);
+
+/** Cash dividends that are known for the time from a moment to an expiry. */
+export function knownDividends(
+  events: readonly MarketEvent[],
+  { valued, expires }: { valued: number; expires: number },
+  calendar: Calendar,
+): CashDividend[] {
+  const paid = events.flatMap(({ kind, date, amount }) =>
+    isPaid(kind) && amount !== null ? [{ exDate: date, amount }] : [],
+  );
+  return cashDividends(paid, calendar, valued, expires);
 }
 
 /** An announcement of the past, and what it did. */
@@ -42,7 +72,7 @@ export function announcedBefore(
   instant: number,
   days: 7 | 30,
 ): Announced[] {
-  const past = timedEvents(events, calendar).filter(({ kind, at }) => !kind.startsWith('dividend') && at < instant);
+  const past = announcements(events, calendar).filter(({ at }) => at < instant);
   return past
     .flatMap(({ title, kind, at }) => {
       const moments = snapshots.flatMap((one): StudyMoment[] => {

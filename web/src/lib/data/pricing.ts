@@ -50,19 +50,24 @@ export function choiceOf(
 const MOST_SAMPLES = 48;
 const drawn = new Map<string, Sample | null>();
 
-/** Paths of the past to an expiry, cached for later callers. */
-export function sampleTo(
-  snapshot: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
-  fit: ExpiryFit,
-  { bars, sampling, drift }: PastTerms,
-): Sample | null {
-  if (!(fit.forward > 0) || !(fit.years > 0)) return null;
-  const start = Math.log(expiryTerms(writtenOn(snapshot, snapshot), fit).spot / fit.forward);
+/** Paths of the past over some sessions from a log-moneyness on, cached for later callers. */
+export function pastPaths({ bars, sampling, drift }: PastTerms, sessions: number, start: number): Sample | null {
   const { close } = bars;
-  const key = [close.length, close.at(-1), close[0], fit.sessions, start, sampling, drift].join();
-  const found = drawn.has(key) ? drawn.get(key)! : drawPaths(bars, { sessions: fit.sessions, start, sampling, drift });
+  const key = [close.length, close.at(-1), close[0], sessions, start, sampling, drift].join();
+  const found = drawn.has(key) ? drawn.get(key)! : drawPaths(bars, { sessions, start, sampling, drift });
   drawn.delete(key);
   drawn.set(key, found);
   if (drawn.size > MOST_SAMPLES) drawn.delete(drawn.keys().next().value!);
   return found;
+}
+
+/** Paths of the past to an expiry. */
+export function sampleTo(
+  snapshot: Pick<LoadedSnapshot, 'kind' | 'exercise' | 'price'>,
+  fit: ExpiryFit,
+  past: PastTerms,
+): Sample | null {
+  if (!(fit.forward > 0) || !(fit.years > 0)) return null;
+  const { spot } = expiryTerms(writtenOn(snapshot, snapshot), fit);
+  return pastPaths(past, fit.sessions, Math.log(spot / fit.forward));
 }

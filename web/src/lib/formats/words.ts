@@ -13,6 +13,7 @@ import {
   type ExpiryFit,
   type Rank,
   type Reason,
+  type Zone,
   type ExpiryId,
 } from '@umwelt/core';
 import { exactMoment, shortDay, shortExpiry, shortName } from './dates';
@@ -445,6 +446,14 @@ export function oddsSentence(
     lead,
     rest: `${name} makes the largest difference, ${points(most)} (${odds(most.with)}, where ${instead} it would be ${odds(most.without)})${beside ? `; beside that ${beside}` : ''}.`,
   };
+}
+
+/** A zone in words: under 4 000, 4 000 … 4 400, over 4 400. */
+export function zoneWords({ from, to }: Pick<Zone, 'from' | 'to'>, decimals: number): string {
+  const text = (level: number) => figures.fixed(level, decimals);
+  if (from === null && to === null) return 'anywhere';
+  if (from === null) return `under ${text(to!)}`;
+  return to === null ? `over ${text(from)}` : `${text(from)} … ${text(to)}`;
 }
 
 /** Rank and percentile with the sessions they count. */

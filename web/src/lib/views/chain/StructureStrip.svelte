@@ -40,7 +40,7 @@
 {/snippet}
 
 <div
-  class="flex flex-none flex-wrap items-center gap-x-3 gap-y-0.5 border-t border-line bg-band px-3 py-1 text-[12px]"
+  class="flex flex-none flex-wrap items-center gap-x-2.5 gap-y-0.5 border-t border-line bg-band px-3 py-1 text-[12px]"
   role="group"
   aria-label="Picked structure"
   data-testid="structure"
@@ -104,8 +104,15 @@
   {/if}
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
   <span class="flex-1"></span>
-  {#if structure && typeof structure !== 'string'}
-    <button class="btn btn-xs" onclick={keep} title="into the list of kept structures, which all share">keep</button>
-  {/if}
-  <button class="btn btn-xs" onclick={() => (bench.context.legs = [])}>clear</button>
+  <span class="flex flex-none gap-1">
+    {#if structure && typeof structure !== 'string'}
+      <a
+        class="btn btn-xs"
+        href="/structure{bench.address.query}"
+        title="what it can gain and lose, when, and how likely">profile</a
+      >
+      <button class="btn btn-xs" onclick={keep} title="into the list of kept structures, which all share">keep</button>
+    {/if}
+    <button class="btn btn-xs" onclick={() => (bench.context.legs = [])}>clear</button>
+  </span>
 </div>

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { Chart } from '$lib/charts';
   import { LAWS_MARGIN, lawsFigure, lawsRange, lawStyle } from './charts/laws';
-  import { figures, shortExpiry } from '$lib/formats';
+  import { figures, shortExpiry, zoneWords } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import type { OddsDesk } from './desk.svelte';
-  import { humpsOf, zoneWords } from './laws';
+  import { humpsOf } from './laws';
   import { zonesSentence } from './words';
   import { LAWS, PARAMS, PRICE_AXES, type LawName, ZONE_PRESETS } from './params';
   import { Toggles } from '$lib/ui';

@@ -2,12 +2,12 @@
   import { depthColor } from '$lib/charts';
   import { lawStyle } from './charts/laws';
   import { offerTable } from '$lib/exports';
-  import { figures, shortExpiry } from '$lib/formats';
+  import { figures, shortExpiry, zoneWords } from '$lib/formats';
   import { useTheme, useWorkbench, useParams } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import { DataGrid, type Head, Worked } from '$lib/ui';
   import type { OddsDesk } from './desk.svelte';
-  import { zonesOf, zoneWords } from './laws';
+  import { zonesOf } from './laws';
   import { zoneWork } from './work';
   import { PARAMS, type LawName } from './params';
 

@@ -1,6 +1,5 @@
 import { eventMove, stretchesOf, type Calendar, type ExpiryFit, expiriesApart } from '@umwelt/core';
-import { timedEvents } from '$lib/data/events';
-import { announcedBefore, type Announced } from '$lib/data/events';
+import { announcedBefore, announcements, type Announced } from '$lib/data/events';
 import type { MarketEvent } from '$lib/state';
 import type { Summary } from '$lib/data';
 
@@ -35,8 +34,8 @@ export function comingMoves(
   instant: number,
   fits: readonly ExpiryFit[],
 ): ComingEvent[] {
-  const ahead = timedEvents(events, calendar)
-    .filter(({ kind, at }) => !kind.startsWith('dividend') && at > instant)
+  const ahead = announcements(events, calendar)
+    .filter(({ at }) => at > instant)
     .sort((a, b) => a.at - b.at);
   const used = expiriesApart(fits.filter(({ atmVol, years, expiryAside }) => atmVol > 0 && years > 0 && !expiryAside));
   const stretches = stretchesOf(

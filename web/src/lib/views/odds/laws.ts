@@ -10,7 +10,6 @@ import {
   type Sample,
   type Zone,
 } from '@umwelt/core';
-import { figures } from '$lib/formats';
 import { type LawName, type ZonePreset } from './params';
 
 /** A law by its name, or why there is none. */
@@ -92,14 +91,6 @@ export function presetLevels(
 /** Odds of the zones between levels; none where there is no law. */
 export function zonesOf(law: Law | null, forward: number, levels: readonly number[]): Zone[] {
   return law ? zoneOdds(law, forward, levels) : [];
-}
-
-/** A zone in words: under 4 000, 4 000 … 4 400, over 4 400. */
-export function zoneWords({ from, to }: Pick<Zone, 'from' | 'to'>, decimals: number): string {
-  const text = (level: number) => figures.fixed(level, decimals);
-  if (from === null && to === null) return 'anywhere';
-  if (from === null) return `under ${text(to!)}`;
-  return to === null ? `over ${text(from)}` : `${text(from)} … ${text(to)}`;
 }
 
 /** Prices at which a density has its humps, the highest first: those that stand out of the valley beside them. */

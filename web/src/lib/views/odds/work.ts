@@ -9,10 +9,9 @@ import type {
   Zone,
   OptionId,
 } from '@umwelt/core';
-import { figures, shortDay, shortExpiry } from '$lib/formats';
+import { figures, shortDay, shortExpiry, zoneWords } from '$lib/formats';
 import { number, signed, type Work } from '$lib/working/lines';
 import type { NamedLaw } from './laws';
-import { zoneWords } from './laws';
 
 /** How the odds of a zone come about under a law, and what the others say. */
 export function zoneWork(

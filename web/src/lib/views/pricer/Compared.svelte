@@ -5,7 +5,8 @@
   import { numberColumns } from '$lib/tables/data-table';
   import { DataGrid, type Head } from '$lib/ui';
   import type { PricerDesk } from './desk.svelte';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import { MODEL_NAMES, moneyDecimals } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();

@@ -4,7 +4,7 @@
   import { figures } from '$lib/formats';
   import { useWorkbench, useParams } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
-  import { knownDividends } from './gap';
+  import { knownDividends } from '$lib/data/events';
   import { fieldsOf, writeDividends, type FieldName } from './terms';
   import { FIELD_LABELS, MODEL_NAMES } from './words';
   import { PARAMS } from './params';

@@ -5,7 +5,8 @@
   import { DataGrid, type Head } from '$lib/ui';
   import type { PricerDesk } from './desk.svelte';
   import { contractsOf, gapOf, gapTable, type Gap } from './gap';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import { moneyDecimals } from './words';
 
   let { desk }: { desk: PricerDesk } = $props();

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { DAYS_PER_YEAR, isOnForward, isPricedOn, type Input, type Solved, type SolveTarget } from '@umwelt/core';
   import type { PricerDesk } from './desk.svelte';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import { readNumber, type FieldName } from './terms';
   import { inputName, inputText } from './words';
 

@@ -12,7 +12,8 @@
   import { Chart } from '$lib/charts';
   import { useTheme, useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import {
     readValues,
     sweepFigure,

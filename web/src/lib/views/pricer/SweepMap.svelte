@@ -3,7 +3,8 @@
   import { offerTable } from '$lib/exports/shown';
   import { figures } from '$lib/formats';
   import type { PricerDesk } from './desk.svelte';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import { mapTable, sweepMap, tints, type SweepMap } from './sweep-map';
   import { inputName, inputText, isMoney, OUTPUT_NAMES, outputScale } from './words';
 

@@ -5,7 +5,8 @@
   import { useTheme, useWorkbench } from '$lib/state';
   import type { PricerDesk } from './desk.svelte';
   import { boundaryFigure } from './inside';
-  import { Latest, pricerWorker } from './latest';
+  import { Latest } from '$lib/data/latest';
+  import { pricerWorker } from './worker';
   import { contractOf, type FieldName } from './terms';
   import { Derivation, workingLines, type Sources } from '$lib/working';
 

@@ -7,7 +7,7 @@ import type { MarketEvent } from '$lib/data/api';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import { numberColumns } from '$lib/tables/data-table';
 import type { LoadedSnapshot } from '$lib/data/snapshot';
-import { knownDividends } from './gap';
+import { knownDividends } from '$lib/data/events';
 
 /** What the forward of an expiry says of holding the underlying until then. */
 export interface CarryPoint {

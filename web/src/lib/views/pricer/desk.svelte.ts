@@ -2,7 +2,8 @@ import type { Contract, Move, SideReading, Side } from '@umwelt/core';
 import { untrack } from 'svelte';
 import { figures } from '$lib/formats';
 import type { Workbench } from '$lib/state';
-import { Latest, pricerWorker } from './latest';
+import { Latest } from '$lib/data/latest';
+import { pricerWorker } from './worker';
 import {
   applyChanges,
   contractOf,

@@ -1,15 +1,7 @@
-import {
-  ADJUSTED_KINDS,
-  cashDividends,
-  DAYS_PER_YEAR,
-  forwardOf,
-  isOnForward,
-  type Calendar,
-  type CashDividend,
-  type Contract,
-} from '@umwelt/core';
+import { DAYS_PER_YEAR, forwardOf, isOnForward, type Calendar, type Contract } from '@umwelt/core';
 import { figures } from '$lib/formats';
 import type { MarketEvent } from '$lib/data/api';
+import { knownDividends } from '$lib/data/events';
 import type { Focus } from '$lib/data/focus';
 import type { Valued } from '$lib/data/valued';
 import type { DataTable } from '$lib/tables/data-table';
@@ -41,22 +33,6 @@ export function contractsOf({ theory, reasons }: Gap): Contract[] {
 }
 
 const SESSIONS_PER_YEAR = 252;
-
-/** Whether an event takes something from the price that contracts are not adjusted for. */
-const isPaid = (kind: string) =>
-  kind.startsWith('dividend') && !ADJUSTED_KINDS.some((adjusted) => kind === `dividend ${adjusted}`);
-
-/** Cash dividends that are known for the life of the contract in focus. */
-export function knownDividends(
-  events: readonly MarketEvent[],
-  { valued, expires }: Pick<Terms, 'valued' | 'expires'>,
-  calendar: Calendar,
-): CashDividend[] {
-  const paid = events.flatMap(({ kind, date, amount }) =>
-    isPaid(kind) && amount !== null ? [{ exDate: date, amount }] : [],
-  );
-  return cashDividends(paid, calendar, valued, expires);
-}
 
 /**
  * The contract in focus as it is loaded, and what its price would be with one thing done otherwise.

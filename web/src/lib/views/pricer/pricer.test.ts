@@ -4,9 +4,10 @@ import { describe, expect, it } from 'vitest';
 import { resolveFocus } from '$lib/data/focus';
 import { makeSnapshot, makeValued, TOKENS } from '$lib/testing/snapshot';
 import { carryFigure, carryPoints } from './carry';
-import { contractsOf, gapOf, gapTable, knownDividends } from './gap';
+import { knownDividends } from '$lib/data/events';
+import { contractsOf, gapOf, gapTable } from './gap';
 import { boundaryFigure } from './inside';
-import { Latest } from './latest';
+import { Latest } from '$lib/data/latest';
 import { mapTable, sweepMap, tints } from './sweep-map';
 import { readValues, sweepFigure, sweepLines, usualValues, writeValues, type SweepPlan } from './sweep';
 import {

@@ -1,16 +1,4 @@
-import * as Comlink from 'comlink';
-import type { PricerWorker } from './pricer.worker';
-import { problemOf } from '$lib/data/loaded.svelte';
-
-let remote: Comlink.Remote<PricerWorker> | null = null;
-
-/** The worker that prices contracts; started when it is first asked for. */
-export function pricerWorker(): Comlink.Remote<PricerWorker> {
-  remote ??= Comlink.wrap<PricerWorker>(
-    new Worker(new URL('./pricer.worker.ts', import.meta.url), { type: 'module', name: 'pricer' }),
-  );
-  return remote;
-}
+import { problemOf } from './loaded.svelte';
 
 /**
  * Lets one question at a time through, and of those that came meanwhile the newest: a slow answer does not hold up a quick

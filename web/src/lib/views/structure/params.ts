@@ -1,0 +1,46 @@
+import { DYNAMICS, type Dynamics } from '@umwelt/core';
+import { defineParams, flag, numberIn, oneOf } from '$lib/address/params';
+
+/** What is drawn along the price. */
+export const QUANTITIES = ['profit', 'delta', 'gamma', 'theta', 'vega'] as const;
+export type Quantity = (typeof QUANTITIES)[number];
+
+export const FILLS = ['worst', 'mid', 'best'] as const;
+export type FillName = (typeof FILLS)[number];
+
+/** Whether amounts are for a unit of the underlying, or times the multiplier. */
+export const UNITS = ['unit', 'money'] as const;
+export type Unit = (typeof UNITS)[number];
+
+/** How far sliders go: points of vol, points of the 25-delta risk reversal. */
+export const MOST_VOL = 15;
+export const MOST_SKEW = 6;
+/** Days that an address may say; a structure goes no further than its horizon. */
+const MOST_DAYS = 2000;
+
+export interface StructureParams {
+  drawn: Quantity;
+  fill: FillName;
+  unit: Unit;
+  /** The scenario: days from the moment in view, points of vol and of skew. */
+  days: number;
+  volPoints: number;
+  skewPoints: number;
+  dynamics: Dynamics;
+  /** Whether announcements take their variance with them. */
+  hasEvents: boolean;
+}
+
+export const PARAMS = defineParams<StructureParams>(
+  {
+    drawn: oneOf('draw', QUANTITIES, 'profit'),
+    fill: oneOf('fill', FILLS, 'mid'),
+    unit: oneOf('in', UNITS, 'money'),
+    days: numberIn('days', [0, MOST_DAYS], 0, true),
+    volPoints: numberIn('volshift', [-MOST_VOL, MOST_VOL], 0),
+    skewPoints: numberIn('skewshift', [-MOST_SKEW, MOST_SKEW], 0),
+    dynamics: oneOf('dynamics', DYNAMICS, 'strike'),
+    hasEvents: flag('events', 'even', true),
+  },
+  { ofUnderlying: ['days'] },
+);
