@@ -47,6 +47,8 @@ const PAIRS = [
     runs: 5,
   },
 ];
+/** Benchmarks that no program stands beside. */
+const ALONE = ['structures'];
 /** Sums of the same numbers in another order, and exponentials of another library, leave this. */
 const SAME = 1e-9;
 
@@ -85,7 +87,7 @@ async function bundle(out) {
       minify: false,
       target: 'node20',
       rollupOptions: {
-        input: PAIRS.map(({ bench }) => join(ROOT, `core/bench/${bench}.ts`)),
+        input: [...PAIRS.map(({ bench }) => bench), ...ALONE].map((bench) => join(ROOT, `core/bench/${bench}.ts`)),
         output: { entryFileNames: '[name].mjs' },
       },
     },
@@ -100,6 +102,9 @@ export async function benchCore() {
   const out = mkdtempSync(join(tmpdir(), 'umwelt-core-bench-'));
   try {
     await bundle(out);
+    for (const bench of ALONE)
+      for (const line of await linesOf(process.execPath, [join(out, `${bench}.mjs`)]))
+        console.log(JSON.stringify(line));
     const hasPrograms = existsSync(join(FOLDER, 'cpp'));
     if (!hasPrograms) console.error(`no compiled programs in ${FOLDER}: no ratios`);
     /** @type {Map<string, { against: string, ratios: number[], apart: number }>} */

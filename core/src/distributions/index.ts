@@ -1,5 +1,6 @@
 /**
- * Distributions: exponentials and the normal law at machine precision, quantiles of what is held, roots and quadrature.
+ * Distributions: exponentials and the normal law at machine precision, quantiles of what is held, roots,
+ * quadrature and Chebyshev series.
  * Everything here works on plain numbers and allocates nothing.
  * Imports nothing.
  */
@@ -8,3 +9,4 @@ export { normalCdf, normalDensity, normalInverse, INV_SQRT_2PI } from './normal'
 export { rootBetween } from './root';
 export { quantileOf } from './quantile';
 export { gaussLegendre } from './quadrature';
+export { chebyshevAt, chebyshevPoints, chebyshevSeries, chebyshevSlope } from './chebyshev';

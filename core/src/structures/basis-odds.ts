@@ -16,7 +16,8 @@ import { isOption, type MarketStructure } from './moved';
 import { isAlongCurve, volsOfBasis } from './odds';
 import { outcomeOf, outcomeUnder, type Outcome } from './outcome';
 import type { Profile } from './profile';
-import { LEAST_YEARS, MovedExpiry, type Scenario } from './scenario';
+import { MovedExpiry } from './moved-expiry';
+import { LEAST_YEARS, type Scenario } from './scenario';
 
 export type OddsBasis = Basis | 'past';
 

@@ -36,21 +36,29 @@ export {
   evaluateOnMarket,
   type MarketEvaluation,
   type MarketLegValues,
-  type MarketPoint,
+  type ProfitCurveColumns,
   type Stress,
 } from './market';
-export type { Fill, MarketLeg, MarketStructure } from './moved';
+export { fillContract, movedValues, type Fill, type MarketLeg, type MarketStructure } from './moved';
+export {
+  FIRST_GREEKS,
+  makeColumns,
+  MOVED_GREEKS,
+  SECOND_GREEKS,
+  type Depth,
+  type MovedColumns,
+  type MovedGreek,
+  type MovedValues,
+} from './columns';
+export { MovedExpiry } from './moved-expiry';
 export { pricesAround, thirds } from './usual';
 export {
   DYNAMICS,
-  MovedExpiry,
-  movedValues,
   unmoved,
   VOL_SCALES,
   type Dynamics,
   type EventVariance,
   type MarketAround,
-  type MovedValues,
   type Scenario,
   type VolScale,
 } from './scenario';

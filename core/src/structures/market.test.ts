@@ -228,13 +228,9 @@ describe('a structure on its market', () => {
     const found = evaluateOnMarket(structureOf(typed));
     expect(found.horizon).toBe(0.1);
     expect(found.profile.breakEvens).toHaveLength(2);
-    const [points] = curvesOnMarket(
-      structureOf(typed),
-      found.entry,
-      Float64Array.from(found.profile.breakEvens),
-      [0.1],
-    );
-    for (const { pnl } of points!) expect(pnl).toBeCloseTo(0, 8);
+    const prices = Float64Array.from(found.profile.breakEvens);
+    const [curve] = curvesOnMarket(structureOf(typed), found.entry, prices, [0.1]);
+    for (const pnl of curve!.pnl) expect(pnl).toBeCloseTo(0, 8);
     const more = evaluateOnMarket(structureOf(typed, { scenario: { ...unmoved(SPOT), volShift: 0.03 } }));
     expect(more.profile.breakEvens[1]! - more.profile.breakEvens[0]!).toBeGreaterThan(
       found.profile.breakEvens[1]! - found.profile.breakEvens[0]!,

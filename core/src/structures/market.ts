@@ -11,7 +11,8 @@ import {
 } from './moved';
 import { deviationsAt, priceStructure, type PricedStructure } from './price';
 import { profileOfLegs, type Profile } from './profile';
-import type { MovedExpiry, MovedValues } from './scenario';
+import type { Depth, MovedGreek, MovedValues } from './columns';
+import type { MovedExpiry } from './moved-expiry';
 import { USUAL_DEVIATION } from './usual';
 
 /** What is known of one leg, for one unit of it. */
@@ -22,11 +23,6 @@ export interface MarketLegValues extends MovedValues {
   entry: number;
   /** Where its entry comes from: a leg without a quote is entered at its theory. */
   enteredBy: 'typed' | 'fill' | 'theory';
-}
-
-export interface MarketPoint extends Omit<MovedValues, 'value'> {
-  price: number;
-  pnl: number;
 }
 
 /** Profit now by moves of the price in deviations of the horizon, and by factors of vol. */
@@ -170,28 +166,27 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   };
 }
 
-const NO_GREEKS = { delta: NaN, gamma: NaN, theta: NaN, vega: NaN };
+/** Profit and Greeks along the price at a moment, an array each; those that were not asked for are 0 throughout. */
+export interface ProfitCurveColumns extends Record<MovedGreek, Float64Array> {
+  pnl: Float64Array;
+}
 
 /**
  * Profit and Greeks along the price at some moments of a scenario, against what was paid.
  *
+ * @param prices of the underlying, 0 or more
  * @param moments years from the as-of
- * @param hasGreeks without them, which take ten times as long, they are NaN
  */
 export function curvesOnMarket(
   structure: MarketStructure,
   entry: number,
   prices: Float64Array,
   moments: readonly number[],
-  hasGreeks = true,
-): MarketPoint[][] {
+  depth: Depth = 'first',
+): ProfitCurveColumns[] {
   const moved = new MovedStructure(structure);
-  return moments.map((elapsed) =>
-    Array.from(prices, (price) => {
-      const scenario = { ...structure.scenario, price, elapsed };
-      if (!hasGreeks) return { price, pnl: moved.value(scenario) - entry, ...NO_GREEKS };
-      const { value, ...greeks } = summed(structure.legs, moved.ofLegs(scenario));
-      return { price, pnl: value - entry, ...greeks };
-    }),
-  );
+  return moments.map((elapsed) => {
+    const { value, ...greeks } = moved.along({ ...structure.scenario, elapsed }, prices, depth);
+    return { pnl: value.map((one) => one - entry), ...greeks };
+  });
 }

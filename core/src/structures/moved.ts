@@ -3,7 +3,19 @@ import type { Sample } from '../odds';
 import type { ListedSlice, PlacedLeg } from './legs';
 import { volsOfBasis } from './odds';
 import { heldLeg, type PayoffLeg } from './payoff';
-import { LEAST_YEARS, MovedExpiry, movedValues, type MarketAround, type MovedValues, type Scenario } from './scenario';
+import {
+  addColumns,
+  makeColumns,
+  MOVED_GREEKS,
+  valuesAt,
+  type Depth,
+  type MovedColumns,
+  type MovedValues,
+} from './columns';
+import { fillEarly } from './early-greeks';
+import { fillHeld } from './held-greeks';
+import { MovedExpiry } from './moved-expiry';
+import { LEAST_YEARS, type MarketAround, type Scenario } from './scenario';
 
 /** At what legs are entered: worst, mid, best, or so much of the half spread over the mid. */
 export type Fill = 'worst' | 'mid' | 'best' | { readonly slippage: number };
@@ -43,16 +55,39 @@ export function payoffLegOf(leg: MarketLeg): PayoffLeg {
 
 /** Values of legs together. */
 export function summed(legs: readonly MarketLeg[], values: readonly MovedValues[]): MovedValues {
-  const sum: MovedValues = { value: 0, delta: 0, gamma: 0, theta: 0, vega: 0 };
+  const sum = { ...NOTHING };
   legs.forEach(({ quantity }, i) => {
-    const { value, delta, gamma, theta, vega } = values[i]!;
-    sum.value += quantity * value;
-    sum.delta += quantity * delta;
-    sum.gamma += quantity * gamma;
-    sum.theta += quantity * theta;
-    sum.vega += quantity * vega;
+    for (const name of ['value', ...MOVED_GREEKS] as const) sum[name] += quantity * values[i]![name];
   });
   return sum;
+}
+
+/** What moves with nothing. */
+const NOTHING: MovedValues = valuesAt(makeColumns(1), 0);
+
+/**
+ * Values and Greeks of a contract along the price, in a scenario.
+ *
+ * @param prices of the underlying, 0 or more
+ * @param out results, overwritten
+ */
+export function fillContract(
+  expiry: MovedExpiry,
+  sign: number,
+  strike: number,
+  scenario: Scenario,
+  prices: Float64Array,
+  out: MovedColumns,
+  depth: Depth,
+): void {
+  (expiry.isAmerican ? fillEarly : fillHeld)(expiry, sign, strike, scenario, prices, out, depth);
+}
+
+/** What a contract is worth in a scenario, and how it reacts. */
+export function movedValues(expiry: MovedExpiry, sign: number, strike: number, scenario: Scenario): MovedValues {
+  const out = makeColumns(1);
+  fillContract(expiry, sign, strike, scenario, Float64Array.of(scenario.price), out, 'second');
+  return valuesAt(out, 0);
 }
 
 /** A structure with its legs made ready to be moved. */
@@ -80,7 +115,7 @@ export class MovedStructure {
     return this.structure.legs.map((leg, i) =>
       isOption(leg)
         ? movedValues(this.expiries[i]!, signOf(leg), leg.strike, scenario)
-        : { value: scenario.price, delta: 1, gamma: 0, theta: 0, vega: 0 },
+        : { ...NOTHING, value: scenario.price, delta: 1 },
     );
   }
 
@@ -96,6 +131,24 @@ export class MovedStructure {
       const one = isOption(leg) ? this.expiries[i]!.value(signOf(leg), leg.strike, scenario) : scenario.price;
       return sum + leg.quantity * one;
     }, 0);
+  }
+
+  /** What all of it is worth along the price, and how it reacts. */
+  along(scenario: Scenario, prices: Float64Array, depth: Depth): MovedColumns {
+    const sum = makeColumns(prices.length);
+    const one = makeColumns(prices.length);
+    this.structure.legs.forEach((leg, i) => {
+      if (isOption(leg)) {
+        fillContract(this.expiries[i]!, signOf(leg), leg.strike, scenario, prices, one, depth);
+        addColumns(sum, one, leg.quantity, depth);
+        return;
+      }
+      prices.forEach((price, at) => {
+        sum.value[at]! += leg.quantity * price;
+        sum.delta[at]! += leg.quantity;
+      });
+    });
+    return sum;
   }
 
   /** The first of its expiries that is still to come in a scenario; null where none is. */

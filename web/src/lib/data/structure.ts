@@ -8,11 +8,12 @@ import {
   writtenOn,
   type Basis,
   type CashDividend,
+  type Depth,
   type Fill,
   type MarketEvaluation,
-  type MarketPoint,
   type MarketStructure,
   type PlacedLeg,
+  type ProfitCurveColumns,
   type Scenario,
   type SideVols,
 } from '@umwelt/core';
@@ -33,8 +34,8 @@ export interface StructureRequest {
   dividends: readonly CashDividend[];
   /** Moments of curves, in years from the moment; none where none are drawn. */
   moments: readonly number[];
-  /** Whether curves tell Greeks beside the profit. */
-  hasGreeks: boolean;
+  /** How much curves tell beside the profit. */
+  depth: Depth;
 }
 
 /** What legs in hand come to. */
@@ -42,7 +43,9 @@ export interface StructureAnswer {
   evaluation: MarketEvaluation;
   /** Of the underlying, in the scenario. */
   price: number;
-  curves: MarketPoint[][];
+  /** At which the curves are told, ascending. */
+  prices: Float64Array;
+  curves: ProfitCurveColumns[];
 }
 
 const POINTS = 121;
@@ -80,6 +83,6 @@ export function evaluateLegs(
   const evaluation = evaluateOnMarket(structure);
   const strikes = legs.map(({ strike }) => strike);
   const prices = curvePrices(spot, evaluation.deviation, strikes);
-  const curves = curvesOnMarket(structure, evaluation.entry, prices, request.moments, request.hasGreeks);
-  return { evaluation, price: spot, curves };
+  const curves = curvesOnMarket(structure, evaluation.entry, prices, request.moments, request.depth);
+  return { evaluation, price: spot, prices, curves };
 }

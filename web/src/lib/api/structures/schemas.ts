@@ -251,7 +251,11 @@ export const MarketEvaluateRequest = z
   })
   .meta({ id: 'MarketEvaluateRequest' });
 
-const MarketGreeks = { delta: orNull, gamma: orNull, theta: orNull, vega: orNull };
+const CurveGreeks = { delta: orNull, gamma: orNull, theta: orNull, vega: orNull };
+const MarketGreeks = {
+  ...CurveGreeks,
+  ...{ rho: orNull, vanna: orNull, volga: orNull, charm: orNull, veta: orNull },
+};
 
 const Level = z.object({ level: number, probability: orNull });
 
@@ -312,7 +316,7 @@ export const MarketEvaluateResponse = z
       volFactors: z.array(number),
       pnl: z.array(z.array(orNull)).describe('a row for each factor'),
     }),
-    curves: z.array(z.object({ moment, points: z.array(z.object({ price: number, pnl: orNull, ...MarketGreeks })) })),
+    curves: z.array(z.object({ moment, points: z.array(z.object({ price: number, pnl: orNull, ...CurveGreeks })) })),
     notes: z.array(z.string()).describe('what is to be known of these numbers'),
   })
   .meta({ id: 'MarketEvaluation' });

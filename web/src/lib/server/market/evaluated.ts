@@ -19,6 +19,7 @@ import {
   type MarketStructure,
   type PastBars,
   type PlacedLeg,
+  type ProfitCurveColumns,
 } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '../../api';
@@ -107,6 +108,11 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
   const instantAt = (years: number) => new Date(instantAfter(asof, years)).toISOString();
   const curves = curvesOnMarket(structure, entry, prices, moments);
   const { value, ...greeks } = values;
+  const pointAt =
+    ({ pnl, delta, gamma, theta, vega }: ProfitCurveColumns) =>
+    (price: number, i: number) => ({
+      ...{ price, pnl: pnl[i]!, delta: delta[i]!, gamma: gamma[i]!, theta: theta[i]!, vega: vega[i]! },
+    });
   const { maxProfit, maxLoss } = profile;
   return {
     asof: new Date(asof).toISOString(),
@@ -132,7 +138,7 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
     }),
     odds: found.odds,
     stress: found.stress,
-    curves: curves.map((points, i) => ({ moment: instantAt(moments[i]!), points })),
+    curves: curves.map((curve, i) => ({ moment: instantAt(moments[i]!), points: Array.from(prices, pointAt(curve)) })),
     notes: notesOf(task, structure, found),
   };
 }

@@ -11,8 +11,7 @@
   const decimals = $derived(bench.market.decimals);
   let width = $state(0);
 
-  const points = $derived(answer.curves[0]!);
-  const range = $derived([points[0]!.price, points.at(-1)!.price] as const);
+  const range = $derived([answer.prices[0]!, answer.prices.at(-1)!] as const);
   const inner = $derived(Math.max(0, width - MARGIN.l - MARGIN.r));
   const toX = (price: number) =>
     MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));

@@ -5,7 +5,7 @@
   import { useParams, useTheme, useWorkbench } from '$lib/state';
   import { Slider, Toggles } from '$lib/ui';
   import { curveColor, profileFigure, type NamedCurve } from './charts/profile';
-  import type { StructureDesk } from './desk.svelte';
+  import { isTold, type StructureDesk } from './desk.svelte';
   import OddsStrips from './OddsStrips.svelte';
   import { MOST_SKEW, MOST_VOL, PARAMS, QUANTITIES, UNITS } from './params';
 
@@ -22,18 +22,19 @@
   const curves = $derived.by((): NamedCurve[] => {
     if (!answer) return [];
     const { request, shown } = answer;
-    return answer.curves.map((points, i): NamedCurve => {
+    return answer.curves.map((columns, i): NamedCurve => {
       const role = ROLES[i]!;
       const day = shortDay(dayOf(bench.market.calendar, instantAfter(shown.snapshot.instant, request.moments[i]!)));
-      return { points, role, name: role === 'now' ? 'today' : role === 'horizon' ? `${day}, expiry` : day };
+      return { columns, role, name: role === 'now' ? 'today' : role === 'horizon' ? `${day}, expiry` : day };
     });
   });
   /** A Greek is drawn once there is an answer with it. */
-  const quantity = $derived(answer?.request.hasGreeks ? params.drawn : 'profit');
+  const quantity = $derived(answer && isTold(params.drawn, answer.request.depth) ? params.drawn : 'profit');
   const figure = $derived(
     answer
       ? profileFigure({
           ...{
+            prices: answer.prices,
             curves,
             quantity,
             times: desk.times,

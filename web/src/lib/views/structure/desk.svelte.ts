@@ -1,9 +1,11 @@
 import {
   DAYS_PER_YEAR,
+  FIRST_GREEKS,
   instantAfter,
   placeLegs,
   thirds,
   yearsBetween,
+  type Depth,
   type NamedLeg,
   type PlacedLeg,
   type Scenario,
@@ -12,12 +14,25 @@ import { evaluateStructure, type StructureAnswer, type StructureRequest } from '
 import { announcements, knownDividends } from '$lib/data/events';
 import { Latest } from '$lib/data/latest';
 import { Loaded, type Valued, type Workbench } from '$lib/state';
-import { PARAMS, type StructureParams } from './params';
+import { PARAMS, type Quantity, type StructureParams } from './params';
 
 /** An answer with what was asked. */
 export interface Evaluated extends StructureAnswer {
   request: StructureRequest;
   shown: Valued;
+}
+
+/** How much has to be told for something to be drawn. */
+function depthOf(drawn: Quantity): Depth {
+  if (drawn === 'profit') return 'values';
+  return (FIRST_GREEKS as readonly string[]).includes(drawn) ? 'first' : 'second';
+}
+
+const DEPTHS: readonly Depth[] = ['values', 'first', 'second'];
+
+/** Whether what is drawn is among what was told. */
+export function isTold(drawn: Quantity, depth: Depth): boolean {
+  return DEPTHS.indexOf(depth) >= DEPTHS.indexOf(depthOf(drawn));
 }
 
 /** What the panels of Structure share: the legs in hand, the scenario, and what the worker says of them. */
@@ -38,7 +53,7 @@ export class StructureDesk {
   private readonly stillAsked = new Loaded(() => {
     const { shown } = this.bench.snapshot;
     if (!this.isMoved || !shown || !this.given) return null;
-    const request = { ...this.given, scenario: {}, moments: [], hasGreeks: false };
+    const request = { ...this.given, scenario: {}, moments: [], depth: 'values' as const };
     return evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes);
   });
 
@@ -119,7 +134,7 @@ export class StructureDesk {
     };
     const isOnTheWay = elapsed > 0 && elapsed < this.horizon;
     const moments = [...thirds(0, this.horizon), ...(isOnTheWay ? [elapsed] : [])];
-    return { ...this.given, scenario, moments, hasGreeks: drawn !== 'profit' };
+    return { ...this.given, scenario, moments, depth: depthOf(drawn) };
   });
 
   /** Turns every leg over. */

@@ -1,8 +1,8 @@
-import { DYNAMICS, type Dynamics } from '@umwelt/core';
+import { DYNAMICS, MOVED_GREEKS, type Dynamics } from '@umwelt/core';
 import { defineParams, flag, numberIn, oneOf } from '$lib/address/params';
 
 /** What is drawn along the price. */
-export const QUANTITIES = ['profit', 'delta', 'gamma', 'theta', 'vega'] as const;
+export const QUANTITIES = ['profit', ...MOVED_GREEKS] as const;
 export type Quantity = (typeof QUANTITIES)[number];
 
 export const FILLS = ['worst', 'mid', 'best'] as const;

@@ -26,7 +26,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
     legs: placeLegs(snapshot, legs)!,
     ...{ fill: 'mid', basis: 'curve', scenario: {}, events: [], dividends: [] },
     moments: [0, 0.05, snapshot.slices[1]!.fit.years],
-    hasGreeks: true,
+    depth: 'first',
     ...more,
   };
   return evaluateLegs(snapshot, vols, request, terms, 'mid');
@@ -34,7 +34,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
 
 describe('legs in hand', () => {
   it('come to what their mids and their limits say; past moves stand beside as twenty dots', () => {
-    const { evaluation, curves } = answerOf(condor);
+    const { evaluation, prices, curves } = answerOf(condor);
     const { dots } = evaluation;
     const mid = (one: ReturnType<typeof leg>) => {
       const slice = snapshot.slices.find(({ expiry }) => expiry === one.expiry)!;
@@ -45,12 +45,10 @@ describe('legs in hand', () => {
     expect(evaluation.entry).toBeCloseTo(cost, 12);
     expect(evaluation.profile.maxProfit).toBeCloseTo(-cost, 12);
     expect(evaluation.profile.maxLoss).toBeCloseTo(4 + cost, 12);
-    expect(answerOf(condor, { hasGreeks: false }).curves[1]).toEqual(
-      curves[1]!.map((point) => ({ ...point, delta: NaN, gamma: NaN, theta: NaN, vega: NaN })),
-    );
+    expect(answerOf(condor, { depth: 'values' }).curves[1]!.pnl).toEqual(curves[1]!.pnl);
     // Even steps, and the strikes.
-    expect(curves.map((points) => points.length)).toEqual([125, 125, 125]);
-    for (const { strike } of condor) expect(curves[0]!.some(({ price }) => price === strike)).toBe(true);
+    expect([prices, ...curves.map(({ pnl }) => pnl)].map(({ length }) => length)).toEqual([125, 125, 125, 125]);
+    for (const { strike } of condor) expect(prices).toContain(strike);
     expect(dots).toHaveLength(20);
     const share = dots.filter(({ profit }) => profit > 0).length / 20;
     expect(Math.abs(share - oddsOf(evaluation, 'past')!.profit)).toBeLessThanOrEqual(0.05);
@@ -99,15 +97,15 @@ describe('the profile', () => {
     focus: 'F',
     ink: 'I',
   } as unknown as Tokens;
-  const { curves: whole, evaluation } = answerOf(condor);
-  const drawnAt = [96, snapshot.price, 104];
-  const curves = whole.map((points) => points.filter(({ price }) => drawnAt.includes(price)));
+  const { prices, curves, evaluation } = answerOf(condor);
+  const middle = prices.findIndex((price) => price >= snapshot.price);
   const named: NamedCurve[] = [
-    { name: 'today', role: 'now', points: curves[0]! },
-    { name: 'on the way', role: 'third', points: curves[1]! },
-    { name: 'expiry', role: 'horizon', points: curves[2]! },
+    { name: 'today', role: 'now', columns: curves[0]! },
+    { name: 'on the way', role: 'third', columns: curves[1]! },
+    { name: 'expiry', role: 'horizon', columns: curves[2]! },
   ];
   const input = {
+    prices,
     curves: named,
     times: 100,
     digits: 0,
@@ -125,16 +123,16 @@ describe('the profile', () => {
       name: string;
     }[];
     expect(lines.map(({ name }) => name)).toEqual(['today', 'on the way', 'expiry']);
-    expect(lines[2]!.y[1]).toBeCloseTo(-100 * evaluation.entry, 9);
+    expect(lines[2]!.y[middle]).toBeCloseTo(-100 * evaluation.entry, 9);
     const [gains, losses] = figure.data as { y: number[] }[];
     expect(gains!.y.every((value) => value >= 0) && losses!.y.every((value) => value <= 0)).toBe(true);
     const table = figure.table();
-    expect(table.rows[1]).toEqual([snapshot.price, ...lines.map(({ y }) => y[1])]);
+    expect(table.rows[middle]).toEqual([prices[middle], ...lines.map(({ y }) => y[middle])]);
     expect(figure.layout.shapes).toHaveLength(4);
   });
   it('draws a Greek without grounds', () => {
     const figure = profileFigure({ ...input, quantity: 'vega' });
     expect(figure.data).toHaveLength(3);
-    expect((figure.data[0] as { y: number[] }).y[1]).toBeCloseTo(100 * evaluation.values.vega, 6);
+    expect((figure.data[0] as { y: number[] }).y[middle]).toBeCloseTo(100 * evaluation.values.vega, 6);
   });
 });

@@ -1,4 +1,4 @@
-import type { MarketPoint } from '@umwelt/core';
+import type { ProfitCurveColumns } from '@umwelt/core';
 import type { Data, Layout } from 'plotly.js';
 import { baseAxis, baseLayout, type Figure } from '$lib/charts/figure';
 import { figures } from '$lib/formats';
@@ -20,11 +20,13 @@ export function curveColor(role: CurveRole, tokens: Tokens): string {
 /** A curve along the price, with what it is called. */
 export interface NamedCurve {
   name: string;
-  points: readonly MarketPoint[];
+  columns: ProfitCurveColumns;
   role: CurveRole;
 }
 
 export interface ProfileInput {
+  /** At which the curves are told, ascending. */
+  prices: Float64Array;
   curves: readonly NamedCurve[];
   quantity: Quantity;
   /** Times what amounts of a unit are drawn. */
@@ -38,17 +40,20 @@ export interface ProfileInput {
   tokens: Tokens;
 }
 
+const GREEK_DIGITS = 3;
+
 /** Room beside the plot, which the strips under it keep as well. */
 export const MARGIN = { l: 62, r: 14 } as const;
 
-const valueOf = (point: MarketPoint, quantity: Quantity) => (quantity === 'profit' ? point.pnl : point[quantity]);
+const columnOf = (columns: ProfitCurveColumns, quantity: Quantity) => columns[quantity === 'profit' ? 'pnl' : quantity];
 
 /** Profit or a Greek along the price, a curve for each date; gains lie on a plain ground, losses on a hatched one. */
 export function profileFigure(input: ProfileInput): Figure {
-  const { curves, quantity, times, digits: ofMoney, price, breakEvens, strikes, decimals, tokens } = input;
-  const last = curves.find(({ role }) => role === 'horizon')?.points ?? [];
-  const x = last.map((point) => point.price);
-  const amounts = (points: readonly MarketPoint[]) => points.map((point) => valueOf(point, quantity) * times);
+  const { prices, curves, quantity, times, digits: ofMoney, price, breakEvens, strikes, decimals, tokens } = input;
+  const last = curves.find(({ role }) => role === 'horizon');
+  const x = Array.from(prices);
+  const amounts = (curve?: NamedCurve) =>
+    curve ? Array.from(columnOf(curve.columns, quantity), (value) => value * times) : [];
   const ground = (sign: 1 | -1): Data =>
     ({
       ...{ type: 'scatter', mode: 'none', x, y: amounts(last).map((value) => sign * Math.max(0, sign * value)) },
@@ -68,18 +73,18 @@ export function profileFigure(input: ProfileInput): Figure {
   const rule = (at: number, color: string, dash: 'solid' | 'dash' | 'dot', width: number) => ({
     ...{ type: 'line', x0: at, x1: at, yref: 'paper', y0: 0, y1: 1, line: { color, width, dash } },
   });
-  const digits = quantity === 'profit' ? ofMoney : 3;
+  const digits = quantity === 'profit' ? ofMoney : GREEK_DIGITS;
   return {
     data: [
       ...(quantity === 'profit' ? [ground(1), ground(-1)] : []),
-      ...curves.map(
-        ({ name, points, role }) =>
-          ({
-            ...{ type: 'scatter', mode: 'lines', name, x: points.map((point) => point.price), y: amounts(points) },
-            line: { color: curveColor(role, tokens), width: WIDTHS[role], dash: role === 'scenario' ? 'dot' : 'solid' },
-            hovertemplate: `%{y:,.${digits}f} ${name}<extra></extra>`,
-          }) as Data,
-      ),
+      ...curves.map((curve) => {
+        const { name, role } = curve;
+        return {
+          ...{ type: 'scatter', mode: 'lines', name, x, y: amounts(curve) },
+          line: { color: curveColor(role, tokens), width: WIDTHS[role], dash: role === 'scenario' ? 'dot' : 'solid' },
+          hovertemplate: `%{y:,.${digits}f} ${name}<extra></extra>`,
+        } as Data;
+      }),
     ],
     layout: {
       ...baseLayout(tokens),
@@ -105,7 +110,7 @@ export function profileFigure(input: ProfileInput): Figure {
           (value) => figures.fixed(value, digits + 2),
         ),
       ],
-      rows: last.map((point, i) => [point.price, ...curves.map(({ points }) => valueOf(points[i]!, quantity) * times)]),
+      rows: x.map((at, i) => [at, ...curves.map(({ columns }) => columnOf(columns, quantity)[i]! * times)]),
     }),
   };
 }
