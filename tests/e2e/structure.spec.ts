@@ -61,8 +61,9 @@ test('a condor: strips sum to all, dots stand for the past, time and vol move it
   await expect(page).toHaveURL(/days=2&volshift=0\.1/);
   await profile.getByRole('button', { name: 'as it is' }).click();
   await expect(value).toHaveText(before);
-  await profile.getByRole('button', { name: 'vega' }).click();
-  await expect(page).toHaveURL(/draw=vega/);
+  await profile.getByRole('combobox', { name: 'What is drawn' }).selectOption('vanna');
+  await expect(page).toHaveURL(/draw=vanna/);
+  await expect(page.getByTestId('structure-drawn')).toContainText('vanna, in money');
 });
 
 test('without legs it says how they come; a leg that is not listed is named', async ({ page }) => {
@@ -76,5 +77,88 @@ test('without legs it says how they come; a leg that is not listed is named', as
   await expect(page.getByRole('region', { name: 'Legs' })).toContainText(/Takes in [\d.]+ and risks/);
   await expect(page).toHaveURL(/legs=-1p\d+@.*,1p\d+@.*,-1c\d+@.*,1c\d+@/);
   await page.goto('/structure?symbol=MRX40&legs=1c4301@2031-04-17');
-  await expect(page.getByRole('region', { name: 'Profile' })).toContainText('is not listed at this moment');
+  await expect(page.getByTestId('structure-waiting')).toHaveText('+1 17 Apr 4 301 call is not listed at this moment.');
+  await page.getByRole('button', { name: 'take the nearest listed: +1 17 Apr 4 300 call' }).click();
+  await expect(page).toHaveURL(/legs=1c4300@2031-04-17/);
+  await drawn(page, 'Profile');
+});
+
+test('a structure is built: legs are dragged, rolled, split and scaled, each step undone, what was stands beside', async ({
+  page,
+}) => {
+  await open(page, `/structure?symbol=MRX40&${CONDOR}`);
+  await drawn(page, 'Profile');
+  const profile = page.getByRole('region', { name: 'Profile' });
+  const rows = page.getByTestId('structure-legs').locator('tbody tr');
+  await page.getByRole('combobox', { name: 'Beside' }).selectOption('this, as it is now');
+  await expect(page).toHaveURL(/before=1p3850@/);
+  // The sold call is dragged up: its opposite goes as far down.
+  const handle = profile.getByRole('slider', { name: 'Strike of −1 17 Apr 4 450 call' });
+  const box = (await handle.boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 12, y, { steps: 4 });
+  await page.mouse.move(x + 24, y, { steps: 4 });
+  await page.mouse.up();
+  await expect(page).toHaveURL(
+    /legs=1p3850@2031-04-17,-1p39[0-4]\d@2031-04-17,-1c44[6-9]\d|legs=1p3850@2031-04-17,-1p39[0-4]\d@2031-04-17,-1c45\d\d/,
+  );
+  const legs = /legs=([^&]*)/.exec(page.url())![1]!;
+  const strikes = [...legs.matchAll(/[pc](\d+)@/g)].map(([, strike]) => Number(strike));
+  expect(strikes[1]! + strikes[2]!).toBe(strikes[0]! + strikes[3]!);
+  // What was stands beside: its curves, and its facts.
+  await expect(profile.getByRole('list', { name: 'Curves' })).toContainText('what stands beside');
+  const most = page.getByTestId('structure-facts').locator('div', { hasText: 'most to gain' }).locator('dd');
+  await expect(most).toContainText('· 197.5');
+  // One step, however far the hand went.
+  await page.keyboard.press('Control+z');
+  await expect(page).toHaveURL(/legs=1p3850@2031-04-17,-1p3950@2031-04-17,-1c4450@2031-04-17,1c4550@/);
+  await expect(page.getByRole('button', { name: 'Undo' })).toBeDisabled();
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(page).toHaveURL(new RegExp(`legs=${legs}`));
+  await page.keyboard.press('Control+z');
+  // By keys: all of them to the next expiry, and a strike on.
+  await profile.getByRole('slider', { name: 'All legs' }).focus();
+  await page.keyboard.press('ArrowUp');
+  await expect(rows.first()).not.toContainText('17 Apr');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(rows.first()).toContainText('17 Apr');
+  await page.getByRole('button', { name: 'Twice as many' }).click();
+  await expect(rows.first()).toContainText('+2');
+  await page.getByRole('button', { name: 'Split +2 17 Apr 4 550 call' }).click();
+  await expect(rows).toHaveCount(5);
+  // An index is not traded.
+  await expect(page.getByRole('button', { name: 'delta 0' })).toBeDisabled();
+});
+
+test('the underlying makes delta nothing; other pictures; Greeks of legs sum to those of the whole', async ({
+  page,
+}) => {
+  await open(page, '/structure?symbol=KELQ&legs=-1c62@2031-04-17,1c62@2031-05-15&under=greeks');
+  await drawn(page, 'Profile');
+  const profile = page.getByRole('region', { name: 'Profile' });
+  await page.getByRole('button', { name: 'delta 0' }).click();
+  await expect(page).toHaveURL(/held=-\d+/);
+  await expect(page.getByTestId('structure-held')).toContainText('KELQ itself');
+  const table = page.getByTestId('leg-greeks');
+  await expect(table.locator('tbody tr')).toHaveCount(4);
+  const deltas = (await table.locator('tbody tr td:nth-child(3)').allInnerTexts()).map(numberOf);
+  // Whole shares leave no more than half a share.
+  expect(Math.abs(deltas[3]!)).toBeLessThanOrEqual(0.51);
+  expect(deltas[0]! + deltas[1]! + deltas[2]!).toBeCloseTo(deltas[3]!, 1);
+  for (const [name, says] of [
+    ['by vol', 'today'],
+    ['legs', 'each leg alone on'],
+    ['map', 'over price and days'],
+  ] as const) {
+    await profile.getByRole('button', { name, exact: true }).click();
+    await expect(profile.getByRole('list', { name: 'Curves' })).toContainText(says);
+    await drawn(page, 'Profile');
+  }
+  await page.getByRole('button', { name: 'Without the underlying' }).click();
+  await expect(page.getByTestId('structure-held')).toHaveCount(0);
+  // Vols that stick to moneyness say so in the address.
+  await profile.getByRole('combobox', { name: 'What keeps its vol' }).selectOption('moneyness');
+  await expect(page).toHaveURL(/dynamics=moneyness/);
 });

@@ -29,9 +29,11 @@ export {
   type ProfitPoint,
   type StructureGreeks,
 } from './evaluate';
+export { earlyAssignments, type EarlyAssignment } from './assignment';
 export { eventVariances } from './around';
 export type { BasisOdds, OddsBasis, PastDot } from './basis-odds';
 export {
+  curvesByVol,
   curvesOnMarket,
   evaluateOnMarket,
   type MarketEvaluation,
@@ -66,4 +68,15 @@ export { outcomeOf, outcomeUnder, type Outcome } from './outcome';
 export { profileOf, type Profile, type ProfitCurve, type ProfitReach, type ProfitStretch } from './profile';
 export { payoffOf, profitAt, type Payoff, type PayoffLeg } from './payoff';
 export { deviationsAt, priceStructure, type PricedLeg, type PricedStructure } from './price';
+export {
+  alongStrikes,
+  gathered,
+  middleOf,
+  movedBy,
+  nearestListed,
+  rolled,
+  scaled,
+  split,
+  withStrike,
+} from './building';
 export { placeOnShelf, SHELF, type ShelfName } from './shelf';

@@ -269,6 +269,31 @@ describe('a structure on its market', () => {
     expect(Math.abs(dots.filter(({ profit }) => profit > 0).length / 20 - past.profit)).toBeLessThanOrEqual(0.05);
     expect(dots[0]!.price).toBeCloseTo(far.fit.forward * Math.exp(-0.19), 1);
   });
+  it('a sold call may be assigned for a dividend over its time value, a sold put for the interest on its strike', () => {
+    const quoted = (side: 'call' | 'put', at: number, mid: number) => {
+      const known = emptySide(41);
+      known.bid[at] = mid - 0.01;
+      known.ask[at] = mid + 0.01;
+      return { ...far, [side]: known };
+    };
+    const at = STRIKES.indexOf(90);
+    const around = aroundOf('american', { dividends: [{ years: 0.2, amount: 0.6 }] });
+    const call = structureOf([leg(1, 'call', 90, -1)], { around, slices: [near, quoted('call', at, 10.5)] });
+    expect(evaluateOnMarket(call).assignments).toEqual([
+      { leg: 0, earns: 'dividend', amount: 0.6, timeValue: expect.closeTo(0.5, 9) as number },
+    ]);
+    const none = { ...call, around: aroundOf('american') };
+    expect(evaluateOnMarket(none).assignments).toEqual([]);
+    expect(
+      evaluateOnMarket({ ...call, around: aroundOf('european', { dividends: around.dividends }) }).assignments,
+    ).toEqual([]);
+    expect(evaluateOnMarket({ ...call, legs: [leg(1, 'call', 90, 1)] }).assignments).toEqual([]);
+    const over = STRIKES.indexOf(130);
+    const put = structureOf([leg(1, 'put', 130, -1)], { around, slices: [near, quoted('put', over, 30.4)] });
+    const [found] = evaluateOnMarket(put).assignments;
+    expect(found).toMatchObject({ leg: 0, earns: 'interest' });
+    expect(found!.amount).toBeCloseTo(130 * (1 - Math.exp(-RATE * 0.35)), 12);
+  });
   it('over when all of it has expired', () => {
     const found = evaluateOnMarket(structureOf(condor, { scenario: { ...unmoved(96), elapsed: 0.36 } }));
     expect([found.horizon, found.odds]).toEqual([null, []]);

@@ -1,4 +1,5 @@
 import { BASES, sideOf } from '../chain';
+import { earlyAssignments, type EarlyAssignment } from './assignment';
 import { oddsAtHorizon, type BasisOdds, type HorizonProfit, type PastDot } from './basis-odds';
 import {
   isOption,
@@ -11,7 +12,7 @@ import {
 } from './moved';
 import { deviationsAt, priceStructure, type PricedStructure } from './price';
 import { profileOfLegs, type Profile } from './profile';
-import type { Depth, MovedGreek, MovedValues } from './columns';
+import { MOVED_GREEKS, type Depth, type MovedGreek, type MovedValues } from './columns';
 import type { MovedExpiry } from './moved-expiry';
 import { USUAL_DEVIATION } from './usual';
 
@@ -49,6 +50,8 @@ export interface MarketEvaluation {
   volBought: number;
   volSold: number;
   legs: MarketLegValues[];
+  /** Sold legs that may be assigned early. */
+  assignments: EarlyAssignment[];
   odds: BasisOdds[];
   /** Twenty past moves of the length that is left; none where too few are held. */
   dots: PastDot[];
@@ -162,6 +165,10 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
     volBought: meanVol(options.filter(({ quantity }) => quantity > 0)),
     volSold: meanVol(options.filter(({ quantity }) => quantity < 0)),
     legs: known,
+    assignments: earlyAssignments(
+      structure,
+      known.map(({ bid, ask }) => 0.5 * (bid + ask)),
+    ),
     ...{ odds, dots, stress },
   };
 }
@@ -188,5 +195,34 @@ export function curvesOnMarket(
   return moments.map((elapsed) => {
     const { value, ...greeks } = moved.along({ ...structure.scenario, elapsed }, prices, depth);
     return { pnl: value.map((one) => one - entry), ...greeks };
+  });
+}
+
+/**
+ * Profit and Greeks along the vol at some moments of a scenario, against what was paid.
+ *
+ * @param shifts decimals that are added to the scenario's shift, as that is scaled
+ * @param moments years from the as-of
+ */
+export function curvesByVol(
+  structure: MarketStructure,
+  entry: number,
+  shifts: Float64Array,
+  moments: readonly number[],
+  depth: Depth = 'first',
+): ProfitCurveColumns[] {
+  const moved = new MovedStructure(structure);
+  const { scenario } = structure;
+  const price = Float64Array.of(scenario.price);
+  return moments.map((elapsed) => {
+    const told = Array.from(shifts, (shift) =>
+      moved.along({ ...scenario, elapsed, volShift: scenario.volShift + shift }, price, depth),
+    );
+    const columnOf = (name: 'value' | MovedGreek) => Float64Array.from(told, (one) => one[name][0]!);
+    const greeks = Object.fromEntries(MOVED_GREEKS.map((name) => [name, columnOf(name)])) as Record<
+      MovedGreek,
+      Float64Array
+    >;
+    return { pnl: columnOf('value').map((value) => value - entry), ...greeks };
   });
 }

@@ -107,8 +107,8 @@ const nameOf = ({ expiry, settlement }: NamedExpiry) => expiryName({ expiry, set
 /** Legs of the underlying such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`. */
 export const MOST_LEGS = 12;
 const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(.+)$/;
-const legs: Param<readonly NamedLeg[]> = {
-  name: 'legs',
+export const legsParam = (name: string): Param<readonly NamedLeg[]> => ({
+  name,
   usual: [],
   read: (text, symbol) =>
     (text ?? '')
@@ -123,7 +123,7 @@ const legs: Param<readonly NamedLeg[]> = {
       .slice(0, MOST_LEGS),
   write: (value) =>
     value.map((leg) => `${leg.quantity}${leg.side.charAt(0)}${leg.strike}@${nameOf(leg)}`).join() || null,
-};
+});
 
 /** The expiry in focus by its name. */
 const expiry: Joint<Context> = {
@@ -175,7 +175,7 @@ export const CONTEXT = defineParams<Context, 'expiry' | 'settlement' | 'realized
       read: (text) => (text === 'call' || text === 'put' ? text : null),
       write: plain,
     },
-    legs,
+    legs: legsParam('legs'),
     speed: numberOf('speed', PLAY_SPEEDS, 8),
     playStep: oneOf('step', PLAY_STEPS, 'session'),
     playSpan: numberOf('play', PLAY_SPANS, 0),

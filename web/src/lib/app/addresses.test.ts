@@ -29,7 +29,14 @@ import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
 import { UNITS, STRIKE_RANGES, DRAWERS, TAPE_LEGS, TAPE_SIDES, type ChainParams } from '$lib/views/chain/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
-import { FILLS, QUANTITIES, UNITS as AMOUNTS, type StructureParams } from '$lib/views/structure/params';
+import {
+  FILLS,
+  PICTURES,
+  QUANTITIES,
+  UNDERS,
+  UNITS as AMOUNTS,
+  type StructureParams,
+} from '$lib/views/structure/params';
 import type { PricerParams } from '$lib/views/pricer/params';
 import { WALLS, PEER_SESSIONS, type UniverseParams } from '$lib/views/universe/params';
 import {
@@ -67,6 +74,18 @@ const USUAL = { ...read('asof='), symbol: null };
 const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2030, 0, 1 + n)).toISOString().slice(0, 10));
 const moment = day.map((text) => `${text}T16:45:00.000Z`);
 const expiryNames = fc.tuple(day, fc.constantFrom('', 'am')).map((parts) => parts.join(''));
+const namedLegs = (maxLength: number) =>
+  fc.array(
+    fc.record({
+      symbol: fc.constant(''),
+      expiry: day,
+      settlement: fc.constantFrom(null, 'am' as const),
+      strike: fc.integer({ min: 1, max: 10_000 }).map((n) => n / 4),
+      side: fc.constantFrom('call' as const, 'put' as const),
+      quantity: fc.integer({ min: -99, max: 99 }).filter((n) => n !== 0),
+    }),
+    { maxLength },
+  );
 const anything: fc.Arbitrary<State> = fc.record({
   symbol: fc.option(fc.stringMatching(/^[A-Z0-9./]{1,8}$/)),
   asof: fc.option(moment),
@@ -103,17 +122,7 @@ const anything: fc.Arbitrary<State> = fc.record({
   tapeLegs: fc.constantFrom(...TAPE_LEGS),
   tapeSides: fc.constantFrom(...TAPE_SIDES),
   tapeSize: fc.integer({ min: 0, max: 1000 }),
-  legs: fc.array(
-    fc.record({
-      symbol: fc.constant(''),
-      expiry: day,
-      settlement: fc.constantFrom(null, 'am' as const),
-      strike: fc.integer({ min: 1, max: 10_000 }).map((n) => n / 4),
-      side: fc.constantFrom('call' as const, 'put' as const),
-      quantity: fc.integer({ min: -99, max: 99 }).filter((n) => n !== 0),
-    }),
-    { maxLength: 12 },
-  ),
+  legs: namedLegs(12),
   left: fc.constantFrom(...LEFT_PANELS),
   right: fc.constantFrom(...RIGHT_PANELS),
   stepKind: fc.constantFrom(...STEP_KINDS),
@@ -180,15 +189,22 @@ const anything: fc.Arbitrary<State> = fc.record({
   skewPoints: fc.integer({ min: -60, max: 60 }).map((n) => n / 10),
   dynamics: fc.constantFrom(...DYNAMICS),
   hasEvents: fc.boolean(),
+  pictured: fc.constantFrom(...PICTURES),
+  under: fc.constantFrom(...UNDERS),
+  held: fc.integer({ min: -9999, max: 9999 }),
+  before: namedLegs(4),
   changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
+
+const ofSymbol = (legs: State['legs'], symbol: string | null) =>
+  legs.flatMap((leg) => (symbol === null ? [] : [{ ...leg, symbol }]));
 
 /** Legs are of the underlying, and nothing is said of an expiry that is not named. */
 const states = anything.map((state) => ({
   // Views that came later are as usual.
   ...{ ...USUAL, ...state },
   settlement: state.expiry === null ? null : state.settlement,
-  legs: state.legs.flatMap((leg) => (state.symbol === null ? [] : [{ ...leg, symbol: state.symbol }])),
+  ...{ legs: ofSymbol(state.legs, state.symbol), before: ofSymbol(state.before, state.symbol) },
 }));
 
 describe('the address of all views', () => {
@@ -216,7 +232,7 @@ describe('the address of all views', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query =
-      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&hidden=a,2031-04-17';
+      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&along=x&under=x&held=much&before=x&hidden=a,2031-04-17';
     expect(read(query)).toEqual({ ...USUAL, hidden: ['2031-04-17'], opened: [] });
   });
 });
@@ -224,8 +240,10 @@ describe('the address of all views', () => {
 /** Addresses of links that people keep, and what of the context each says; all else is as usual. */
 const ADDRESSES: readonly [string, Partial<State>][] = [
   [
-    'symbol=CAIR&draw=vega&fill=worst&in=unit&days=12&volshift=-2.5&skewshift=1&dynamics=moneyness&events=even',
+    'symbol=CAIR&along=map&under=greeks&draw=vega&fill=worst&in=unit&days=12&volshift=-2.5&skewshift=1&dynamics=moneyness&events=even&held=-50&before=1c100@2031-04-17',
     {
+      ...{ pictured: 'map', under: 'greeks', held: -50 },
+      before: [{ symbol: 'CAIR', expiry: '2031-04-17', settlement: null, strike: 100, side: 'call', quantity: 1 }],
       ...{ drawn: 'vega', fill: 'worst', unit: 'unit', days: 12, volPoints: -2.5, skewPoints: 1 },
       ...{ dynamics: 'moneyness', hasEvents: false },
     },

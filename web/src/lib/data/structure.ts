@@ -1,4 +1,5 @@
 import {
+  curvesByVol,
   curvesOnMarket,
   evaluateOnMarket,
   expiryTerms,
@@ -11,6 +12,7 @@ import {
   type Depth,
   type Fill,
   type MarketEvaluation,
+  type MarketLeg,
   type MarketStructure,
   type PlacedLeg,
   type ProfitCurveColumns,
@@ -25,6 +27,8 @@ import type { LoadedSnapshot } from './snapshot';
 /** What is asked of legs in hand. */
 export interface StructureRequest {
   legs: readonly PlacedLeg[];
+  /** Of the underlying, in contracts' worth of it. */
+  held: number;
   fill: Fill;
   basis: Basis;
   /** What is thought to happen, where it is not that nothing does. */
@@ -34,6 +38,8 @@ export interface StructureRequest {
   dividends: readonly CashDividend[];
   /** Moments of curves, in years from the moment; none where none are drawn. */
   moments: readonly number[];
+  /** Along what they are told: the price, or points of vol that are added. */
+  along: 'price' | 'vol';
   /** How much curves tell beside the profit. */
   depth: Depth;
 }
@@ -43,9 +49,11 @@ export interface StructureAnswer {
   evaluation: MarketEvaluation;
   /** Of the underlying, in the scenario. */
   price: number;
-  /** At which the curves are told, ascending. */
-  prices: Float64Array;
+  /** Prices or shifts of vol (decimals) at which the curves are told, ascending. */
+  x: Float64Array;
   curves: ProfitCurveColumns[];
+  /** What each leg alone gains at the first expiry, along the price; the underlying comes last. */
+  legCurves: Float64Array[];
 }
 
 const POINTS = 121;
@@ -73,16 +81,42 @@ export function evaluateLegs(
   const spot = snapshot.price > 0 ? snapshot.price : expiryTerms(on, fits[nearest.slice]!).spot;
   const past = terms.past ?? terms.usualPast;
   const structure: MarketStructure = {
-    ...{ slices, legs, fill },
+    ...{ slices, legs: withHeld(legs, request.held), fill },
     around: { on, spot, dividends, events: eventVariances(fits, request.events) },
-    ownVols: legs.map(({ slice, side, index }) => vols[slice]![side][quotes][index]!),
+    ownVols: [...legs.map(({ slice, side, index }) => vols[slice]![side][quotes][index]!), NaN],
     choice: choiceOf(request.basis, terms, nearest.slice, undefined),
     scenario: { ...unmoved(spot), ...request.scenario },
     past: ({ sessions }, share, start) => pastPaths(past, Math.round(sessions * share), start),
   };
   const evaluation = evaluateOnMarket(structure);
+  const told = { evaluation, price: spot };
+  const { moments, depth, along } = request;
+  if (along === 'vol') {
+    const curves = curvesByVol(structure, evaluation.entry, VOL_SHIFTS, moments, depth);
+    return { ...told, x: VOL_SHIFTS, curves, legCurves: [] };
+  }
   const strikes = legs.map(({ strike }) => strike);
-  const prices = curvePrices(spot, evaluation.deviation, strikes);
-  const curves = curvesOnMarket(structure, evaluation.entry, prices, request.moments, request.depth);
-  return { evaluation, price: spot, prices, curves };
+  const x = curvePrices(spot, evaluation.deviation, strikes);
+  const curves = curvesOnMarket(structure, evaluation.entry, x, moments, depth);
+  return { ...told, x, curves, legCurves: moments.length > 0 ? legCurvesOf(structure, evaluation, x) : [] };
+}
+
+/** Legs with what is held of the underlying behind them. */
+function withHeld(legs: readonly PlacedLeg[], held: number): MarketLeg[] {
+  return held === 0 ? [...legs] : [...legs, { underlying: true, quantity: held }];
+}
+
+/** Points of vol around what it is. */
+const VOL_SHIFTS = Float64Array.from({ length: 61 }, (_, i) => (i - 30) / 200);
+
+/** What each leg gains at the first expiry. */
+function legCurvesOf(
+  structure: MarketStructure,
+  { legs, horizon }: MarketEvaluation,
+  prices: Float64Array,
+): Float64Array[] {
+  return structure.legs.map((leg, i) => {
+    const alone = { ...structure, legs: [leg], ownVols: [structure.ownVols[i]!] };
+    return curvesOnMarket(alone, leg.quantity * legs[i]!.entry, prices, [horizon ?? 0], 'values')[0]!.pnl;
+  });
 }

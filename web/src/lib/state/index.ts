@@ -34,6 +34,7 @@ export {
   type UniverseRow,
 } from '$lib/data/api';
 export { Loaded, problemOf } from '$lib/data/loaded.svelte';
+export { Steps } from './steps.svelte';
 export type { FocusChange } from './focus.svelte';
 export { provideWorkbench, useParams, useWorkbench, type Workbench } from './workbench.svelte';
 export type { Valued } from '$lib/data/valued';

@@ -5,6 +5,7 @@ export { default as ChoiceMenu } from './ChoiceMenu.svelte';
 export { default as ColumnPicker } from './ColumnPicker.svelte';
 export { default as DataGrid, type Head } from './DataGrid.svelte';
 export { default as Dialog } from './Dialog.svelte';
+export { followPointer } from './follow';
 export { default as KeyArea } from './KeyArea.svelte';
 export { default as KeptByName } from './KeptByName.svelte';
 export { default as RowsInView } from './RowsInView.svelte';

@@ -147,7 +147,7 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
 function notesOf(
   { asked, placed }: EvaluatedTask,
   { around }: MarketStructure,
-  { legs, profile, entry }: ReturnType<typeof evaluateOnMarket>,
+  { legs, profile, entry, assignments }: ReturnType<typeof evaluateOnMarket>,
 ): string[] {
   const notes: string[] = [];
   legs.forEach(({ enteredBy }, i) => {
@@ -158,6 +158,13 @@ function notesOf(
       );
     }
   });
+  for (const { leg: at, earns, amount, timeValue } of assignments) {
+    const leg = placed[at];
+    if (leg)
+      notes.push(
+        `the sold ${leg.strike} ${leg.side} of ${leg.expiry} may be assigned early: its time value of ${timeValue.toFixed(4)} is less than the ${earns} of ${amount.toFixed(4)} that exercising earns`,
+      );
+  }
   const isPaid = legs.length > 0 && profile.maxLoss === 0 && profile.maxProfit > 0;
   if (isPaid) {
     notes.push(`it cannot lose at its entry of ${entry.toFixed(4)}: an arbitrage, or a stale quote`);

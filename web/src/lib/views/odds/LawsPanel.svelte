@@ -8,7 +8,7 @@
   import { humpsOf } from './laws';
   import { zonesSentence } from './words';
   import { LAWS, PARAMS, PRICE_AXES, type LawName, ZONE_PRESETS } from './params';
-  import { Toggles } from '$lib/ui';
+  import { followPointer, Toggles } from '$lib/ui';
 
   let { desk }: { desk: OddsDesk } = $props();
 
@@ -82,10 +82,7 @@
   }
 
   function drag(event: PointerEvent, i: number): void {
-    event.preventDefault();
-    const handle = event.currentTarget as HTMLElement;
-    const box = handle.parentElement!.getBoundingClientRect();
-    handle.setPointerCapture(event.pointerId);
+    const box = (event.currentTarget as HTMLElement).parentElement!.getBoundingClientRect();
     dragged = i;
     const move = (at: PointerEvent) => {
       const level = levelAt(at.clientX, box);
@@ -94,15 +91,7 @@
       const [low, high] = [others[dragged - 1] ?? -Infinity, others[dragged + 1] ?? Infinity];
       desk.setLevel(dragged, Math.min(high, Math.max(low, level)));
     };
-    const end = () => {
-      dragged = -1;
-      handle.removeEventListener('pointermove', move);
-      handle.removeEventListener('pointerup', end);
-      handle.removeEventListener('pointercancel', end);
-    };
-    handle.addEventListener('pointermove', move);
-    handle.addEventListener('pointerup', end);
-    handle.addEventListener('pointercancel', end);
+    followPointer(event, move, () => (dragged = -1));
   }
 
   function nudge(event: KeyboardEvent, i: number): void {

@@ -1,130 +1,54 @@
 <script lang="ts">
-  import type { MarketEvaluation } from '@umwelt/core';
+  import { MOVED_GREEKS, type MarketEvaluation, type MovedGreek } from '@umwelt/core';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import type { StructureDesk } from './desk.svelte';
-  import { oddsOf } from './words';
+  import { factsOf } from './facts';
 
   let { desk }: { desk: StructureDesk } = $props();
 
   const bench = useWorkbench();
-  const decimals = $derived(bench.market.decimals);
   const answer = $derived(desk.answer);
+  const beside = $derived(desk.before?.evaluation ?? null);
+  const facts = $derived(factsOf({ times: desk.times, digits: desk.digits, decimals: bench.market.decimals }));
 
-  interface Fact {
-    name: string;
-    title: string;
-    text: (found: MarketEvaluation) => string;
-    /** What it has changed by against the market as it is; without where that says nothing. */
-    value?: (found: MarketEvaluation) => number;
-    change?: (by: number) => string;
-  }
-
-  const money = (value: number | undefined) =>
-    value === Infinity ? 'no end' : figures.fixed(value === undefined ? null : value * desk.times, desk.digits);
   const signedMoney = (value: number) => figures.signed(value * desk.times, desk.digits);
-  const percentBy = (by: number) => `${figures.signed(100 * by, 1)}`;
-  const odds = (name: 'curve' | 'past', field: 'profit' | 'expected' | 'worst5') => (found: MarketEvaluation) =>
-    oddsOf(found, name)?.[field] ?? NaN;
-
-  const FACTS: readonly Fact[] = [
+  const greekDigits = $derived<Record<MovedGreek, number>>({
+    ...{ delta: 2, gamma: 4, theta: desk.digits + 1, vega: desk.digits + 1, rho: desk.digits + 1 },
+    ...{ vanna: 3, volga: 3, charm: 3, veta: 3 },
+  });
+  /** Sensitivities of the whole, each with what one of it is. */
+  const rows = $derived([
+    ...MOVED_GREEKS.map((name) => ({
+      ...{ name: name as string, title: undefined as string | undefined },
+      text: ({ values }: MarketEvaluation) => figures.signed(values[name] * desk.times, greekDigits[name]),
+    })),
     {
-      ...{ name: 'costs worst / mid / best', title: 'positive where money is paid' },
-      text: ({ cost }) => [cost.worst, cost.mid, cost.best].map(money).join(' / '),
+      ...{ name: 'skew', title: 'for a point of 25-delta risk reversal' },
+      text: ({ skew }: MarketEvaluation) => signedMoney(skew),
     },
     {
-      name: 'value',
-      title: 'on the basis',
-      text: ({ values }) => money(values.value),
-      value: ({ values }) => values.value,
-      change: signedMoney,
+      ...{ name: 'curvature', title: 'for a point of 25-delta butterfly' },
+      text: ({ curvature }: MarketEvaluation) => signedMoney(curvature),
     },
-    {
-      name: 'most to gain',
-      title: 'at the first expiry',
-      text: ({ profile }) => money(profile.maxProfit),
-      value: ({ profile }) => profile.maxProfit,
-      change: signedMoney,
-    },
-    {
-      name: 'most to lose',
-      title: 'at the first expiry',
-      text: ({ profile }) => money(profile.maxLoss),
-      value: ({ profile }) => profile.maxLoss,
-      change: signedMoney,
-    },
-    {
-      ...{ name: 'break-evens', title: 'at the first expiry' },
-      text: ({ profile }) => profile.breakEvens.map((price) => figures.fixed(price, decimals)).join(' · ') || '–',
-    },
-    {
-      name: 'odds of profit, curve',
-      title: 'by the law of the curve',
-      text: (found) => figures.percent(odds('curve', 'profit')(found)),
-      value: odds('curve', 'profit'),
-      change: percentBy,
-    },
-    {
-      name: 'odds of profit, past',
-      title: 'by past moves of that length',
-      text: (found) => figures.percent(odds('past', 'profit')(found)),
-      value: odds('past', 'profit'),
-      change: percentBy,
-    },
-    {
-      name: 'expected, curve',
-      title: 'mean profit by the law of the curve',
-      text: (found) => signedMoney(odds('curve', 'expected')(found)),
-      value: odds('curve', 'expected'),
-      change: signedMoney,
-    },
-    {
-      name: 'expected, past',
-      title: 'mean profit by past moves of that length',
-      text: (found) => signedMoney(odds('past', 'expected')(found)),
-      value: odds('past', 'expected'),
-      change: signedMoney,
-    },
-    {
-      name: 'worst twentieth, curve',
-      title: 'mean of the worst twentieth of outcomes',
-      text: (found) => signedMoney(odds('curve', 'worst5')(found)),
-      value: odds('curve', 'worst5'),
-      change: signedMoney,
-    },
-    {
-      ...{ name: 'return on risk', title: 'most to gain over the capital at risk' },
-      text: ({ profile, capitalAtRisk }) =>
-        figures.percent(Number.isFinite(profile.maxProfit) ? profile.maxProfit / capitalAtRisk : null),
-    },
-    {
-      ...{
-        name: 'capital at risk',
-        title: 'the most that can be lost; the worst cell of the stress where that has no end',
-      },
-      text: ({ capitalAtRisk }) => money(capitalAtRisk),
-    },
-    {
-      ...{ name: 'vol bought / sold', title: 'mean vols weighted by vega' },
-      text: ({ volBought, volSold }) => `${figures.vol(volBought)} / ${figures.vol(volSold)}`,
-    },
-  ];
-  const GREEKS = ['delta', 'gamma', 'theta', 'vega'] as const;
-  const greekDigits = $derived({ delta: 2, gamma: 4, theta: desk.digits + 1, vega: desk.digits + 1 });
+  ]);
 </script>
 
 <section class="panel min-h-0 flex-1" aria-label="Facts">
-  <h2 class="flex-none px-3 pt-2 text-[15px] font-bold">Facts</h2>
+  <header class="flex flex-none items-baseline gap-3 px-3 pt-2">
+    <h2 class="text-[15px] font-bold">Facts</h2>
+    {#if beside}<span class="ml-auto text-[11px] text-soft">in hand · beside</span>{/if}
+  </header>
   {#if answer}
     {@const { evaluation } = answer}
     {@const { still } = desk}
     <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
     <div class="min-h-0 flex-1 overflow-auto px-3 pb-2 text-[12.5px]" tabindex="0" role="group" aria-label="All facts">
       <dl data-testid="structure-facts">
-        {#each FACTS as { name, title, text, value, change } (name)}
-          <div class="flex items-baseline gap-2 border-b border-dotted border-line py-px">
-            <dt class="min-w-0 flex-1 truncate" {title}>{name}</dt>
-            <dd class="figures m-0 flex-none">
+        {#each facts as { name, title, text, value, change } (name)}
+          <div class="flex flex-wrap items-baseline gap-x-2 border-b border-dotted border-line py-px">
+            <dt class="flex-none" {title}>{name}</dt>
+            <dd class="figures m-0 ml-auto text-right">
               {text(evaluation)}
               {#if still && value && change}
                 {@const by = value(evaluation) - value(still)}
@@ -133,27 +57,28 @@
                     title="against the market as it is">({change(by)})</span
                   >{/if}
               {/if}
+              {#if beside}<span class="text-soft" title="what stands beside">· {text(beside)}</span>{/if}
             </dd>
           </div>
         {/each}
       </dl>
-      <div class="mt-2 grid grid-cols-2 gap-x-4" role="group" aria-label="Greeks of the whole">
-        {#each GREEKS as name (name)}
-          <span class="flex border-b border-dotted border-line py-px"
+      <div
+        class="mt-2 grid gap-x-4 {beside ? 'grid-cols-1' : 'grid-cols-2'}"
+        role="group"
+        aria-label="Greeks of the whole"
+      >
+        {#each rows as { name, title, text } (name)}
+          <span class="flex gap-2 border-b border-dotted border-line py-px" {title}
             ><span class="flex-1">{name}</span><span class="figures"
-              >{figures.signed(evaluation.values[name] * desk.times, greekDigits[name])}</span
+              >{text(evaluation)}{#if beside}<span class="text-soft" title="what stands beside">
+                  · {text(beside)}</span
+                >{/if}</span
             ></span
           >
         {/each}
-        <span class="flex border-b border-dotted border-line py-px" title="for a point of 25-delta risk reversal"
-          ><span class="flex-1">skew</span><span class="figures">{signedMoney(evaluation.skew)}</span></span
-        >
-        <span class="flex border-b border-dotted border-line py-px" title="for a point of 25-delta butterfly"
-          ><span class="flex-1">curvature</span><span class="figures">{signedMoney(evaluation.curvature)}</span></span
-        >
       </div>
     </div>
   {:else}
-    <p class="m-auto text-soft">{desk.problem ?? 'Working out …'}</p>
+    <p class="m-auto text-soft">{desk.waiting}</p>
   {/if}
 </section>

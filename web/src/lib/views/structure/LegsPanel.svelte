@@ -1,6 +1,16 @@
 <script lang="ts">
+  import ArrowDown from '@lucide/svelte/icons/arrow-down';
+  import ArrowLeft from '@lucide/svelte/icons/arrow-left';
+  import ArrowRight from '@lucide/svelte/icons/arrow-right';
+  import ArrowUp from '@lucide/svelte/icons/arrow-up';
+  import CalendarArrowUp from '@lucide/svelte/icons/calendar-arrow-up';
   import Minus from '@lucide/svelte/icons/minus';
   import Plus from '@lucide/svelte/icons/plus';
+  import Reverse from '@lucide/svelte/icons/flip-vertical-2';
+  import Redo from '@lucide/svelte/icons/redo-2';
+  import Split from '@lucide/svelte/icons/split';
+  import Undo from '@lucide/svelte/icons/undo-2';
+  import X from '@lucide/svelte/icons/x';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
@@ -10,6 +20,7 @@
   import { DataGrid, Toggles, type Head } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
   import { FILLS, PARAMS } from './params';
+  import Beside from './Beside.svelte';
   import Shelf from './Shelf.svelte';
   import { structureSentence } from './words';
 
@@ -41,6 +52,27 @@
     { label: 'change', isHidden: true },
   ];
 
+  /** What is done to all legs: what they become, or null where that cannot be. */
+  const whole = $derived([
+    { icon: ArrowLeft, label: 'One strike down', title: 'all legs a listed strike lower', to: desk.alongStrikes(-1) },
+    { icon: ArrowRight, label: 'One strike up', title: 'all legs a listed strike higher', to: desk.alongStrikes(1) },
+    { icon: ArrowDown, label: 'One expiry back', title: 'all legs in the expiry before theirs', to: desk.rolled(-1) },
+    { icon: ArrowUp, label: 'One expiry on', title: 'all legs in the expiry after theirs', to: desk.rolled(1) },
+    { words: '× 2', label: 'Twice as many', title: 'every quantity doubled', to: desk.scaled(2) },
+    { words: '÷ 2', label: 'Half as many', title: 'every quantity halved', to: desk.scaled(0.5) },
+  ]);
+
+  function onkeydown(event: KeyboardEvent): void {
+    const isTyped = event.target instanceof Element && event.target.matches('input, textarea');
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || isTyped) return;
+    event.preventDefault();
+    if (event.shiftKey) desk.redo();
+    else desk.undo();
+  }
+
+  const held = $derived(answer?.request.held === 0 ? undefined : answer?.evaluation.legs.at(-1));
+  const isIndex = $derived(bench.market.underlying?.kind === 'index');
+
   offerTable(
     'legs',
     () => `Legs of the structure on ${bench.context.symbol}`,
@@ -62,15 +94,14 @@
   );
 </script>
 
+<svelte:window {onkeydown} />
+
 <section class="panel min-h-0 flex-1" aria-label="Legs">
   <header class="flex flex-none items-baseline gap-2 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Legs</h2>
     <span class="flex-1"></span>
     <Shelf />
-    <button class="btn btn-xs" title="what is bought is sold, what is sold is bought" onclick={() => desk.reverse()}
-      >reverse</button
-    >
-    <button class="btn btn-xs" onclick={() => (bench.context.legs = [])}>clear</button>
+    <Beside {desk} />
     <Toggles
       label="Fill"
       options={FILLS}
@@ -83,6 +114,51 @@
         })[fill]}
     />
   </header>
+  <div class="flex flex-none flex-wrap items-center gap-1 px-3 pt-1" role="group" aria-label="All legs">
+    <button
+      class="btn btn-square btn-xs"
+      aria-label="Undo"
+      title="undo (ctrl z)"
+      disabled={!desk.steps.canUndo}
+      onclick={() => desk.undo()}><Undo size={13} /></button
+    >
+    <button
+      class="btn btn-square btn-xs"
+      aria-label="Redo"
+      title="do it again (ctrl shift z)"
+      disabled={!desk.steps.canRedo}
+      onclick={() => desk.redo()}><Redo size={13} /></button
+    >
+    <span class="h-4 w-px bg-line"></span>
+    {#each whole as { icon: Icon, words, label, title, to } (label)}
+      <button
+        class="btn btn-xs {Icon ? 'btn-square' : 'px-1'}"
+        aria-label={label}
+        {title}
+        disabled={to === null}
+        onclick={() => desk.take(to)}
+        >{#if Icon}<Icon size={13} />{:else}{words}{/if}</button
+      >
+    {/each}
+    <span class="h-4 w-px bg-line"></span>
+    <button
+      class="btn px-1 btn-xs"
+      title={isIndex
+        ? 'an index cannot be traded: its fund and futures can'
+        : `holds as much of the underlying as makes delta nothing: ${figures.signed(desk.neutral, 0)} of it`}
+      disabled={isIndex || !Number.isFinite(desk.neutral) || desk.neutral === params.held}
+      onclick={() => (params.held = desk.neutral)}>delta 0</button
+    >
+    <button
+      class="btn btn-square btn-xs"
+      aria-label="Reverse"
+      title="reverse: what is bought is sold, what is sold is bought"
+      onclick={() => desk.reverse()}><Reverse size={13} /></button
+    >
+    <button class="btn btn-square btn-xs" aria-label="Clear" title="let all of it go" onclick={() => desk.clear()}
+      ><X size={13} /></button
+    >
+  </div>
   <DataGrid
     label="Legs"
     heads={HEADS}
@@ -112,9 +188,34 @@
           class="cursor-pointer px-0.5 text-soft hover:text-ink"
           aria-label="One more of {legWords(leg)}"
           onclick={() => desk.change(i, 1)}><Plus size={12} /></button
+        ><button
+          class="cursor-pointer px-0.5 text-soft hover:text-ink disabled:opacity-30"
+          aria-label="Roll {legWords(leg)}"
+          title="to the next expiry, on the nearest strike"
+          disabled={desk.rolled(1, i) === null}
+          onclick={() => desk.take(desk.rolled(1, i))}><CalendarArrowUp size={12} /></button
+        ><button
+          class="cursor-pointer px-0.5 text-soft hover:text-ink disabled:opacity-30"
+          aria-label="Split {legWords(leg)}"
+          title="half of it to the next strike away from the money"
+          disabled={desk.split(i) === null}
+          onclick={() => desk.take(desk.split(i))}><Split size={12} /></button
         >
       </td>
     {/snippet}
   </DataGrid>
+  {#if params.held !== 0}
+    <p class="m-0 flex flex-none items-baseline gap-2 px-3 py-1 text-[12px]" data-testid="structure-held">
+      <b class="figures {params.held > 0 ? 'text-gain' : 'text-loss'}">{figures.signed(params.held, 0)}</b>
+      {bench.context.symbol} itself
+      {#if held}<span class="text-soft">at <span class="figures">{figures.fixed(held.entry, decimals)}</span></span
+        >{/if}
+      <button
+        class="ml-auto cursor-pointer text-soft hover:text-ink"
+        aria-label="Without the underlying"
+        onclick={() => (params.held = 0)}><X size={12} /></button
+      >
+    </p>
+  {/if}
   {#if sentence}<div class="flex-none p-2 pt-0"><Sentence {sentence} /></div>{/if}
 </section>

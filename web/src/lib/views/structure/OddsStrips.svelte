@@ -1,7 +1,7 @@
 <script lang="ts">
   import { figures, zoneWords } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
-  import { MARGIN } from './charts/profile';
+  import { MARGIN } from './charts/lines';
   import type { Evaluated, StructureDesk } from './desk.svelte';
 
   /** Odds of the zones between break-evens, a strip for each basis, under the axis of the profile; over them the past as dots. */
@@ -11,7 +11,7 @@
   const decimals = $derived(bench.market.decimals);
   let width = $state(0);
 
-  const range = $derived([answer.prices[0]!, answer.prices.at(-1)!] as const);
+  const range = $derived([answer.x[0]!, answer.x.at(-1)!] as const);
   const inner = $derived(Math.max(0, width - MARGIN.l - MARGIN.r));
   const toX = (price: number) =>
     MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));

@@ -1,13 +1,17 @@
 <script lang="ts">
-  import { dayOf, instantAfter } from '@umwelt/core';
-  import { Chart } from '$lib/charts';
+  import { dayOf, DAYS_PER_YEAR, instantAfter } from '@umwelt/core';
+  import { Chart, type Figure } from '$lib/charts';
   import { figures, shortDay } from '$lib/formats';
   import { useParams, useTheme, useWorkbench } from '$lib/state';
-  import { Slider, Toggles } from '$lib/ui';
-  import { curveColor, profileFigure, type NamedCurve } from './charts/profile';
-  import { isTold, type StructureDesk } from './desk.svelte';
+  import { legWords } from '$lib/structure';
+  import { Toggles } from '$lib/ui';
+  import { legsFigure, mapFigure, volFigure } from './charts/others';
+  import { curveColor, profileFigure, ROLES, type NamedCurve } from './charts/profile';
+  import { isTold, type Evaluated, type StructureDesk } from './desk.svelte';
+  import LegHandles from './LegHandles.svelte';
   import OddsStrips from './OddsStrips.svelte';
-  import { MOST_SKEW, MOST_VOL, PARAMS, QUANTITIES, UNITS } from './params';
+  import { PARAMS, PICTURES, QUANTITIES, UNITS, type Picture } from './params';
+  import Scenario from './Scenario.svelte';
 
   let { desk }: { desk: StructureDesk } = $props();
 
@@ -16,49 +20,104 @@
   const params = useParams(PARAMS);
   const decimals = $derived(bench.market.decimals);
   const answer = $derived(desk.answer);
+  let width = $state(0);
 
-  const ROLES = ['now', 'third', 'two-thirds', 'horizon', 'scenario'] as const;
+  const NAMES: Record<Picture, string> = { price: 'by price', vol: 'by vol', map: 'map', legs: 'legs' };
+  const TITLES: Record<Picture, string> = {
+    price: 'along the price, a curve for each date',
+    vol: 'along the vol at the price as it is, a curve for each date',
+    map: 'over price and date, as colours',
+    legs: 'each leg alone at the first expiry, and all of them',
+  };
 
-  const curves = $derived.by((): NamedCurve[] => {
-    if (!answer) return [];
-    const { request, shown } = answer;
-    return answer.curves.map((columns, i): NamedCurve => {
-      const role = ROLES[i]!;
-      const day = shortDay(dayOf(bench.market.calendar, instantAfter(shown.snapshot.instant, request.moments[i]!)));
+  function curvesOf({ request, shown, curves }: Evaluated): NamedCurve[] {
+    return curves.map((columns, i): NamedCurve => {
+      const role = ROLES[i] ?? 'horizon';
+      const at = instantAfter(shown.snapshot.instant, request.moments[i]!);
+      const day = shortDay(dayOf(bench.market.calendar, at));
       return { columns, role, name: role === 'now' ? 'today' : role === 'horizon' ? `${day}, expiry` : day };
     });
+  }
+
+  const isMap = $derived(answer !== null && answer.request.moments.length > ROLES.length);
+  const curves = $derived(answer ? curvesOf(answer) : []);
+  /** What the answer at hand can draw: another picture and a Greek come with the next one. */
+  const picture = $derived.by((): Picture => {
+    if (isMap) return 'map';
+    if (answer?.request.along === 'vol') return 'vol';
+    return params.pictured === 'legs' ? 'legs' : 'price';
   });
-  /** A Greek is drawn once there is an answer with it. */
-  const quantity = $derived(answer && isTold(params.drawn, answer.request.depth) ? params.drawn : 'profit');
-  const figure = $derived(
-    answer
-      ? profileFigure({
-          ...{
-            prices: answer.prices,
-            curves,
-            quantity,
-            times: desk.times,
-            digits: desk.digits,
-            decimals,
-            tokens: theme.tokens,
-          },
-          price: answer.price,
-          breakEvens: answer.evaluation.profile.breakEvens,
-          strikes: answer.request.legs.map(({ strike }) => strike),
-        })
-      : null,
+  const quantity = $derived(
+    answer && picture !== 'legs' && isTold(params.drawn, answer.request.depth) ? params.drawn : 'profit',
   );
-  const unitWords = $derived(
-    params.unit === 'money' ? `in money, × ${figures.count(bench.market.underlying?.multiplier ?? 1)}` : 'per unit',
-  );
+  const beside = $derived.by(() => {
+    const { before } = desk;
+    if (!before || !isTold(params.drawn, answer?.request.depth ?? 'values')) return null;
+    const [now, then] = before.curves;
+    if (!now || !then) return null;
+    return {
+      x: before.x,
+      curves: [
+        { columns: now, role: 'now', name: 'today' },
+        { columns: then, role: 'horizon', name: 'expiry' },
+      ] satisfies NamedCurve[],
+    };
+  });
+
+  const figure = $derived.by((): Figure | null => {
+    if (!answer) return null;
+    const { price, x, request, evaluation } = answer;
+    const drawn = {
+      ...{ x, curves, quantity, times: desk.times, digits: desk.digits, decimals, tokens: theme.tokens },
+    };
+    if (picture === 'vol') {
+      const now = evaluation.legs[0]!.vol;
+      const iv30 = bench.moment.summary?.iv30 ?? now;
+      const { low, high } = bench.moment.rank ?? { low: iv30, high: iv30 };
+      return volFigure({ ...drawn, level: { now: iv30, low, high } });
+    }
+    if (picture === 'map')
+      return mapFigure({ ...drawn, price, days: request.moments.map((years) => years * DAYS_PER_YEAR) });
+    if (picture === 'legs') {
+      const legs = answer.legCurves.map((pnl, i) => {
+        const leg = request.legs[i];
+        return {
+          pnl,
+          name: leg ? legWords(leg) : `${figures.signed(request.held * desk.multiplier, 0)} underlying`,
+          isBought: (leg?.quantity ?? request.held) > 0,
+        };
+      });
+      return legsFigure({ ...drawn, price, legs });
+    }
+    const strikes = request.legs.map(({ strike }) => strike);
+    return profileFigure({ ...drawn, price, strikes, breakEvens: evaluation.profile.breakEvens, before: beside });
+  });
+  const unitWords = $derived(params.unit === 'money' ? `in money, × ${figures.count(desk.multiplier)}` : 'per unit');
 </script>
 
 <section class="panel min-h-0 flex-1" aria-label="Profile">
   <header class="flex flex-none flex-wrap items-baseline gap-x-3 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Profile</h2>
-    <span class="text-[12px] text-soft">{params.drawn} by price, {unitWords}</span>
+    <Toggles
+      label="Picture"
+      options={PICTURES}
+      words={(one) => NAMES[one]}
+      titles={(one) => TITLES[one]}
+      bind:value={params.pictured}
+    />
     <span class="flex-1"></span>
-    <Toggles label="What is drawn" options={QUANTITIES} bind:value={params.drawn} />
+    <label class="flex items-baseline gap-1 text-[12px] text-soft"
+      >what
+      <select
+        class="choice"
+        aria-label="What is drawn"
+        disabled={params.pictured === 'legs'}
+        bind:value={params.drawn}
+        onkeydown={(event) => event.stopPropagation()}
+      >
+        {#each QUANTITIES as name (name)}<option value={name}>{name}</option>{/each}
+      </select></label
+    >
     <Toggles
       label="Amounts"
       options={UNITS}
@@ -67,65 +126,49 @@
     />
   </header>
   {#if figure && answer}
-    <ul class="m-0 flex flex-none flex-wrap gap-x-3 px-3 pt-1 text-[11px]" aria-label="Curves">
-      {#each curves as { name, role } (role)}
-        <li class="flex items-center gap-1">
-          <span class="h-[2px] w-[14px]" style="background: {curveColor(role, theme.tokens)}"></span>{name}
-        </li>
-      {/each}
-    </ul>
-    <Chart {figure} name="structure-profile" label="{quantity} of the structure by price" />
-    <OddsStrips {desk} {answer} />
-    <div class="flex flex-none items-center gap-2 px-3 py-1.5 text-[12px]" role="group" aria-label="Scenario">
-      <span class="w-[104px] flex-none whitespace-nowrap"
-        ><span class="text-soft">date</span>
-        <b class="figures" data-testid="scenario-date"
-          >{params.days > 0 ? `+ ${figures.fixed(desk.days, 0)} d` : 'today'}</b
-        ></span
-      >
-      <Slider
-        label="Days from now"
-        bind:value={params.days}
-        min={0}
-        max={Math.max(1, Math.floor(desk.horizonDays))}
-        step={1}
-        color="target"
-        class="min-w-0 flex-2"
-      />
-      <span class="w-[72px] flex-none whitespace-nowrap"
-        ><span class="text-soft">vol</span> <b class="figures">{figures.signed(params.volPoints, 1)}</b></span
-      >
-      <Slider
-        label="Points of vol"
-        bind:value={params.volPoints}
-        min={-MOST_VOL}
-        max={MOST_VOL}
-        step={0.1}
-        class="min-w-0 flex-1"
-      />
-      <span class="w-[82px] flex-none whitespace-nowrap"
-        ><span class="text-soft">skew</span> <b class="figures">{figures.signed(params.skewPoints, 1)}</b></span
-      >
-      <Slider
-        label="Points of skew"
-        bind:value={params.skewPoints}
-        min={-MOST_SKEW}
-        max={MOST_SKEW}
-        step={0.1}
-        class="min-w-0 flex-1"
-      />
-      <button
-        class="btn btn-xs"
-        disabled={!desk.isMoved}
-        title="back to the market as it is"
-        onclick={() => desk.leaveScenario()}>as it is</button
-      >
+    <div class="flex flex-none items-baseline gap-3 px-3 pt-1 text-[11px]">
+      <ul class="m-0 flex min-w-0 flex-1 flex-wrap gap-x-3 p-0" aria-label="Curves">
+        {#if picture === 'price' || picture === 'vol'}
+          {#each curves as { name, role } (role)}
+            <li class="flex items-center gap-1">
+              <span class="h-[2px] w-[14px]" style="background: {curveColor(role, theme.tokens)}"></span>{name}
+            </li>
+          {/each}
+          {#if beside && picture === 'price'}
+            <li class="flex items-center gap-1 text-soft">
+              <span class="h-0 w-[14px] border-t border-dashed border-current"></span>what stands beside
+            </li>
+          {/if}
+        {:else if picture === 'map'}
+          <li>{quantity} over price and days; the broken line is where it is nothing</li>
+        {:else}
+          <li>each leg alone on {curves.at(-1)?.name}; the thick line is all of them</li>
+        {/if}
+      </ul>
+      <span class="flex-none text-soft" data-testid="structure-drawn">{quantity}, {unitWords}</span>
     </div>
+    <div class="relative flex min-h-0 flex-1" bind:clientWidth={width}>
+      {#key picture === 'map'}
+        <Chart
+          {figure}
+          bundle={picture === 'map' ? 'cartesian' : 'basic'}
+          name="structure-{picture}"
+          label="{quantity} of the structure {NAMES[picture]}"
+        />
+      {/key}
+      {#if picture === 'price'}<LegHandles {desk} {answer} {width} />{/if}
+    </div>
+    {#if picture === 'price' || picture === 'legs'}<OddsStrips {desk} {answer} />{/if}
+    <Scenario {desk} />
   {:else}
-    <p class="m-auto px-6 text-center text-soft" role={desk.problem ? 'alert' : undefined}>
-      {desk.problem ??
-        bench.problem ??
-        (desk.placed === null && bench.snapshot.snapshot ? 'A leg is not listed at this moment.' : 'Working out …')}
-    </p>
+    <div class="m-auto flex flex-col items-center gap-2 px-6 text-center text-soft">
+      <p class="m-0" role={desk.problem ? 'alert' : undefined} data-testid="structure-waiting">{desk.waiting}</p>
+      {#if desk.nearest}
+        {@const { nearest } = desk}
+        <button class="btn btn-sm" onclick={() => desk.take(nearest)}
+          >take the nearest listed: {nearest.map((leg) => legWords(leg)).join(', ')}</button
+        >
+      {/if}
+    </div>
   {/if}
 </section>

@@ -25,7 +25,7 @@
 </script>
 
 <select
-  class="choice"
+  class="choice max-w-[88px]"
   aria-label="Shelf"
   title="structures of the trade, placed by delta on the expiry in focus"
   value=""

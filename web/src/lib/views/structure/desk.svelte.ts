@@ -1,9 +1,18 @@
 import {
+  alongStrikes,
+  dayOf,
   DAYS_PER_YEAR,
   FIRST_GREEKS,
   instantAfter,
+  missingLeg,
+  movedBy,
+  nearestListed,
   placeLegs,
+  rolled,
+  scaled,
+  split,
   thirds,
+  withStrike,
   yearsBetween,
   type Depth,
   type NamedLeg,
@@ -12,14 +21,35 @@ import {
 } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
 import { announcements, knownDividends } from '$lib/data/events';
+import { shortDay } from '$lib/formats';
 import { Latest } from '$lib/data/latest';
-import { Loaded, type Valued, type Workbench } from '$lib/state';
+import { Loaded, MOST_LEGS, Steps, type Valued, type Workbench } from '$lib/state';
+import { untrack } from 'svelte';
+import { legWords } from '$lib/structure';
 import { PARAMS, type Quantity, type StructureParams } from './params';
 
 /** An answer with what was asked. */
 export interface Evaluated extends StructureAnswer {
   request: StructureRequest;
   shown: Valued;
+}
+
+/** What is in hand. */
+interface Held {
+  symbol: string | null;
+  legs: readonly NamedLeg[];
+  held: number;
+}
+
+const NO_CURVES = { moments: [], along: 'price', depth: 'values' } as const;
+/** What a quantity in an address may be. */
+const MOST_QUANTITY = 999_999;
+/** Dates of the map. */
+const MAP_DATES = 33;
+
+/** Moments from now to the horizon, evenly. */
+function mapMoments(horizon: number): number[] {
+  return Array.from({ length: MAP_DATES }, (_, i) => (horizon * i) / (MAP_DATES - 1));
 }
 
 /** How much has to be told for something to be drawn. */
@@ -53,12 +83,33 @@ export class StructureDesk {
   private readonly stillAsked = new Loaded(() => {
     const { shown } = this.bench.snapshot;
     if (!this.isMoved || !shown || !this.given) return null;
-    const request = { ...this.given, scenario: {}, moments: [], depth: 'values' as const };
+    const request = { ...this.given, ...NO_CURVES, scenario: {} };
     return evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes);
   });
+  /** What stands beside, in the same scenario. */
+  private readonly beforeAsked = new Loaded(() => {
+    const { shown, snapshot } = this.bench.snapshot;
+    const { request } = this;
+    const legs = snapshot && placeLegs(snapshot, this.params.before);
+    if (!request || !shown || !legs || legs.length === 0) return null;
+    const years = Math.min(...legs.map((leg) => snapshot.slices[leg.slice]!.fit.years));
+    const depth = depthOf(this.params.drawn);
+    const asked: StructureRequest = { ...request, legs, held: 0, along: 'price', moments: [0, years], depth };
+    return evaluateStructure(shown.snapshot, asked, shown.terms, shown.quotes);
+  });
+  /** What was done to the legs. */
+  readonly steps = new Steps<Held>();
+  /** While a leg is dragged its way is no step. */
+  private isDragged = $state(false);
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
+    // Whatever changes the legs is a step: a button here, the keys of the Chain, the address.
+    $effect(() => {
+      const { symbol, legs } = bench.context;
+      const { held } = this.params;
+      if (!this.isDragged) untrack(() => this.note({ symbol, legs, held }));
+    });
     $effect(() => {
       const { shown } = bench.snapshot;
       const { request } = this;
@@ -74,16 +125,40 @@ export class StructureDesk {
 
   readonly legs: readonly NamedLeg[] = $derived.by(() => this.bench.context.legs);
 
+  private note(now: Held): void {
+    if (this.steps.now && this.steps.now.symbol !== now.symbol) this.steps.restart(now);
+    else this.steps.take(now);
+  }
+
   /** Where the legs are listed; null where one of them is not. */
   readonly placed: readonly PlacedLeg[] | null = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
     return snapshot && placeLegs(snapshot, this.legs);
   });
 
+  readonly multiplier = $derived.by(() => this.bench.market.underlying?.multiplier ?? 1);
+
+  /** The expiries that legs can stand in. */
+  private readonly slices = $derived.by(() => this.bench.snapshot.snapshot?.slices ?? []);
+
+  /** The first leg that is not listed at this moment. */
+  private readonly missing = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    return snapshot ? missingLeg(snapshot, this.legs) : undefined;
+  });
+
+  /** Where a leg is not listed: the legs that are, nearest to those in hand. */
+  readonly nearest = $derived.by(() => (this.missing ? nearestListed(this.legs, this.slices) : null));
+
+  /** What is said while there is no answer. */
+  readonly waiting = $derived.by(() => {
+    if (this.problem ?? this.bench.problem) return this.problem ?? this.bench.problem;
+    if (this.missing) return `${legWords(this.missing)} is not listed at this moment.`;
+    return 'Working out …';
+  });
+
   /** Times what amounts of a unit are shown. */
-  readonly times = $derived.by(() =>
-    this.params.unit === 'money' ? (this.bench.market.underlying?.multiplier ?? 1) : 1,
-  );
+  readonly times = $derived.by(() => (this.params.unit === 'money' ? this.multiplier : 1));
 
   /** Decimals of amounts: a multiplier takes as many as it has zeros. */
   readonly digits = $derived.by(() => Math.max(0, this.bench.market.decimals - Math.round(Math.log10(this.times))));
@@ -109,6 +184,18 @@ export class StructureDesk {
   /** The market as it is, where the scenario is another. */
   readonly still = $derived.by(() => (this.isMoved ? (this.stillAsked.value?.evaluation ?? null) : null));
 
+  /** Announcements before the last expiry of the legs. */
+  readonly announced = $derived.by((): { at: number; words: string }[] => {
+    const { shown } = this.bench.snapshot;
+    const { current, calendar } = this.bench.market;
+    if (!shown || !current || this.years.length === 0) return [];
+    const { instant } = shown.snapshot;
+    const last = instantAfter(instant, Math.max(...this.years));
+    return announcements(current.events, calendar)
+      .filter(({ at }) => at > instant && at <= last)
+      .map(({ at, title }) => ({ at, words: `${title}, ${shortDay(dayOf(calendar, at))},` }));
+  });
+
   /** What is asked whatever the scenario. */
   private readonly given = $derived.by(() => {
     const { shown } = this.bench.snapshot;
@@ -116,38 +203,130 @@ export class StructureDesk {
     if (!shown || !current || !this.placed || !(this.horizon > 0)) return null;
     const { instant } = shown.snapshot;
     const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
-    const ahead = announcements(current.events, calendar).filter(({ at }) => at > instant);
     return {
       legs: this.placed,
-      ...{ fill: this.params.fill, basis: this.bench.context.basis },
-      events: ahead.map(({ at }) => yearsBetween(instant, at)),
+      ...{ held: this.params.held / this.multiplier, fill: this.params.fill, basis: this.bench.context.basis },
+      events: this.announced.map(({ at }) => yearsBetween(instant, at)),
       dividends: knownDividends(current.events, life, calendar),
     };
   });
 
   private readonly request: StructureRequest | null = $derived.by(() => {
     if (!this.given) return null;
-    const { volPoints, skewPoints, dynamics, hasEvents, drawn } = this.params;
+    const { volPoints, skewPoints, dynamics, hasEvents, drawn, pictured } = this.params;
     const elapsed = this.days / DAYS_PER_YEAR;
     const scenario: Partial<Scenario> = {
       ...{ elapsed, volShift: volPoints / 100, skewShift: skewPoints / 100, dynamics, hasEvents },
     };
     const isOnTheWay = elapsed > 0 && elapsed < this.horizon;
-    const moments = [...thirds(0, this.horizon), ...(isOnTheWay ? [elapsed] : [])];
-    return { ...this.given, scenario, moments, depth: depthOf(drawn) };
+    const dated = [...thirds(0, this.horizon), ...(isOnTheWay ? [elapsed] : [])];
+    const moments = pictured === 'map' ? mapMoments(this.horizon) : dated;
+    const along = pictured === 'vol' ? 'vol' : 'price';
+    return { ...this.given, scenario, moments, along, depth: depthOf(drawn) };
   });
+
+  /** What stands beside, with what the worker says of it. */
+  readonly before = $derived.by(() => (this.params.before.length > 0 ? (this.beforeAsked.value ?? null) : null));
+
+  /** Takes other legs in hand, unless there are none to take. */
+  take(legs: readonly NamedLeg[] | null): void {
+    if (legs) this.bench.context.legs = legs.slice(0, MOST_LEGS);
+  }
 
   /** Turns every leg over. */
   reverse(): void {
-    this.bench.context.legs = this.legs.map((leg) => ({ ...leg, quantity: -leg.quantity }));
+    this.take(this.legs.map((leg) => ({ ...leg, quantity: -leg.quantity })));
+    this.params.held = this.params.held === 0 ? 0 : -this.params.held;
+  }
+
+  /** Lets all of it go. */
+  clear(): void {
+    this.take([]);
+    this.params.held = 0;
   }
 
   /** Makes a leg more or less; what comes to nothing goes. */
   change(at: number, by: number): void {
-    this.bench.context.legs = this.legs.flatMap((leg, i) => {
-      const quantity = leg.quantity + (i === at ? by : 0);
-      return quantity === 0 ? [] : [{ ...leg, quantity }];
-    });
+    this.take(
+      this.legs.flatMap((leg, i) => {
+        const quantity = leg.quantity + (i === at ? by : 0);
+        return quantity === 0 ? [] : [{ ...leg, quantity }];
+      }),
+    );
+  }
+
+  /** The legs so many strikes on; null where they cannot go there. */
+  alongStrikes(by: number): NamedLeg[] | null {
+    return alongStrikes(this.legs, this.slices, by);
+  }
+
+  /** The legs, or one of them, in the next expiry or the one before; null where there is none. */
+  rolled(by: 1 | -1, at?: number): NamedLeg[] | null {
+    return rolled(this.legs, this.slices, by, at);
+  }
+
+  /** The legs with half of one on the next strike; null where it cannot be halved. */
+  split(at: number): NamedLeg[] | null {
+    return this.legs.length < MOST_LEGS ? split(this.legs, this.slices, at) : null;
+  }
+
+  /** The legs times a factor; null where they would not be whole. */
+  scaled(factor: number): NamedLeg[] | null {
+    return scaled(this.legs, factor, MOST_QUANTITY);
+  }
+
+  /**
+   * Begins to drag a leg.
+   *
+   * @returns what takes it to a price, from where it began, and what lets it go
+   */
+  drag(at: number): { to: (price: number, isAlone: boolean) => void; end: () => void } {
+    const { legs, slices } = this;
+    this.isDragged = true;
+    return {
+      to: (price, isAlone) => this.take(withStrike(legs, slices, at, price, isAlone)),
+      end: () => (this.isDragged = false),
+    };
+  }
+
+  /**
+   * Begins to drag all legs.
+   *
+   * @returns what takes them so far from where they began as their strikes allow, and what lets them go
+   */
+  dragAll(): { by: (distance: number) => void; end: () => void } {
+    const { legs, slices } = this;
+    this.isDragged = true;
+    return { by: (distance) => this.take(movedBy(legs, slices, distance)), end: () => (this.isDragged = false) };
+  }
+
+  /** A leg one strike on. */
+  nudge(at: number, by: number, isAlone: boolean): void {
+    const leg = this.legs[at]!;
+    const alone = alongStrikes([leg], this.slices, by);
+    if (alone) this.take(withStrike(this.legs, this.slices, at, alone[0]!.strike, isAlone));
+  }
+
+  /** The underlying in the amount that makes delta zero, in its own units, whole ones. */
+  readonly neutral = $derived.by(() => {
+    const { answer } = this;
+    if (!answer) return NaN;
+    const ofLegs = answer.evaluation.values.delta - answer.request.held;
+    return -Math.round(ofLegs * this.multiplier);
+  });
+
+  undo(): void {
+    this.restore(this.steps.undo());
+  }
+
+  redo(): void {
+    this.restore(this.steps.redo());
+  }
+
+  private restore(step: Held | null): void {
+    if (!step) return;
+    this.bench.context.legs = step.legs;
+    this.params.held = step.held;
   }
 
   /** Leaves the scenario. */

@@ -7,4 +7,4 @@ export { default as FactsPanel } from './FactsPanel.svelte';
 export { default as LegsPanel } from './LegsPanel.svelte';
 export { default as ProfilePanel } from './ProfilePanel.svelte';
 export { default as Shelf } from './Shelf.svelte';
-export { default as StressPanel } from './StressPanel.svelte';
+export { default as UnderPanel } from './UnderPanel.svelte';

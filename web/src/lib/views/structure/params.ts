@@ -1,4 +1,5 @@
-import { DYNAMICS, MOVED_GREEKS, type Dynamics } from '@umwelt/core';
+import { DYNAMICS, MOVED_GREEKS, type Dynamics, type NamedLeg } from '@umwelt/core';
+import { legsParam } from '$lib/address';
 import { defineParams, flag, numberIn, oneOf } from '$lib/address/params';
 
 /** What is drawn along the price. */
@@ -18,7 +19,20 @@ export const MOST_SKEW = 6;
 /** Days that an address may say; a structure goes no further than its horizon. */
 const MOST_DAYS = 2000;
 
+/** Along what it is drawn: the price, the vol, price and date as a map, or leg by leg. */
+export const PICTURES = ['price', 'vol', 'map', 'legs'] as const;
+export type Picture = (typeof PICTURES)[number];
+
+/** What is under the profile. */
+export const UNDERS = ['stress', 'greeks', 'kept'] as const;
+export type Under = (typeof UNDERS)[number];
+
+/** Units of the underlying that can be held beside the legs. */
+const MOST_HELD = 1e7;
+
 export interface StructureParams {
+  pictured: Picture;
+  under: Under;
   drawn: Quantity;
   fill: FillName;
   unit: Unit;
@@ -29,10 +43,16 @@ export interface StructureParams {
   dynamics: Dynamics;
   /** Whether announcements take their variance with them. */
   hasEvents: boolean;
+  /** Of the underlying, in its own units. */
+  held: number;
+  /** Another structure that stands beside. */
+  before: readonly NamedLeg[];
 }
 
 export const PARAMS = defineParams<StructureParams>(
   {
+    pictured: oneOf('along', PICTURES, 'price'),
+    under: oneOf('under', UNDERS, 'stress'),
     drawn: oneOf('draw', QUANTITIES, 'profit'),
     fill: oneOf('fill', FILLS, 'mid'),
     unit: oneOf('in', UNITS, 'money'),
@@ -41,6 +61,8 @@ export const PARAMS = defineParams<StructureParams>(
     skewPoints: numberIn('skewshift', [-MOST_SKEW, MOST_SKEW], 0),
     dynamics: oneOf('dynamics', DYNAMICS, 'strike'),
     hasEvents: flag('events', 'even', true),
+    held: numberIn('held', [-MOST_HELD, MOST_HELD], 0),
+    before: legsParam('before'),
   },
-  { ofUnderlying: ['days'] },
+  { ofUnderlying: ['days', 'held', 'before'] },
 );

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { evaluateLegs, type StructureRequest } from '$lib/data/structure';
 import type { Tokens } from '$lib/state';
 import { EXPIRIES, makeSnapshot, makeValued } from '$lib/testing/snapshot';
+import { legsFigure, mapFigure, volFigure } from './charts/others';
 import { profileFigure, type NamedCurve } from './charts/profile';
 import { oddsOf, structureSentence } from './words';
 
@@ -24,7 +25,7 @@ const condor = [leg('put', 92, 1), leg('put', 96, -1), leg('call', 104, -1), leg
 function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<StructureRequest> = {}) {
   const request: StructureRequest = {
     legs: placeLegs(snapshot, legs)!,
-    ...{ fill: 'mid', basis: 'curve', scenario: {}, events: [], dividends: [] },
+    ...{ held: 0, fill: 'mid', basis: 'curve', scenario: {}, events: [], dividends: [], along: 'price' },
     moments: [0, 0.05, snapshot.slices[1]!.fit.years],
     depth: 'first',
     ...more,
@@ -34,7 +35,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
 
 describe('legs in hand', () => {
   it('come to what their mids and their limits say; past moves stand beside as twenty dots', () => {
-    const { evaluation, prices, curves } = answerOf(condor);
+    const { evaluation, x: prices, curves, legCurves } = answerOf(condor);
     const { dots } = evaluation;
     const mid = (one: ReturnType<typeof leg>) => {
       const slice = snapshot.slices.find(({ expiry }) => expiry === one.expiry)!;
@@ -49,6 +50,10 @@ describe('legs in hand', () => {
     // Even steps, and the strikes.
     expect([prices, ...curves.map(({ pnl }) => pnl)].map(({ length }) => length)).toEqual([125, 125, 125, 125]);
     for (const { strike } of condor) expect(prices).toContain(strike);
+    // What legs gain alone is what they gain together.
+    const last = curves[2]!.pnl;
+    for (const [i, pnl] of last.entries())
+      expect(legCurves.reduce((sum, one) => sum + one[i]!, 0)).toBeCloseTo(pnl, 12);
     expect(dots).toHaveLength(20);
     const share = dots.filter(({ profit }) => profit > 0).length / 20;
     expect(Math.abs(share - oddsOf(evaluation, 'past')!.profit)).toBeLessThanOrEqual(0.05);
@@ -97,7 +102,7 @@ describe('the profile', () => {
     focus: 'F',
     ink: 'I',
   } as unknown as Tokens;
-  const { prices, curves, evaluation } = answerOf(condor);
+  const { x: prices, curves, legCurves, evaluation } = answerOf(condor);
   const middle = prices.findIndex((price) => price >= snapshot.price);
   const named: NamedCurve[] = [
     { name: 'today', role: 'now', columns: curves[0]! },
@@ -105,7 +110,7 @@ describe('the profile', () => {
     { name: 'expiry', role: 'horizon', columns: curves[2]! },
   ];
   const input = {
-    prices,
+    x: prices,
     curves: named,
     times: 100,
     digits: 0,
@@ -129,6 +134,62 @@ describe('the profile', () => {
     const table = figure.table();
     expect(table.rows[middle]).toEqual([prices[middle], ...lines.map(({ y }) => y[middle])]);
     expect(figure.layout.shapes).toHaveLength(4);
+  });
+  it('draws what stands beside along the same prices, nothing where it is not told', () => {
+    const beside = answerOf([leg('call', 104, 1)], { moments: [0, snapshot.slices[1]!.fit.years] });
+    const before = {
+      x: beside.x,
+      curves: [
+        { name: 'today', role: 'now' as const, columns: beside.curves[0]! },
+        { name: 'expiry', role: 'horizon' as const, columns: beside.curves[1]! },
+      ],
+    };
+    const figure = profileFigure({ ...input, quantity: 'profit', before });
+    const lines = figure.data.filter((trace) => trace.type === 'scatter' && trace.mode === 'lines') as {
+      y: number[];
+      name: string;
+    }[];
+    expect(lines.map(({ name }) => name).slice(0, 2)).toEqual(['today, beside', 'expiry, beside']);
+    const [at] = [prices.indexOf(104)];
+    expect(lines[1]!.y[at]).toBeCloseTo(-100 * beside.evaluation.entry, 9);
+  });
+  it('along the vol the axis tells where a month stands; what is sold loses as vol rises', () => {
+    const byVol = answerOf(condor, { along: 'vol', moments: [0] });
+    expect([...byVol.x].filter((shift) => Math.abs(shift) < 1e-12)).toEqual([0]);
+    const level = { now: 0.2, low: 0.15, high: 0.3 };
+    const figure = volFigure({
+      ...input,
+      ...byVol,
+      curves: [{ ...named[0]!, columns: byVol.curves[0]! }],
+      quantity: 'profit',
+      level,
+    });
+    const [line] = figure.data as { x: number[]; y: number[] }[];
+    const now = line!.x.findIndex((at) => Math.abs(at - 20) < 1e-9);
+    const { values, entry } = evaluation;
+    expect(line!.y[now]).toBeCloseTo(100 * (values.value - entry), 9);
+    expect(line!.y[now + 2]!).toBeLessThan(line!.y[now]!);
+    expect((line!.y[now + 1]! - line!.y[now - 1]!) / 100).toBeCloseTo(values.vega, 4);
+    expect(figure.layout.shapes![0]).toMatchObject({ x0: 15, x1: 30 });
+  });
+  it('legs alone sum to what they are together', () => {
+    const legs = legCurves.map((pnl, i) => ({ name: `leg ${i}`, isBought: condor[i]!.quantity > 0, pnl }));
+    const { rows } = legsFigure({ ...input, quantity: 'profit', legs }).table();
+    for (const [, ...values] of rows as number[][])
+      expect(values.slice(0, 4).reduce((sum, value) => sum + value, 0)).toBeCloseTo(values[4]!, 9);
+  });
+  it('a map has a row for each date, from now to the first expiry', () => {
+    const { years } = snapshot.slices[1]!.fit;
+    const moments = [0, 0.5 * years, years];
+    const mapped = answerOf(condor, { moments });
+    const figure = mapFigure({
+      ...{ ...input, x: mapped.x, quantity: 'profit', days: moments.map((one) => 365 * one) },
+      curves: mapped.curves.map((columns) => ({ name: '', role: 'now', columns })),
+    });
+    const [heat] = figure.data as unknown as { z: number[][]; y: number[] }[];
+    expect(heat!.z.map(({ length }) => length)).toEqual(Array(3).fill(mapped.x.length));
+    expect(heat!.z[2]![mapped.x.indexOf(96)]).toBeCloseTo(-100 * evaluation.entry, 9);
+    expect(figure.table().rows).toHaveLength(3 * mapped.x.length);
   });
   it('draws a Greek without grounds', () => {
     const figure = profileFigure({ ...input, quantity: 'vega' });

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { FactsPanel, LegsPanel, ProfilePanel, Shelf, StressPanel, StructureDesk } from '$lib/views/structure';
+  import { FactsPanel, LegsPanel, ProfilePanel, Shelf, StructureDesk, UnderPanel } from '$lib/views/structure';
   import { useWorkbench } from '$lib/state';
   import { Split } from '$lib/ui';
 
@@ -10,7 +10,7 @@
 {#snippet profile()}<ProfilePanel {desk} />{/snippet}
 {#snippet legs()}<LegsPanel {desk} />{/snippet}
 {#snippet facts()}<FactsPanel {desk} />{/snippet}
-{#snippet stress()}<StressPanel {desk} />{/snippet}
+{#snippet under()}<UnderPanel {desk} />{/snippet}
 {#snippet left()}
   <Split
     id="structure-left"
@@ -18,11 +18,11 @@
     label="Height of the profile"
     size={72}
     first={profile}
-    second={stress}
+    second={under}
   />
 {/snippet}
 {#snippet right()}
-  <Split id="structure-right" direction="vertical" label="Height of the legs" size={36} first={legs} second={facts} />
+  <Split id="structure-right" direction="vertical" label="Height of the legs" size={42} first={legs} second={facts} />
 {/snippet}
 
 {#if bench.market.current && bench.moment.index < 0}

@@ -1,3 +1,4 @@
+import { performance as nodePerformance } from 'node:perf_hooks';
 import ExcelJS from 'exceljs';
 import fc from 'fast-check';
 import { parquetWriteBuffer } from 'hyparquet-writer';
@@ -269,11 +270,11 @@ describe('what cannot be read', () => {
         for (let n = 0; n < 200; n++) yield long;
       },
     };
-    const before = performance.eventLoopUtilization();
+    const before = nodePerformance.eventLoopUtilization();
     await refused(`{${keys}}`).rejects.toThrow('513 or more columns');
     await refused(blank).rejects.toThrow('million rows are blank');
     await expect(inspectFile(EMPTY, heavy)).rejects.toThrow('asks for more memory');
-    const { utilization } = performance.eventLoopUtilization(before);
+    const { utilization } = nodePerformance.eventLoopUtilization(before);
     // The share of the time that this thread is at work does not depend on how fast the machine is; here it would be nearly all.
     expect(utilization).toBeLessThan(0.5);
   });

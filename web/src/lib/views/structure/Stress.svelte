@@ -7,6 +7,7 @@
 
   let { desk }: { desk: StructureDesk } = $props();
 
+  /** Profit by moves of the price and factors of the vols, against the fill. */
   const answer = $derived(desk.answer);
   const heads = $derived<Head[]>([
     { label: 'vol', align: 'left', title: 'times what it is' },
@@ -32,26 +33,17 @@
   );
 </script>
 
-<section class="panel min-h-0 flex-1" aria-label="Stress">
-  <header class="flex flex-none items-baseline gap-3 px-3 pt-2">
-    <h2 class="text-[15px] font-bold">Stress</h2>
-    <span class="text-[12px] text-soft"
-      >profit against the fill, at the date of the scenario; the worst cell is marked</span
-    >
-  </header>
-  {#if answer}
-    <DataGrid label="Stress" {heads} {rows} keyOf={({ factor }) => factor} isDense isEdged testid="structure-stress">
-      {#snippet row({ factor, pnl })}
-        <th class="cell text-left! font-[inherit]">× {figures.fixed(factor, 1)}</th>
-        {#each pnl as value, i (i)}
-          <td
-            class="cell {value < 0 ? 'text-loss' : ''} {value === worst ? 'font-bold underline decoration-dotted' : ''}"
-            >{money(value)}</td
-          >
-        {/each}
-      {/snippet}
-    </DataGrid>
-  {:else}
-    <p class="m-auto text-soft">{desk.problem ?? 'Working out …'}</p>
-  {/if}
-</section>
+{#if answer}
+  <DataGrid label="Stress" {heads} {rows} keyOf={({ factor }) => factor} isDense isEdged testid="structure-stress">
+    {#snippet row({ factor, pnl })}
+      <th class="cell text-left! font-[inherit]">× {figures.fixed(factor, 1)}</th>
+      {#each pnl as value, i (i)}
+        <td class="cell {value < 0 ? 'text-loss' : ''} {value === worst ? 'font-bold underline decoration-dotted' : ''}"
+          >{money(value)}</td
+        >
+      {/each}
+    {/snippet}
+  </DataGrid>
+{:else}
+  <p class="m-auto text-soft">{desk.waiting}</p>
+{/if}
