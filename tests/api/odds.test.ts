@@ -9,7 +9,6 @@ import {
   PriceResponse,
   ProbabilitiesResponse,
   SnapshotResponse,
-  StructuresResponse,
   TapeResponse,
 } from '../../web/src/lib/api/schemas';
 import { get, post, problemOf, request } from './client';
@@ -282,102 +281,6 @@ describe('what is held of moves, prints and open contracts', () => {
     expect(open.path.at(-1)!.callOpenInterest).toBe(calls.reduce((sum, one) => sum + (one.openInterest ?? 0), 0));
     await problemOf('/underlyings/MRX40/open-contracts?expiry=2031-04-18', 404);
     await problemOf('/underlyings/MRX40/open-contracts', 400);
-  });
-});
-
-describe('structures', () => {
-  const legs = [
-    { expiry: '2031-04-17', strike: 4300, side: 'call', quantity: 1 },
-    { expiry: '2031-04-17', strike: 4400, side: 'call', quantity: -1 },
-  ];
-  const send = (method: string, path: string, body?: unknown) =>
-    request(path, { method, ...(body !== undefined && { body: JSON.stringify(body) }) });
-  it('are kept at what they are worth, changed, deleted and brought back', async () => {
-    const { structures } = await post('/structures', { symbol: 'MRX40', legs, note: 'a vertical' }, StructuresResponse);
-    const row = structures.at(-1)!;
-    const chain = await get('/underlyings/MRX40/chain?expiry=2031-04-17', ChainResponse);
-    const of = (strike: number) => chain.contracts.find((one) => one.strike === strike && one.side === 'call')!;
-    const [long, short] = [of(4300), of(4400)];
-    expect(row.value).toBeCloseTo(long.theory! - short.theory!, 9);
-    expect(row.mid).toBeCloseTo(long.mid! - short.mid!, 9);
-    expect(row.now).toMatchObject({ missing: null, multiplier: 10 });
-    expect(row.now!.worst).toBeCloseTo(long.ask! - short.bid!, 9);
-    expect(row.now!.best).toBeCloseTo(long.bid! - short.ask!, 9);
-    expect(row.now!.vega).toBeCloseTo(long.vega! - short.vega!, 9);
-    await send('PUT', `/structures/${row.id}`, { version: row.version, quantity: -4 });
-    const then = '2031-03-12T16:45:00.000Z';
-    const earlier = await get(`/structures?asof=${then}`, StructuresResponse);
-    const seen = earlier.structures.find(({ id }) => id === row.id)!;
-    expect(seen).toMatchObject({ quantity: -4, note: 'a vertical', mid: row.mid, now: { asof: then } });
-    const csv = await (await request('/structures?format=csv')).text();
-    expect(csv).toContain('+1 2031-04-17 4300 call; -1 2031-04-17 4400 call');
-    const left = (await (await send('DELETE', `/structures/${row.id}`)).json()) as { structures: { id: number }[] };
-    expect(left.structures.map(({ id }) => id)).not.toContain(row.id);
-    const { id, value, mid, created, asof } = row;
-    expect((await send('PUT', `/structures/${id}`, { version: 2, quantity: 2 })).status).toBe(404);
-    const back = await post(`/structures/${id}/restore`, {}, StructuresResponse);
-    expect(back.structures.find((one) => one.id === id)).toMatchObject({ quantity: -4, value, mid, created, asof });
-    // Only what was deleted is brought back.
-    for (const other of [id, 2 ** 31 - 1]) await problemOf(`/structures/${other}/restore`, 404, json({}));
-    await send('DELETE', `/structures/${id}`);
-    expect((await send('DELETE', `/structures/${id}`)).status).toBe(404);
-  });
-  it('of two who change the same the second is told what the first has made of it', async () => {
-    const { structures } = await post('/structures', { symbol: 'MRX40', legs, note: 'two hands' }, StructuresResponse);
-    const { id, version } = structures.at(-1)!;
-    const path = `/structures/${id}`;
-    const put = (body: object) => ({ method: 'PUT', body: JSON.stringify(body) });
-    const both = await Promise.all([2, 3].map((quantity) => request(path, put({ version, quantity }))));
-    expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
-    const { current, detail } = await problemOf(path, 409, put({ version, note: 'late' }));
-    expect(detail).toContain('changed since by somebody else');
-    expect(current).toMatchObject({ id, note: 'two hands', version: version + 1 });
-    await problemOf(path, 400, put({ note: 'blind' }));
-    expect((await send('PUT', path, { version: version + 1, note: 'late' })).status).toBe(200);
-    await send('DELETE', path);
-  });
-  it('one key of a caller makes one, sent as often as he likes', async () => {
-    const key = `once ${process.pid}`.replace(' ', '-');
-    const keyed = (note: string, name = key) =>
-      request('/structures', {
-        method: 'POST',
-        headers: { 'idempotency-key': name },
-        body: JSON.stringify({ symbol: 'MRX40', legs, note }),
-      });
-    const note = `made once ${process.pid}`;
-    const answers = await Promise.all(Array.from({ length: 6 }, () => keyed(note)));
-    expect(answers.map(({ status }) => status)).toEqual(Array(6).fill(200));
-    const texts = await Promise.all(answers.map((answer) => answer.text()));
-    expect(new Set(texts).size).toBe(1);
-    const made = async () =>
-      (await get('/structures', StructuresResponse)).structures.filter((row) => row.note === note);
-    expect(await made()).toHaveLength(1);
-    // For another request it does not stand, and one that was refused may be put right.
-    expect((await keyed('something else')).status).toBe(422);
-    expect((await keyed('x', 'a key with spaces')).status).toBe(400);
-    const again = `${key}-again`;
-    expect((await keyed('n'.repeat(5000), again)).status).toBe(400);
-    expect((await keyed(note, again)).status).toBe(200);
-    expect(await made()).toHaveLength(2);
-    for (const { id } of await made()) await send('DELETE', `/structures/${id}`);
-    const file = { method: 'POST', headers: { 'idempotency-key': key }, body: 'symbol,name,kind\nONCE,Once,index\n' };
-    const [first, second] = [await request('/imports', file), await request('/imports', file)];
-    expect([first.status, second.status]).toEqual([202, 202]);
-    expect(second.headers.get('location')).toBe(first.headers.get('location'));
-  });
-  it('that cannot be priced are not kept, and what is wrong is named by its place', async () => {
-    const count = async () => (await get('/structures', StructuresResponse)).structures.length;
-    const before = await count();
-    const unlisted = { symbol: 'MRX40', legs: [{ ...legs[0], strike: 4301 }] };
-    expect((await problemOf('/structures', 422, json(unlisted))).detail).toContain('has no strike 4301');
-    await problemOf('/structures', 404, json({ symbol: 'NONE', legs }));
-    const { errors } = await problemOf(
-      '/structures',
-      400,
-      json({ symbol: 'MRX40', legs: [{ ...legs[0], quantity: 0 }] }),
-    );
-    expect(errors!.map(({ path }) => path)).toContain('legs.0.quantity');
-    expect(await count()).toBe(before);
   });
 });
 

@@ -59,7 +59,8 @@ test('a structure is picked, priced, kept, noted, deleted and brought back', asy
   const row = list.getByRole('row', { name: /4 300 call.*4 400 call/ }).last();
   await expect(row).toBeVisible();
   await row.getByRole('spinbutton').fill('-3');
-  await row.getByRole('textbox').fill('sold against the fund');
+  await row.getByRole('textbox', { name: /^Note/ }).fill('sold against the fund');
+  await row.getByRole('textbox', { name: /^Tags/ }).fill('fund, april');
   await page.keyboard.press('Tab');
   // Somebody else sees it without being told.
   const other = await browser.newPage();
@@ -69,7 +70,8 @@ test('a structure is picked, priced, kept, noted, deleted and brought back', asy
     .getByRole('row', { name: /4 300 call.*4 400 call/ })
     .last();
   await expect(theirs.getByRole('spinbutton')).toHaveValue('-3');
-  await expect(theirs.getByRole('textbox')).toHaveValue('sold against the fund');
+  await expect(theirs.getByRole('textbox', { name: /^Note/ })).toHaveValue('sold against the fund');
+  await expect(theirs.getByRole('textbox', { name: /^Tags/ })).toHaveValue('fund, april');
   await other.close();
 
   const count = await list.locator('tbody tr').count();
@@ -99,9 +101,12 @@ base('two who change the same of a kept structure are told, and what they change
   const { id, version } = structures.find((one) => one.note === note)!;
   // The page has seen this, and looks again only when it is let.
   let stale: string | null = JSON.stringify({ structures });
-  await page.route('**/api/v1/structures*', (route) =>
-    route.request().method() === 'GET' && stale !== null
-      ? route.fulfill({ contentType: 'application/json', body: stale })
+  await page.route('**/api/v1/structures/stream*', (route) =>
+    stale !== null
+      ? route.fulfill({
+          contentType: 'text/event-stream',
+          body: `retry: 100\nevent: structures\ndata: ${stale}\n\n`,
+        })
       : route.continue(),
   );
   await page.goto('/chain?symbol=MRX40&drawer=priced');
@@ -110,7 +115,8 @@ base('two who change the same of a kept structure are told, and what they change
     .getByRole('row')
     .filter({ has: page.locator(`input[maxlength="2000"]`) })
     .last();
-  await expect(row.getByRole('textbox')).toHaveValue(note);
+  const noted = row.getByRole('textbox', { name: /^Note/ });
+  await expect(noted).toHaveValue(note);
   expect((await page.request.put(`${api}/${id}`, { data: { version, quantity: 5 } })).status()).toBe(200);
   const now = async () => {
     const all = (await (await page.request.get(api)).json()) as {
@@ -120,7 +126,7 @@ base('two who change the same of a kept structure are told, and what they change
     return [found.quantity, found.note];
   };
   // Another field: both hold.
-  await row.getByRole('textbox').fill('mine');
+  await noted.fill('mine');
   await page.keyboard.press('Tab');
   await expect.poll(now).toEqual([5, 'mine']);
   // The same: who is second chooses.

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { drawn, expect, numberOf, open, test } from './fixtures';
 
 const CONDOR = 'legs=1p3850@2031-04-17,-1p3950@2031-04-17,-1c4450@2031-04-17,1c4550@2031-04-17';
@@ -161,4 +162,46 @@ test('the underlying makes delta nothing; other pictures; Greeks of legs sum to 
   // Vols that stick to moneyness say so in the address.
   await profile.getByRole('combobox', { name: 'What keeps its vol' }).selectOption('moneyness');
   await expect(page).toHaveURL(/dynamics=moneyness/);
+});
+
+test('a structure is kept by name, put beside another, handed over as a file and taken in again', async ({ page }) => {
+  await open(page, '/structure?symbol=TIDL&legs=1c50@2031-04-17,-1c52@2031-04-17&held=-20&under=kept');
+  const name = `kept ${Date.now()}`;
+  await page.getByRole('textbox', { name: 'Name to keep it by' }).fill(name);
+  await page.keyboard.press('Enter');
+  const list = page.getByTestId('kept-structures');
+  const row = list.getByRole('row').filter({ has: page.locator(`th[title^="${name}"]`) });
+  await expect(row).toHaveCount(1);
+  await expect(row).toContainText('−20 itself');
+  // A file of all of them, which comes in again: there are twice as many.
+  const saved = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'csv', exact: true }).click();
+  const text = await readFile(await (await saved).path(), 'utf8');
+  const lines = text.split('\r\n').filter((line, i) => i === 0 || line.includes(name));
+  expect(lines).toHaveLength(4);
+  const file = (rows: readonly string[]) => ({
+    name: 'one.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(rows.join('\n')),
+  });
+  await page.getByLabel('Import structures').setInputFiles(file(lines));
+  await expect(row).toHaveCount(2);
+  // What makes no sense is told by its row, and nothing of it is kept.
+  await page.getByLabel('Import structures').setInputFiles(file([...lines, lines[1]!.replace('call', 'both')]));
+  await expect(page.getByRole('alert')).toHaveText('row 5: “both” is neither call nor put nor underlying');
+  await expect(row).toHaveCount(2);
+  await row.first().getByRole('button', { name: /^Put/ }).click();
+  await expect(page).toHaveURL(/before=1c50@/);
+  await page.getByRole('button', { name: 'Clear' }).click();
+  await open(page, '/structure?symbol=CAIR&legs=1c110@2031-04-17&under=kept');
+  // Taken in hand again it brings its underlying along.
+  await row.first().getByRole('button', { name: /^TIDL/ }).click();
+  await expect(page).toHaveURL(/symbol=TIDL.*legs=1c50@2031-04-17,-1c52@2031-04-17&held=-20/);
+  for (const left of [1, 0]) {
+    await row
+      .first()
+      .getByRole('button', { name: /^Delete/ })
+      .click();
+    await expect(row).toHaveCount(left);
+  }
 });

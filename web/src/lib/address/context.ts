@@ -16,7 +16,7 @@ import {
   type Settlement,
   type Side,
 } from '@umwelt/core';
-import { defineParams, flag, moment, numberOf, oneOf, plain, word, type Joint, type Param } from './params';
+import { defineParams, flag, moment, numberIn, numberOf, oneOf, plain, word, type Joint, type Param } from './params';
 
 /** The quote that a contract's own vol is read from. */
 export const QUOTES = ['mid', 'bid', 'ask'] as const;
@@ -68,6 +68,8 @@ export interface Context {
   side: Side | null;
   /** Contracts of the underlying that are picked as one structure. */
   legs: readonly NamedLeg[];
+  /** Of the underlying beside them, in its own units. */
+  held: number;
   speed: PlaySpeed;
   playStep: PlayStep;
   playSpan: PlaySpan;
@@ -103,6 +105,9 @@ export const windowParam = (name: string): Param<Window> => ({
 });
 
 const nameOf = ({ expiry, settlement }: NamedExpiry) => expiryName({ expiry, settlement: settlement ?? 'pm' });
+
+/** Units of the underlying that can be held beside the legs. */
+const MOST_HELD = 1e7;
 
 /** Legs of the underlying such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`. */
 export const MOST_LEGS = 12;
@@ -176,10 +181,11 @@ export const CONTEXT = defineParams<Context, 'expiry' | 'settlement' | 'realized
       write: plain,
     },
     legs: legsParam('legs'),
+    held: numberIn('held', [-MOST_HELD, MOST_HELD], 0),
     speed: numberOf('speed', PLAY_SPEEDS, 8),
     playStep: oneOf('step', PLAY_STEPS, 'session'),
     playSpan: numberOf('play', PLAY_SPANS, 0),
     isLooping: flag('loop', 'on'),
   },
-  { joint: [expiry, realized], ofUnderlying: ['expiry', 'settlement', 'strike', 'side', 'legs'] },
+  { joint: [expiry, realized], ofUnderlying: ['expiry', 'settlement', 'strike', 'side', 'legs', 'held'] },
 );

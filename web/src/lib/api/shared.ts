@@ -64,10 +64,11 @@ export const format = z.enum(['json', 'csv']).optional();
 /** A list, as JSON or as a table. */
 export const ListQuery = z.object({ format });
 
-export const AsofQuery = z.object({
+export const MomentQuery = z.object({
   asof: moment.optional().describe('the latest snapshot at or before it; the latest of all when left out'),
-  format,
 });
+
+export const AsofQuery = MomentQuery.extend({ format });
 
 export const finite = z.number().finite();
 

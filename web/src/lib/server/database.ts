@@ -1,7 +1,7 @@
 import { KeptAnswers } from './api/kept';
 import { openDatabase, type Database } from './db';
 import { FeedHub } from './feed';
-import { heldColumns, HoldingsCounts, type HeldColumns } from './market';
+import { heldColumns, HoldingsCounts, StructuresHub, type HeldColumns } from './market';
 
 let opened: Database | null = null;
 const UPLOAD_CONNECTIONS = 2;
@@ -53,4 +53,12 @@ let hub: FeedHub | null = null;
 export function feedHub(): FeedHub {
   hub ??= new FeedHub(database());
   return hub;
+}
+
+let kept: StructuresHub | null = null;
+
+/** Broadcasts what kept structures are worth to all listeners of this process. */
+export function structuresHub(): StructuresHub {
+  kept ??= new StructuresHub(database());
+  return kept;
 }

@@ -1,5 +1,5 @@
 import { defineEndpoint } from '../define';
-import { AsofQuery } from '../shared';
+import { AsofQuery, MomentQuery } from '../shared';
 import {
   EvaluateRequest,
   EvaluateResponse,
@@ -7,6 +7,7 @@ import {
   MarketEvaluateResponse,
   StructureChange,
   StructureRequest,
+  StructuresRequest,
   StructuresResponse,
 } from './schemas';
 
@@ -30,11 +31,31 @@ export const keepStructure = defineEndpoint({
   creates: true,
 });
 
+export const keepStructures = defineEndpoint({
+  method: 'POST',
+  path: '/structures/import',
+  access: 'open',
+  summary: 'Keeps structures at what they are worth, all of them or none',
+  body: StructuresRequest,
+  response: StructuresResponse,
+  creates: true,
+});
+
+export const streamStructures = defineEndpoint({
+  method: 'GET',
+  path: '/structures/stream',
+  access: 'open',
+  summary: 'Server-sent events: all kept structures, whenever one of them or what it is worth has changed',
+  query: MomentQuery,
+  response: StructuresResponse,
+  answers: 'events',
+});
+
 export const changeStructure = defineEndpoint({
   method: 'PUT',
   path: '/structures/{id}',
   access: 'open',
-  summary: 'Changes how many there are of a structure, or what is noted of it',
+  summary: 'Changes how many there are of a structure, its name, its tags, or what is noted of it',
   body: StructureChange,
   response: StructuresResponse,
 });

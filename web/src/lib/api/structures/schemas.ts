@@ -7,6 +7,10 @@ import { day, moment, number, orNull, positive, settlement, side, symbol, unsaid
 const MOST_LEGS = 12;
 
 const MOST_NOTE = 2000;
+const MOST_NAME = 120;
+const MOST_TAG = 40;
+const MOST_TAGS = 20;
+const MOST_HELD = 1e9;
 
 const MOST_QUANTITY = 1e6;
 
@@ -26,18 +30,52 @@ const structureQuantity = z.int().min(-MOST_QUANTITY).max(MOST_QUANTITY);
 
 const structureNote = z.string().max(MOST_NOTE);
 
-export const StructureRequest = z
-  .object({
-    symbol,
-    legs: z.array(LegRequest).min(1).max(MOST_LEGS),
-    quantity: structureQuantity.default(1),
-    note: structureNote.default(''),
-    asof: moment.optional().describe('priced at the latest moment at or before it'),
-  })
-  .meta({ id: 'StructureRequest' });
+const structureName = z.string().trim().max(MOST_NAME);
+
+/** Each once, without blanks around them. */
+const structureTags = z
+  .array(
+    z
+      .string()
+      .trim()
+      .min(1)
+      .max(MOST_TAG)
+      .regex(/^[^,;]*$/, 'must hold neither a comma nor a semicolon'),
+  )
+  .max(MOST_TAGS)
+  .transform((tags) => [...new Set(tags)]);
+
+const heldUnits = number.min(-MOST_HELD).max(MOST_HELD).describe('of the underlying beside the legs, in its own units');
+
+const Structure = z.object({
+  symbol,
+  legs: z.array(LegRequest).min(1).max(MOST_LEGS),
+  held: heldUnits.default(0),
+  quantity: structureQuantity.default(1),
+  name: structureName.default(''),
+  tags: structureTags.default([]),
+  note: structureNote.default(''),
+});
+
+const pricedAt = moment.optional().describe('priced at the latest moment at or before it');
+
+export const StructureRequest = Structure.extend({ asof: pricedAt }).meta({ id: 'StructureRequest' });
+
+/** More come in several parts. */
+const MOST_STRUCTURES = 500;
+
+export const StructuresRequest = z
+  .object({ structures: z.array(Structure).min(1).max(MOST_STRUCTURES), asof: pricedAt })
+  .meta({ id: 'StructuresRequest' });
 
 export const StructureChange = z
-  .object({ version, quantity: structureQuantity.optional(), note: structureNote.optional() })
+  .object({
+    version,
+    quantity: structureQuantity.optional(),
+    name: structureName.optional(),
+    tags: structureTags.optional(),
+    note: structureNote.optional(),
+  })
   .meta({ id: 'StructureChange' });
 
 const StructureNow = z.object({
@@ -64,7 +102,10 @@ export const StructuresResponse = z
         id: number,
         symbol: z.string(),
         legs: z.array(LegRequest.extend({ settlement })),
+        held: number.describe('of the underlying beside the legs, in its own units'),
         quantity: number,
+        name: z.string(),
+        tags: z.array(z.string()),
         note: z.string(),
         asof: moment.describe('when it was priced'),
         value: orNull,

@@ -87,6 +87,15 @@ export function headsOf({ element }: RowsSchema): string[] {
   return Object.entries(element.shape).flatMap(([name, field]) => (field instanceof z.ZodArray ? [] : [name]));
 }
 
+/** A stream of server-sent events. @throws ApiError where there is none, as many listen as may */
+export function eventsAnswer(stream: ReadableStream<Uint8Array> | null): Response {
+  if (!stream)
+    throw new ApiError(503, 'Too many streams', 'as many streams are open as may be: close some, or ask again');
+  return new Response(stream, {
+    headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-cache', 'x-accel-buffering': 'no' },
+  });
+}
+
 /** Rows as CSV, under heads that are there without any rows as well. */
 export function csvAnswer(name: string, columns: string[], rows: readonly object[]): Response {
   // What does not exist is an empty cell; one that a spreadsheet would run as a formula is escaped.

@@ -1,7 +1,7 @@
 /**
  * API: schemas, problem details, and what the endpoints share. The routes below src/routes/api/v1 are thin.
  */
-export { endpoint, idOf, csvAnswer, headsOf, jsonAnswer, notFound, readQuery } from './endpoint';
+export { endpoint, eventsAnswer, idOf, csvAnswer, headsOf, jsonAnswer, notFound, readQuery } from './endpoint';
 export { LARGE_BODY, readBody, readBytes } from './body';
 export { creatingEndpoint } from './once';
 export { incomingFile } from './incoming';

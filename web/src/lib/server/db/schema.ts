@@ -482,7 +482,11 @@ export const structures = pgTable('structures', {
   /** No foreign key: what people have made is kept when the data are removed, and works again when they are back. */
   symbol: text('symbol').notNull(),
   legs: jsonb('legs').$type<StoredLeg[]>().notNull(),
+  /** Of the underlying beside the legs, in its own units. */
+  held: doublePrecision('held').notNull().default(0),
   quantity: doublePrecision('quantity').notNull(),
+  name: text('name').notNull().default(''),
+  tags: text('tags').array().notNull().default([]),
   note: text('note').notNull().default(''),
   /** The moment of the market at which it was priced, and its theory on the curve and its mid then, for one unit. */
   asof: instant('asof').notNull(),

@@ -1,58 +1,12 @@
 import type { Database } from '../db';
 import { messageOf } from '../errors';
+import { Listener, message } from '../stream';
 import { LiveMarket } from './live';
 import { readFeed, type FeedState } from './state';
 
 const TICK_MS = 1000;
 const ALIVE_MS = 15_000;
 const MOST_LISTENERS = 500;
-
-/**
- * A listener. Only the newest message of each kind is queued: a slow reader misses some, and never falls behind.
- */
-export class Listener {
-  private readonly waiting = new Map<string, string>();
-  private controller: ReadableStreamDefaultController<Uint8Array> | null = null;
-  private readonly encoder = new TextEncoder();
-  /** Nothing has been said to it yet. */
-  isNew = true;
-
-  constructor(readonly symbols: readonly string[]) {}
-
-  /** The stream of what is said; `onEnd` when nobody reads it any longer. */
-  stream(onEnd: () => void): ReadableStream<Uint8Array> {
-    return new ReadableStream({
-      start: (controller) => {
-        this.controller = controller;
-      },
-      pull: () => this.hand(),
-      cancel: () => {
-        this.controller = null;
-        onEnd();
-      },
-    });
-  }
-
-  /** @param kind what a later message of the same kind replaces */
-  say(kind: string, message: string): void {
-    this.waiting.set(kind, message);
-    this.hand();
-  }
-
-  private hand(): void {
-    if (!this.controller || (this.controller.desiredSize ?? 0) <= 0 || this.waiting.size === 0) return;
-    const all = [...this.waiting.values()].join('');
-    // Cleared first: the stream asks for more before it has taken this.
-    this.waiting.clear();
-    this.controller.enqueue(this.encoder.encode(all));
-  }
-}
-
-/** A message as server-sent events write it. */
-function message(event: string, data: unknown): string {
-  // JSON has no line breaks of its own, so that one line of data is enough.
-  return `event: ${event}\ndata: ${JSON.stringify(data)}\n\n`;
-}
 
 /** The feed as the API writes it. */
 export function feedAnswer({ status, speed, moment, storedTo, importId, isKept }: FeedState) {
@@ -62,7 +16,7 @@ export function feedAnswer({ status, speed, moment, storedTo, importId, isKept }
 
 /** Tells all listeners of a process how the feed goes on. Works as long as somebody listens. */
 export class FeedHub {
-  private readonly listeners = new Set<Listener>();
+  private readonly listeners = new Set<Listener<readonly string[]>>();
   private readonly market: LiveMarket;
   private timer: ReturnType<typeof setTimeout> | null = null;
   private isTelling = false;
@@ -131,11 +85,11 @@ export class FeedHub {
         prices: await this.market.prices(moment, state.storedTo),
       });
       for (const listener of told) listener.say('prices', prices);
-      for (const symbol of new Set(told.flatMap((listener) => listener.symbols))) {
+      for (const symbol of new Set(told.flatMap((listener) => listener.topic))) {
         const snapshot = await this.market.snapshot(symbol, moment, state.storedTo);
         if (!snapshot) continue;
         const said = message('snapshot', snapshot);
-        for (const listener of told) if (listener.symbols.includes(symbol)) listener.say(`snapshot ${symbol}`, said);
+        for (const listener of told) if (listener.topic.includes(symbol)) listener.say(`snapshot ${symbol}`, said);
       }
     }
     for (const listener of told) listener.isNew = false;

@@ -3,7 +3,7 @@
  * stands in the database; a worker states it and stores every quarter of an hour, every server streams what lies between.
  * May import the demo world, db, ingest and market.
  */
-export { FeedHub, feedAnswer, Listener } from './hub';
+export { FeedHub, feedAnswer } from './hub';
 export { keepFeed, type FeedKeeper } from './keeper';
 export { LiveMarket } from './live';
 export { feedSnapshot } from './snapshot';

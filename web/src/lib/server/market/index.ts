@@ -7,7 +7,8 @@ export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRo
 export { BAR_MINUTES, listIntradayBars } from './intraday';
 export { listExpectedMoves, listOpenContracts } from './moves';
 export { latestPrint, listTape } from './tape';
-export { changeStructure, dropStructure, keepStructure, listStructures, restoreStructure } from './structures';
+export { StructuresHub } from './structures-hub';
+export { changeStructure, dropStructure, keepStructures, listStructures, restoreStructure } from './structures';
 export { peersOf } from './peers';
 export { conesAt, skewsAt } from './wall';
 export { heldColumns, type HeldColumns } from './held';

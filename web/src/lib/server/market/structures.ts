@@ -10,7 +10,7 @@ import {
   type PlacedLeg,
   type PricedStructure,
 } from '@umwelt/core';
-import { and, asc, eq, isNotNull, isNull, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNotNull, isNull, max, sql } from 'drizzle-orm';
 import { atOneMoment, tables, type Database, type Queryable } from '../db';
 import { ConflictError } from '../errors';
 import { findUnderlying, loadLatest, type StoredSnapshot } from './queries';
@@ -21,7 +21,7 @@ const { structures } = tables;
 type StructureRow = typeof structures.$inferSelect;
 
 /** What people choose of a structure that is kept. */
-export type StructureGiven = Pick<StructureRow, 'symbol' | 'quantity' | 'note'> & {
+export type StructureGiven = Pick<StructureRow, 'symbol' | 'held' | 'quantity' | 'name' | 'tags' | 'note'> & {
   legs: readonly Omit<NamedLeg, 'symbol'>[];
 };
 
@@ -33,7 +33,7 @@ export type StructureNow = { asof: string; price: number; multiplier: number } &
 function structureNow(
   underlying: Underlying,
   stored: StoredSnapshot,
-  given: StructureGiven['legs'],
+  { legs: given, held }: Pick<StructureGiven, 'legs' | 'held'>,
 ): { now: StructureNow; placed: readonly PlacedLeg[] } {
   const listed = { symbol: stored.snapshot.symbol, slices: fittedSlices(stored) };
   const legs = given.map((leg) => ({ ...leg, symbol: listed.symbol }));
@@ -45,7 +45,23 @@ function structureNow(
   const placed = placeLegs(listed, legs);
   if (!placed) return { now: { ...at, missing: missingWords(listed, missingLeg(listed, legs)!) }, placed: [] };
   const priced = priceLegsOnCurve(listed, placed, writtenOn(stored.snapshot, underlying));
-  return { now: { ...at, missing: null, ...priced }, placed };
+  const beside = withHeld(priced, held / underlying.multiplier, at.price);
+  return { now: { ...at, missing: null, ...beside }, placed };
+}
+
+/** With so many units of the underlying, which is traded at its price and has a delta of one. */
+function withHeld(priced: PricedStructure, units: number, price: number): PricedStructure {
+  if (units === 0) return priced;
+  const more = units * price;
+  const { value, worst, mid, best, delta } = priced;
+  return {
+    ...priced,
+    value: value + more,
+    worst: worst + more,
+    mid: mid + more,
+    best: best + more,
+    delta: delta + units,
+  };
 }
 
 function missingWords({ slices }: { slices: readonly ExpiryId[] }, leg: NamedLeg): string {
@@ -78,9 +94,9 @@ class Market {
     });
   }
 
-  async value(symbol: string, legs: StructureGiven['legs']) {
+  async value({ symbol, ...given }: Pick<StructureGiven, 'symbol' | 'legs' | 'held'>) {
     const found = await this.load(symbol);
-    return found && structureNow(found.underlying, found.stored, legs);
+    return found && structureNow(found.underlying, found.stored, given);
   }
 }
 
@@ -94,34 +110,41 @@ export async function listStructures(database: Database, moment?: Date) {
       asof: asof.toISOString(),
       created: created.toISOString(),
       changed: changed.toISOString(),
-      now: (await market.value(row.symbol, row.legs))?.now ?? null,
+      now: (await market.value(row))?.now ?? null,
     })),
   );
 }
 
 /**
- * Keeps a structure with what it is worth at a moment.
+ * Keeps structures with what they are worth at a moment, all of them or none.
  *
- * @returns a sentence where it cannot be priced; nothing is kept then
+ * @returns which of them cannot be priced, and a sentence why; nothing is kept then
  */
-export async function keepStructure(database: Database, given: StructureGiven, moment?: Date): Promise<string | null> {
-  const valued = await new Market(database, moment).value(given.symbol, given.legs);
-  if (!valued) return `no snapshot of ${given.symbol} is held`;
-  const { now, placed } = valued;
-  if (now.missing !== null) return now.missing;
-  // How an expiry settles is kept, said or not.
-  const legs = placed.map(({ expiry, settlement, strike, side, quantity }) => ({
-    ...{ expiry, settlement, strike, side, quantity },
-  }));
-  const { value, mid } = now;
-  await database
-    .insert(structures)
-    .values({ ...given, legs, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });
+export async function keepStructures(
+  database: Database,
+  given: readonly StructureGiven[],
+  moment?: Date,
+): Promise<{ at: number; words: string } | null> {
+  const market = new Market(database, moment);
+  const rows: (typeof structures.$inferInsert)[] = [];
+  for (const [at, one] of given.entries()) {
+    const valued = await market.value(one);
+    if (!valued) return { at, words: `no snapshot of ${one.symbol} is held` };
+    const { now, placed } = valued;
+    if (now.missing !== null) return { at, words: now.missing };
+    // How an expiry settles is kept, said or not.
+    const legs = placed.map(({ expiry, settlement, strike, side, quantity }) => ({
+      ...{ expiry, settlement, strike, side, quantity },
+    }));
+    const { value, mid } = now;
+    rows.push({ ...one, legs, asof: new Date(now.asof), value: orNull(value), mid: orNull(mid) });
+  }
+  if (rows.length > 0) await database.insert(structures).values(rows);
   return null;
 }
 
 /**
- * Changes how many of a structure there are, or what is noted of it; false where there is none.
+ * Changes how many of a structure there are, what it is called, its tags, or what is noted of it; false where there is none.
  *
  * @param seen the version that whoever changes it has seen
  * @throws ConflictError where it is another by now
@@ -130,7 +153,7 @@ export async function changeStructure(
   database: Queryable,
   id: number,
   seen: number,
-  change: Partial<Pick<StructureRow, 'quantity' | 'note'>>,
+  change: Partial<Pick<StructureRow, 'quantity' | 'name' | 'tags' | 'note'>>,
 ): Promise<boolean> {
   const which = and(eq(structures.id, id), isNull(structures.dropped));
   const rows = await database
@@ -141,8 +164,30 @@ export async function changeStructure(
   if (rows.length > 0) return true;
   const [now] = await database.select().from(structures).where(which);
   if (!now) return false;
-  const { quantity, note, version, changed } = now;
-  throw new ConflictError('the structure', { id, quantity, note, version, changed: changed.toISOString() });
+  const { quantity, name, tags, note, version, changed } = now;
+  throw new ConflictError('the structure', { id, quantity, name, tags, note, version, changed: changed.toISOString() });
+}
+
+/** What tells that kept structures, or the market that they are on, are others than they were. */
+export async function structuresMark(database: Database): Promise<string> {
+  const isKept = isNull(structures.dropped);
+  const [sums] = await database
+    .select({
+      count: sql`count(*)`,
+      ids: sql`coalesce(sum(${structures.id}), 0)`,
+      versions: sql`coalesce(sum(${structures.version}), 0)`,
+    })
+    .from(structures)
+    .where(isKept);
+  const kept = database.selectDistinct({ symbol: structures.symbol }).from(structures).where(isKept);
+  const { symbol, asof } = tables.snapshots;
+  const newest = await database
+    .select({ symbol, asof: max(asof) })
+    .from(tables.snapshots)
+    .where(inArray(symbol, kept))
+    .groupBy(symbol)
+    .orderBy(symbol);
+  return JSON.stringify([sums, newest]);
 }
 
 /** Brings a structure that was deleted back as it was; false where none was. */

@@ -1,12 +1,9 @@
 <script lang="ts">
   import { useParams } from '$lib/state';
-  import KeptPanel from './KeptPanel.svelte';
+  import { KeptPanel } from '$lib/kept';
   import { DRAWER_NAMES, PARAMS } from './params';
   import TargetPanel from './TargetPanel.svelte';
   import ThetaPanel from './ThetaPanel.svelte';
-
-  /** @prop edition raised when a structure was kept */
-  let { edition }: { edition: number } = $props();
 
   const params = useParams(PARAMS);
 </script>
@@ -14,5 +11,5 @@
 <section class="panel flex-1" aria-label={DRAWER_NAMES[params.drawer]}>
   {#if params.drawer === 'target'}<TargetPanel />
   {:else if params.drawer === 'theta'}<ThetaPanel />
-  {:else}<KeptPanel {edition} />{/if}
+  {:else}<KeptPanel />{/if}
 </section>

@@ -1,9 +1,9 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
+  import { keepInHand } from '$lib/kept';
   import { useWorkbench, problemOf } from '$lib/state';
   import type { ChainDesk } from './desk.svelte';
-  import { keepStructure } from './structures';
   import { legWords } from '$lib/structure';
   import { Worked } from '$lib/ui';
 
@@ -19,11 +19,8 @@
   const money = (value: number) => (value === Infinity ? UNLIMITED : figures.fixed(value, decimals));
 
   async function keep(): Promise<void> {
-    const { symbol, legs, asof } = bench.context;
-    if (!symbol) return;
     try {
-      const given = legs.map(({ symbol: _, settlement, ...leg }) => ({ ...leg, ...(settlement && { settlement }) }));
-      await keepStructure({ symbol, legs: given, ...(asof && { asof }) });
+      await keepInHand(bench);
       problem = null;
       onkept();
     } catch (error) {
@@ -56,6 +53,20 @@
       >
     </span>
   {/each}
+  {#if bench.context.held !== 0}
+    <span
+      class="figures flex flex-none items-center gap-1 rounded border border-line bg-panel px-1.5"
+      title="not in what stands here: Structure counts it"
+    >
+      {figures.signed(bench.context.held, 0)}
+      {bench.context.symbol} itself
+      <button
+        class="cursor-pointer text-soft hover:text-ink"
+        aria-label="Take the underlying out"
+        onclick={() => (bench.context.held = 0)}><X size={11} /></button
+      >
+    </span>
+  {/if}
   {#if typeof structure === 'string'}
     <span class="text-loss" role="alert">{structure}</span>
   {:else if structure}
@@ -113,6 +124,6 @@
       >
       <button class="btn btn-xs" onclick={keep} title="into the list of kept structures, which all share">keep</button>
     {/if}
-    <button class="btn btn-xs" onclick={() => (bench.context.legs = [])}>clear</button>
+    <button class="btn btn-xs" onclick={() => Object.assign(bench.context, { legs: [], held: 0 })}>clear</button>
   </span>
 </div>

@@ -12,11 +12,10 @@ import {
   type ChainColumnId,
 } from '$lib/columns';
 import { readOwnSets } from './column-sets';
-import { gainOf, type KeptStructure } from './structures';
 import { chainItems, placeInMove, strikesWithin } from './rows';
 import { legWords, pickedStructure, withLeg, type PickedStructure } from '$lib/structure';
 import { distanceOf, placeWords, tapeTable, type Print } from './tape';
-import { decayWork, keptWork, printWork, targetWork } from './work';
+import { decayWork, printWork, targetWork } from './work';
 import { metOn } from './target';
 import { decayRows } from './theta';
 
@@ -208,18 +207,6 @@ describe('a picked structure', () => {
     expect(pickedStructure(snapshot, valued.values, [leg(1, 101)], choice)).toBe(
       '17 Apr 101 is not listed at this moment.',
     );
-  });
-  it('that is kept gains by its mids, for all of them', () => {
-    const row = {
-      quantity: -3,
-      mid: 2,
-      now: { missing: null, mid: 2.5, multiplier: 100 },
-    } as unknown as KeptStructure;
-    expect(gainOf(row)).toBe(-150);
-    expect(gainOf({ ...row, now: null })).toBeNaN();
-    const work = keptWork(row, 'a spread', 'gain');
-    expect(work.lines.find(({ key }) => key === 'gain')!.tex).toBe('(2.5 - 2)\\cdot(-3)\\cdot100 = -150');
-    expect(keptWork({ ...row, now: null }, 'a spread', 'gain').lines).toEqual([]);
   });
 });
 

@@ -1,13 +1,12 @@
-import { legWords } from '$lib/structure';
 import type { ViewCommands } from '$lib/state/view';
-import { loadKeptStructures, openKept } from './structures';
+import { loadKeptStructures, nameOf, openKept } from '$lib/kept';
 
 /** Structures that are kept: each picks its legs again. */
 export const commandsOf: ViewCommands['commandsOf'] = async (bench, open) =>
   (await loadKeptStructures(bench.context.asof)).map((row) => ({
     id: `structure ${row.id}`,
     kind: 'structure',
-    label: `${row.symbol} ${row.legs.map((leg) => legWords(leg)).join(', ')}`,
+    label: `${row.symbol} ${nameOf(row)}`,
     hint: row.note ?? undefined,
     run: () => {
       openKept(bench, row);

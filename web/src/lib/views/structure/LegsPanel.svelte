@@ -146,8 +146,8 @@
       title={isIndex
         ? 'an index cannot be traded: its fund and futures can'
         : `holds as much of the underlying as makes delta nothing: ${figures.signed(desk.neutral, 0)} of it`}
-      disabled={isIndex || !Number.isFinite(desk.neutral) || desk.neutral === params.held}
-      onclick={() => (params.held = desk.neutral)}>delta 0</button
+      disabled={isIndex || !Number.isFinite(desk.neutral) || desk.neutral === bench.context.held}
+      onclick={() => (bench.context.held = desk.neutral)}>delta 0</button
     >
     <button
       class="btn btn-square btn-xs"
@@ -204,16 +204,17 @@
       </td>
     {/snippet}
   </DataGrid>
-  {#if params.held !== 0}
+  {#if bench.context.held !== 0}
     <p class="m-0 flex flex-none items-baseline gap-2 px-3 py-1 text-[12px]" data-testid="structure-held">
-      <b class="figures {params.held > 0 ? 'text-gain' : 'text-loss'}">{figures.signed(params.held, 0)}</b>
+      <b class="figures {bench.context.held > 0 ? 'text-gain' : 'text-loss'}">{figures.signed(bench.context.held, 0)}</b
+      >
       {bench.context.symbol} itself
       {#if held}<span class="text-soft">at <span class="figures">{figures.fixed(held.entry, decimals)}</span></span
         >{/if}
       <button
         class="ml-auto cursor-pointer text-soft hover:text-ink"
         aria-label="Without the underlying"
-        onclick={() => (params.held = 0)}><X size={12} /></button
+        onclick={() => (bench.context.held = 0)}><X size={12} /></button
       >
     </p>
   {/if}

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { useParams } from '$lib/state';
+  import { keepInHand, KeptPanel, type KeptStructure } from '$lib/kept';
+  import { problemOf, useParams, useWorkbench } from '$lib/state';
   import { TitleTabs } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
   import LegGreeks from './LegGreeks.svelte';
@@ -16,12 +17,50 @@
     greeks: 'of all of each leg, on the basis, in the scenario',
     kept: '',
   };
+
+  const bench = useWorkbench();
+  let name = $state('');
+  let problem = $state<string | null>(null);
+
+  async function keep(): Promise<void> {
+    try {
+      await keepInHand(bench, name);
+      name = '';
+      problem = null;
+    } catch (error) {
+      problem = problemOf(error);
+    }
+  }
+
+  function putBeside({ symbol, legs }: KeptStructure): void {
+    params.before = legs.map((leg) => ({ ...leg, symbol }));
+  }
 </script>
 
 <section class="panel min-h-0 flex-1" aria-label={NAMES[params.under]}>
   <header class="flex flex-none items-baseline gap-3 px-3 pt-2">
     <TitleTabs label="Under the profile" options={UNDERS} names={NAMES} bind:value={params.under} />
     <span class="min-w-0 truncate text-[12px] text-soft">{SAYS[params.under]}</span>
+    {#if params.under === 'kept'}
+      <span class="flex-1"></span>
+      {#if problem}<span class="truncate text-[12px] text-loss" role="alert">{problem}</span>{/if}
+      <input
+        class="w-40 rounded-[4px] border border-line bg-panel px-1.5 text-[12px]"
+        aria-label="Name to keep it by"
+        placeholder="name"
+        maxlength="120"
+        bind:value={name}
+        onkeydown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Enter') void keep();
+        }}
+      />
+      <button class="btn btn-xs" disabled={desk.legs.length === 0} onclick={() => void keep()}
+        >keep what is in hand</button
+      >
+    {/if}
   </header>
-  {#if params.under === 'stress'}<Stress {desk} />{:else if params.under === 'greeks'}<LegGreeks {desk} />{/if}
+  {#if params.under === 'stress'}<Stress {desk} />{:else if params.under === 'greeks'}<LegGreeks
+      {desk}
+    />{:else}<KeptPanel beside={putBeside} />{/if}
 </section>

@@ -106,8 +106,7 @@ export class StructureDesk {
     this.params = bench.address.of(PARAMS);
     // Whatever changes the legs is a step: a button here, the keys of the Chain, the address.
     $effect(() => {
-      const { symbol, legs } = bench.context;
-      const { held } = this.params;
+      const { symbol, legs, held } = bench.context;
       if (!this.isDragged) untrack(() => this.note({ symbol, legs, held }));
     });
     $effect(() => {
@@ -205,7 +204,7 @@ export class StructureDesk {
     const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
     return {
       legs: this.placed,
-      ...{ held: this.params.held / this.multiplier, fill: this.params.fill, basis: this.bench.context.basis },
+      ...{ held: this.bench.context.held / this.multiplier, fill: this.params.fill, basis: this.bench.context.basis },
       events: this.announced.map(({ at }) => yearsBetween(instant, at)),
       dividends: knownDividends(current.events, life, calendar),
     };
@@ -236,13 +235,14 @@ export class StructureDesk {
   /** Turns every leg over. */
   reverse(): void {
     this.take(this.legs.map((leg) => ({ ...leg, quantity: -leg.quantity })));
-    this.params.held = this.params.held === 0 ? 0 : -this.params.held;
+    const { held } = this.bench.context;
+    this.bench.context.held = held === 0 ? 0 : -held;
   }
 
   /** Lets all of it go. */
   clear(): void {
     this.take([]);
-    this.params.held = 0;
+    this.bench.context.held = 0;
   }
 
   /** Makes a leg more or less; what comes to nothing goes. */
@@ -326,7 +326,7 @@ export class StructureDesk {
   private restore(step: Held | null): void {
     if (!step) return;
     this.bench.context.legs = step.legs;
-    this.params.held = step.held;
+    this.bench.context.held = step.held;
   }
 
   /** Leaves the scenario. */

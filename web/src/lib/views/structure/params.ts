@@ -27,9 +27,6 @@ export type Picture = (typeof PICTURES)[number];
 export const UNDERS = ['stress', 'greeks', 'kept'] as const;
 export type Under = (typeof UNDERS)[number];
 
-/** Units of the underlying that can be held beside the legs. */
-const MOST_HELD = 1e7;
-
 export interface StructureParams {
   pictured: Picture;
   under: Under;
@@ -43,8 +40,6 @@ export interface StructureParams {
   dynamics: Dynamics;
   /** Whether announcements take their variance with them. */
   hasEvents: boolean;
-  /** Of the underlying, in its own units. */
-  held: number;
   /** Another structure that stands beside. */
   before: readonly NamedLeg[];
 }
@@ -61,8 +56,7 @@ export const PARAMS = defineParams<StructureParams>(
     skewPoints: numberIn('skewshift', [-MOST_SKEW, MOST_SKEW], 0),
     dynamics: oneOf('dynamics', DYNAMICS, 'strike'),
     hasEvents: flag('events', 'even', true),
-    held: numberIn('held', [-MOST_HELD, MOST_HELD], 0),
     before: legsParam('before'),
   },
-  { ofUnderlying: ['days', 'held', 'before'] },
+  { ofUnderlying: ['days', 'before'] },
 );

@@ -73,7 +73,6 @@
   );
 
   /** Raised when a structure was kept, so that the list shows it. */
-  let keptEdition = $state(0);
   const timesWords = $derived(
     {
       unit: 'per unit',
@@ -106,13 +105,7 @@
       {#if params.isTargeting}<TargetLine {desk} />{/if}
       <ChainTable {desk} />
       {#if bench.context.legs.length > 0}
-        <StructureStrip
-          {desk}
-          onkept={() => {
-            keptEdition++;
-            params.drawer = 'priced';
-          }}
-        />
+        <StructureStrip {desk} onkept={() => (params.drawer = 'priced')} />
       {/if}
       {#if sentence && params.drawer === 'none'}<div class="border-t border-line p-2">
           <Sentence {sentence} />
@@ -126,7 +119,7 @@
     {/if}
   </section>
 {/snippet}
-{#snippet drawer()}<Drawer edition={keptEdition} />{/snippet}
+{#snippet drawer()}<Drawer />{/snippet}
 
 <Split
   id="chain"

@@ -1,10 +1,11 @@
 import { expiryName } from '@umwelt/core';
 import { schemas } from '$lib/api';
 import * as api from '$lib/api/structures/endpoints';
-import { ApiError, csvAnswer, headsOf, notFound } from '$lib/server/api';
+import { csvAnswer, headsOf } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { handle } from '$lib/server/handle';
-import { findUnderlying, keepStructure, listStructures } from '$lib/server/market';
+import { listStructures } from '$lib/server/market';
+import { keepAll } from './keep';
 
 export const GET = handle(api.listStructures, async ({ query }) => {
   const { asof, format } = query;
@@ -22,13 +23,6 @@ export const GET = handle(api.listStructures, async ({ query }) => {
 });
 
 export const POST = handle(api.keepStructure, async ({ body }) => {
-  const { asof, ...asked } = body;
-  const legs = asked.legs.map((leg) => ({ ...leg, settlement: leg.settlement ?? null }));
-  const given = { ...asked, legs };
-  if (!(await findUnderlying(database(), given.symbol))) throw notFound(`there is no underlying ${given.symbol}`);
-  const missing = await keepStructure(database(), given, asof ? new Date(asof) : undefined);
-  if (missing !== null) {
-    throw new ApiError(422, 'Cannot be priced', missing, { errors: [{ path: 'legs', message: missing }] });
-  }
-  return { structures: await listStructures(database(), asof ? new Date(asof) : undefined) };
+  const { asof, ...structure } = body;
+  return keepAll([structure], asof, () => 'legs');
 });

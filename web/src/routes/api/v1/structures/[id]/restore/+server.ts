@@ -1,6 +1,6 @@
 import * as api from '$lib/api/structures/endpoints';
 import { idOf, notFound } from '$lib/server/api';
-import { database } from '$lib/server/database';
+import { database, structuresHub } from '$lib/server/database';
 import { handle } from '$lib/server/handle';
 import { listStructures, restoreStructure } from '$lib/server/market';
 
@@ -9,5 +9,6 @@ export const POST = handle(api.restoreStructure, async ({ path }) => {
   if (id === null || !(await restoreStructure(database(), id))) {
     throw notFound(`no structure ${path.id} was deleted`);
   }
+  structuresHub().look();
   return { structures: await listStructures(database()) };
 });

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Listener } from './hub';
+import { Listener } from './listener';
 
 describe('who listens to the feed', () => {
   const text = async (reader: ReadableStreamDefaultReader<Uint8Array>) =>

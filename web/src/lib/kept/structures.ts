@@ -2,6 +2,7 @@ import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { call, Refusal } from '$lib/api/call';
 import type { Workbench } from '$lib/state';
+import { legWords } from '$lib/structure';
 
 type Answer = z.infer<typeof schemas.StructuresResponse>;
 /** A structure that somebody keeps, with what it is worth at the moment in view. */
@@ -14,13 +15,42 @@ export function loadKeptStructures(asof: string | null): Promise<KeptStructure[]
   return ofAnswer(call('GET /structures', { query: { asof } }));
 }
 
+/** Keeps structures at what they are worth, all of them or none. @throws Error with what is wrong with one */
+export function keepStructures(given: z.input<typeof schemas.StructuresRequest>): Promise<KeptStructure[]> {
+  return ofAnswer(call('POST /structures/import', { body: given }));
+}
+
+/**
+ * Listens to what kept structures are worth at a moment; null is the latest.
+ *
+ * @param take called with all of them, at once and whenever one has changed
+ * @returns what stops listening
+ */
+export function listenToKept(asof: string | null, take: (rows: KeptStructure[]) => void): () => void {
+  const source = new EventSource(`/api/v1/structures/stream${asof ? `?asof=${encodeURIComponent(asof)}` : ''}`);
+  source.addEventListener('structures', (event) =>
+    take((JSON.parse((event as MessageEvent<string>).data) as Answer).structures),
+  );
+  return () => source.close();
+}
+
 /** Keeps a structure at what it is worth. @throws Error with what is wrong with it */
-export function keepStructure(given: z.input<typeof schemas.StructureRequest>): Promise<KeptStructure[]> {
+function keepStructure(given: z.input<typeof schemas.StructureRequest>): Promise<KeptStructure[]> {
   return ofAnswer(call('POST /structures', { body: given }));
 }
 
+/** Keeps what is in hand. @throws Error with what is wrong with it */
+export async function keepInHand({ context }: Workbench, name = ''): Promise<void> {
+  const { symbol, legs, held, asof } = context;
+  if (!symbol) return;
+  const given = legs.map(({ symbol: _, settlement, ...leg }) => ({ ...leg, ...(settlement && { settlement }) }));
+  await keepStructure({ symbol, legs: given, held, name, ...(asof && { asof }) });
+}
+
 /** What somebody changes of a structure. */
-export type StructureChange = { quantity?: number; note?: string };
+export type StructureChange = { quantity?: number; name?: string; tags?: string[]; note?: string };
+
+type Changed = keyof StructureChange;
 
 /** Somebody else has changed the same of a structure meanwhile. */
 export class Contested extends Error {
@@ -30,12 +60,13 @@ export class Contested extends Error {
     readonly change: StructureChange,
   ) {
     const [name] = Object.keys(change) as (keyof StructureChange)[];
-    super(`somebody else has made the ${name} “${row[name!]}” meanwhile`);
+    super(`somebody else has made the ${name} “${[row[name!]].flat().join(', ')}” meanwhile`);
   }
 }
 
 /**
- * Changes how many there are of a structure, or its note. Where somebody else has changed the other of these meanwhile, both hold.
+ * Changes how many there are of a structure, its name, its tags or its note. Where somebody else has changed another of these
+ * meanwhile, both hold.
  *
  * @param row as it is in view
  * @returns all of them
@@ -48,9 +79,9 @@ export async function changeStructure(row: KeptStructure, change: StructureChang
     );
   } catch (error) {
     if (!(error instanceof Refusal) || !error.current) throw error;
-    const now = { ...row, ...(error.current as Pick<KeptStructure, 'quantity' | 'note' | 'version'>) };
+    const now = { ...row, ...(error.current as Pick<KeptStructure, Changed | 'version'>) };
     const names = Object.keys(change) as (keyof StructureChange)[];
-    if (names.some((name) => now[name] !== row[name])) throw new Contested(now, change);
+    if (names.some((name) => JSON.stringify(now[name]) !== JSON.stringify(row[name]))) throw new Contested(now, change);
     return changeStructure(now, change);
   }
 }
@@ -71,9 +102,15 @@ export function gainOf({ quantity, mid, now }: KeptStructure): number {
   return ((now.mid ?? NaN) - (mid ?? NaN)) * quantity * now.multiplier;
 }
 
-/** Picks the legs of a structure again, on its underlying. */
-export function openKept(bench: Workbench, { symbol, legs }: KeptStructure): void {
+/** What a structure is called: its name, or its legs. */
+export function nameOf({ name, legs }: Pick<KeptStructure, 'name' | 'legs'>): string {
+  return name || legs.map((leg) => legWords(leg)).join(', ');
+}
+
+/** Takes a structure in hand again, on its underlying. */
+export function openKept(bench: Workbench, { symbol, legs, held }: KeptStructure): void {
   bench.address.choose(symbol);
+  bench.context.held = held;
   bench.context.legs = legs.map((leg) => ({ ...leg, symbol }));
   if (legs[0]) bench.focus.set(legs[0]);
 }

@@ -2,14 +2,15 @@
   import Undo from '@lucide/svelte/icons/undo-2';
   import { offerTable } from '$lib/exports';
   import { exactMoment, figures } from '$lib/formats';
-  import { Loaded, useWorkbench, problemOf } from '$lib/state';
+  import { useWorkbench, problemOf } from '$lib/state';
   import { numberColumns } from '$lib/tables';
   import {
     changeStructure,
     Contested,
     deleteStructure,
     gainOf,
-    loadKeptStructures,
+    keepStructures,
+    listenToKept,
     openKept,
     restoreStructure,
     type StructureChange,
@@ -17,29 +18,28 @@
   } from './structures';
   import { legWords } from '$lib/structure';
   import { DataGrid, type Head, Worked } from '$lib/ui';
+  import { FORMATS, readKept, writeKept } from './files';
   import { keptWork } from './work';
 
-  /** @prop edition raised when one was kept */
-  let { edition }: { edition: number } = $props();
+  /** @prop beside puts one beside what is in hand; without it that is not offered */
+  let { beside }: { beside?: (row: KeptStructure) => void } = $props();
 
   const bench = useWorkbench();
-  /** How often the list is read again, in milliseconds: others change it too. */
-  const LOOK_MS = 5000;
-
-  /** Why the last change was not made; and why the list cannot be loaded. */
+  /** Why the last change was not made. */
   let problem = $state<string | null>(null);
   let gone = $state.raw<KeptStructure | null>(null);
   /** What was not written, since somebody else was first. */
   let contested = $state.raw<Contested | null>(null);
 
-  const kept = new Loaded<KeptStructure[]>(
-    () => {
-      void [edition, bench.market.edition, bench.moment.instant];
-      return loadKeptStructures(bench.context.asof);
-    },
-    undefined,
-    { every: LOOK_MS },
+  /** As the stream tells them; null before it has. */
+  let kept = $state.raw<readonly KeptStructure[] | null>(null);
+  $effect(() =>
+    listenToKept(bench.context.asof, (rows) => {
+      kept = rows;
+    }),
   );
+  /** Those of one underlying together, as they were kept. */
+  const rows = $derived((kept ?? []).toSorted((a, b) => a.symbol.localeCompare(b.symbol) || a.id - b.id));
 
   async function attempt(work: Promise<void>): Promise<boolean> {
     try {
@@ -50,26 +50,38 @@
       contested = error instanceof Contested ? error : null;
       problem = problemOf(error);
       return false;
-    } finally {
-      kept.retry();
     }
+  }
+
+  const tagsOf = (text: string) =>
+    text
+      .split(/[,;]/)
+      .map((tag) => tag.trim())
+      .filter(Boolean);
+
+  async function bringIn(file: File): Promise<void> {
+    const structures = await readKept(await file.text(), file.name);
+    const { asof } = bench.context;
+    await keepStructures({ structures, ...(asof && { asof }) });
   }
 
   let changing: Promise<unknown> = Promise.resolve();
   /** Changes are sent one after the other: each builds on the version that the last one returned. */
   function change(row: KeptStructure, to: StructureChange): void {
     const write = async () => {
-      const seen = kept.value?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
+      const seen = kept?.find(({ id, version }) => id === row.id && version > row.version) ?? row;
       const written = await changeStructure(seen, to);
       const versionOf = new Map(written.map((one) => [one.id, one]));
-      kept.value = (kept.value ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
+      kept = (kept ?? []).map((one) => ({ ...one, ...pickChanged(versionOf.get(one.id)) }));
     };
     changing = changing.then(() => attempt(write()));
   }
 
   /** Takes over the changed fields; the values stay those of the moment in view. */
   function pickChanged(row: KeptStructure | undefined): Partial<KeptStructure> {
-    return row ? { quantity: row.quantity, note: row.note, version: row.version } : {};
+    if (!row) return {};
+    const { quantity, name, tags, note, version } = row;
+    return { quantity, name, tags, note, version };
   }
 
   async function drop(row: KeptStructure): Promise<void> {
@@ -79,7 +91,8 @@
     if (await attempt(restoreStructure(row))) gone = null;
   }
 
-  const wordsOf = ({ legs }: KeptStructure) => legs.map((leg) => legWords(leg)).join(', ');
+  const wordsOf = ({ legs, held }: KeptStructure) =>
+    [...legs.map((leg) => legWords(leg)), ...(held === 0 ? [] : [`${figures.signed(held, 0)} itself`])].join(', ');
   const nowOf = ({ now }: KeptStructure) => (now && now.missing === null ? now : null);
   const scaled = (row: KeptStructure, value: number | null | undefined) =>
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
@@ -89,17 +102,29 @@
     'kept-structures',
     () => 'Kept structures',
     () =>
-      kept.value && {
+      kept && {
         columns: [
           { name: 'symbol', type: 'text' },
+          { name: 'name', type: 'text' },
+          { name: 'tags', type: 'text' },
           { name: 'legs', type: 'text' },
-          ...numberColumns(['quantity']),
+          ...numberColumns(['held', 'quantity']),
           { name: 'priced', type: 'instant' },
           ...numberColumns(['mid_then', 'value_then', ...NAMES, 'gain']),
           { name: 'note', type: 'text' },
         ],
-        rows: kept.value.map((row) => [
-          ...[row.symbol, wordsOf(row), row.quantity, row.asof, row.mid, row.value],
+        rows: rows.map((row) => [
+          ...[
+            row.symbol,
+            row.name,
+            row.tags.join('; '),
+            wordsOf(row),
+            row.held,
+            row.quantity,
+            row.asof,
+            row.mid,
+            row.value,
+          ],
           ...NAMES.map((name) => nowOf(row)?.[name] ?? null),
           ...[gainOf(row), row.note],
         ]),
@@ -108,6 +133,8 @@
 
   const HEADS: readonly Head[] = [
     { label: 'structure', align: 'left' },
+    { label: 'name', align: 'left' },
+    { label: 'tags', align: 'left', title: 'with commas between them' },
     { label: 'quantity' },
     { label: 'mid then', title: 'mid when it was kept' },
     { label: 'value', title: 'theory on the curve' },
@@ -124,11 +151,29 @@
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px] text-soft">
-  <span class="flex-1"
-    >shared by all who use this server; live on the curve. In the chain ctrl-click buys, shift-click sells; + and − do
-    it to the contract in focus.</span
+  <span class="flex-1">shared by all who use this server; live on the curve</span>
+  {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
+  <label class="btn btn-xs" title="legs as CSV, or structures as JSON, as they are written here">
+    <input
+      class="sr-only"
+      type="file"
+      accept=".csv,.json,text/csv,application/json"
+      aria-label="Import structures"
+      onchange={(event) => {
+        const [file] = event.currentTarget.files ?? [];
+        if (file) void attempt(bringIn(file));
+        event.currentTarget.value = '';
+      }}
+    />import</label
   >
-  {#if problem ?? kept.problem}<span class="text-loss" role="alert">{problem ?? kept.problem}</span>{/if}
+  {#each FORMATS as format (format)}
+    <button
+      class="btn btn-xs"
+      disabled={rows.length === 0}
+      title="all of them, with their legs, as a file that can be imported again"
+      onclick={() => void writeKept(rows, format)}>{format}</button
+    >
+  {/each}
   {#if contested}
     {@const mine = contested}
     <button class="btn btn-xs" onclick={() => change(mine.row, mine.change)}>write mine</button>
@@ -139,14 +184,12 @@
 <DataGrid
   label="Structures that are kept"
   heads={HEADS}
-  rows={kept.value ?? []}
+  {rows}
   keyOf={(row) => row.id}
   isDense
   isEdged
   testid="kept-structures"
-  none={kept.value === null && !kept.problem
-    ? 'Loading …'
-    : 'No structure is kept. Pick two to four contracts, and keep them.'}
+  none={kept === null ? 'Loading …' : 'No structure is kept. Pick contracts, and keep them.'}
 >
   {#snippet row(row)}
     {@const now = nowOf(row)}
@@ -155,12 +198,31 @@
 
     <th
       class="cell max-w-72 truncate text-left!"
-      title="kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
+      title="{row.name ? `${row.name}, ` : ''}kept at {exactMoment(Date.parse(row.asof), bench.market.calendar.zone)}"
     >
       <button class="cursor-pointer font-semibold" title="Pick these legs again" onclick={() => openKept(bench, row)}
         >{row.symbol} <span class="font-normal">{wordsOf(row)}</span></button
       >
     </th>
+    <td class="cell text-left!"
+      ><input
+        class="w-24 rounded-[3px] border border-line bg-panel px-1 text-[11.5px]"
+        aria-label="Name of {row.symbol} {wordsOf(row)}"
+        maxlength="120"
+        value={row.name}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => change(row, { name: event.currentTarget.value })}
+      /></td
+    >
+    <td class="cell text-left!"
+      ><input
+        class="w-24 rounded-[3px] border border-line bg-panel px-1 text-[11.5px]"
+        aria-label="Tags of {row.symbol} {wordsOf(row)}"
+        value={row.tags.join(', ')}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => change(row, { tags: tagsOf(event.currentTarget.value) })}
+      /></td
+    >
     <td class="cell"
       ><input
         class="figures w-14 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
@@ -205,8 +267,14 @@
         onchange={(event) => change(row, { note: event.currentTarget.value })}
       /></td
     >
-    <td class="cell"
-      ><button class="btn btn-xs" aria-label="Delete {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
+    <td class="cell whitespace-nowrap"
+      >{#if beside && row.symbol === bench.context.symbol}<button
+          class="btn btn-xs"
+          aria-label="Put {row.symbol} {wordsOf(row)} beside"
+          title="beside what is in hand, with its curves and its facts"
+          onclick={() => beside(row)}>beside</button
+        >
+      {/if}<button class="btn btn-xs" aria-label="Delete {row.symbol} {wordsOf(row)}" onclick={() => drop(row)}
         >delete</button
       ></td
     >

@@ -1,0 +1,4 @@
+/**
+ * Stream: server-sent events for those who listen. Imports nothing.
+ */
+export { Listener, message } from './listener';
