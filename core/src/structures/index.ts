@@ -79,4 +79,14 @@ export {
   split,
   withStrike,
 } from './building';
-export { placeOnShelf, SHELF, type ShelfName } from './shelf';
+export {
+  PLACINGS,
+  placeOnShelf,
+  SHELF,
+  sketchOf,
+  USUAL_PLACINGS,
+  type Placing,
+  type PlacingKind,
+  type ShelfName,
+  type ShelfPlaced,
+} from './shelf';

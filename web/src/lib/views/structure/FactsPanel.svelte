@@ -3,7 +3,9 @@
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import type { StructureDesk } from './desk.svelte';
+  import { KeyArea, Worked } from '$lib/ui';
   import { factsOf } from './facts';
+  import { factsWork } from './work';
 
   let { desk }: { desk: StructureDesk } = $props();
 
@@ -32,6 +34,22 @@
       text: ({ curvature }: MarketEvaluation) => signedMoney(curvature),
     },
   ]);
+  /** Two of them in a row; one where something stands beside. */
+  const pairs = $derived.by(() => {
+    const breadth = beside ? 1 : 2;
+    return Array.from({ length: Math.ceil(rows.length / breadth) }, (_, i) =>
+      rows.slice(i * breadth, (i + 1) * breadth),
+    );
+  });
+
+  function open(name: string): void {
+    if (!answer) return;
+    const { symbol } = answer.shown.snapshot;
+    bench.dialogs.work = factsWork({ request: answer.request, answer, times: desk.times, symbol }, name);
+  }
+
+  const copied = () =>
+    answer ? [...facts, ...rows].map(({ name, text }) => `${name}\t${text(answer.evaluation)}`).join('\n') : '';
 </script>
 
 <section class="panel min-h-0 flex-1" aria-label="Facts">
@@ -42,42 +60,49 @@
   {#if answer}
     {@const { evaluation } = answer}
     {@const { still } = desk}
-    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
-    <div class="min-h-0 flex-1 overflow-auto px-3 pb-2 text-[12.5px]" tabindex="0" role="group" aria-label="All facts">
-      <dl data-testid="structure-facts">
-        {#each facts as { name, title, text, value, change } (name)}
-          <div class="flex flex-wrap items-baseline gap-x-2 border-b border-dotted border-line py-px">
-            <dt class="flex-none" {title}>{name}</dt>
-            <dd class="figures m-0 ml-auto text-right">
-              {text(evaluation)}
-              {#if still && value && change}
-                {@const by = value(evaluation) - value(still)}
-                {#if Number.isFinite(by) && /[1-9]/.test(change(by))}<span
-                    class="text-soft"
-                    title="against the market as it is">({change(by)})</span
-                  >{/if}
-              {/if}
-              {#if beside}<span class="text-soft" title="what stands beside">· {text(beside)}</span>{/if}
-            </dd>
-          </div>
-        {/each}
-      </dl>
-      <div
-        class="mt-2 grid gap-x-4 {beside ? 'grid-cols-1' : 'grid-cols-2'}"
-        role="group"
-        aria-label="Greeks of the whole"
-      >
-        {#each rows as { name, title, text } (name)}
-          <span class="flex gap-2 border-b border-dotted border-line py-px" {title}
-            ><span class="flex-1">{name}</span><span class="figures"
-              >{text(evaluation)}{#if beside}<span class="text-soft" title="what stands beside">
-                  · {text(beside)}</span
-                >{/if}</span
-            ></span
-          >
-        {/each}
-      </div>
-    </div>
+    <KeyArea label="All facts" class="min-h-0 flex-1 overflow-auto px-3 pb-2 text-[12.5px]" {copied}>
+      <table class="w-full border-collapse" data-testid="structure-facts">
+        <tbody>
+          {#each facts as { name, title, text, value, change } (name)}
+            <tr class="border-b border-dotted border-line">
+              <th class="py-px text-left align-baseline font-normal" {title}>{name}</th>
+              <td class="figures py-px text-right"
+                ><Worked open={() => open(name)}>{text(evaluation)}</Worked>
+                {#if still && value && change}
+                  {@const by = value(evaluation) - value(still)}
+                  {#if Number.isFinite(by) && /[1-9]/.test(change(by))}<span
+                      class="text-soft"
+                      title="against the market as it is">({change(by)})</span
+                    >{/if}
+                {/if}</td
+              >
+              {#if beside}<td class="figures py-px pl-2 text-right text-soft" title="what stands beside"
+                  >{text(beside)}</td
+                >{/if}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+      <table class="mt-2 w-full border-collapse" aria-label="Greeks of the whole" data-testid="structure-greeks">
+        <tbody>
+          {#each pairs as pair, i (i)}
+            <tr class="border-b border-dotted border-line">
+              {#each pair as { name, title, text }, side (name)}
+                <th class="py-px text-left font-normal {side > 0 ? 'pl-4' : ''}" {title}>{name}</th>
+                <td class="figures py-px text-right"
+                  ><Worked open={() => open(name)}>{text(evaluation)}</Worked>{#if beside}<span
+                      class="text-soft"
+                      title="what stands beside"
+                    >
+                      · {text(beside)}</span
+                    >{/if}</td
+                >
+              {/each}
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </KeyArea>
   {:else}
     <p class="m-auto text-soft">{desk.waiting}</p>
   {/if}

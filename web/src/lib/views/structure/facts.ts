@@ -23,7 +23,7 @@ export interface Fact {
 }
 
 /** What is between the most that is gained and lost: the distance of the strikes, of what has wings on either side. */
-const widthOf = ({ profile }: MarketEvaluation) => profile.maxProfit + profile.maxLoss;
+export const widthOf = ({ profile }: MarketEvaluation) => profile.maxProfit + profile.maxLoss;
 
 export const returnOnRisk = ({ profile, capitalAtRisk }: MarketEvaluation) => profile.maxProfit / capitalAtRisk;
 
@@ -74,14 +74,17 @@ export function factsOf({ times, digits, decimals }: Written): readonly Fact[] {
     mean('worst twentieth, curve', 'mean of the worst twentieth of outcomes', odds('curve', 'worst5')),
     {
       ...{ name: 'return on risk', title: 'most to gain over the capital at risk; a year of it as simple interest' },
-      text: (found) => `${share(returnOnRisk(found))}, ${share(yearlyReturn(found))} a year`,
+      text: (found) =>
+        Number.isFinite(returnOnRisk(found))
+          ? `${share(returnOnRisk(found))}, ${share(yearlyReturn(found))} a year`
+          : '–',
     },
     {
       ...{
         name: 'cost of the width',
         title: 'what is paid or taken in as a share of what lies between the most gained and lost',
       },
-      text: (found) => share(Math.abs(found.entry) / widthOf(found)),
+      text: (found) => share(Number.isFinite(widthOf(found)) ? Math.abs(found.entry) / widthOf(found) : NaN),
     },
     amount(
       'capital at risk',

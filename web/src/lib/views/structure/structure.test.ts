@@ -3,6 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { evaluateLegs, type StructureRequest } from '$lib/data/structure';
 import type { Tokens } from '$lib/state';
 import { EXPIRIES, makeSnapshot, makeValued } from '$lib/testing/snapshot';
+import { factsOf } from './facts';
+import { factsWork } from './work';
 import { legsFigure, mapFigure, volFigure } from './charts/others';
 import { profileFigure, type NamedCurve } from './charts/profile';
 import { oddsOf, structureSentence } from './words';
@@ -195,5 +197,42 @@ describe('the profile', () => {
     const figure = profileFigure({ ...input, quantity: 'vega' });
     expect(figure.data).toHaveLength(3);
     expect((figure.data[0] as { y: number[] }).y[middle]).toBeCloseTo(100 * evaluation.values.vega, 6);
+  });
+});
+
+describe('the facts of a structure', () => {
+  const answer = answerOf(condor);
+  const { evaluation } = answer;
+  const request = { legs: placeLegs(snapshot, condor)!, held: 0 } as unknown as StructureRequest;
+  const written = { times: 100, digits: 0, decimals: 2 };
+  it('have a working each, which ends with what stands there', () => {
+    const { lines, at } = factsWork({ request, answer, times: 100, symbol: 'X' }, 'value');
+    expect(at).toBe('value');
+    for (const { name } of factsOf(written))
+      expect(
+        lines.map(({ key }) => key),
+        name,
+      ).toContain(name);
+    const lineOf = (key: string) => lines.find((line) => line.key === key)!.tex;
+    expect(lineOf('most to gain')).toContain(`${Number((-100 * evaluation.entry).toPrecision(8))}`);
+    expect(lineOf('value').split('= ').at(-1)).toBe(`${Number((100 * evaluation.values.value).toPrecision(8))}`);
+    // The width of the condor is 4.
+    expect(lineOf('cost of the width')).toContain(`= ${Number((-evaluation.entry / 4).toPrecision(8))}`);
+    expect(lineOf('delta')).toContain(`= ${Number((100 * evaluation.values.delta).toPrecision(8))}`);
+  });
+  it('say nothing of what has no end, and of what has no delta', () => {
+    const told = (name: string, found: typeof evaluation) =>
+      factsOf(written)
+        .find((one) => one.name === name)!
+        .text(found);
+    const call = answerOf([leg('call', 104, 1)]).evaluation;
+    expect(told('most to gain', call)).toBe('no end');
+    expect(told('return on risk', call)).toBe('–');
+    expect(told('cost of the width', call)).toBe('–');
+    expect(told('cost per delta', { ...call, values: { ...call.values, delta: 0.01 } })).toBe('–');
+    expect(told('return on risk', evaluation)).toMatch(/ %, [\d\u2009.]+ % a year$/);
+    // An iron condor keeps the most between its sold strikes only.
+    const sold = oddsOf(evaluation, 'curve')!;
+    expect(sold.mostProfit).toBeLessThan(sold.profit);
   });
 });
