@@ -6,7 +6,14 @@
   import { legWords } from '$lib/structure';
   import { Toggles } from '$lib/ui';
   import { legsFigure, mapFigure, volFigure } from './charts/others';
-  import { curveColor, profileFigure, ROLES, type NamedCurve } from './charts/profile';
+  import {
+    curveColor,
+    profileFigure,
+    profileMoving,
+    ROLES,
+    type NamedCurve,
+    type ProfileInput,
+  } from './charts/profile';
   import { isTold, type Evaluated, type StructureDesk } from './desk.svelte';
   import LegHandles from './LegHandles.svelte';
   import OddsStrips from './OddsStrips.svelte';
@@ -64,12 +71,19 @@
     };
   });
 
+  const drawnOf = ({ x }: Evaluated) => ({
+    ...{ x, curves, quantity, times: desk.times, digits: desk.digits, decimals, tokens: theme.tokens },
+  });
+  function profileInput(found: Evaluated): ProfileInput {
+    const { price, request, evaluation } = found;
+    const strikes = request.legs.map(({ strike }) => strike);
+    return { ...drawnOf(found), price, strikes, breakEvens: evaluation.profile.breakEvens, before: beside };
+  }
+
   const figure = $derived.by((): Figure | null => {
-    if (!answer) return null;
-    const { price, x, request, evaluation } = answer;
-    const drawn = {
-      ...{ x, curves, quantity, times: desk.times, digits: desk.digits, decimals, tokens: theme.tokens },
-    };
+    if (!answer || (desk.isMoving && params.pictured === 'price')) return null;
+    const { price, request, evaluation } = answer;
+    const drawn = drawnOf(answer);
     if (picture === 'vol') {
       const now = evaluation.legs[0]!.vol;
       const iv30 = bench.moment.summary?.iv30 ?? now;
@@ -89,8 +103,13 @@
       });
       return legsFigure({ ...drawn, price, legs });
     }
-    const strikes = request.legs.map(({ strike }) => strike);
-    return profileFigure({ ...drawn, price, strikes, breakEvens: evaluation.profile.breakEvens, before: beside });
+    return profileFigure(profileInput(answer));
+  });
+  /** While the profile is moved it is drawn over the axes that it had. */
+  const moving = $derived(desk.isMoving && picture === 'price' && answer ? profileMoving(profileInput(answer)) : null);
+  let still = $state.raw<Figure | null>(null);
+  $effect.pre(() => {
+    if (figure) still = figure;
   });
   const unitWords = $derived(params.unit === 'money' ? `in money, × ${figures.count(desk.multiplier)}` : 'per unit');
 </script>
@@ -125,7 +144,7 @@
       titles={(unit) => (unit === 'money' ? 'times the multiplier' : 'for a unit of the underlying')}
     />
   </header>
-  {#if figure && answer}
+  {#if (figure ?? still) && answer}
     <div class="flex flex-none items-baseline gap-3 px-3 pt-1 text-[11px]">
       <ul class="m-0 flex min-w-0 flex-1 flex-wrap gap-x-3 p-0" aria-label="Curves">
         {#if picture === 'price' || picture === 'vol'}
@@ -150,7 +169,8 @@
     <div class="relative flex min-h-0 flex-1" bind:clientWidth={width}>
       {#key picture === 'map'}
         <Chart
-          {figure}
+          figure={(figure ?? still)!}
+          {moving}
           bundle={picture === 'map' ? 'cartesian' : 'basic'}
           name="structure-{picture}"
           label="{quantity} of the structure {NAMES[picture]}"

@@ -44,6 +44,8 @@ interface Held {
 const NO_CURVES = { moments: [], along: 'price', depth: 'values' } as const;
 /** What a quantity in an address may be. */
 const MOST_QUANTITY = 999_999;
+/** How long nothing has moved when a hand is at rest. */
+const REST_MS = 200;
 /** Dates of the map. */
 const MAP_DATES = 33;
 
@@ -102,8 +104,23 @@ export class StructureDesk {
   /** While a leg is dragged its way is no step. */
   private isDragged = $state(false);
 
+  /** While a hand moves something, and a moment longer: what is drawn then need not be laid out anew. */
+  isMoving = $state(false);
+
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
+    let isFirst = true;
+    $effect(() => {
+      const { days, volPoints, skewPoints } = this.params;
+      void [days, volPoints, skewPoints, bench.context.legs];
+      if (isFirst) {
+        isFirst = false;
+        return;
+      }
+      this.isMoving = true;
+      const timer = setTimeout(() => (this.isMoving = false), REST_MS);
+      return () => clearTimeout(timer);
+    });
     // Whatever changes the legs is a step: a button here, the keys of the Chain, the address.
     $effect(() => {
       const { symbol, legs, held } = bench.context;

@@ -40,6 +40,18 @@ export function grounds(x: readonly number[], y: readonly number[], tokens: Toke
   return [ground(1), ground(-1)];
 }
 
+/** A range that all values fit in, with some room; nothing is always in it. */
+function rangeOf(lines: readonly Line[]): [number, number] {
+  let [low, high] = [0, 0];
+  for (const { y } of lines)
+    for (const value of y) {
+      if (value < low) low = value;
+      if (value > high) high = value;
+    }
+  const room = (high - low || 1) * 0.06;
+  return [low - room, high + room];
+}
+
 /** Lines over a common axis, told together where they are pointed at; the figures as a table, a row a place. */
 export function linesFigure(
   { x, xName, xText }: { x: readonly number[]; xName: string; xText: (value: number) => string },
@@ -62,7 +74,10 @@ export function linesFigure(
       margin: { ...MARGIN },
       hovermode: 'x unified',
       xaxis: { ...baseAxis(tokens), range: [x[0] ?? 0, x.at(-1) ?? 1], tickformat: '~f' },
-      yaxis: { ...baseAxis(tokens), tickformat: ',~r', zeroline: true, zerolinecolor: tokens.ink, zerolinewidth: 1 },
+      yaxis: {
+        ...{ ...baseAxis(tokens), range: rangeOf(lines), tickformat: ',~r' },
+        ...{ zeroline: true, zerolinecolor: tokens.ink, zerolinewidth: 1 },
+      },
       shapes: shapes as Layout['shapes'],
       annotations: annotations as Layout['annotations'],
     },

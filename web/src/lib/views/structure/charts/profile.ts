@@ -1,6 +1,7 @@
 import type { ProfitCurveColumns } from '@umwelt/core';
 import type { Layout } from 'plotly.js';
 import type { Figure } from '$lib/charts/figure';
+import type { Moving } from '$lib/charts/moving';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import type { Quantity } from '../params';
@@ -82,29 +83,72 @@ function valuesAt(x: readonly number[], own: Float64Array, values: readonly numb
   });
 }
 
-/** Profit or a Greek along the price, a curve for each date; gains lie on a plain ground, losses on a hatched one. */
-export function profileFigure(input: ProfileInput): Figure {
-  const { quantity, price, breakEvens, strikes, decimals, tokens, before } = input;
+const LOSS_OPACITY = 0.12;
+
+/** What stands beside, along the prices of what is in hand. */
+function besideOf(input: ProfileInput, x: readonly number[]): Line[] {
+  const { before } = input;
+  if (!before) return [];
+  return linesOf({ ...input, ...before }).map((line): Line => ({
+    ...line,
+    ...{ name: `${line.name}, beside`, y: valuesAt(x, before.x, line.y), width: BEFORE_WIDTH, dash: 'dash' },
+  }));
+}
+
+/** The profile while a hand moves it: the same as {@link profileFigure} draws, over axes that hold still. */
+export function profileMoving(input: ProfileInput): Moving {
+  const { quantity, price, breakEvens, strikes, decimals, tokens } = input;
   const x = Array.from(input.x);
   const lines = linesOf(input);
   const last = lines[input.curves.findIndex(({ role }) => role === 'horizon')];
-  const beside = before
-    ? linesOf({ ...input, ...before }).map((line): Line => ({
-        ...line,
-        ...{ name: `${line.name}, beside`, y: valuesAt(x, before.x, line.y), width: BEFORE_WIDTH, dash: 'dash' },
-      }))
-    : [];
-  return linesFigure({ x, xName: 'price', xText: (value) => figures.fixed(value, decimals) }, [...beside, ...lines], {
-    ...{ tokens, digits: digitsOf(input) },
-    below: quantity === 'profit' && last ? grounds(x, last.y, tokens) : [],
-    shapes: [
-      ...strikes.map((strike) => rule(strike, tokens.line, 'dot', 1)),
-      ...breakEvens.map((level) => rule(level, tokens.ink, 'dash', 1.2)),
-      rule(price, tokens.focus, 'solid', 1.2),
-    ],
-    annotations: breakEvens.map((level): Partial<Layout['annotations'][number]> => ({
-      ...{ x: level, y: 0, yanchor: 'bottom', xanchor: 'left', xshift: 3, showarrow: false },
-      ...{ text: figures.fixed(level, decimals), font: { color: tokens.ink, size: 11 } },
+  const nothing = x.map(() => 0);
+  const areas =
+    quantity === 'profit' && last
+      ? [
+          { x, low: nothing, high: last.y.map((value) => Math.max(0, value)), color: tokens.band, opacity: 1 },
+          {
+            x,
+            low: last.y.map((value) => Math.min(0, value)),
+            high: nothing,
+            color: tokens.loss,
+            opacity: LOSS_OPACITY,
+          },
+        ]
+      : [];
+  return {
+    areas,
+    lines: [...besideOf(input, x), ...lines].map(({ y, color, width, dash }) => ({
+      ...{ x, y, color, width, isDashed: dash !== 'solid' },
     })),
-  });
+    uprights: [
+      ...strikes.map((strike) => ({ x: strike, color: tokens.line })),
+      ...breakEvens.map((level) => ({ x: level, color: tokens.ink, text: figures.fixed(level, decimals) })),
+      { x: price, color: tokens.focus },
+    ],
+  };
+}
+
+/** Profit or a Greek along the price, a curve for each date; gains lie on a plain ground, losses on a hatched one. */
+export function profileFigure(input: ProfileInput): Figure {
+  const { quantity, price, breakEvens, strikes, decimals, tokens } = input;
+  const x = Array.from(input.x);
+  const lines = linesOf(input);
+  const last = lines[input.curves.findIndex(({ role }) => role === 'horizon')];
+  return linesFigure(
+    { x, xName: 'price', xText: (value) => figures.fixed(value, decimals) },
+    [...besideOf(input, x), ...lines],
+    {
+      ...{ tokens, digits: digitsOf(input) },
+      below: quantity === 'profit' && last ? grounds(x, last.y, tokens) : [],
+      shapes: [
+        ...strikes.map((strike) => rule(strike, tokens.line, 'dot', 1)),
+        ...breakEvens.map((level) => rule(level, tokens.ink, 'dash', 1.2)),
+        rule(price, tokens.focus, 'solid', 1.2),
+      ],
+      annotations: breakEvens.map((level): Partial<Layout['annotations'][number]> => ({
+        ...{ x: level, y: 0, yanchor: 'bottom', xanchor: 'left', xshift: 3, showarrow: false },
+        ...{ text: figures.fixed(level, decimals), font: { color: tokens.ink, size: 11 } },
+      })),
+    },
+  );
 }
