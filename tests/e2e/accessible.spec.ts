@@ -28,7 +28,11 @@ const VIEWS = {
     '/odds?symbol=MRX40&left=strikes&right=hedge',
     '/odds?symbol=MRX40&left=events',
   ],
-  Structure: ['/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&days=10'],
+  Structure: [
+    '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&days=10&before=1c4300@2031-04-17',
+    '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=kept&along=map',
+    '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=traded&along=vol',
+  ],
   Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
   Data: ['/data?symbol=MRX40'],
 };

@@ -137,7 +137,7 @@ test('a structure is built: legs are dragged, rolled, split and scaled, each ste
   await expect(rows.first()).not.toContainText('17 Apr');
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(rows.first()).toContainText('17 Apr');
-  await page.getByRole('button', { name: 'Twice as many' }).click();
+  await page.getByRole('button', { name: '× 2, twice as many' }).click();
   await expect(rows.first()).toContainText('+2');
   await page.getByRole('button', { name: 'Split +2 17 Apr 4 550 call' }).click();
   await expect(rows).toHaveCount(5);
@@ -216,4 +216,23 @@ test('a structure is kept by name, put beside another, handed over as a file and
       .click();
     await expect(row).toHaveCount(left);
   }
+});
+
+test('what traded stands as structures, by size, and one press takes it in hand', async ({ page }) => {
+  await open(page, '/structure?symbol=MRX40&legs=1c4300@2031-04-17&under=traded');
+  const list = page.getByTestId('traded-structures');
+  const sizes = async () =>
+    (await list.locator('tbody tr td:nth-child(5)').allInnerTexts()).map((text) => numberOf(text));
+  await expect(list.locator('tbody tr').first()).toContainText('vertical');
+  const all = await sizes();
+  expect(all).toEqual([...all].sort((a, b) => b - a));
+  await page.getByRole('combobox', { name: 'Kind of what traded' }).selectOption('straddle');
+  await expect(list.locator('tbody tr').first()).toContainText('straddle');
+  expect((await sizes()).length).toBeLessThan(all.length);
+  await list.getByRole('button').first().click();
+  const rows = page.getByTestId('structure-legs').locator('tbody tr');
+  await expect(rows).toHaveCount(2);
+  const words = await rows.allInnerTexts();
+  expect(words.filter((text) => text.includes('call'))).toHaveLength(1);
+  expect(words.filter((text) => text.includes('put'))).toHaveLength(1);
 });

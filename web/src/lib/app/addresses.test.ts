@@ -26,7 +26,8 @@ import {
   type Params,
 } from '$lib/address';
 import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
-import { UNITS, STRIKE_RANGES, DRAWERS, TAPE_LEGS, TAPE_SIDES, type ChainParams } from '$lib/views/chain/params';
+import { TAPE_LEGS, TAPE_SIDES } from '$lib/data/tape';
+import { UNITS, STRIKE_RANGES, DRAWERS, type ChainParams } from '$lib/views/chain/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
 import {

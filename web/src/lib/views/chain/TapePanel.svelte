@@ -5,9 +5,10 @@
   import { clockTime, figures, shortExpiry } from '$lib/formats';
   import { Loaded, useWorkbench, useParams } from '$lib/state';
   import { tabbed } from '$lib/tables';
-  import { distanceOf, loadTape, placeWords, tapeTable, type Print, type Tape } from './tape';
+  import { distanceOf, loadTape, placeWords, TAPE_LEGS, TAPE_SIDES, type Print, type Tape } from '$lib/data/tape';
+  import { tapeTable } from './tape';
   import { printWork } from './work';
-  import { PARAMS, TAPE_LEGS, TAPE_SIDES } from './params';
+  import { PARAMS } from './params';
   import { RowsInView, Toggles, Worked } from '$lib/ui';
 
   const bench = useWorkbench();

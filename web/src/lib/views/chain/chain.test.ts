@@ -14,7 +14,8 @@ import {
 import { readOwnSets } from './column-sets';
 import { chainItems, placeInMove, strikesWithin } from './rows';
 import { legWords, pickedStructure, withLeg, type PickedStructure } from '$lib/structure';
-import { distanceOf, placeWords, tapeTable, type Print } from './tape';
+import { distanceOf, placeWords, type Print } from '$lib/data/tape';
+import { tapeTable } from './tape';
 import { decayWork, printWork, targetWork } from './work';
 import { metOn } from './target';
 import { decayRows } from './theta';

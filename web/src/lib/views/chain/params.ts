@@ -1,3 +1,4 @@
+import { TAPE_LEGS, TAPE_SIDES, type TapeLegs, type TapeSides } from '$lib/data/tape';
 import { ODDS_KINDS, type OddsKind } from '@umwelt/core';
 import { isExpiry } from '$lib/address';
 import {
@@ -30,12 +31,6 @@ export const DRAWER_NAMES: Readonly<Record<Drawer, string>> = {
   theta: 'Theta board',
   priced: 'Kept structures',
 };
-
-/** Which prints the tape shows. */
-export const TAPE_LEGS = ['all', 'single', 'several'] as const;
-export type TapeLegs = (typeof TAPE_LEGS)[number];
-export const TAPE_SIDES = ['all', 'above', 'below'] as const;
-export type TapeSides = (typeof TAPE_SIDES)[number];
 
 export interface ChainParams {
   /** Columns from the edge to the strikes, on the side of the calls. */

@@ -2,7 +2,7 @@ import { annualized, type ExpiryId, type Side } from '@umwelt/core';
 import { clockTime, figures, shortExpiry } from '$lib/formats';
 import { number, type Work } from '$lib/working/lines';
 import { returnsOf, TARGET_WORDS, type Met } from './target';
-import type { Print } from './tape';
+import type { Print } from '$lib/data/tape';
 import type { DecayRow } from './theta';
 
 /** What a strike that is safe enough brings. */

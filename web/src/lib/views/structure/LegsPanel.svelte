@@ -58,8 +58,8 @@
     { icon: ArrowRight, label: 'One strike up', title: 'all legs a listed strike higher', to: desk.alongStrikes(1) },
     { icon: ArrowDown, label: 'One expiry back', title: 'all legs in the expiry before theirs', to: desk.rolled(-1) },
     { icon: ArrowUp, label: 'One expiry on', title: 'all legs in the expiry after theirs', to: desk.rolled(1) },
-    { words: '× 2', label: 'Twice as many', title: 'every quantity doubled', to: desk.scaled(2) },
-    { words: '÷ 2', label: 'Half as many', title: 'every quantity halved', to: desk.scaled(0.5) },
+    { words: '× 2', label: '× 2, twice as many', title: 'every quantity doubled', to: desk.scaled(2) },
+    { words: '÷ 2', label: '÷ 2, half as many', title: 'every quantity halved', to: desk.scaled(0.5) },
   ]);
 
   function onkeydown(event: KeyboardEvent): void {

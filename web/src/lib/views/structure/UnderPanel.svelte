@@ -6,16 +6,18 @@
   import LegGreeks from './LegGreeks.svelte';
   import { PARAMS, UNDERS, type Under } from './params';
   import Stress from './Stress.svelte';
+  import Traded from './Traded.svelte';
 
   /** What is under the profile: one of some tables. */
   let { desk }: { desk: StructureDesk } = $props();
 
   const params = useParams(PARAMS);
-  const NAMES: Record<Under, string> = { stress: 'Stress', greeks: 'Greeks of legs', kept: 'Kept' };
+  const NAMES: Record<Under, string> = { stress: 'Stress', greeks: 'Greeks of legs', kept: 'Kept', traded: 'Traded' };
   const SAYS: Record<Under, string> = {
     stress: 'profit against the fill, at the date of the scenario; the worst cell is marked',
     greeks: 'of all of each leg, on the basis, in the scenario',
     kept: '',
+    traded: 'trades of several legs of the session so far; which way they went is told by theory at their time',
   };
 
   const bench = useWorkbench();
@@ -62,5 +64,5 @@
   </header>
   {#if params.under === 'stress'}<Stress {desk} />{:else if params.under === 'greeks'}<LegGreeks
       {desk}
-    />{:else}<KeptPanel beside={putBeside} />{/if}
+    />{:else if params.under === 'kept'}<KeptPanel beside={putBeside} />{:else}<Traded />{/if}
 </section>

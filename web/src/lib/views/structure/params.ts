@@ -24,7 +24,7 @@ export const PICTURES = ['price', 'vol', 'map', 'legs'] as const;
 export type Picture = (typeof PICTURES)[number];
 
 /** What is under the profile. */
-export const UNDERS = ['stress', 'greeks', 'kept'] as const;
+export const UNDERS = ['stress', 'greeks', 'kept', 'traded'] as const;
 export type Under = (typeof UNDERS)[number];
 
 export interface StructureParams {
