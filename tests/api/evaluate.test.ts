@@ -132,6 +132,13 @@ describe('structures on their market', () => {
       expect(evenly.greeks[name], name).toBeCloseTo(low![name]! - high![name]!, 5);
     }
     expect(found.greeks.theta!).toBeGreaterThan(evenly.greeks.theta!);
+    // Two contracts at 2, over a multiplier of 10.
+    const paid = await on('MRX40', vertical, { fee: 2 });
+    expect([paid.fees, paid.entry - found.entry, paid.cost.best! - found.cost.best!]).toEqual([
+      ...[0.4, expect.closeTo(0.4, 12), expect.closeTo(0.4, 12)],
+    ]);
+    for (const name of ['rho', 'vanna', 'volga', 'charm', 'veta'] as const)
+      expect(found.greeks[name], name).toBeCloseTo(found.legs[0]![name]! - found.legs[1]![name]!, 12);
     const { rate, years } = await fitOf('MRX40', '2031-04-17');
     const curve = found.odds.find(({ basis }) => basis === 'curve')!;
     expect(curve.expected).toBeCloseTo(found.value! * Math.exp(rate * years) - found.entry, 5);

@@ -269,6 +269,16 @@ describe('a structure on its market', () => {
     expect(Math.abs(dots.filter(({ profit }) => profit > 0).length / 20 - past.profit)).toBeLessThanOrEqual(0.05);
     expect(dots[0]!.price).toBeCloseTo(far.fit.forward * Math.exp(-0.19), 1);
   });
+  it('fees of its contracts are part of every cost, and the underlying has none', () => {
+    const [free, paid] = [0, 0.05].map((fee) =>
+      evaluateOnMarket(structureOf([...condor, { underlying: true, quantity: 1, entry: SPOT }], { fee })),
+    );
+    const contracts = condor.reduce((sum, { quantity }) => sum + Math.abs(quantity), 0);
+    expect(paid!.fees).toBeCloseTo(0.05 * contracts, 12);
+    expect(paid!.entry - free!.entry).toBeCloseTo(0.05 * contracts, 12);
+    expect(free!.odds[0]!.expected - paid!.odds[0]!.expected).toBeCloseTo(0.05 * contracts, 9);
+    expect(paid!.values).toEqual(free!.values);
+  });
   it('a sold call may be assigned for a dividend over its time value, a sold put for the interest on its strike', () => {
     const quoted = (side: 'call' | 'put', at: number, mid: number) => {
       const known = emptySide(41);

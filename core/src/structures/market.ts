@@ -35,7 +35,10 @@ export interface Stress {
 }
 
 export interface MarketEvaluation {
+  /** With the fees. */
   cost: Pick<PricedStructure, 'worst' | 'mid' | 'best'>;
+  fees: number;
+  /** What was paid, with the fees. */
   entry: number;
   values: MovedValues;
   skew: number;
@@ -95,6 +98,11 @@ function pricedOf({ slices, legs }: MarketStructure, known: readonly MarketLegVa
   );
 }
 
+/** What trading the contracts costs; the underlying is traded without. */
+function feesOf({ legs, fee = 0 }: MarketStructure): number {
+  return fee * legs.reduce((sum, leg) => sum + (isOption(leg) ? Math.abs(leg.quantity) : 0), 0);
+}
+
 /** Profit of a structure at its horizon. */
 function profitOf(
   { scenario, legs }: MarketStructure,
@@ -142,7 +150,8 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   const ofLegs = moved.ofLegs(scenario);
   const known = legs.map((leg, i) => legValues(structure, leg, ofLegs[i]!, moved.vol(i, scenario)));
   const { worst, mid, best, skew, curvature } = pricedOf(structure, known);
-  const entry = known.reduce((sum, leg, i) => sum + legs[i]!.quantity * leg.entry, 0);
+  const fees = feesOf(structure);
+  const entry = known.reduce((sum, leg, i) => sum + legs[i]!.quantity * leg.entry, fees);
   const horizon = moved.horizon(scenario);
   const deviation = horizon ? horizon.fit.atmVol * Math.sqrt(horizon.fit.years) : USUAL_DEVIATION;
   const profit = profitOf(structure, moved, entry, horizon);
@@ -157,7 +166,8 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   const { profile } = profit;
   const worstCell = Math.max(0, -Math.min(...stress.pnl.flat().filter(Number.isFinite)));
   return {
-    cost: { worst, mid, best },
+    cost: { worst: worst + fees, mid: mid + fees, best: best + fees },
+    fees,
     ...{ entry, values: summed(legs, ofLegs), skew, curvature },
     horizon: horizon?.fit.years ?? null,
     ...{ deviation, profile },

@@ -34,6 +34,8 @@ export interface MarketStructure {
   /** Implied vols of the legs at their mids, by their place; NaN where there is none. */
   readonly ownVols: readonly number[];
   readonly fill: Fill;
+  /** Of each contract that is traded, for one unit of the underlying; it is part of every cost. */
+  readonly fee?: number;
   readonly choice: BasisChoice;
   readonly scenario: Scenario;
   /** Past moves over a share of the sessions to an expiry, from a log-moneyness on; null where too few are held. */

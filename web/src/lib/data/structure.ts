@@ -30,6 +30,8 @@ export interface StructureRequest {
   /** Of the underlying, in contracts' worth of it. */
   held: number;
   fill: Fill;
+  /** Of a contract, for one unit of the underlying. */
+  fee: number;
   basis: Basis;
   /** What is thought to happen, where it is not that nothing does. */
   scenario: Partial<Omit<Scenario, 'price'>>;
@@ -81,7 +83,7 @@ export function evaluateLegs(
   const spot = snapshot.price > 0 ? snapshot.price : expiryTerms(on, fits[nearest.slice]!).spot;
   const past = terms.past ?? terms.usualPast;
   const structure: MarketStructure = {
-    ...{ slices, legs: withHeld(legs, request.held), fill },
+    ...{ slices, legs: withHeld(legs, request.held), fill, fee: request.fee },
     around: { on, spot, dividends, events: eventVariances(fits, request.events) },
     ownVols: [...legs.map(({ slice, side, index }) => vols[slice]![side][quotes][index]!), NaN],
     choice: choiceOf(request.basis, terms, nearest.slice, undefined),
@@ -116,7 +118,7 @@ function legCurvesOf(
   prices: Float64Array,
 ): Float64Array[] {
   return structure.legs.map((leg, i) => {
-    const alone = { ...structure, legs: [leg], ownVols: [structure.ownVols[i]!] };
+    const alone = { ...structure, fee: 0, legs: [leg], ownVols: [structure.ownVols[i]!] };
     return curvesOnMarket(alone, leg.quantity * legs[i]!.entry, prices, [horizon ?? 0], 'values')[0]!.pnl;
   });
 }

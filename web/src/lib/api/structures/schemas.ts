@@ -274,6 +274,7 @@ export const MarketEvaluateRequest = z
       .union([z.enum(['worst', 'mid', 'best']), z.object({ slippage: number.min(-1).max(1) })])
       .default('mid')
       .describe('slippage is a share of the half spread over the mid'),
+    fee: number.min(0).max(1e6).default(0).describe('of each contract, in money; part of every cost'),
     basis: z.enum(BASES).default('curve').describe('by which legs are valued'),
     vol: positive.max(5).optional().describe('one vol, for manual; a decimal'),
     shift: number.min(-5).max(5).optional().describe('or what is added to every curve'),
@@ -305,8 +306,9 @@ export const MarketEvaluateResponse = z
     asof: moment,
     price: number,
     multiplier: number,
-    cost: z.object({ worst: orNull, mid: orNull, best: orNull }),
-    entry: number.describe('at the fill, or as it was typed; a leg without a quote at its theory'),
+    cost: z.object({ worst: orNull, mid: orNull, best: orNull }).describe('with the fees'),
+    fees: number.describe('of all contracts, for one unit of the underlying'),
+    entry: number.describe('at the fill, or as it was typed, with the fees; a leg without a quote at its theory'),
     value: orNull,
     horizon: moment.nullable().describe('the first expiry that is still to come'),
     maxProfit: orNull,

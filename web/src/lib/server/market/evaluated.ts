@@ -79,7 +79,7 @@ function structureOf(task: EvaluatedTask): MarketStructure {
       const sign = leg.side === 'call' ? 1 : -1;
       return impliedColumns(slice.strike, sideOf(slice, leg.side), slice.fit, sign, on).mid[leg.index]!;
     }),
-    ...{ fill: asked.fill, choice },
+    ...{ fill: asked.fill, fee: asked.fee / underlying.multiplier, choice },
     scenario: {
       ...unmoved(scenario.price ?? spot * (1 + (scenario.pricePercent ?? 0))),
       elapsed: scenario.at === undefined ? 0 : years(Date.parse(scenario.at)),
@@ -119,6 +119,7 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
     price: around.spot,
     multiplier: underlying.multiplier,
     cost: found.cost,
+    fees: found.fees,
     ...{ entry, value },
     horizon: horizon === null ? null : instantAt(horizon),
     ...{ maxProfit: finiteOrNull(maxProfit), maxLoss: finiteOrNull(maxLoss) },

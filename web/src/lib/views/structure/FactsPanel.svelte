@@ -42,6 +42,9 @@
     );
   });
 
+  /** Beside another column there is room for one number a line. */
+  const lined = (text: string) => (beside ? text.replaceAll(/ [/·] |, /g, '\n') : text);
+
   function open(name: string): void {
     if (!answer) return;
     const { symbol } = answer.shown.snapshot;
@@ -61,14 +64,14 @@
     {@const { evaluation } = answer}
     {@const { still } = desk}
     <KeyArea label="All facts" class="min-h-0 flex-1 overflow-auto px-3 pb-2 text-[12.5px]" {copied}>
-      <table class="w-full border-collapse" data-testid="structure-facts">
+      <table class="w-full border-collapse {beside ? 'table-fixed' : ''}" data-testid="structure-facts">
         <tbody>
           {#each facts as { name, title, text, value, change } (name)}
             <tr class="border-b border-dotted border-line">
-              <th class="py-px text-left align-baseline font-normal" {title}>{name}</th>
-              <td class="figures py-px text-right"
-                ><Worked open={() => open(name)}>{text(evaluation)}</Worked>
-                {#if still && value && change}
+              <th class="py-px text-left align-top font-normal {beside ? 'w-[38%]' : ''}" {title}>{name}</th>
+              <td class="figures py-px text-right align-top [&_button]:text-right {beside ? 'whitespace-pre!' : ''}"
+                ><Worked open={() => open(name)}>{lined(text(evaluation))}</Worked>
+                {#if still && value && change && !beside}
                   {@const by = value(evaluation) - value(still)}
                   {#if Number.isFinite(by) && /[1-9]/.test(change(by))}<span
                       class="text-soft"
@@ -76,8 +79,9 @@
                     >{/if}
                 {/if}</td
               >
-              {#if beside}<td class="figures py-px pl-2 text-right text-soft" title="what stands beside"
-                  >{text(beside)}</td
+              {#if beside}<td
+                  class="figures py-px pl-2 text-right align-top whitespace-pre! text-soft"
+                  title="what stands beside">{lined(text(beside))}</td
                 >{/if}
             </tr>
           {/each}

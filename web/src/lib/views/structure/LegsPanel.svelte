@@ -19,7 +19,7 @@
   import { numberColumns } from '$lib/tables';
   import { DataGrid, Toggles, type Head } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
-  import { FILLS, PARAMS } from './params';
+  import { FILLS, MOST_FEE, PARAMS } from './params';
   import Beside from './Beside.svelte';
   import Shelf from './Shelf.svelte';
   import { structureSentence } from './words';
@@ -99,7 +99,26 @@
 <section class="panel min-h-0 flex-1" aria-label="Legs">
   <header class="flex flex-none items-baseline gap-2 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Legs</h2>
-    <span class="flex-1"></span>
+    <label
+      class="ml-auto flex items-baseline gap-1 text-[11.5px] text-soft"
+      title="of each contract, in money; part of every cost"
+      >fee
+      <input
+        class="figures w-11 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+        type="number"
+        min="0"
+        max={MOST_FEE}
+        step="any"
+        aria-label="Fee of a contract"
+        value={params.fee}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => {
+          const fee = event.currentTarget.valueAsNumber;
+          if (fee >= 0 && fee <= MOST_FEE) params.fee = fee;
+          else event.currentTarget.value = String(params.fee);
+        }}
+      /></label
+    >
     <Shelf />
     <Beside {desk} />
     <Toggles

@@ -221,7 +221,12 @@ export class StructureDesk {
     const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
     return {
       legs: this.placed,
-      ...{ held: this.bench.context.held / this.multiplier, fill: this.params.fill, basis: this.bench.context.basis },
+      ...{
+        held: this.bench.context.held / this.multiplier,
+        fill: this.params.fill,
+        fee: this.params.fee / this.multiplier,
+        basis: this.bench.context.basis,
+      },
       events: this.announced.map(({ at }) => yearsBetween(instant, at)),
       dividends: knownDividends(current.events, life, calendar),
     };

@@ -13,6 +13,9 @@ export type FillName = (typeof FILLS)[number];
 export const UNITS = ['unit', 'money'] as const;
 export type Unit = (typeof UNITS)[number];
 
+/** More is no fee. */
+export const MOST_FEE = 1000;
+
 /** How far sliders go: points of vol, points of the 25-delta risk reversal. */
 export const MOST_VOL = 15;
 export const MOST_SKEW = 6;
@@ -32,6 +35,8 @@ export interface StructureParams {
   under: Under;
   drawn: Quantity;
   fill: FillName;
+  /** Of a contract, in money. */
+  fee: number;
   unit: Unit;
   /** The scenario: days from the moment in view, points of vol and of skew. */
   days: number;
@@ -50,6 +55,7 @@ export const PARAMS = defineParams<StructureParams>(
     under: oneOf('under', UNDERS, 'stress'),
     drawn: oneOf('draw', QUANTITIES, 'profit'),
     fill: oneOf('fill', FILLS, 'mid'),
+    fee: numberIn('fee', [0, MOST_FEE], 0),
     unit: oneOf('in', UNITS, 'money'),
     days: numberIn('days', [0, MOST_DAYS], 0, true),
     volPoints: numberIn('volshift', [-MOST_VOL, MOST_VOL], 0),

@@ -27,7 +27,7 @@ const condor = [leg('put', 92, 1), leg('put', 96, -1), leg('call', 104, -1), leg
 function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<StructureRequest> = {}) {
   const request: StructureRequest = {
     legs: placeLegs(snapshot, legs)!,
-    ...{ held: 0, fill: 'mid', basis: 'curve', scenario: {}, events: [], dividends: [], along: 'price' },
+    ...{ held: 0, fill: 'mid', fee: 0, basis: 'curve', scenario: {}, events: [], dividends: [], along: 'price' },
     moments: [0, 0.05, snapshot.slices[1]!.fit.years],
     depth: 'first',
     ...more,

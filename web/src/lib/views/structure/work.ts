@@ -56,26 +56,30 @@ export function factsWork({ request, answer, times, symbol }: FactsGiven, at: st
   const of = (pick: (leg: MarketEvaluation['legs'][number]) => number) => found.legs.map(pick);
   const side = (isWorst: boolean) => found.legs.map(({ bid, ask }, i) => (quantities[i]! > 0 === isWorst ? ask : bid));
   const sum = (ofOne: readonly number[], total: number) => summed(quantities, ofOne, total, times);
+  /** Sums that hold the fees say so. */
+  const withFees = (ofOne: readonly number[], total: number) =>
+    `${sum(ofOne, total - found.fees)}${found.fees === 0 ? '' : `,\\quad + ${number(found.fees * times)} = ${number(total * times)}`}`;
   const curve = oddsOf(found, 'curve');
   const lines: WorkingLine[] = [
     {
       key: 'costs worst / mid / best',
-      words: 'bought at the ask and sold at the bid; both at the middle; and the other way',
-      tex: sum(side(true), cost.worst),
+      words:
+        'bought at the ask and sold at the bid; both at the middle; and the other way; with the fees where there are any',
+      tex: withFees(side(true), cost.worst),
     },
     {
       words: '',
-      tex: sum(
+      tex: withFees(
         of(({ bid, ask }) => 0.5 * (bid + ask)),
         cost.mid,
       ),
     },
-    { words: '', tex: sum(side(false), cost.best) },
+    { words: '', tex: withFees(side(false), cost.best) },
     {
       key: 'entry',
       words:
         'what it is entered at, which profit counts from: the fill that is chosen, theory where a leg has no quote',
-      tex: sum(
+      tex: withFees(
         of((leg) => leg.entry),
         entry,
       ),
