@@ -15,7 +15,7 @@
 </script>
 
 <select
-  class="choice max-w-[88px]"
+  class="choice max-w-[76px]"
   aria-label="Beside"
   title="another structure that stands beside, with its curves and its facts"
   value=""

@@ -104,7 +104,7 @@
       title="of each contract, in money; part of every cost"
       >fee
       <input
-        class="figures w-11 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
+        class="figures w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
         type="number"
         min="0"
         max={MOST_FEE}
