@@ -132,6 +132,15 @@ describe('structures on their market', () => {
       expect(evenly.greeks[name], name).toBeCloseTo(low![name]! - high![name]!, 5);
     }
     expect(found.greeks.theta!).toBeGreaterThan(evenly.greeks.theta!);
+    // Half of the most is met the more often on the way than at the end, and a curve has no path.
+    expect(found.half.map(({ basis }) => basis)).not.toContain('curve');
+    for (const basis of ['level', 'past'] as const) {
+      const half = found.half.find((one) => one.basis === basis)!;
+      expect(half.probability!).toBeGreaterThan(
+        found.odds.find((one) => one.basis === basis)!.mostProfit! - 4 * half.error!,
+      );
+      expect(half.error!).toBeLessThan(0.05);
+    }
     // Two contracts at 2, over a multiplier of 10.
     const paid = await on('MRX40', vertical, { fee: 2 });
     expect([paid.fees, paid.entry - found.entry, paid.cost.best! - found.cost.best!]).toEqual([

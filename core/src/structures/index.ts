@@ -65,6 +65,7 @@ export {
   type VolScale,
 } from './scenario';
 export { TRADED_KINDS, tradedStructures, type TradedKind, type TradedLeg, type TradedStructure } from './traded';
+export { halfOnTheWay, type OnTheWay } from './on-the-way';
 export { outcomeOf, outcomeUnder, type Outcome } from './outcome';
 export { profileOf, type Profile, type ProfitCurve, type ProfitReach, type ProfitStretch } from './profile';
 export { payoffOf, profitAt, type Payoff, type PayoffLeg } from './payoff';

@@ -40,6 +40,8 @@ export interface MarketStructure {
   readonly scenario: Scenario;
   /** Past moves over a share of the sessions to an expiry, from a log-moneyness on; null where too few are held. */
   readonly past: (fit: ExpiryFit, share: number, start: number) => Sample | null;
+  /** Where paths of the past are after some sessions, as `walkPaths` of the odds has them; without it the past has no path. */
+  readonly walk?: (sessions: number, start: number) => Float64Array | null;
 }
 
 /** An option among the legs. */

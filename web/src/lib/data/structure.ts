@@ -1,11 +1,13 @@
 import {
   curvesByVol,
   curvesOnMarket,
+  halfOnTheWay,
   evaluateOnMarket,
   expiryTerms,
   eventVariances,
   pricesAround,
   unmoved,
+  walkPaths,
   writtenOn,
   type Basis,
   type CashDividend,
@@ -14,6 +16,7 @@ import {
   type MarketEvaluation,
   type MarketLeg,
   type MarketStructure,
+  type OnTheWay,
   type PlacedLeg,
   type ProfitCurveColumns,
   type Scenario,
@@ -42,13 +45,18 @@ export interface StructureRequest {
   moments: readonly number[];
   /** Along what they are told: the price, or points of vol that are added. */
   along: 'price' | 'vol';
+  /** Whether the odds of half the most profit on the way are told, which takes as long as all else. */
+  hasHalf: boolean;
   /** How much curves tell beside the profit. */
   depth: Depth;
 }
 
+/** What is known of legs, with how likely half of the most profit is met on the way; null where that was not asked. */
+export type ToldEvaluation = MarketEvaluation & { half: readonly OnTheWay[] | null };
+
 /** What legs in hand come to. */
 export interface StructureAnswer {
-  evaluation: MarketEvaluation;
+  evaluation: ToldEvaluation;
   /** Of the underlying, in the scenario. */
   price: number;
   /** Prices or shifts of vol (decimals) at which the curves are told, ascending. */
@@ -89,9 +97,11 @@ export function evaluateLegs(
     choice: choiceOf(request.basis, terms, nearest.slice, undefined),
     scenario: { ...unmoved(spot), ...request.scenario },
     past: ({ sessions }, share, start) => pastPaths(past, Math.round(sessions * share), start),
+    walk: walkPaths(past.bars, past),
   };
   const evaluation = evaluateOnMarket(structure);
-  const told = { evaluation, price: spot };
+  const half = request.hasHalf ? halfOnTheWay(structure, evaluation.entry, evaluation.profile.maxProfit) : null;
+  const told = { evaluation: { ...evaluation, half }, price: spot };
   const { moments, depth, along } = request;
   if (along === 'vol') {
     const curves = curvesByVol(structure, evaluation.entry, VOL_SHIFTS, moments, depth);

@@ -354,6 +354,11 @@ export const MarketEvaluateResponse = z
         }),
       )
       .describe('every basis that has an answer'),
+    half: z
+      .array(z.object({ basis: z.enum([...BASES, 'past']), probability: orNull, error: orNull }))
+      .describe(
+        'odds that half of the most profit is met at a close before the horizon, with their standard error: by paths of one vol and by past moves; a curve has no path',
+      ),
     stress: z.object({
       moves: z.array(number).describe('of the price, in deviations of the horizon'),
       volFactors: z.array(number),

@@ -4,6 +4,7 @@ import {
   evaluateOnMarket,
   expiryAt,
   expiryTerms,
+  halfOnTheWay,
   eventVariances,
   impliedColumns,
   instantAfter,
@@ -11,6 +12,7 @@ import {
   sideOf,
   thirds,
   unmoved,
+  walkPaths,
   writtenOn,
   yearsBetween,
   type BasisChoice,
@@ -87,6 +89,7 @@ function structureOf(task: EvaluatedTask): MarketStructure {
       ...{ skewShift: scenario.skewShift, rateShift: scenario.rateShift },
       ...{ dynamics: scenario.dynamics, hasEvents: scenario.events },
     },
+    walk: walkPaths(bars, { sampling: 'stretches', drift: 'forward' }),
     past: ({ sessions }, share, start) =>
       drawPaths(bars, { sessions: Math.round(sessions * share), start, sampling: 'stretches', drift: 'forward' }),
   };
@@ -138,6 +141,7 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
       return { ...what, quantity, bid, ask, mid: 0.5 * (bid + ask), theory, ...leg };
     }),
     odds: found.odds,
+    half: halfOnTheWay(structure, entry, maxProfit),
     stress: found.stress,
     curves: curves.map((curve, i) => ({ moment: instantAt(moments[i]!), points: Array.from(prices, pointAt(curve)) })),
     notes: notesOf(task, structure, found),

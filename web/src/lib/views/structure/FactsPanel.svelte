@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { MOVED_GREEKS, type MarketEvaluation, type MovedGreek } from '@umwelt/core';
+  import { MOVED_GREEKS, type MovedGreek } from '@umwelt/core';
+  import type { ToldEvaluation } from '$lib/data';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
   import type { StructureDesk } from './desk.svelte';
@@ -23,15 +24,15 @@
   const rows = $derived([
     ...MOVED_GREEKS.map((name) => ({
       ...{ name: name as string, title: undefined as string | undefined },
-      text: ({ values }: MarketEvaluation) => figures.signed(values[name] * desk.times, greekDigits[name]),
+      text: ({ values }: ToldEvaluation) => figures.signed(values[name] * desk.times, greekDigits[name]),
     })),
     {
       ...{ name: 'skew', title: 'for a point of 25-delta risk reversal' },
-      text: ({ skew }: MarketEvaluation) => signedMoney(skew),
+      text: ({ skew }: ToldEvaluation) => signedMoney(skew),
     },
     {
       ...{ name: 'curvature', title: 'for a point of 25-delta butterfly' },
-      text: ({ curvature }: MarketEvaluation) => signedMoney(curvature),
+      text: ({ curvature }: ToldEvaluation) => signedMoney(curvature),
     },
   ]);
   /** Two of them in a row; one where something stands beside. */

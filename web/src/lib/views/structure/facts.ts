@@ -1,4 +1,5 @@
-import type { BasisOdds, MarketEvaluation } from '@umwelt/core';
+import type { BasisOdds } from '@umwelt/core';
+import type { ToldEvaluation } from '$lib/data';
 import { figures } from '$lib/formats';
 import { oddsOf } from './words';
 
@@ -16,19 +17,19 @@ export interface Written {
 export interface Fact {
   name: string;
   title: string;
-  text: (found: MarketEvaluation) => string;
+  text: (found: ToldEvaluation) => string;
   /** What it is as a number, and how a change of it is written; without them where a change says nothing. */
-  value?: (found: MarketEvaluation) => number;
+  value?: (found: ToldEvaluation) => number;
   change?: (by: number) => string;
 }
 
 /** What is between the most that is gained and lost: the distance of the strikes, of what has wings on either side. */
-export const widthOf = ({ profile }: MarketEvaluation) => profile.maxProfit + profile.maxLoss;
+export const widthOf = ({ profile }: ToldEvaluation) => profile.maxProfit + profile.maxLoss;
 
-export const returnOnRisk = ({ profile, capitalAtRisk }: MarketEvaluation) => profile.maxProfit / capitalAtRisk;
+export const returnOnRisk = ({ profile, capitalAtRisk }: ToldEvaluation) => profile.maxProfit / capitalAtRisk;
 
 /** Return on risk a year, as simple interest, until the first expiry. */
-export const yearlyReturn = (found: MarketEvaluation) =>
+export const yearlyReturn = (found: ToldEvaluation) =>
   found.horizon !== null && found.horizon > 0 ? returnOnRisk(found) / found.horizon : NaN;
 
 /** The facts of a structure, in their order. */
@@ -39,15 +40,15 @@ export function factsOf({ times, digits, decimals }: Written): readonly Fact[] {
   const points = (by: number) => figures.signed(100 * by, 1);
   const share = (value: number) => figures.percent(Number.isFinite(value) ? value : null);
   const odds =
-    (basis: BasisOdds['basis'], field: 'profit' | 'mostProfit' | 'expected' | 'worst5') => (found: MarketEvaluation) =>
+    (basis: BasisOdds['basis'], field: 'profit' | 'mostProfit' | 'expected' | 'worst5') => (found: ToldEvaluation) =>
       oddsOf(found, basis)?.[field] ?? NaN;
-  const amount = (name: string, title: string, value: (found: MarketEvaluation) => number): Fact => ({
+  const amount = (name: string, title: string, value: (found: ToldEvaluation) => number): Fact => ({
     ...{ name, title, value, text: (found) => money(value(found)), change: signed },
   });
-  const chance = (name: string, title: string, value: (found: MarketEvaluation) => number): Fact => ({
+  const chance = (name: string, title: string, value: (found: ToldEvaluation) => number): Fact => ({
     ...{ name, title, value, text: (found) => share(value(found)), change: points },
   });
-  const mean = (name: string, title: string, value: (found: MarketEvaluation) => number): Fact => ({
+  const mean = (name: string, title: string, value: (found: ToldEvaluation) => number): Fact => ({
     ...{ name, title, value, text: (found) => signed(value(found)), change: signed },
   });
   return [
@@ -69,6 +70,16 @@ export function factsOf({ times, digits, decimals }: Written): readonly Fact[] {
       'that all of the most to gain is kept, by the law of the curve',
       odds('curve', 'mostProfit'),
     ),
+    {
+      name: 'half of it on the way',
+      title:
+        'odds that a close before the first expiry brings half of the most to gain, by the vol at the money and by past moves',
+      text: ({ half }) => {
+        if (half === null) return '…';
+        const by = (basis: string) => half.find((one) => one.basis === basis)?.probability ?? NaN;
+        return half.length > 0 ? `${share(by('level'))} / ${share(by('past'))}` : '–';
+      },
+    },
     mean('expected, curve', 'mean profit by the law of the curve', odds('curve', 'expected')),
     mean('expected, past', 'mean profit by past moves of that length', odds('past', 'expected')),
     mean('worst twentieth, curve', 'mean of the worst twentieth of outcomes', odds('curve', 'worst5')),

@@ -27,7 +27,17 @@ const condor = [leg('put', 92, 1), leg('put', 96, -1), leg('call', 104, -1), leg
 function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<StructureRequest> = {}) {
   const request: StructureRequest = {
     legs: placeLegs(snapshot, legs)!,
-    ...{ held: 0, fill: 'mid', fee: 0, basis: 'curve', scenario: {}, events: [], dividends: [], along: 'price' },
+    ...{
+      held: 0,
+      fill: 'mid',
+      fee: 0,
+      basis: 'curve',
+      scenario: {},
+      events: [],
+      dividends: [],
+      along: 'price',
+      hasHalf: false,
+    },
     moments: [0, 0.05, snapshot.slices[1]!.fit.years],
     depth: 'first',
     ...more,
@@ -219,6 +229,21 @@ describe('the facts of a structure', () => {
     // The width of the condor is 4.
     expect(lineOf('cost of the width')).toContain(`= ${Number((-evaluation.entry / 4).toPrecision(8))}`);
     expect(lineOf('delta')).toContain(`= ${Number((100 * evaluation.values.delta).toPrecision(8))}`);
+  });
+  it('know how likely half of the most is on the way, where that is asked', () => {
+    const told = (found: typeof evaluation) =>
+      factsOf(written)
+        .find(({ name }) => name === 'half of it on the way')!
+        .text(found);
+    expect(told(evaluation)).toBe('…');
+    const { half } = answerOf(condor, { hasHalf: true }).evaluation;
+    for (const { basis, probability, error } of half!) {
+      expect(probability, basis).toBeGreaterThan(0);
+      expect(error, basis).toBeLessThan(0.1);
+    }
+    expect(half!.map(({ basis }) => basis)).toEqual(expect.arrayContaining(['level', 'past']));
+    expect(told({ ...evaluation, half: half! })).toMatch(/^[\d.]+ % \/ [\d.]+ %$/);
+    expect(told(answerOf([leg('call', 104, 1)], { hasHalf: true }).evaluation)).toBe('–');
   });
   it('say nothing of what has no end, and of what has no delta', () => {
     const told = (name: string, found: typeof evaluation) =>

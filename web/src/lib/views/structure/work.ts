@@ -118,6 +118,17 @@ export function factsWork({ request, answer, times, symbol }: FactsGiven, at: st
           },
         ]
       : []),
+    {
+      key: 'half of it on the way',
+      words:
+        'paths on which a close before the first expiry brings half of the most to gain, over all of them: 4 000 of the vol at the money that lead to the forward, and every stretch of the past; with the standard error of so many',
+      tex:
+        found.half
+          ?.map(
+            ({ basis, probability, error }) => `P_{\\text{${basis}}} = ${number(probability)} \\pm ${number(error, 3)}`,
+          )
+          .join(',\\quad ') || '\\text{–}',
+    },
     ...oddsLines(oddsOf(found, 'past'), 'past', 'past moves of that length, each counting the same', times),
     {
       key: 'capital at risk',
