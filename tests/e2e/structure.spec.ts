@@ -171,6 +171,11 @@ test('the underlying makes delta nothing; other pictures; Greeks of legs sum to 
   }
   await page.getByRole('button', { name: 'Without the underlying' }).click();
   await expect(page.getByTestId('structure-held')).toHaveCount(0);
+  // Tied to a price it is quoted there, with the underlying that goes with it.
+  await page.getByLabel('Price that it is tied to').fill('63');
+  await page.keyboard.press('Tab');
+  await expect(page).toHaveURL(/tied=63/);
+  await expect(page.getByTestId('structure-tied')).toContainText(/with [+−][\d.]+ of KELQ: \d+ there, \d+ now/);
   // Vols that stick to moneyness say so in the address.
   await profile.getByRole('combobox', { name: 'What keeps its vol' }).selectOption('moneyness');
   await expect(page).toHaveURL(/dynamics=moneyness/);

@@ -64,6 +64,7 @@ export {
   type Scenario,
   type VolScale,
 } from './scenario';
+export { tiedTo, type TiedPackage } from './tied';
 export { TRADED_KINDS, tradedStructures, type TradedKind, type TradedLeg, type TradedStructure } from './traded';
 export { halfOnTheWay, type OnTheWay } from './on-the-way';
 export { outcomeOf, outcomeUnder, type Outcome } from './outcome';

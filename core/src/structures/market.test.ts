@@ -9,6 +9,7 @@ import {
   evaluateOnMarket,
   MovedExpiry,
   movedValues,
+  tiedTo,
   unmoved,
   type ListedSlice,
   type MarketAround,
@@ -268,6 +269,20 @@ describe('a structure on its market', () => {
     expect(dots).toHaveLength(20);
     expect(Math.abs(dots.filter(({ profit }) => profit > 0).length / 20 - past.profit)).toBeLessThanOrEqual(0.05);
     expect(dots[0]!.price).toBeCloseTo(far.fit.forward * Math.exp(-0.19), 1);
+  });
+  it('tied to a price moves with gamma alone, and is worth there what the legs are', () => {
+    const structure = structureOf(condor);
+    const at = tiedTo(structure, SPOT);
+    const { values } = evaluateOnMarket(structure);
+    expect(at.value).toBeCloseTo(values.value, 12);
+    expect(at.units).toBeCloseTo(-values.delta, 12);
+    expect(at.now).toBeCloseTo(at.value, 12);
+    const off = tiedTo(structure, SPOT + 0.5);
+    // Second order in what the price is off by, to its third.
+    expect(off.now - off.value).toBeCloseTo(0.5 * values.gamma * 0.25, 4);
+    expect(tiedTo(structureOf([{ underlying: true, quantity: 2 }]), 90)).toEqual({
+      ...{ price: 90, value: 180, delta: 2, units: -2, now: 180 },
+    });
   });
   it('fees of its contracts are part of every cost, and the underlying has none', () => {
     const [free, paid] = [0, 0.05].map((fee) =>

@@ -195,6 +195,7 @@ const anything: fc.Arbitrary<State> = fc.record({
   under: fc.constantFrom(...UNDERS),
   held: fc.integer({ min: -9999, max: 9999 }),
   before: namedLegs(4),
+  tied: fc.integer({ min: 0, max: 9000 }).map((n) => n / 4),
   changes: fc.constantFrom('', 'vol=25', 'vol=25;days=30', 'dividends=40: 1.2, 131: 1.2;quantity=-3'),
 });
 
@@ -234,7 +235,7 @@ describe('the address of all views', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query =
-      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&fee=-1&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&along=x&under=x&held=much&before=x&hidden=a,2031-04-17';
+      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&fee=-1&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&along=x&under=x&held=much&tied=high&before=x&hidden=a,2031-04-17';
     expect(read(query)).toEqual({ ...USUAL, hidden: ['2031-04-17'], opened: [] });
   });
 });
@@ -242,9 +243,9 @@ describe('the address of all views', () => {
 /** Addresses of links that people keep, and what of the context each says; all else is as usual. */
 const ADDRESSES: readonly [string, Partial<State>][] = [
   [
-    'symbol=CAIR&along=map&under=greeks&draw=vega&fill=worst&fee=1.25&in=unit&days=12&volshift=-2.5&skewshift=1&dynamics=moneyness&events=even&held=-50&before=1c100@2031-04-17',
+    'symbol=CAIR&along=map&under=greeks&draw=vega&fill=worst&fee=1.25&in=unit&days=12&volshift=-2.5&skewshift=1&dynamics=moneyness&events=even&held=-50&tied=99.5&before=1c100@2031-04-17',
     {
-      ...{ pictured: 'map', under: 'greeks', held: -50 },
+      ...{ pictured: 'map', under: 'greeks', held: -50, tied: 99.5 },
       before: [{ symbol: 'CAIR', expiry: '2031-04-17', settlement: null, strike: 100, side: 'call', quantity: 1 }],
       ...{ drawn: 'vega', fill: 'worst', fee: 1.25, unit: 'unit', days: 12, volPoints: -2.5, skewPoints: 1 },
       ...{ dynamics: 'moneyness', hasEvents: false },

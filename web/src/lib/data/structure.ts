@@ -6,6 +6,7 @@ import {
   expiryTerms,
   eventVariances,
   pricesAround,
+  tiedTo,
   unmoved,
   walkPaths,
   writtenOn,
@@ -21,6 +22,7 @@ import {
   type ProfitCurveColumns,
   type Scenario,
   type SideVols,
+  type TiedPackage,
 } from '@umwelt/core';
 import type { QuoteSide } from '$lib/address';
 import type { Sides } from './block';
@@ -45,6 +47,8 @@ export interface StructureRequest {
   moments: readonly number[];
   /** Along what they are told: the price, or points of vol that are added. */
   along: 'price' | 'vol';
+  /** The price that it is tied to; 0 where it is not. */
+  tied: number;
   /** Whether the odds of half the most profit on the way are told, which takes as long as all else. */
   hasHalf: boolean;
   /** How much curves tell beside the profit. */
@@ -59,6 +63,8 @@ export interface StructureAnswer {
   evaluation: ToldEvaluation;
   /** Of the underlying, in the scenario. */
   price: number;
+  /** What it is worth with the underlying that goes with it; null where it is not tied to a price. */
+  tied: TiedPackage | null;
   /** Prices or shifts of vol (decimals) at which the curves are told, ascending. */
   x: Float64Array;
   curves: ProfitCurveColumns[];
@@ -101,7 +107,8 @@ export function evaluateLegs(
   };
   const evaluation = evaluateOnMarket(structure);
   const half = request.hasHalf ? halfOnTheWay(structure, evaluation.entry, evaluation.profile.maxProfit) : null;
-  const told = { evaluation: { ...evaluation, half }, price: spot };
+  const tied = request.tied > 0 ? tiedTo(structure, request.tied) : null;
+  const told = { evaluation: { ...evaluation, half }, price: spot, tied };
   const { moments, depth, along } = request;
   if (along === 'vol') {
     const curves = curvesByVol(structure, evaluation.entry, VOL_SHIFTS, moments, depth);

@@ -237,5 +237,35 @@
       >
     </p>
   {/if}
+  <div class="flex flex-none flex-wrap items-baseline gap-x-2 px-3 py-1 text-[12px]" data-testid="structure-tied">
+    <label
+      class="flex items-baseline gap-1 text-soft"
+      title="a price of the underlying at which it is exchanged with the underlying that makes its delta nothing"
+      >tied to
+      <input
+        class="figures w-20 rounded-[3px] border border-line bg-panel px-1 text-right text-[11.5px]!"
+        type="number"
+        min="0"
+        step="any"
+        aria-label="Price that it is tied to"
+        placeholder={figures.fixed(answer?.price, decimals)}
+        value={params.tied > 0 ? params.tied : ''}
+        onkeydown={(event) => event.stopPropagation()}
+        onchange={(event) => {
+          const price = event.currentTarget.valueAsNumber;
+          params.tied = price > 0 ? price : 0;
+        }}
+      /></label
+    >
+    {#if answer?.tied}
+      {@const { tied } = answer}
+      <span
+        >with <b class="figures">{figures.signed(tied.units * desk.multiplier, 1)}</b> of {isIndex
+          ? 'its future'
+          : bench.context.symbol}: <b class="figures">{figures.fixed(tied.value * desk.times, desk.digits)}</b> there,
+        <b class="figures">{figures.fixed(tied.now * desk.times, desk.digits)}</b> now</span
+      >
+    {/if}
+  </div>
   {#if sentence}<div class="flex-none p-2 pt-0"><Sentence {sentence} /></div>{/if}
 </section>

@@ -41,7 +41,7 @@ interface Held {
   held: number;
 }
 
-const NO_CURVES = { moments: [], along: 'price', depth: 'values', hasHalf: false } as const;
+const NO_CURVES = { moments: [], along: 'price', depth: 'values', hasHalf: false, tied: 0 } as const;
 /** What a quantity in an address may be. */
 const MOST_QUANTITY = 999_999;
 /** How long nothing has moved when a hand is at rest. */
@@ -243,7 +243,15 @@ export class StructureDesk {
     const dated = [...thirds(0, this.horizon), ...(isOnTheWay ? [elapsed] : [])];
     const moments = pictured === 'map' ? mapMoments(this.horizon) : dated;
     const along = pictured === 'vol' ? 'vol' : 'price';
-    return { ...this.given, scenario, moments, along, hasHalf: !this.isMoving, depth: depthOf(drawn) };
+    return {
+      ...this.given,
+      scenario,
+      moments,
+      along,
+      hasHalf: !this.isMoving,
+      tied: this.params.tied,
+      depth: depthOf(drawn),
+    };
   });
 
   /** What stands beside, with what the worker says of it. */

@@ -13,6 +13,7 @@ export type FillName = (typeof FILLS)[number];
 export const UNITS = ['unit', 'money'] as const;
 export type Unit = (typeof UNITS)[number];
 
+const MOST_PRICE = 1e9;
 /** More is no fee. */
 export const MOST_FEE = 1000;
 
@@ -45,6 +46,8 @@ export interface StructureParams {
   dynamics: Dynamics;
   /** Whether announcements take their variance with them. */
   hasEvents: boolean;
+  /** The price of the underlying that it is quoted at; 0 where it follows the market. */
+  tied: number;
   /** Another structure that stands beside. */
   before: readonly NamedLeg[];
 }
@@ -62,7 +65,8 @@ export const PARAMS = defineParams<StructureParams>(
     skewPoints: numberIn('skewshift', [-MOST_SKEW, MOST_SKEW], 0),
     dynamics: oneOf('dynamics', DYNAMICS, 'strike'),
     hasEvents: flag('events', 'even', true),
+    tied: numberIn('tied', [0, MOST_PRICE], 0),
     before: legsParam('before'),
   },
-  { ofUnderlying: ['days', 'before'] },
+  { ofUnderlying: ['days', 'tied', 'before'] },
 );

@@ -37,6 +37,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
       dividends: [],
       along: 'price',
       hasHalf: false,
+      tied: 0,
     },
     moments: [0, 0.05, snapshot.slices[1]!.fit.years],
     depth: 'first',
