@@ -73,7 +73,7 @@ test('a condor: strips sum to all, dots stand for the past, time and vol move it
 });
 
 test('without legs it says how they come; a leg that is not listed is named', async ({ page }) => {
-  await open(page, '/universe');
+  await open(page, '/universe?symbol=MRX40');
   await page.keyboard.press('g');
   await page.keyboard.press('l');
   await expect(page.getByTestId('structure-empty')).toContainText('+ buys and − sells');
