@@ -55,6 +55,11 @@ test('a condor: strips sum to all, dots stand for the past, time and vol move it
     .getByRole('cell')
     .first();
   const before = await value.innerText();
+  // Drawn in per cent of what is at risk the axis says so.
+  await profile.getByRole('button', { name: '% risk' }).click();
+  await expect(page.getByTestId('structure-drawn')).toContainText('in per cent of the capital at risk');
+  await expect(page).toHaveURL(/in=risk/);
+  await profile.getByRole('button', { name: 'money' }).click();
   // With the keys alone.
   await profile.getByRole('slider', { name: 'Days from now' }).focus();
   await page.keyboard.press('ArrowRight');

@@ -17,7 +17,7 @@
   import { isTold, type Evaluated, type StructureDesk } from './desk.svelte';
   import LegHandles from './LegHandles.svelte';
   import OddsStrips from './OddsStrips.svelte';
-  import { PARAMS, PICTURES, QUANTITIES, UNITS, type Picture } from './params';
+  import { PARAMS, PICTURES, QUANTITIES, UNITS, type Picture, type Unit } from './params';
   import Scenario from './Scenario.svelte';
 
   let { desk }: { desk: StructureDesk } = $props();
@@ -46,6 +46,17 @@
     });
   }
 
+  const TITLES_OF_UNITS: Record<Unit, string> = {
+    unit: 'for a unit of the underlying',
+    money: 'times the multiplier',
+    risk: 'drawn in per cent of the capital at risk',
+  };
+  const WORDS: Record<Unit, () => string> = {
+    unit: () => 'per unit',
+    money: () => `in money, × ${figures.count(desk.multiplier)}`,
+    risk: () => 'in per cent of the capital at risk',
+  };
+
   const isMap = $derived(answer !== null && answer.request.moments.length > ROLES.length);
   const curves = $derived(answer ? curvesOf(answer) : []);
   /** What the answer at hand can draw: another picture and a Greek come with the next one. */
@@ -72,7 +83,7 @@
   });
 
   const drawnOf = ({ x }: Evaluated) => ({
-    ...{ x, curves, quantity, times: desk.times, digits: desk.digits, decimals, tokens: theme.tokens },
+    ...{ x, curves, quantity, times: desk.drawnTimes, digits: desk.drawnDigits, decimals, tokens: theme.tokens },
   });
   function profileInput(found: Evaluated): ProfileInput {
     const { price, request, evaluation } = found;
@@ -111,7 +122,7 @@
   $effect.pre(() => {
     if (figure) still = figure;
   });
-  const unitWords = $derived(params.unit === 'money' ? `in money, × ${figures.count(desk.multiplier)}` : 'per unit');
+  const unitWords = $derived(WORDS[params.unit]());
 </script>
 
 <section class="panel min-h-0 flex-1" aria-label="Profile">
@@ -141,7 +152,8 @@
       label="Amounts"
       options={UNITS}
       bind:value={params.unit}
-      titles={(unit) => (unit === 'money' ? 'times the multiplier' : 'for a unit of the underlying')}
+      words={(unit) => (unit === 'risk' ? '% risk' : unit)}
+      titles={(unit) => TITLES_OF_UNITS[unit]}
     />
   </header>
   {#if (figure ?? still) && answer}

@@ -174,7 +174,14 @@ export class StructureDesk {
   });
 
   /** Times what amounts of a unit are shown. */
-  readonly times = $derived.by(() => (this.params.unit === 'money' ? this.multiplier : 1));
+  readonly times = $derived.by(() => (this.params.unit === 'unit' ? 1 : this.multiplier));
+
+  /** Times what amounts of a unit are drawn, and their decimals: per cent of the capital at risk on wish. */
+  readonly drawnTimes = $derived.by(() => {
+    const capital = this.answer?.evaluation.capitalAtRisk ?? NaN;
+    return this.params.unit === 'risk' && capital > 0 ? 100 / capital : this.times;
+  });
+  readonly drawnDigits = $derived.by(() => (this.params.unit === 'risk' ? 1 : this.digits));
 
   /** Decimals of amounts: a multiplier takes as many as it has zeros. */
   readonly digits = $derived.by(() => Math.max(0, this.bench.market.decimals - Math.round(Math.log10(this.times))));

@@ -9,8 +9,8 @@ export type Quantity = (typeof QUANTITIES)[number];
 export const FILLS = ['worst', 'mid', 'best'] as const;
 export type FillName = (typeof FILLS)[number];
 
-/** Whether amounts are for a unit of the underlying, or times the multiplier. */
-export const UNITS = ['unit', 'money'] as const;
+/** Whether amounts are for a unit of the underlying, times the multiplier, or, where they are drawn, per cent of the capital at risk. */
+export const UNITS = ['unit', 'money', 'risk'] as const;
 export type Unit = (typeof UNITS)[number];
 
 const MOST_PRICE = 1e9;
