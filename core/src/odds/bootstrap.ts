@@ -212,8 +212,8 @@ class BlockWalk {
   }
 }
 
-/** Numbers from 0 to 1 by xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003): small, fast, and good enough for draws. */
-function makeRandom(seed: number): () => number {
+/** Numbers over 0 and under 1 by xorshift32 (G. Marsaglia, "Xorshift RNGs", 2003): small, fast, and good enough for draws. */
+export function makeRandom(seed: number): () => number {
   let state = seed | 0 || 1;
   return () => {
     state ^= state << 13;

@@ -22,6 +22,7 @@ export {
   drawPaths,
   DRIFTS,
   FEWEST_STRETCHES,
+  makeRandom,
   SAMPLINGS,
   sampleExit,
   sampleTouch,

@@ -3,15 +3,7 @@ import type { Sample } from '../odds';
 import type { ListedSlice, PlacedLeg } from './legs';
 import { volsOfBasis } from './odds';
 import { heldLeg, type PayoffLeg } from './payoff';
-import {
-  addColumns,
-  makeColumns,
-  MOVED_GREEKS,
-  valuesAt,
-  type Depth,
-  type MovedColumns,
-  type MovedValues,
-} from './columns';
+import { addColumns, makeColumns, namesAt, valuesAt, type Depth, type MovedColumns, type MovedValues } from './columns';
 import { fillEarly } from './early-greeks';
 import { fillHeld } from './held-greeks';
 import { MovedExpiry } from './moved-expiry';
@@ -61,7 +53,7 @@ export function payoffLegOf(leg: MarketLeg): PayoffLeg {
 export function summed(legs: readonly MarketLeg[], values: readonly MovedValues[]): MovedValues {
   const sum = { ...NOTHING };
   legs.forEach(({ quantity }, i) => {
-    for (const name of ['value', ...MOVED_GREEKS] as const) sum[name] += quantity * values[i]![name];
+    for (const name of namesAt('second')) sum[name] += quantity * values[i]![name];
   });
   return sum;
 }

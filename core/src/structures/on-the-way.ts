@@ -1,4 +1,5 @@
 import { normalInverse } from '../distributions';
+import { makeRandom } from '../odds';
 import type { OddsBasis } from './basis-odds';
 import { isOption, MovedStructure, type MarketStructure } from './moved';
 import { basisLevel, isAlongCurve } from './odds';
@@ -21,17 +22,6 @@ const SEED = 20310313;
 /** Prices that the profit of a close is told at, evenly in their logarithm over so many deviations. */
 const POINTS = 241;
 const REACH = 6;
-
-/** Numbers over 0 and under 1 by mulberry32 (T. Ettinger 2017; from memory). */
-function makeRandom(seed: number): () => number {
-  let state = seed | 0;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let t = Math.imul(state ^ (state >>> 15), 1 | state);
-    t = (t + Math.imul(t ^ (t >>> 7), 61 | t)) ^ t;
-    return (((t ^ (t >>> 14)) >>> 0) + 0.5) / 4_294_967_296;
-  };
-}
 
 /** Profits at the closes, each along the logarithm of the price. */
 class Closes {

@@ -1,4 +1,4 @@
-import { MovedStructure, summed, type MarketStructure } from './moved';
+import { MovedStructure, type MarketStructure } from './moved';
 
 /** A structure that is exchanged with the underlying that makes its delta nothing at a reference price. */
 export interface TiedPackage {
@@ -18,9 +18,10 @@ export interface TiedPackage {
  * underlying that goes with it, and what both together are worth at the price of the scenario.
  */
 export function tiedTo(structure: MarketStructure, price: number): TiedPackage {
-  const { scenario, legs } = structure;
+  const { scenario } = structure;
   const moved = new MovedStructure(structure);
-  const { value, delta } = summed(legs, moved.ofLegs({ ...scenario, price }));
+  const there = moved.along(scenario, Float64Array.of(price), 'first');
+  const [value, delta] = [there.value[0]!, there.delta[0]!];
   const units = delta === 0 ? 0 : -delta;
   return { price, value, delta, units, now: moved.value(scenario) + units * (scenario.price - price) };
 }

@@ -49,6 +49,8 @@ export interface StructureRequest {
   along: 'price' | 'vol';
   /** The price that it is tied to; 0 where it is not. */
   tied: number;
+  /** Whether each leg is told alone. */
+  hasLegs: boolean;
   /** Whether the odds of half the most profit on the way are told, which takes as long as all else. */
   hasHalf: boolean;
   /** How much curves tell beside the profit. */
@@ -68,7 +70,7 @@ export interface StructureAnswer {
   /** Prices or shifts of vol (decimals) at which the curves are told, ascending. */
   x: Float64Array;
   curves: ProfitCurveColumns[];
-  /** What each leg alone gains at the first expiry, along the price; the underlying comes last. */
+  /** What each leg alone gains at the first expiry, along the price, where that was asked; the underlying comes last. */
   legCurves: Float64Array[];
 }
 
@@ -117,7 +119,7 @@ export function evaluateLegs(
   const strikes = legs.map(({ strike }) => strike);
   const x = curvePrices(spot, evaluation.deviation, strikes);
   const curves = curvesOnMarket(structure, evaluation.entry, x, moments, depth);
-  return { ...told, x, curves, legCurves: moments.length > 0 ? legCurvesOf(structure, evaluation, x) : [] };
+  return { ...told, x, curves, legCurves: request.hasLegs ? legCurvesOf(structure, evaluation, x) : [] };
 }
 
 /** Legs with what is held of the underlying behind them. */

@@ -1,4 +1,5 @@
 /**
- * Stream: server-sent events for those who listen. Imports nothing.
+ * Stream: server-sent events for those who listen. Imports errors.
  */
-export { Listener, message } from './listener';
+export { Hub } from './hub';
+export { message, type Listener } from './listener';

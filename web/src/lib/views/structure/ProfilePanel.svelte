@@ -63,7 +63,7 @@
   const picture = $derived.by((): Picture => {
     if (isMap) return 'map';
     if (answer?.request.along === 'vol') return 'vol';
-    return params.pictured === 'legs' ? 'legs' : 'price';
+    return answer?.request.hasLegs ? 'legs' : 'price';
   });
   const quantity = $derived(
     answer && picture !== 'legs' && isTold(params.drawn, answer.request.depth) ? params.drawn : 'profit',

@@ -31,6 +31,8 @@ import { PARAMS, type Quantity, type StructureParams } from './params';
 /** An answer with what was asked. */
 export interface Evaluated extends StructureAnswer {
   request: StructureRequest;
+  /** What stands beside, in the same scenario. */
+  beside: StructureAnswer | null;
   shown: Valued;
 }
 
@@ -41,7 +43,8 @@ interface Held {
   held: number;
 }
 
-const NO_CURVES = { moments: [], along: 'price', depth: 'values', hasHalf: false, tied: 0 } as const;
+/** What is left out where only the facts are wanted. */
+const FACTS_ALONE = { along: 'price', hasLegs: false, hasHalf: false, tied: 0 } as const;
 /** What a quantity in an address may be. */
 const MOST_QUANTITY = 999_999;
 /** How long nothing has moved when a hand is at rest. */
@@ -85,19 +88,8 @@ export class StructureDesk {
   private readonly stillAsked = new Loaded(() => {
     const { shown } = this.bench.snapshot;
     if (!this.isMoved || !shown || !this.given) return null;
-    const request = { ...this.given, ...NO_CURVES, scenario: {} };
+    const request: StructureRequest = { ...this.given, ...FACTS_ALONE, moments: [], depth: 'values', scenario: {} };
     return evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes);
-  });
-  /** What stands beside, in the same scenario. */
-  private readonly beforeAsked = new Loaded(() => {
-    const { shown, snapshot } = this.bench.snapshot;
-    const { request } = this;
-    const legs = snapshot && placeLegs(snapshot, this.params.before);
-    if (!request || !shown || !legs || legs.length === 0) return null;
-    const years = Math.min(...legs.map((leg) => snapshot.slices[leg.slice]!.fit.years));
-    const depth = depthOf(this.params.drawn);
-    const asked: StructureRequest = { ...request, legs, held: 0, along: 'price', moments: [0, years], depth };
-    return evaluateStructure(shown.snapshot, asked, shown.terms, shown.quotes);
   });
   /** What was done to the legs. */
   readonly steps = new Steps<Held>();
@@ -128,12 +120,13 @@ export class StructureDesk {
     });
     $effect(() => {
       const { shown } = bench.snapshot;
-      const { request } = this;
+      const { request, besideRequest } = this;
       if (!shown || !request) this.answer = null;
       else {
         this.latest.ask(async () => {
-          const found = await evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes);
-          return found && { ...found, request, shown };
+          const told = (asked: StructureRequest) => evaluateStructure(shown.snapshot, asked, shown.terms, shown.quotes);
+          const [found, beside] = await Promise.all([told(request), besideRequest && told(besideRequest)]);
+          return found && { ...found, request, beside, shown };
         });
       }
     });
@@ -256,13 +249,24 @@ export class StructureDesk {
       moments,
       along,
       hasHalf: !this.isMoving,
+      hasLegs: pictured === 'legs',
       tied: this.params.tied,
       depth: depthOf(drawn),
     };
   });
 
+  /** What is asked of what stands beside, in the same scenario; null where nothing does. */
+  private readonly besideRequest: StructureRequest | null = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    const legs = snapshot && placeLegs(snapshot, this.params.before);
+    if (!this.request || !legs || legs.length === 0) return null;
+    const years = Math.min(...legs.map((leg) => snapshot.slices[leg.slice]!.fit.years));
+    const { hasHalf } = this.request;
+    return { ...this.request, ...FACTS_ALONE, hasHalf, legs, held: 0, moments: [0, years] };
+  });
+
   /** What stands beside, with what the worker says of it. */
-  readonly before = $derived.by(() => (this.params.before.length > 0 ? (this.beforeAsked.value ?? null) : null));
+  readonly before = $derived.by(() => this.answer?.beside ?? null);
 
   /** Takes other legs in hand, unless there are none to take. */
   take(legs: readonly NamedLeg[] | null): void {

@@ -36,6 +36,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
       events: [],
       dividends: [],
       along: 'price',
+      hasLegs: true,
       hasHalf: false,
       tied: 0,
     },
