@@ -124,7 +124,7 @@ async function prepare() {
 
 /** What needs neither the demo nor a server. @param {string} folder where reports are written */
 async function lookAtSources(folder) {
-  await check('format', ['npx', 'prettier', '--check', '.']);
+  await check('format', ['npm', 'run', 'formatted']);
   await check('lint', ['npm', 'run', 'lint']);
   await check('types', ['npm', 'run', 'types']);
   await vitest('unit tests', ['core/src', 'demo/src', 'web/src'], {}, join(folder, 'unit.json'), ['nice', ...BEHIND]);

@@ -27,7 +27,8 @@ export type StructureGiven = Pick<StructureRow, 'symbol' | 'held' | 'quantity' |
 
 /** What a structure is worth at a moment, for one unit, or why that is not known. */
 export type StructureNow = { asof: string; price: number; multiplier: number } & (
-  ({ missing: null } & PricedStructure) | { missing: string }
+  | ({ missing: null } & PricedStructure)
+  | { missing: string }
 );
 
 function structureNow(

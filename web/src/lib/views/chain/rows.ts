@@ -3,7 +3,9 @@ import type { FittedSlice } from '$lib/data';
 
 /** One line of the chain: the head of an expiry, a strike, or the water at the forward. */
 export type ChainItem =
-  { kind: 'head'; slice: number } | { kind: 'strike'; slice: number; index: number } | { kind: 'water'; slice: number };
+  | { kind: 'head'; slice: number }
+  | { kind: 'strike'; slice: number; index: number }
+  | { kind: 'water'; slice: number };
 
 /** Positions of the strikes that are listed, the lowest and the highest; none where an expiry has none within. */
 export function strikesWithin(

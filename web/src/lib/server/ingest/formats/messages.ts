@@ -14,11 +14,15 @@ export interface ReadTask {
 
 /** What the thread says: it asks for bytes, of a part or the next of a stream from the beginning, or has rows. */
 export type FromReader =
-  { asked: number; from: number; to: number } | { asked: number; stream: number } | { rows: TableRow[] };
+  | { asked: number; from: number; to: number }
+  | { asked: number; stream: number }
+  | { rows: TableRow[] };
 
 /** Messages to it: bytes (null at the end), a failure to get them, or whether to go on. */
 export type ToReader =
-  { asked: number; bytes: Uint8Array | null } | { asked: number; isLost: true } | { goOn: boolean };
+  | { asked: number; bytes: Uint8Array | null }
+  | { asked: number; isLost: true }
+  | { goOn: boolean };
 
 /** How reading ended: with the file, or with what is wrong with it. */
 export type ReadEnd = { problem: string | null };
