@@ -77,6 +77,74 @@ test('a condor: strips sum to all, dots stand for the past, time and vol move it
   await expect(page.getByTestId('structure-drawn')).toContainText('vanna, in money');
 });
 
+test('price, rate and single expiries by hand; own dates and ends; every basis; break-evens leave a trace and lead to Odds', async ({
+  page,
+}) => {
+  await open(page, '/structure?symbol=MRX40&legs=-1c4300@2031-04-17,1c4300@2031-05-15');
+  await drawn(page, 'Profile');
+  const profile = page.getByRole('region', { name: 'Profile' });
+  const facts = page.getByTestId('structure-facts');
+  const cellOf = (name: RegExp) => facts.getByRole('row', { name }).getByRole('cell').first();
+  const before = await cellOf(/^value/).innerText();
+  // Two points more in the far expiry alone bring twice its vega; the near one stays.
+  const vols = () => page.getByTestId('structure-legs').locator('tbody tr td:nth-child(5)').allInnerTexts();
+  const [near, far] = (await vols()).map(numberOf);
+  await profile.getByRole('button', { name: 'Shifts of single expiries' }).click();
+  await page.getByLabel('Points of vol of 15 May').fill('2');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/volshifts=2031-05-15:2/);
+  await expect(cellOf(/^value/)).toContainText('(+');
+  expect((await vols()).map(numberOf)).toEqual([near, far! + 2]);
+  await profile.getByLabel('Move of the price in per cent').fill('-5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('scenario-price')).toHaveText('3 997.74');
+  // What is out of range is not taken over.
+  await profile.getByLabel('Points of rate').fill('99');
+  await page.keyboard.press('Enter');
+  await expect(profile.getByLabel('Points of rate')).toHaveValue('');
+  await profile.getByLabel('Points of rate').fill('1');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/move=-5&rateshift=1/);
+  await profile.getByRole('button', { name: 'as it is' }).click();
+  await expect(cellOf(/^value/)).toHaveText(before);
+  await expect(page).not.toHaveURL(/move=|volshifts=|rateshift=/);
+
+  // Ends of the axis are typed, and moved by keys.
+  await profile.getByRole('button', { name: 'Axis and dates' }).click();
+  await page.getByLabel('Axis from').fill('4000');
+  await page.getByLabel('Days to the first date').fill('3');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/pricefrom=4000&dates=3,23/);
+  await expect(profile.getByRole('list', { name: 'Curves' })).toContainText('16 Mar');
+  const end = profile.getByRole('slider', { name: 'Upper end of the axis' });
+  const upper = Number(await end.getAttribute('aria-valuenow'));
+  await end.focus();
+  await page.keyboard.press('ArrowLeft');
+  await expect(page).toHaveURL(/priceto=/);
+  await expect.poll(async () => Number(await end.getAttribute('aria-valuenow'))).toBeLessThan(upper);
+
+  const strips = page.getByTestId('structure-strips').getByRole('group', { name: /^Odds by/ });
+  await expect(strips).toHaveCount(2);
+  await profile.getByRole('button', { name: 'all bases' }).click();
+  await expect(strips).toHaveCount(7);
+  await page.getByRole('link', { name: 'in Odds' }).click();
+  await expect(page).toHaveURL(/\/odds\?.*levels=/);
+  const [first] = new URL(page.url()).searchParams.get('levels')!.split(',');
+  const level = page.getByRole('slider', { name: 'Level 1' });
+  await expect.poll(async () => Number(await level.getAttribute('aria-valuenow'))).toBeCloseTo(Number(first), 2);
+});
+
+test('a sold leg that may be assigned early says why', async ({ page }) => {
+  await open(page, '/structure?symbol=CAIR&legs=-1c115@2031-04-17,-1p135@2031-04-17');
+  await drawn(page, 'Profile');
+  const early = page.getByTestId('may-be-assigned');
+  await expect(early).toHaveCount(1);
+  await early.hover();
+  await expect(page.locator('[data-tooltip-content]')).toContainText('exercising earns the interest until it expires');
+});
+
 test('without legs it says how they come; a leg that is not listed is named', async ({ page }) => {
   await open(page, '/universe?symbol=MRX40');
   await page.keyboard.press('g');

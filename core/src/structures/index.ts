@@ -36,6 +36,7 @@ export {
   curvesByVol,
   curvesOnMarket,
   evaluateOnMarket,
+  profileOnMarket,
   type MarketEvaluation,
   type MarketLegValues,
   type ProfitCurveColumns,

@@ -103,19 +103,34 @@ function feesOf({ legs, fee = 0 }: MarketStructure): number {
   return fee * legs.reduce((sum, leg) => sum + (isOption(leg) ? Math.abs(leg.quantity) : 0), 0);
 }
 
-/** Profit of a structure at its horizon. */
+/** Profit of a structure at a moment of its scenario. @param forward of that moment */
 function profitOf(
   { scenario, legs }: MarketStructure,
   moved: MovedStructure,
   entry: number,
-  horizon: MovedExpiry | null,
+  { elapsed, forward }: { elapsed: number; forward: number },
 ): HorizonProfit {
-  const then = { ...scenario, elapsed: horizon ? horizon.fit.years : scenario.elapsed };
+  const then = { ...scenario, elapsed };
   const profitAt = (price: number) => moved.value({ ...then, price }) - entry;
-  const forward = horizon ? horizon.forward(scenario) : scenario.price;
   const reach = { spot: scenario.price, forward, deviation: moved.deviation(scenario) };
   const isOver = moved.isOver(then);
   return { profile: profileOfLegs(legs.map(payoffLegOf), entry, { profitAt, reach, isOver }), profitAt };
+}
+
+/** The horizon of a structure: the first of its expiries that is still to come; the moment of the scenario without one. */
+function momentOf({ scenario }: MarketStructure, horizon: MovedExpiry | null): { elapsed: number; forward: number } {
+  return horizon
+    ? { elapsed: horizon.fit.years, forward: horizon.forward(scenario) }
+    : { elapsed: scenario.elapsed, forward: scenario.price };
+}
+
+/**
+ * Break-evens and limits of a structure at the moment of its scenario, against what was paid: found by search, exact where all of
+ * it has ended by then.
+ */
+export function profileOnMarket(structure: MarketStructure, entry: number): Profile {
+  const { elapsed, price } = structure.scenario;
+  return profitOf(structure, new MovedStructure(structure), entry, { elapsed, forward: price }).profile;
 }
 
 const MOVES = [-3, -2, -1, 0, 1, 2, 3];
@@ -154,7 +169,7 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   const entry = known.reduce((sum, leg, i) => sum + legs[i]!.quantity * leg.entry, fees);
   const horizon = moved.horizon(scenario);
   const deviation = horizon ? horizon.fit.atmVol * Math.sqrt(horizon.fit.years) : USUAL_DEVIATION;
-  const profit = profitOf(structure, moved, entry, horizon);
+  const profit = profitOf(structure, moved, entry, momentOf(structure, horizon));
   const stress = stressOf(structure, moved, entry, deviation);
   const options = legs.flatMap((leg, i) => {
     const { vol, vega } = known[i]!;

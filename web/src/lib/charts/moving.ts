@@ -5,6 +5,7 @@ export interface MovingLine {
   x: ArrayLike<number>;
   y: ArrayLike<number>;
   color: string;
+  /** 0 where there are dots alone. */
   width: number;
   isDashed?: boolean;
   /** Radius of a dot at every point, in pixels, and its colours where they differ. */
@@ -138,7 +139,8 @@ function drawLine(context: CanvasRenderingContext2D, line: MovingLine, { left, d
   context.strokeStyle = line.color;
   context.lineWidth = line.width;
   context.setLineDash(line.isDashed ? DASH : []);
-  context.stroke();
+  // A canvas takes a width of nothing for the one before.
+  if (line.width > 0) context.stroke();
   if (line.dots === undefined) return;
   for (let i = 0; i < line.x.length; i++) {
     context.beginPath();

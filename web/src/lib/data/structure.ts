@@ -6,6 +6,7 @@ import {
   expiryTerms,
   eventVariances,
   pricesAround,
+  profileOnMarket,
   tiedTo,
   unmoved,
   walkPaths,
@@ -40,6 +41,8 @@ export interface StructureRequest {
   basis: Basis;
   /** What is thought to happen, where it is not that nothing does. */
   scenario: Partial<Omit<Scenario, 'price'>>;
+  /** By how much of itself the price moves in it. */
+  move: number;
   /** Announcements and cash dividends to come, in years from the moment. */
   events: readonly number[];
   dividends: readonly CashDividend[];
@@ -53,8 +56,12 @@ export interface StructureRequest {
   hasLegs: boolean;
   /** Whether the odds of half the most profit on the way are told, which takes as long as all else. */
   hasHalf: boolean;
+  /** Whether break-evens on the date of the scenario are told. */
+  hasEvens: boolean;
   /** How much curves tell beside the profit. */
   depth: Depth;
+  /** Ends of the prices that curves are told along; 0 where they are left to the structure. */
+  ends: readonly [from: number, to: number];
 }
 
 /** What is known of legs, with how likely half of the most profit is met on the way; null where that was not asked. */
@@ -63,8 +70,11 @@ export type ToldEvaluation = MarketEvaluation & { half: readonly OnTheWay[] | nu
 /** What legs in hand come to. */
 export interface StructureAnswer {
   evaluation: ToldEvaluation;
-  /** Of the underlying, in the scenario. */
+  /** Of the underlying: as it is, and in the scenario. */
+  spot: number;
   price: number;
+  /** Break-evens on the date of the scenario, where that was asked. */
+  evens: readonly number[];
   /** What it is worth with the underlying that goes with it; null where it is not tied to a price. */
   tied: TiedPackage | null;
   /** Prices or shifts of vol (decimals) at which the curves are told, ascending. */
@@ -76,9 +86,21 @@ export interface StructureAnswer {
 
 const POINTS = 121;
 
+/** Even steps between the ends that are wanted; an end that is not, or that makes no sense, is the usual one. */
+function evenPrices(usual: Float64Array, [from, to]: StructureRequest['ends']): Float64Array {
+  const [first, last] = [from > 0 ? from : usual[0]!, to > 0 ? to : usual.at(-1)!];
+  if ((from === 0 && to === 0) || !(first < last)) return usual;
+  return Float64Array.from(usual, (_, i) => first + ((last - first) * i) / (usual.length - 1));
+}
+
 /** Prices of curves: even steps around another, and the strikes, at which they bend. */
-function curvePrices(price: number, deviation: number, strikes: readonly number[]): Float64Array {
-  const even = pricesAround(price, deviation, POINTS);
+function curvePrices(
+  price: number,
+  deviation: number,
+  { legs, ends }: Pick<StructureRequest, 'legs' | 'ends'>,
+): Float64Array {
+  const even = evenPrices(pricesAround(price, deviation, POINTS), ends);
+  const strikes = legs.map(({ strike }) => strike);
   const inside = strikes.filter((strike) => strike > even[0]! && strike < even.at(-1)!);
   return Float64Array.from(new Set([...even, ...inside])).sort();
 }
@@ -103,21 +125,21 @@ export function evaluateLegs(
     around: { on, spot, dividends, events: eventVariances(fits, request.events) },
     ownVols: [...legs.map(({ slice, side, index }) => vols[slice]![side][quotes][index]!), NaN],
     choice: choiceOf(request.basis, terms, nearest.slice, undefined),
-    scenario: { ...unmoved(spot), ...request.scenario },
+    scenario: { ...unmoved(spot * (1 + request.move)), ...request.scenario },
     past: ({ sessions }, share, start) => pastPaths(past, Math.round(sessions * share), start),
     walk: walkPaths(past.bars, past),
   };
   const evaluation = evaluateOnMarket(structure);
   const half = request.hasHalf ? halfOnTheWay(structure, evaluation.entry, evaluation.profile.maxProfit) : null;
   const tied = request.tied > 0 ? tiedTo(structure, request.tied) : null;
-  const told = { evaluation: { ...evaluation, half }, price: spot, tied };
+  const evens = request.hasEvens ? profileOnMarket(structure, evaluation.entry).breakEvens : [];
+  const told = { evaluation: { ...evaluation, half }, spot, price: structure.scenario.price, evens, tied };
   const { moments, depth, along } = request;
   if (along === 'vol') {
     const curves = curvesByVol(structure, evaluation.entry, VOL_SHIFTS, moments, depth);
     return { ...told, x: VOL_SHIFTS, curves, legCurves: [] };
   }
-  const strikes = legs.map(({ strike }) => strike);
-  const x = curvePrices(spot, evaluation.deviation, strikes);
+  const x = curvePrices(spot, evaluation.deviation, request);
   const curves = curvesOnMarket(structure, evaluation.entry, x, moments, depth);
   return { ...told, x, curves, legCurves: request.hasLegs ? legCurvesOf(structure, evaluation, x) : [] };
 }

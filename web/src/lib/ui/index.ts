@@ -8,6 +8,8 @@ export { default as Dialog } from './Dialog.svelte';
 export { followPointer } from './follow';
 export { default as KeyArea } from './KeyArea.svelte';
 export { default as KeptByName } from './KeptByName.svelte';
+export { default as NumberField } from './NumberField.svelte';
+export { default as Popover } from './Popover.svelte';
 export { default as RowsInView } from './RowsInView.svelte';
 export { default as Slider } from './Slider.svelte';
 export { default as Split } from './Split.svelte';

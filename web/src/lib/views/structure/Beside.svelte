@@ -9,8 +9,8 @@
   const params = useParams(PARAMS);
 
   function choose(what: string): void {
-    const first = desk.steps.first?.legs ?? [];
-    params.before = what === 'now' ? [...desk.legs] : what === 'first' ? [...first] : [];
+    const first = desk.hand.steps.first?.legs ?? [];
+    params.before = what === 'now' ? [...desk.hand.legs] : what === 'first' ? [...first] : [];
   }
 </script>
 

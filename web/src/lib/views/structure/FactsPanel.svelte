@@ -5,6 +5,7 @@
   import { useWorkbench } from '$lib/state';
   import type { StructureDesk } from './desk.svelte';
   import { KeyArea, Worked } from '$lib/ui';
+  import { oddsAddress } from './asked';
   import { factsOf } from './facts';
   import { factsWork } from './work';
 
@@ -52,6 +53,12 @@
     bench.dialogs.work = factsWork({ request: answer.request, answer, times: desk.times, symbol }, name);
   }
 
+  /** Odds with the break-evens as the levels of its zones; null without any. */
+  const inOdds = $derived.by(() => {
+    const levels = answer?.evaluation.profile.breakEvens ?? [];
+    return levels.length > 0 ? oddsAddress(bench.address.query, levels, bench.market.decimals) : null;
+  });
+
   const copied = () =>
     answer ? [...facts, ...rows].map(({ name, text }) => `${name}\t${text(answer.evaluation)}`).join('\n') : '';
 </script>
@@ -59,7 +66,12 @@
 <section class="panel min-h-0 flex-1" aria-label="Facts">
   <header class="flex flex-none items-baseline gap-3 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Facts</h2>
-    {#if beside}<span class="ml-auto text-[11px] text-soft">in hand · beside</span>{/if}
+    <span class="ml-auto text-[11px] text-soft">{beside ? 'in hand · beside' : ''}</span>
+    {#if inOdds}<a
+        class="text-[11.5px] text-soft underline decoration-dotted underline-offset-2 hover:text-ink"
+        href={inOdds}
+        title="Odds with the break-evens as the levels of its zones">in Odds</a
+      >{/if}
   </header>
   {#if answer}
     {@const { evaluation } = answer}

@@ -12,7 +12,7 @@
   const inner = $derived(Math.max(1, width - MARGIN.l - MARGIN.r));
   const toX = (price: number) =>
     MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));
-  const strikes = $derived(desk.legs.map(({ strike }) => strike));
+  const strikes = $derived(desk.hand.legs.map(({ strike }) => strike));
   const [first, last] = $derived([toX(Math.min(...strikes)), toX(Math.max(...strikes))] as const);
   /** Legs on a strike stand over each other. */
   const floorOf = (at: number) => strikes.slice(0, at).filter((strike) => strike === strikes[at]).length;
@@ -22,14 +22,14 @@
   function drag(event: PointerEvent, at: number): void {
     const began = event.clientX;
     const from = strikes[at]!;
-    const { to, end } = desk.drag(at);
+    const { to, end } = desk.hand.drag(at);
     const perPixel = (range[1] - range[0]) / inner;
     followPointer(event, (now) => to(from + (now.clientX - began) * perPixel, now.altKey), end);
   }
 
   function dragAll(event: PointerEvent): void {
     const began = event.clientX;
-    const { by, end } = desk.dragAll();
+    const { by, end } = desk.hand.dragAll();
     const perPixel = (range[1] - range[0]) / inner;
     followPointer(event, (now) => by((now.clientX - began) * perPixel), end);
   }
@@ -39,7 +39,7 @@
     if (by === undefined) return;
     event.preventDefault();
     event.stopPropagation();
-    desk.nudge(at, by, event.altKey);
+    desk.hand.nudge(at, by, event.altKey);
   }
 
   function nudgeAll(event: KeyboardEvent): void {
@@ -52,11 +52,11 @@
     if (strike === 0 && expiry === 0) return;
     event.preventDefault();
     event.stopPropagation();
-    desk.take(strike !== 0 ? desk.alongStrikes(strike!) : desk.rolled(expiry as 1 | -1));
+    desk.hand.take(strike !== 0 ? desk.hand.alongStrikes(strike!) : desk.hand.rolled(expiry as 1 | -1));
   }
 </script>
 
-{#each desk.legs as leg, at (at)}
+{#each desk.hand.legs as leg, at (at)}
   {@const isBought = leg.quantity > 0}
   <div
     class="absolute z-10 flex h-[15px] w-[26px] -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center rounded-[4px] border text-[10px] leading-none outline-none focus-visible:ring-2 focus-visible:ring-implied {isBought

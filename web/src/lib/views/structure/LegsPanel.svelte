@@ -17,12 +17,12 @@
   import { useParams, useWorkbench } from '$lib/state';
   import { isSame, legWords } from '$lib/structure';
   import { numberColumns } from '$lib/tables';
-  import { DataGrid, Toggles, type Head } from '$lib/ui';
+  import { DataGrid, NumberField, Toggles, type Head } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
   import { FILLS, MOST_FEE, PARAMS } from './params';
   import Beside from './Beside.svelte';
   import Shelf from './Shelf.svelte';
-  import { structureSentence } from './words';
+  import { assignmentWords, structureSentence } from './words';
 
   let { desk }: { desk: StructureDesk } = $props();
 
@@ -32,9 +32,10 @@
   const answer = $derived(desk.answer);
   /** A leg with what is known of it: the answer may still be that of other legs. */
   const rows = $derived(
-    desk.legs.map((leg) => {
+    desk.hand.legs.map((leg) => {
       const at = answer?.request.legs.findIndex((one) => isSame(leg, one)) ?? -1;
-      return { leg, values: answer?.evaluation.legs[at] };
+      const early = answer?.evaluation.assignments.find((one) => one.leg === at);
+      return { leg, values: answer?.evaluation.legs[at], early: early && assignmentWords(early, decimals) };
     }),
   );
   const sentence = $derived(
@@ -54,20 +55,35 @@
 
   /** What is done to all legs: what they become, or null where that cannot be. */
   const whole = $derived([
-    { icon: ArrowLeft, label: 'One strike down', title: 'all legs a listed strike lower', to: desk.alongStrikes(-1) },
-    { icon: ArrowRight, label: 'One strike up', title: 'all legs a listed strike higher', to: desk.alongStrikes(1) },
-    { icon: ArrowDown, label: 'One expiry back', title: 'all legs in the expiry before theirs', to: desk.rolled(-1) },
-    { icon: ArrowUp, label: 'One expiry on', title: 'all legs in the expiry after theirs', to: desk.rolled(1) },
-    { words: '× 2', label: '× 2, twice as many', title: 'every quantity doubled', to: desk.scaled(2) },
-    { words: '÷ 2', label: '÷ 2, half as many', title: 'every quantity halved', to: desk.scaled(0.5) },
+    {
+      icon: ArrowLeft,
+      label: 'One strike down',
+      title: 'all legs a listed strike lower',
+      to: desk.hand.alongStrikes(-1),
+    },
+    {
+      icon: ArrowRight,
+      label: 'One strike up',
+      title: 'all legs a listed strike higher',
+      to: desk.hand.alongStrikes(1),
+    },
+    {
+      icon: ArrowDown,
+      label: 'One expiry back',
+      title: 'all legs in the expiry before theirs',
+      to: desk.hand.rolled(-1),
+    },
+    { icon: ArrowUp, label: 'One expiry on', title: 'all legs in the expiry after theirs', to: desk.hand.rolled(1) },
+    { words: '× 2', label: '× 2, twice as many', title: 'every quantity doubled', to: desk.hand.scaled(2) },
+    { words: '÷ 2', label: '÷ 2, half as many', title: 'every quantity halved', to: desk.hand.scaled(0.5) },
   ]);
 
   function onkeydown(event: KeyboardEvent): void {
     const isTyped = event.target instanceof Element && event.target.matches('input, textarea');
     if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || isTyped) return;
     event.preventDefault();
-    if (event.shiftKey) desk.redo();
-    else desk.undo();
+    if (event.shiftKey) desk.hand.redo();
+    else desk.hand.undo();
   }
 
   const held = $derived(answer?.request.held === 0 ? undefined : answer?.evaluation.legs.at(-1));
@@ -103,21 +119,7 @@
       class="ml-auto flex items-baseline gap-1 text-[11.5px] text-soft"
       title="of each contract, in money; part of every cost"
       >fee
-      <input
-        class="figures w-10 rounded-[3px] border border-line bg-panel px-1 text-right text-[11px]!"
-        type="number"
-        min="0"
-        max={MOST_FEE}
-        step="any"
-        aria-label="Fee of a contract"
-        value={params.fee}
-        onkeydown={(event) => event.stopPropagation()}
-        onchange={(event) => {
-          const fee = event.currentTarget.valueAsNumber;
-          if (fee >= 0 && fee <= MOST_FEE) params.fee = fee;
-          else event.currentTarget.value = String(params.fee);
-        }}
-      /></label
+      <NumberField label="Fee of a contract" bind:value={params.fee} min={0} max={MOST_FEE} class="w-10" /></label
     >
     <Shelf />
     <Beside {desk} />
@@ -138,15 +140,15 @@
       class="btn btn-square btn-xs"
       aria-label="Undo"
       title="undo (ctrl z)"
-      disabled={!desk.steps.canUndo}
-      onclick={() => desk.undo()}><Undo size={13} /></button
+      disabled={!desk.hand.steps.canUndo}
+      onclick={() => desk.hand.undo()}><Undo size={13} /></button
     >
     <button
       class="btn btn-square btn-xs"
       aria-label="Redo"
       title="do it again (ctrl shift z)"
-      disabled={!desk.steps.canRedo}
-      onclick={() => desk.redo()}><Redo size={13} /></button
+      disabled={!desk.hand.steps.canRedo}
+      onclick={() => desk.hand.redo()}><Redo size={13} /></button
     >
     <span class="h-4 w-px bg-line"></span>
     {#each whole as { icon: Icon, words, label, title, to } (label)}
@@ -155,7 +157,7 @@
         aria-label={label}
         {title}
         disabled={to === null}
-        onclick={() => desk.take(to)}
+        onclick={() => desk.hand.take(to)}
         >{#if Icon}<Icon size={13} />{:else}{words}{/if}</button
       >
     {/each}
@@ -172,9 +174,9 @@
       class="btn btn-square btn-xs"
       aria-label="Reverse"
       title="reverse: what is bought is sold, what is sold is bought"
-      onclick={() => desk.reverse()}><Reverse size={13} /></button
+      onclick={() => desk.hand.reverse()}><Reverse size={13} /></button
     >
-    <button class="btn btn-square btn-xs" aria-label="Clear" title="let all of it go" onclick={() => desk.clear()}
+    <button class="btn btn-square btn-xs" aria-label="Clear" title="let all of it go" onclick={() => desk.hand.clear()}
       ><X size={13} /></button
     >
   </div>
@@ -187,11 +189,18 @@
     isEdged
     testid="structure-legs"
   >
-    {#snippet row({ leg, values }, i)}
+    {#snippet row({ leg, values, early }, i)}
       <td class="cell figures {leg.quantity > 0 ? 'text-gain' : 'text-loss'}"
         ><b>{figures.signed(leg.quantity, 0)}</b></td
       >
-      <td class="cell text-left!">{shortExpiry(leg, year)} {figures.strike(leg.strike)} {leg.side}</td>
+      <td class="cell text-left!" title={early}
+        >{shortExpiry(leg, year)}
+        {figures.strike(leg.strike)}
+        {leg.side}{#if early}<span
+            class="ml-1 rounded-[3px] bg-loss px-1 text-[10.5px] text-panel"
+            data-testid="may-be-assigned">early?</span
+          >{/if}</td
+      >
       <td class="cell" title={values?.enteredBy === 'theory' ? 'it has no quote: its theory' : undefined}
         >{values ? figures.fixed(values.entry, decimals) : '–'}{values?.enteredBy === 'theory' ? '*' : ''}</td
       >
@@ -202,23 +211,23 @@
         <button
           class="cursor-pointer px-0.5 text-soft hover:text-ink"
           aria-label="One less of {legWords(leg)}"
-          onclick={() => desk.change(i, -1)}><Minus size={12} /></button
+          onclick={() => desk.hand.change(i, -1)}><Minus size={12} /></button
         ><button
           class="cursor-pointer px-0.5 text-soft hover:text-ink"
           aria-label="One more of {legWords(leg)}"
-          onclick={() => desk.change(i, 1)}><Plus size={12} /></button
+          onclick={() => desk.hand.change(i, 1)}><Plus size={12} /></button
         ><button
           class="cursor-pointer px-0.5 text-soft hover:text-ink disabled:opacity-30"
           aria-label="Roll {legWords(leg)}"
           title="to the next expiry, on the nearest strike"
-          disabled={desk.rolled(1, i) === null}
-          onclick={() => desk.take(desk.rolled(1, i))}><CalendarArrowUp size={12} /></button
+          disabled={desk.hand.rolled(1, i) === null}
+          onclick={() => desk.hand.take(desk.hand.rolled(1, i))}><CalendarArrowUp size={12} /></button
         ><button
           class="cursor-pointer px-0.5 text-soft hover:text-ink disabled:opacity-30"
           aria-label="Split {legWords(leg)}"
           title="half of it to the next strike away from the money"
-          disabled={desk.split(i) === null}
-          onclick={() => desk.take(desk.split(i))}><Split size={12} /></button
+          disabled={desk.hand.split(i) === null}
+          onclick={() => desk.hand.take(desk.hand.split(i))}><Split size={12} /></button
         >
       </td>
     {/snippet}
@@ -242,19 +251,13 @@
       class="flex items-baseline gap-1 text-soft"
       title="a price of the underlying at which it is exchanged with the underlying that makes its delta nothing"
       >tied to
-      <input
-        class="figures w-20 rounded-[3px] border border-line bg-panel px-1 text-right text-[11.5px]!"
-        type="number"
-        min="0"
-        step="any"
-        aria-label="Price that it is tied to"
-        placeholder={figures.fixed(answer?.price, decimals)}
-        value={params.tied > 0 ? params.tied : ''}
-        onkeydown={(event) => event.stopPropagation()}
-        onchange={(event) => {
-          const price = event.currentTarget.valueAsNumber;
-          params.tied = price > 0 ? price : 0;
-        }}
+      <NumberField
+        label="Price that it is tied to"
+        bind:value={params.tied}
+        min={0}
+        none={0}
+        placeholder={figures.fixed(answer?.spot, decimals)}
+        class="w-20"
       /></label
     >
     {#if answer?.tied}

@@ -1,13 +1,15 @@
 <script lang="ts">
   import { figures, zoneWords } from '$lib/formats';
-  import { useWorkbench } from '$lib/state';
+  import { useParams, useWorkbench } from '$lib/state';
   import { MARGIN } from './charts/lines';
   import type { Evaluated, StructureDesk } from './desk.svelte';
+  import { PARAMS } from './params';
 
   /** Odds of the zones between break-evens, a strip for each basis, under the axis of the profile; over them the past as dots. */
   let { desk, answer }: { desk: StructureDesk; answer: Evaluated } = $props();
 
   const bench = useWorkbench();
+  const params = useParams(PARAMS);
   const decimals = $derived(bench.market.decimals);
   let width = $state(0);
 
@@ -15,18 +17,16 @@
   const inner = $derived(Math.max(0, width - MARGIN.l - MARGIN.r));
   const toX = (price: number) =>
     MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));
-  const strips = $derived(
-    answer.evaluation.odds.filter(
-      ({ basis }) => basis === 'curve' || basis === 'past' || basis === bench.context.basis,
-    ),
-  );
+  /** The curve, the past and the basis in use; on wish every basis. */
+  const isUsual = (basis: string) => basis === 'curve' || basis === 'past' || basis === bench.context.basis;
+  const strips = $derived(answer.evaluation.odds.filter(({ basis }) => params.hasAllStrips || isUsual(basis)));
   const NARROW = 34;
   const gains = $derived(answer.evaluation.profile.gains);
   const isGain = (from: number, to: number) => gains.some((one) => one.from <= from && one.to >= to);
   const money = (value: number) => figures.signed(value * desk.times, desk.digits);
 </script>
 
-<div class="flex flex-none flex-col gap-px" bind:clientWidth={width} data-testid="structure-strips">
+<div class="relative flex flex-none flex-col gap-px" bind:clientWidth={width} data-testid="structure-strips">
   {#if answer.evaluation.dots.length > 0}
     <div class="relative h-[16px]" role="group" aria-label="Twenty past moves">
       <span class="absolute left-1 text-[10.5px] leading-[16px] text-soft">1 in 20</span>
@@ -43,6 +43,13 @@
       {/each}
     </div>
   {/if}
+  <button
+    class="absolute top-0 right-1 z-10 cursor-pointer bg-panel px-1 text-[10.5px] leading-[16px] text-soft hover:text-ink"
+    aria-pressed={params.hasAllStrips}
+    title="a strip for every basis, or for the curve, the past and the basis in use"
+    onclick={() => (params.hasAllStrips = !params.hasAllStrips)}
+    >{params.hasAllStrips ? 'fewer bases' : 'all bases'}</button
+  >
   {#each strips as strip (strip.basis)}
     <div class="relative h-[17px]" role="group" aria-label="Odds by {strip.basis}">
       <span class="absolute left-1 text-[10.5px] leading-[17px] text-soft">{strip.basis}</span>

@@ -14,7 +14,10 @@
     type NamedCurve,
     type ProfileInput,
   } from './charts/profile';
-  import { isTold, type Evaluated, type StructureDesk } from './desk.svelte';
+  import { isTold } from './asked';
+  import type { Evaluated, StructureDesk } from './desk.svelte';
+  import Axes from './Axes.svelte';
+  import AxisEnds from './AxisEnds.svelte';
   import LegHandles from './LegHandles.svelte';
   import OddsStrips from './OddsStrips.svelte';
   import { PARAMS, PICTURES, QUANTITIES, UNITS, type Picture, type Unit } from './params';
@@ -86,9 +89,10 @@
     ...{ x, curves, quantity, times: desk.drawnTimes, digits: desk.drawnDigits, decimals, tokens: theme.tokens },
   });
   function profileInput(found: Evaluated): ProfileInput {
-    const { price, request, evaluation } = found;
+    const { spot, price, request, evaluation, evens } = found;
     const strikes = request.legs.map(({ strike }) => strike);
-    return { ...drawnOf(found), price, strikes, breakEvens: evaluation.profile.breakEvens, before: beside };
+    const { breakEvens } = evaluation.profile;
+    return { ...drawnOf(found), spot, price, strikes, breakEvens, evens, trace: desk.trace, before: beside };
   }
 
   const figure = $derived.by((): Figure | null => {
@@ -136,6 +140,7 @@
       bind:value={params.pictured}
     />
     <span class="flex-1"></span>
+    {#if answer && params.pictured !== 'vol'}<Axes {desk} {answer} />{/if}
     <label class="flex items-baseline gap-1 text-[12px] text-soft"
       >what
       <select
@@ -188,16 +193,16 @@
           label="{quantity} of the structure {NAMES[picture]}"
         />
       {/key}
-      {#if picture === 'price'}<LegHandles {desk} {answer} {width} />{/if}
+      {#if picture === 'price'}<LegHandles {desk} {answer} {width} /><AxisEnds {answer} {width} />{/if}
     </div>
     {#if picture === 'price' || picture === 'legs'}<OddsStrips {desk} {answer} />{/if}
     <Scenario {desk} />
   {:else}
     <div class="m-auto flex flex-col items-center gap-2 px-6 text-center text-soft">
       <p class="m-0" role={desk.problem ? 'alert' : undefined} data-testid="structure-waiting">{desk.waiting}</p>
-      {#if desk.nearest}
-        {@const { nearest } = desk}
-        <button class="btn btn-sm" onclick={() => desk.take(nearest)}
+      {#if desk.hand.nearest}
+        {@const { nearest } = desk.hand}
+        <button class="btn btn-sm" onclick={() => desk.hand.take(nearest)}
           >take the nearest listed: {nearest.map((leg) => legWords(leg)).join(', ')}</button
         >
       {/if}

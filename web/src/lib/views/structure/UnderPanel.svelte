@@ -57,7 +57,7 @@
           if (event.key === 'Enter') void keep();
         }}
       />
-      <button class="btn btn-xs" disabled={desk.legs.length === 0} onclick={() => void keep()}
+      <button class="btn btn-xs" disabled={desk.hand.legs.length === 0} onclick={() => void keep()}
         >keep what is in hand</button
       >
     {/if}

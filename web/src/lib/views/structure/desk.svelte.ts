@@ -1,32 +1,13 @@
-import {
-  alongStrikes,
-  dayOf,
-  DAYS_PER_YEAR,
-  FIRST_GREEKS,
-  instantAfter,
-  missingLeg,
-  movedBy,
-  nearestListed,
-  placeLegs,
-  rolled,
-  scaled,
-  split,
-  thirds,
-  withStrike,
-  yearsBetween,
-  type Depth,
-  type NamedLeg,
-  type PlacedLeg,
-  type Scenario,
-} from '@umwelt/core';
+import { dayOf, DAYS_PER_YEAR, instantAfter, placeLegs, yearsBetween } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
 import { announcements, knownDividends } from '$lib/data/events';
 import { shortDay } from '$lib/formats';
 import { Latest } from '$lib/data/latest';
-import { Loaded, MOST_LEGS, Steps, type Valued, type Workbench } from '$lib/state';
-import { untrack } from 'svelte';
+import { Loaded, type Valued, type Workbench } from '$lib/state';
 import { legWords } from '$lib/structure';
-import { PARAMS, type Quantity, type StructureParams } from './params';
+import { Hand } from './hand.svelte';
+import { datesOf, depthOf, expiriesOf, mapMoments, scenarioOf } from './asked';
+import { PARAMS, type StructureParams } from './params';
 
 /** An answer with what was asked. */
 export interface Evaluated extends StructureAnswer {
@@ -36,40 +17,12 @@ export interface Evaluated extends StructureAnswer {
   shown: Valued;
 }
 
-/** What is in hand. */
-interface Held {
-  symbol: string | null;
-  legs: readonly NamedLeg[];
-  held: number;
-}
-
 /** What is left out where only the facts are wanted. */
-const FACTS_ALONE = { along: 'price', hasLegs: false, hasHalf: false, tied: 0 } as const;
-/** What a quantity in an address may be. */
-const MOST_QUANTITY = 999_999;
+const FACTS_ALONE = { along: 'price', hasLegs: false, hasHalf: false, hasEvens: false, tied: 0 } as const;
 /** How long nothing has moved when a hand is at rest. */
 const REST_MS = 200;
-/** Dates of the map. */
-const MAP_DATES = 33;
-
-/** Moments from now to the horizon, evenly. */
-function mapMoments(horizon: number): number[] {
-  return Array.from({ length: MAP_DATES }, (_, i) => (horizon * i) / (MAP_DATES - 1));
-}
-
-/** How much has to be told for something to be drawn. */
-function depthOf(drawn: Quantity): Depth {
-  if (drawn === 'profit') return 'values';
-  return (FIRST_GREEKS as readonly string[]).includes(drawn) ? 'first' : 'second';
-}
-
-const DEPTHS: readonly Depth[] = ['values', 'first', 'second'];
-
-/** Whether what is drawn is among what was told. */
-export function isTold(drawn: Quantity, depth: Depth): boolean {
-  return DEPTHS.indexOf(depth) >= DEPTHS.indexOf(depthOf(drawn));
-}
-
+/** Break-evens that are followed. */
+const MOST_TRACED = 400;
 /** What the panels of Structure share: the legs in hand, the scenario, and what the worker says of them. */
 export class StructureDesk {
   readonly params: StructureParams;
@@ -80,31 +33,35 @@ export class StructureDesk {
     (answer) => {
       this.problem = null;
       // What comes late is of no use once another underlying is in view, or no leg in hand.
-      if (answer && this.request && answer.shown.snapshot.symbol === this.bench.context.symbol) this.answer = answer;
+      if (!answer || !this.request || answer.shown.snapshot.symbol !== this.bench.context.symbol) return;
+      this.answer = answer;
+      this.follow(answer);
     },
     (problem) => (this.problem = problem),
   );
+  /** Where break-evens on the date of the scenario have been since it was left as it is. */
+  trace = $state.raw<readonly number[]>([]);
+  private traced = '';
   /** The market as it is, beside which a scenario stands. */
   private readonly stillAsked = new Loaded(() => {
     const { shown } = this.bench.snapshot;
     if (!this.isMoved || !shown || !this.given) return null;
-    const request: StructureRequest = { ...this.given, ...FACTS_ALONE, moments: [], depth: 'values', scenario: {} };
+    const still = { moments: [], depth: 'values', scenario: {}, move: 0 } as const;
+    const request: StructureRequest = { ...this.given, ...FACTS_ALONE, ...still };
     return evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes);
   });
-  /** What was done to the legs. */
-  readonly steps = new Steps<Held>();
-  /** While a leg is dragged its way is no step. */
-  private isDragged = $state(false);
+  readonly hand: Hand;
 
   /** While a hand moves something, and a moment longer: what is drawn then need not be laid out anew. */
   isMoving = $state(false);
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
+    this.hand = new Hand(bench);
     let isFirst = true;
     $effect(() => {
-      const { days, volPoints, skewPoints } = this.params;
-      void [days, volPoints, skewPoints, bench.context.legs];
+      const { axisFrom, axisTo } = this.params;
+      void [Object.values(this.thought), axisFrom, axisTo, bench.context.legs];
       if (isFirst) {
         isFirst = false;
         return;
@@ -112,11 +69,6 @@ export class StructureDesk {
       this.isMoving = true;
       const timer = setTimeout(() => (this.isMoving = false), REST_MS);
       return () => clearTimeout(timer);
-    });
-    // Whatever changes the legs is a step: a button here, the keys of the Chain, the address.
-    $effect(() => {
-      const { symbol, legs, held } = bench.context;
-      if (!this.isDragged) untrack(() => this.note({ symbol, legs, held }));
     });
     $effect(() => {
       const { shown } = bench.snapshot;
@@ -132,37 +84,21 @@ export class StructureDesk {
     });
   }
 
-  readonly legs: readonly NamedLeg[] = $derived.by(() => this.bench.context.legs);
-
-  private note(now: Held): void {
-    if (this.steps.now && this.steps.now.symbol !== now.symbol) this.steps.restart(now);
-    else this.steps.take(now);
+  /** Follows break-evens as a scenario is moved; other legs begin anew. */
+  private follow({ request, evaluation, evens, shown }: Evaluated): void {
+    const { legs, held, hasEvens } = request;
+    const traced = JSON.stringify([shown.snapshot.instant, legs, held, evaluation.entry]);
+    const before = hasEvens && traced === this.traced ? this.trace : [];
+    this.traced = traced;
+    this.trace = hasEvens ? [...before, ...evens].slice(-MOST_TRACED) : [];
   }
 
-  /** Where the legs are listed; null where one of them is not. */
-  readonly placed: readonly PlacedLeg[] | null = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    return snapshot && placeLegs(snapshot, this.legs);
-  });
-
   readonly multiplier = $derived.by(() => this.bench.market.underlying?.multiplier ?? 1);
-
-  /** The expiries that legs can stand in. */
-  private readonly slices = $derived.by(() => this.bench.snapshot.snapshot?.slices ?? []);
-
-  /** The first leg that is not listed at this moment. */
-  private readonly missing = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    return snapshot ? missingLeg(snapshot, this.legs) : undefined;
-  });
-
-  /** Where a leg is not listed: the legs that are, nearest to those in hand. */
-  readonly nearest = $derived.by(() => (this.missing ? nearestListed(this.legs, this.slices) : null));
 
   /** What is said while there is no answer. */
   readonly waiting = $derived.by(() => {
     if (this.problem ?? this.bench.problem) return this.problem ?? this.bench.problem;
-    if (this.missing) return `${legWords(this.missing)} is not listed at this moment.`;
+    if (this.hand.missing) return `${legWords(this.hand.missing)} is not listed at this moment.`;
     return 'Working out …';
   });
 
@@ -182,7 +118,7 @@ export class StructureDesk {
   /** Years to the expiries of the legs. */
   private readonly years: readonly number[] = $derived.by(() => {
     const slices = this.bench.snapshot.snapshot?.slices;
-    return (slices && this.placed?.map((leg) => slices[leg.slice]!.fit.years)) ?? [];
+    return (slices && this.hand.placed?.map((leg) => slices[leg.slice]!.fit.years)) ?? [];
   });
 
   /** Years to the first of them; 0 without any. */
@@ -193,9 +129,15 @@ export class StructureDesk {
   /** Days of the scenario: none beyond the horizon. */
   readonly days = $derived.by(() => Math.min(this.params.days, this.horizonDays));
 
-  readonly isMoved = $derived.by(
-    () => this.params.days > 0 || this.params.volPoints !== 0 || this.params.skewPoints !== 0,
-  );
+  /** What is thought to happen, as the address says it. */
+  private readonly thought = $derived.by(() => {
+    const { days, volPoints, skewPoints, volShifts, movePercent, ratePoints } = this.params;
+    return { days, volPoints, skewPoints, movePercent, ratePoints, ...volShifts };
+  });
+
+  readonly isMoved = $derived.by(() => Object.values(this.thought).some((by) => by !== 0));
+
+  readonly expiries = $derived.by(() => expiriesOf(this.bench.snapshot.snapshot?.slices ?? [], this.hand.placed ?? []));
 
   /** The market as it is, where the scenario is another. */
   readonly still = $derived.by(() => (this.isMoved ? (this.stillAsked.value?.evaluation ?? null) : null));
@@ -216,11 +158,11 @@ export class StructureDesk {
   private readonly given = $derived.by(() => {
     const { shown } = this.bench.snapshot;
     const { current, calendar } = this.bench.market;
-    if (!shown || !current || !this.placed || !(this.horizon > 0)) return null;
+    if (!shown || !current || !this.hand.placed || !(this.horizon > 0)) return null;
     const { instant } = shown.snapshot;
     const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
     return {
-      legs: this.placed,
+      legs: this.hand.placed,
       ...{
         held: this.bench.context.held / this.multiplier,
         fill: this.params.fill,
@@ -229,25 +171,28 @@ export class StructureDesk {
       },
       events: this.announced.map(({ at }) => yearsBetween(instant, at)),
       dividends: knownDividends(current.events, life, calendar),
+      ends: [0, 0] as const,
     };
   });
 
+  readonly dates = $derived.by(() => datesOf(this.params.dates, this.horizon));
+
   private readonly request: StructureRequest | null = $derived.by(() => {
     if (!this.given) return null;
-    const { volPoints, skewPoints, dynamics, hasEvents, drawn, pictured } = this.params;
+    const { drawn, pictured, movePercent, axisFrom, axisTo } = this.params;
     const elapsed = this.days / DAYS_PER_YEAR;
-    const scenario: Partial<Scenario> = {
-      ...{ elapsed, volShift: volPoints / 100, skewShift: skewPoints / 100, dynamics, hasEvents },
-    };
     const isOnTheWay = elapsed > 0 && elapsed < this.horizon;
-    const dated = [...thirds(0, this.horizon), ...(isOnTheWay ? [elapsed] : [])];
+    const dated = [...this.dates, ...(isOnTheWay ? [elapsed] : [])];
     const moments = pictured === 'map' ? mapMoments(this.horizon) : dated;
     const along = pictured === 'vol' ? 'vol' : 'price';
     return {
       ...this.given,
-      scenario,
+      scenario: scenarioOf(this.params, elapsed, this.expiries),
+      move: movePercent / 100,
       moments,
       along,
+      ends: [axisFrom, axisTo],
+      hasEvens: this.isMoved && pictured === 'price',
       hasHalf: !this.isMoving,
       hasLegs: pictured === 'legs',
       tied: this.params.tied,
@@ -268,86 +213,6 @@ export class StructureDesk {
   /** What stands beside, with what the worker says of it. */
   readonly before = $derived.by(() => this.answer?.beside ?? null);
 
-  /** Takes other legs in hand, unless there are none to take. */
-  take(legs: readonly NamedLeg[] | null): void {
-    if (legs) this.bench.context.legs = legs.slice(0, MOST_LEGS);
-  }
-
-  /** Turns every leg over. */
-  reverse(): void {
-    this.take(this.legs.map((leg) => ({ ...leg, quantity: -leg.quantity })));
-    const { held } = this.bench.context;
-    this.bench.context.held = held === 0 ? 0 : -held;
-  }
-
-  /** Lets all of it go. */
-  clear(): void {
-    this.take([]);
-    this.bench.context.held = 0;
-  }
-
-  /** Makes a leg more or less; what comes to nothing goes. */
-  change(at: number, by: number): void {
-    this.take(
-      this.legs.flatMap((leg, i) => {
-        const quantity = leg.quantity + (i === at ? by : 0);
-        return quantity === 0 ? [] : [{ ...leg, quantity }];
-      }),
-    );
-  }
-
-  /** The legs so many strikes on; null where they cannot go there. */
-  alongStrikes(by: number): NamedLeg[] | null {
-    return alongStrikes(this.legs, this.slices, by);
-  }
-
-  /** The legs, or one of them, in the next expiry or the one before; null where there is none. */
-  rolled(by: 1 | -1, at?: number): NamedLeg[] | null {
-    return rolled(this.legs, this.slices, by, at);
-  }
-
-  /** The legs with half of one on the next strike; null where it cannot be halved. */
-  split(at: number): NamedLeg[] | null {
-    return this.legs.length < MOST_LEGS ? split(this.legs, this.slices, at) : null;
-  }
-
-  /** The legs times a factor; null where they would not be whole. */
-  scaled(factor: number): NamedLeg[] | null {
-    return scaled(this.legs, factor, MOST_QUANTITY);
-  }
-
-  /**
-   * Begins to drag a leg.
-   *
-   * @returns what takes it to a price, from where it began, and what lets it go
-   */
-  drag(at: number): { to: (price: number, isAlone: boolean) => void; end: () => void } {
-    const { legs, slices } = this;
-    this.isDragged = true;
-    return {
-      to: (price, isAlone) => this.take(withStrike(legs, slices, at, price, isAlone)),
-      end: () => (this.isDragged = false),
-    };
-  }
-
-  /**
-   * Begins to drag all legs.
-   *
-   * @returns what takes them so far from where they began as their strikes allow, and what lets them go
-   */
-  dragAll(): { by: (distance: number) => void; end: () => void } {
-    const { legs, slices } = this;
-    this.isDragged = true;
-    return { by: (distance) => this.take(movedBy(legs, slices, distance)), end: () => (this.isDragged = false) };
-  }
-
-  /** A leg one strike on. */
-  nudge(at: number, by: number, isAlone: boolean): void {
-    const leg = this.legs[at]!;
-    const alone = alongStrikes([leg], this.slices, by);
-    if (alone) this.take(withStrike(this.legs, this.slices, at, alone[0]!.strike, isAlone));
-  }
-
   /** The underlying in the amount that makes delta zero, in its own units, whole ones. */
   readonly neutral = $derived.by(() => {
     const { answer } = this;
@@ -356,22 +221,8 @@ export class StructureDesk {
     return -Math.round(ofLegs * this.multiplier);
   });
 
-  undo(): void {
-    this.restore(this.steps.undo());
-  }
-
-  redo(): void {
-    this.restore(this.steps.redo());
-  }
-
-  private restore(step: Held | null): void {
-    if (!step) return;
-    this.bench.context.legs = step.legs;
-    this.bench.context.held = step.held;
-  }
-
   /** Leaves the scenario. */
   leaveScenario(): void {
-    Object.assign(this.params, { days: 0, volPoints: 0, skewPoints: 0 });
+    Object.assign(this.params, { days: 0, volPoints: 0, skewPoints: 0, volShifts: {}, movePercent: 0, ratePoints: 0 });
   }
 }

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { evaluateLegs, type StructureRequest } from '$lib/data/structure';
 import type { Tokens } from '$lib/state';
 import { EXPIRIES, makeSnapshot, makeValued } from '$lib/testing/snapshot';
+import { datesOf, expiriesOf, oddsAddress, scenarioOf } from './asked';
 import { factsOf } from './facts';
+import { PARAMS } from './params';
 import { factsWork } from './work';
 import { legsFigure, mapFigure, volFigure } from './charts/others';
 import { profileFigure, type NamedCurve } from './charts/profile';
@@ -33,6 +35,9 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
       fee: 0,
       basis: 'curve',
       scenario: {},
+      move: 0,
+      ends: [0, 0],
+      hasEvens: false,
       events: [],
       dividends: [],
       along: 'price',
@@ -128,8 +133,11 @@ describe('the profile', () => {
     curves: named,
     times: 100,
     digits: 0,
+    spot: 100,
     price: 100,
     breakEvens: evaluation.profile.breakEvens,
+    evens: [],
+    trace: [],
     strikes: [96],
     decimals: 2,
     tokens,
@@ -148,6 +156,32 @@ describe('the profile', () => {
     const table = figure.table();
     expect(table.rows[middle]).toEqual([prices[middle], ...lines.map(({ y }) => y[middle])]);
     expect(figure.layout.shapes).toHaveLength(4);
+  });
+  it('the price of the scenario stands beside the price as it is, and break-evens of its date with their way', () => {
+    const elapsed = 0.5 * snapshot.slices[1]!.fit.years;
+    const moved = answerOf(condor, { scenario: { elapsed }, move: 0.02, hasEvens: true, moments: [elapsed] });
+    expect([moved.spot, moved.price]).toEqual([snapshot.price, snapshot.price * 1.02]);
+    expect(moved.evens).toHaveLength(2);
+    // On that date the condor is worth what was taken in for it at either.
+    const at = moved.evens.map((price) =>
+      answerOf(condor, { scenario: { elapsed }, move: price / snapshot.price - 1 }),
+    );
+    for (const one of at) expect(one.evaluation.values.value).toBeCloseTo(moved.evaluation.entry, 7);
+    const { spot, price, evens } = moved;
+    const figure = profileFigure({ ...input, quantity: 'profit', spot, price, evens, trace: [95, 96, ...evens] });
+    const dots = figure.data.filter((trace) => trace.type === 'scatter' && trace.mode === 'markers');
+    expect(dots.map((trace) => (trace as { x: number[] }).x)).toEqual([[95, 96, ...evens], evens]);
+    expect(figure.layout.shapes).toHaveLength(5);
+  });
+  it('prices go between the ends that are wanted; ends that make no sense are not taken', () => {
+    const endsOf = (ends: readonly [number, number]) => {
+      const { x } = answerOf(condor, { ends });
+      return [x[0], x.at(-1)];
+    };
+    const usual = endsOf([0, 0]);
+    expect(endsOf([90, 130])).toEqual([90, 130]);
+    expect(endsOf([90, 0])).toEqual([90, usual[1]]);
+    expect(endsOf([130, 90])).toEqual(usual);
   });
   it('draws what stands beside along the same prices, nothing where it is not told', () => {
     const beside = answerOf([leg('call', 104, 1)], { moments: [0, snapshot.slices[1]!.fit.years] });
@@ -207,8 +241,37 @@ describe('the profile', () => {
   });
   it('draws a Greek without grounds', () => {
     const figure = profileFigure({ ...input, quantity: 'vega' });
-    expect(figure.data).toHaveLength(3);
+    expect(figure.data.filter((trace) => trace.type === 'scatter' && trace.fill)).toHaveLength(0);
     expect((figure.data[0] as { y: number[] }).y[middle]).toBeCloseTo(100 * evaluation.values.vega, 6);
+  });
+});
+
+describe('what is asked', () => {
+  it('dates are thirds unless others are wanted; two stand between now and the expiry, always', () => {
+    const days = (own: number[]) => datesOf(own, 30 / 365).map((years) => Math.round(365 * years));
+    expect(days([])).toEqual([0, 10, 20, 30]);
+    expect(days([3, 5])).toEqual([0, 3, 5, 30]);
+    expect(days([15])).toEqual([0, 10, 15, 30]);
+    // What is not before the first expiry is none.
+    expect(days([30, 90])).toEqual([0, 10, 20, 30]);
+  });
+  it('shifts of single expiries go by the years to them', () => {
+    const legs = placeLegs(snapshot, [leg('call', 100, -1), leg('call', 100, 1, EXPIRIES[2])])!;
+    const expiries = expiriesOf(snapshot.slices, legs);
+    expect(expiries.map(({ expiry }) => expiry)).toEqual([EXPIRIES[1], EXPIRIES[2]]);
+    const params = { ...PARAMS.start, volShifts: { [expiries[1]!.name]: 2 }, ratePoints: 1 };
+    const { volShifts, rateShift } = scenarioOf(params, 0, expiries);
+    expect([...volShifts!]).toEqual([
+      [expiries[0]!.years, 0],
+      [expiries[1]!.years, 0.02],
+    ]);
+    expect(rateShift).toBe(0.01);
+  });
+  it('levels go to Odds beside what the address says', () => {
+    const query = new URL(oddsAddress('?symbol=MRX40&levels=1', [3924.654, 4425.35], 2), 'http://x').searchParams;
+    expect(Object.fromEntries(query)).toEqual({
+      ...{ symbol: 'MRX40', left: 'zones', zones: 'typed', levels: '3924.65,4425.35' },
+    });
   });
 });
 

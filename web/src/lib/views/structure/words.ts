@@ -1,4 +1,4 @@
-import type { BasisOdds, MarketEvaluation } from '@umwelt/core';
+import type { BasisOdds, EarlyAssignment, MarketEvaluation } from '@umwelt/core';
 import { figures, zoneWords, type Sentence } from '$lib/formats';
 
 /** Prices between which something is gained, in words. */
@@ -41,4 +41,10 @@ export function structureSentence(
     lead: `${paid} and ${risk}:`,
     rest: `${where}${by.length > 0 ? ` (${by.join(', ')})` : ''}; ${vol}, ${day}.`,
   };
+}
+
+/** Why a sold leg may be assigned before it expires. @param decimals of prices */
+export function assignmentWords({ earns, amount, timeValue }: EarlyAssignment, decimals: number): string {
+  const what = earns === 'dividend' ? 'the next dividend' : 'the interest until it expires';
+  return `may be assigned early: exercising earns ${what}, ${figures.fixed(amount, decimals)}, and gives up ${figures.fixed(timeValue, decimals)} of time value`;
 }

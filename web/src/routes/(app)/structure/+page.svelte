@@ -27,7 +27,7 @@
 
 {#if bench.market.current && bench.moment.index < 0}
   <section class="panel flex-1"><p class="m-auto text-soft">No chain is held at this moment.</p></section>
-{:else if desk.legs.length === 0}
+{:else if desk.hand.legs.length === 0}
   <section class="panel flex-1" aria-label="Structure">
     <div class="m-auto flex max-w-[52ch] flex-col items-center gap-3 px-6 text-center text-soft">
       <p class="m-0" data-testid="structure-empty">

@@ -56,7 +56,7 @@ function rangeOf(lines: readonly Line[]): [number, number] {
 export function linesFigure(
   { x, xName, xText }: { x: readonly number[]; xName: string; xText: (value: number) => string },
   lines: readonly Line[],
-  { tokens, digits, below = [], shapes = [], annotations = [] }: LinesOptions,
+  { tokens, digits, below = [], above = [], shapes = [], annotations = [] }: LinesOptions,
 ): Figure {
   return {
     data: [
@@ -68,6 +68,7 @@ export function linesFigure(
             hovertemplate: `%{y:,.${digits}f} ${name}<extra></extra>`,
           }) as Data,
       ),
+      ...above,
     ],
     layout: {
       ...baseLayout(tokens),
@@ -100,6 +101,8 @@ interface LinesOptions {
   digits: number;
   /** Traces under the lines. */
   below?: readonly Data[];
+  /** And over them. */
+  above?: readonly Data[];
   shapes?: readonly Partial<Layout['shapes'][number]>[];
   annotations?: readonly Partial<Layout['annotations'][number]>[];
 }

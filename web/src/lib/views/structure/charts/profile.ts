@@ -1,5 +1,5 @@
 import type { ProfitCurveColumns } from '@umwelt/core';
-import type { Layout } from 'plotly.js';
+import type { Data, Layout } from 'plotly.js';
 import type { Figure } from '$lib/charts/figure';
 import type { Moving } from '$lib/charts/moving';
 import { figures } from '$lib/formats';
@@ -42,8 +42,13 @@ export interface Drawn {
 }
 
 export interface ProfileInput extends Drawn {
+  /** As it is, and in the scenario. */
+  spot: number;
   price: number;
   breakEvens: readonly number[];
+  /** On the date of the scenario, and where they have been. */
+  evens: readonly number[];
+  trace: readonly number[];
   strikes: readonly number[];
   /** Another structure that stands beside: along its own prices. */
   before?: { x: Float64Array; curves: readonly NamedCurve[] } | null;
@@ -84,6 +89,17 @@ function valuesAt(x: readonly number[], own: Float64Array, values: readonly numb
 }
 
 const LOSS_OPACITY = 0.12;
+const TRACE_DOT = 2;
+const EVEN_DOT = 4;
+
+/** Break-evens of the scenario's date as dots over nothing, with the way that they came. */
+function dotsOf({ quantity, evens, trace, tokens }: ProfileInput): { x: number[]; color: string; radius: number }[] {
+  if (quantity !== 'profit') return [];
+  return [
+    { x: [...trace], color: tokens.soft, radius: TRACE_DOT },
+    { x: [...evens], color: tokens.ink, radius: EVEN_DOT },
+  ];
+}
 
 /** What stands beside, along the prices of what is in hand. */
 function besideOf(input: ProfileInput, x: readonly number[]): Line[] {
@@ -117,12 +133,18 @@ export function profileMoving(input: ProfileInput): Moving {
       : [];
   return {
     areas,
-    lines: [...besideOf(input, x), ...lines].map(({ y, color, width, dash }) => ({
-      ...{ x, y, color, width, isDashed: dash !== 'solid' },
-    })),
+    lines: [
+      ...[...besideOf(input, x), ...lines].map(({ y, color, width, dash }) => ({
+        ...{ x, y, color, width, isDashed: dash !== 'solid' },
+      })),
+      ...dotsOf(input).map(({ x: places, color, radius }) => ({
+        ...{ x: places, y: places.map(() => 0), color, width: 0, dots: radius },
+      })),
+    ],
     uprights: [
       ...strikes.map((strike) => ({ x: strike, color: tokens.line })),
       ...breakEvens.map((level) => ({ x: level, color: tokens.ink, text: figures.fixed(level, decimals) })),
+      ...(input.spot === price ? [] : [{ x: input.spot, color: tokens.line }]),
       { x: price, color: tokens.focus },
     ],
   };
@@ -140,9 +162,17 @@ export function profileFigure(input: ProfileInput): Figure {
     {
       ...{ tokens, digits: digitsOf(input) },
       below: quantity === 'profit' && last ? grounds(x, last.y, tokens) : [],
+      above: dotsOf(input).map(
+        ({ x: places, color, radius }) =>
+          ({
+            ...{ type: 'scatter', mode: 'markers', x: places, y: places.map(() => 0), hoverinfo: 'skip' },
+            marker: { color, size: 2 * radius },
+          }) as Data,
+      ),
       shapes: [
         ...strikes.map((strike) => rule(strike, tokens.line, 'dot', 1)),
         ...breakEvens.map((level) => rule(level, tokens.ink, 'dash', 1.2)),
+        ...(input.spot === price ? [] : [rule(input.spot, tokens.focus, 'dot', 1)]),
         rule(price, tokens.focus, 'solid', 1.2),
       ],
       annotations: breakEvens.map((level): Partial<Layout['annotations'][number]> => ({
