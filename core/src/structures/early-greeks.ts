@@ -24,6 +24,8 @@ const MOST = 96;
 /** What waiting is worth, as a share of the price, where one exercises. */
 const NOTHING = 1e-12;
 const HALVINGS = 32;
+/** What the logarithm of an end may be off by rounding. */
+const SLACK = 1e-12;
 
 /** A contract in a scenario. */
 interface Held {
@@ -67,22 +69,28 @@ export function fillEarly(
   if (!(spread > 0)) return;
   const waiting = waitingAmong(held, lowest, highest, spread);
   const { from, to, boundary } = waiting;
+  const paid = paidBy(held);
   const isExercised = (price: number) =>
     price > 0
       ? sign * (Math.log(price) - boundary) >= 0
-      : sign * (price - strike) >= expiry.value(sign, strike, { ...scenario, price }, true);
+      : paid(price) >= expiry.value(sign, strike, { ...scenario, price }, true);
   const premium = to > from ? premiumAlong(held, waiting, spread, depth) : null;
   for (let i = 0; i < prices.length; i++) {
     const price = prices[i]!;
     if (isExercised(price)) {
       for (const column of Object.values(out)) column[i] = 0;
-      out.value[i] = sign * (price - strike);
-      out.delta[i] = sign;
+      out.value[i] = paid(price);
+      out.delta[i] = paid(price + 1) - paid(price);
       continue;
     }
     const at = Math.log(price);
-    if (premium && at >= from && at <= to) premium(price, out, i);
+    if (premium && at >= from - SLACK && at <= to + SLACK) premium(price, out, i);
   }
+}
+
+/** What exercising pays at a price, a straight line; under nothing out of the money. */
+function paidBy({ expiry, sign, strike, scenario }: Held): (price: number) => number {
+  return (price) => sign * (expiry.exercised({ ...scenario, price }) - strike);
 }
 
 /** The least price over 0, and the highest; another one where there is none. */
@@ -96,15 +104,12 @@ function rangeOf(prices: Float64Array, other: number): readonly [number, number]
 }
 
 /** Where one waits, among some prices: those are deep in the money at one end, and away from it at the other. */
-function waitingAmong(
-  { expiry, sign, strike, scenario }: Held,
-  lowest: number,
-  highest: number,
-  spread: number,
-): Waiting {
+function waitingAmong(held: Held, lowest: number, highest: number, spread: number): Waiting {
+  const { expiry, sign, strike, scenario } = held;
+  const paid = paidBy(held);
   const isWaited = (logPrice: number) => {
     const price = Math.exp(logPrice);
-    const intrinsic = sign * (price - strike);
+    const intrinsic = paid(price);
     return !(intrinsic > 0) || expiry.value(sign, strike, { ...scenario, price }, true) - intrinsic > NOTHING * price;
   };
   const middle = 0.5 * (Math.log(lowest) + Math.log(highest));

@@ -174,6 +174,22 @@ describe('Greeks along a scenario', () => {
       }
     }
   });
+  it('of what may be exercised early hold to both ends of the prices, wherever these are', () => {
+    const out = makeColumns(2);
+    for (const kind of ['equity', 'future'] as const) {
+      const expiry = expiryOf('american', {}, kind);
+      for (const sign of [1, -1]) {
+        for (let step = 0; step < 60; step++) {
+          const ends = Float64Array.of(70 + 0.37 * step, 90 + 1.03 * step);
+          fillContract(expiry, sign, 90, unmoved(SPOT), ends, out, 'values');
+          ends.forEach((price, i) => {
+            const told = expiry.value(sign, 90, { ...unmoved(SPOT), price }, true);
+            expect(Math.abs(out.value[i]! - told), `${kind} ${sign} at ${price}`).toBeLessThan(1e-5 * SPOT);
+          });
+        }
+      }
+    }
+  });
   it('what is worth exercising moves with nothing but the price', () => {
     const expiry = expiryOf('american');
     const { value, delta, ...others } = movedValues(expiry, -1, 160, unmoved(SPOT));

@@ -188,7 +188,7 @@ export class MovedExpiry {
     }
     const vol = this.volAlong(this.moneyness(strike, forward, moment, scenario.dynamics), moment, scenario);
     if (isAmerican) {
-      const spot = this.spotOf(forward, scenario);
+      const spot = this.exercised(scenario);
       const carryYield = moment.rate - Math.log(forward / spot) / left;
       if (earlyExercise(sign, moment.rate, carryYield, left) !== 'never')
         return this.early(sign, strike, spot, vol, carryYield, moment, isSmooth);
@@ -196,9 +196,9 @@ export class MovedExpiry {
     return moment.discount * lognormalUndiscounted(sign, forward, strike, vol * Math.sqrt(left));
   }
 
-  /** The price that an American contract is exercised at: that of the future itself, or the spot. */
-  private spotOf(forward: number, { price }: Scenario): number {
-    return this.around.on.kind === 'future' ? forward : price;
+  /** The price that an American contract is exercised at: the spot, or of a future the forward, as its options have it. */
+  exercised(scenario: Scenario): number {
+    return this.around.on.kind === 'future' ? this.forward(scenario) : scenario.price;
   }
 
   /** Whether a contract may be exercised early. */
