@@ -231,6 +231,41 @@ describe('structures on their market', () => {
     expect(even!.notes.join()).not.toContain('announcements');
     expect(carried!.entry).toBeCloseTo(carried!.cost.worst!, 9);
   });
+  it('another delivery of the root is a leg at its own quotes; what all of it does is by the price that is asked', async () => {
+    const [near, far] = await Promise.all(
+      ['AQFM31', 'AQFU31'].map((symbol) => get(`/underlyings/${symbol}/chain`, ChainResponse)),
+    );
+    const ratio = far!.price! / near!.price!;
+    const pick = ({ contracts, price }: NonNullable<typeof near>) =>
+      contracts
+        .filter(({ side, expiry, mid }) => side === 'call' && expiry === '2031-05-15' && mid !== null)
+        .toSorted((a, b) => Math.abs(a.strike - price!) - Math.abs(b.strike - price!))[0]!;
+    const [sold, bought] = [pick(near!), pick(far!)];
+    const legOf = ({ expiry, strike, side }: typeof sold, quantity: number, symbol?: string) => ({
+      ...{ expiry, strike, side, quantity },
+      ...(symbol && { symbol }),
+    });
+    const found = await on('AQFM31', [
+      legOf(sold, -1),
+      legOf(bought, 2, 'AQFU31'),
+      { underlying: true, quantity: 1000, symbol: 'AQFU31' },
+    ]);
+    const [first, second, future] = found.legs;
+    expect([second!.symbol, second!.bid, second!.ask]).toEqual(['AQFU31', bought.bid, bought.ask]);
+    expect(Math.abs(second!.theory! - bought.theory!)).toBeLessThan(1e-5 * far!.price!);
+    expect(second!.delta).toBeCloseTo(bought.delta!, 3);
+    expect(future).toMatchObject({ underlying: true, quantity: 1000, symbol: 'AQFU31' });
+    expect(future!.theory).toBeCloseTo(far!.price!, 9);
+    expect(found.entry).toBeCloseTo(-sold.mid! + 2 * bought.mid! + far!.price!, 9);
+    expect(found.value).toBeCloseTo(-first!.theory! + 2 * second!.theory! + far!.price!, 9);
+    expect(found.greeks.delta).toBeCloseTo(-first!.delta! + ratio * (2 * second!.delta! + 1), 9);
+    expect(found.notes.join()).toContain('equal returns');
+    // Nothing of another root, and nothing where there is no root.
+    expect(await refused('AQFM31', { legs: [legOf(sold, 1, 'WNHM31')] })).toMatchObject([{ path: 'legs.0.symbol' }]);
+    expect(await refused('AQFM31', { legs: [{ ...legOf(bought, 1, 'AQFU31'), strike: 0.001 }] })).toMatchObject([
+      { path: 'legs.0.strike' },
+    ]);
+  });
   it('says which leg it cannot have, and what there is instead', async () => {
     const [index] = await refused('MRX40', { legs: [{ underlying: true, quantity: 1 }] });
     expect(index).toMatchObject({

@@ -56,6 +56,26 @@ describe('structures that are kept', () => {
     expect((await send('PUT', path, { version: version + 1, note: 'late' })).status).toBe(200);
     await send('DELETE', path);
   });
+  it('have legs of other deliveries at what these are worth; of another root they cannot be priced', async () => {
+    const legOf = async (symbol: string) => {
+      const { contracts, price } = await get(`/underlyings/${symbol}/chain`, ChainResponse);
+      return contracts
+        .filter(({ side, expiry, mid }) => side === 'put' && expiry === '2031-05-15' && mid !== null)
+        .toSorted((a, b) => Math.abs(a.strike - price!) - Math.abs(b.strike - price!))[0]!;
+    };
+    const [near, far] = [await legOf('AQFM31'), await legOf('AQFU31')];
+    const given = ({ expiry, strike, side }: typeof near, quantity: number) => ({ expiry, strike, side, quantity });
+    const mixed = [given(near, -2), { ...given(far, 3), symbol: 'AQFU31' }];
+    const { structures } = await post('/structures', { symbol: 'AQFM31', legs: mixed }, StructuresResponse);
+    const { id, mid, value, legs: kept, now } = structures.at(-1)!;
+    expect(kept.map(({ symbol }) => symbol)).toEqual([undefined, 'AQFU31']);
+    expect(mid).toBeCloseTo(-2 * near.mid! + 3 * far.mid!, 9);
+    expect(value).toBeCloseTo(-2 * near.theory! + 3 * far.theory!, 6);
+    expect(now!.worst).toBeCloseTo(-2 * near.bid! + 3 * far.ask!, 9);
+    await send('DELETE', `/structures/${id}`);
+    const other = { symbol: 'AQFM31', legs: [{ ...given(far, 1), symbol: 'WNHM31' }] };
+    expect((await problemOf('/structures', 422, json(other))).detail).toContain('of one root with AQFM31');
+  });
   it('one key of a caller makes one, sent as often as he likes', async () => {
     const key = `once ${process.pid}`.replace(' ', '-');
     const keyed = (note: string, name = key) =>

@@ -136,6 +136,34 @@ test('price, rate and single expiries by hand; own dates and ends; every basis; 
   await expect.poll(async () => Number(await level.getAttribute('aria-valuenow'))).toBeCloseTo(Number(first), 2);
 });
 
+test('legs of two deliveries: each is worth what it is on its own, the whole goes by the price in view', async ({
+  page,
+}) => {
+  await open(page, '/structure?symbol=AQFM31&legs=-1c3@2031-05-15,1c3.2@2031-05-15');
+  await drawn(page, 'Profile');
+  const legs = page.getByTestId('structure-legs').locator('tbody tr');
+  const delivery = page.getByRole('combobox', { name: 'Delivery of +1 15 May 3.2 call' });
+  await delivery.selectOption('U31');
+  // The strike as far from the price there.
+  await expect(page).toHaveURL(/legs=-1c3@2031-05-15,1c3@2031-05-15:AQFU31/);
+  await drawn(page, 'Profile');
+  await expect(legs.nth(1)).toContainText('15 May 3 call');
+  // What the contracts do sums to what all of it does, by one price.
+  await page.getByRole('button', { name: 'Greeks of legs' }).click();
+  const table = page.getByTestId('leg-greeks').locator('tbody tr');
+  await expect(table).toHaveCount(3);
+  await expect(table.nth(1)).toContainText('AQFU31');
+  const deltas = (await table.locator('td:nth-of-type(2)').allInnerTexts()).map(numberOf);
+  expect(deltas[0]! + deltas[1]!).toBeCloseTo(deltas[2]!, 1);
+  // The Chain says where they are valued; a reload brings all of it back.
+  await expect(page).toHaveURL(/under=greeks/);
+  await page.reload();
+  await expect(table.nth(1)).toContainText('AQFU31');
+  await page.keyboard.press('g');
+  await page.keyboard.press('c');
+  await expect(page.getByRole('alert')).toContainText('Legs of several deliveries: Structure values them together.');
+});
+
 test('a sold leg that may be assigned early says why', async ({ page }) => {
   await open(page, '/structure?symbol=CAIR&legs=-1c115@2031-04-17,-1p135@2031-04-17');
   await drawn(page, 'Profile');

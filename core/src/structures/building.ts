@@ -15,6 +15,7 @@ export function gathered(legs: readonly NamedLeg[]): NamedLeg[] {
   for (const leg of legs) {
     const at = found.findIndex(
       (one) =>
+        one.symbol === leg.symbol &&
         one.expiry === leg.expiry &&
         (one.settlement ?? 'pm') === (leg.settlement ?? 'pm') &&
         one.strike === leg.strike &&

@@ -100,7 +100,7 @@ function pricedOf({ slices, legs }: MarketStructure, known: readonly MarketLegVa
 
 /** What trading the contracts costs; the underlying is traded without. */
 function feesOf({ legs, fee = 0 }: MarketStructure): number {
-  return fee * legs.reduce((sum, leg) => sum + (isOption(leg) ? Math.abs(leg.quantity) : 0), 0);
+  return fee * legs.reduce((sum, leg) => sum + (isOption(leg) ? Math.abs(leg.contracts ?? leg.quantity) : 0), 0);
 }
 
 /** Profit of a structure at a moment of its scenario. @param forward of that moment */

@@ -16,6 +16,8 @@ export type Fill = 'worst' | 'mid' | 'best' | { readonly slippage: number };
 export type MarketLeg = (PlacedLeg | { readonly underlying: true; readonly quantity: number }) & {
   /** As it was typed; by the fill unless given. */
   readonly entry?: number | undefined;
+  /** Contracts that are traded, where its quantity counts something else; each has its fee. */
+  readonly contracts?: number;
 };
 
 /** A structure on an underlying at a moment, per unit of it. */

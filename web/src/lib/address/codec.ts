@@ -34,17 +34,21 @@ export class Codec {
   write(valuesOf: (group: Group) => object): string {
     const query = new URLSearchParams();
     const all = this.groups.flatMap((group) => group.pieces.map((piece) => ({ piece, values: valuesOf(group) })));
+    const named = all.find(({ piece }) => piece.name === 'symbol');
+    const symbol = named ? named.piece.write(named.values, null) : null;
     for (const { piece, values } of all) {
-      const text = piece.write(values);
-      if (text !== null && text !== piece.write(piece.usual)) query.set(piece.name, text);
+      const text = piece.write(values, symbol);
+      if (text !== null && text !== piece.write(piece.usual, symbol)) query.set(piece.name, text);
     }
     const differing = all.filter(({ piece }) => piece.fresh !== null);
     if ([...query.keys()].every((name) => differing.some(({ piece }) => piece.name === name))) {
       // Nothing else is said: a query that says nothing is that of a fresh start.
-      const isFresh = differing.every(({ piece, values }) => piece.write(values) === piece.write(piece.fresh!));
+      const isFresh = differing.every(
+        ({ piece, values }) => piece.write(values, symbol) === piece.write(piece.fresh!, symbol),
+      );
       for (const { piece, values } of differing) {
         if (isFresh) query.delete(piece.name);
-        else query.set(piece.name, piece.write(values) ?? '');
+        else query.set(piece.name, piece.write(values, symbol) ?? '');
       }
     }
     const text = query.toString().replaceAll(/%(?:3A|2C|3B|40|3D)/g, (code) => PLAIN[code]!);

@@ -109,9 +109,9 @@ const nameOf = ({ expiry, settlement }: NamedExpiry) => expiryName({ expiry, set
 /** Units of the underlying that can be held beside the legs. */
 const MOST_HELD = 1e7;
 
-/** Legs of the underlying such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`. */
+/** Legs such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`; `1c3@2031-05-15:AQFU31` is of another delivery. */
 export const MOST_LEGS = 12;
-const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@(.+)$/;
+const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@([^:]+)(?::([\w./-]{1,20}))?$/;
 export const legsParam = (name: string): Param<readonly NamedLeg[]> => ({
   name,
   usual: [],
@@ -119,15 +119,20 @@ export const legsParam = (name: string): Param<readonly NamedLeg[]> => ({
     (text ?? '')
       .split(',')
       .flatMap((one): NamedLeg[] => {
-        const [, quantity, side, strike, name = ''] = LEG.exec(one) ?? [];
+        const [, quantity, side, strike, name = '', other] = LEG.exec(one) ?? [];
         const expires = parseExpiryName(name);
         if (!Number(quantity) || !expires || symbol === null) return [];
         const leg = { strike: Number(strike), quantity: Number(quantity) };
-        return [{ symbol, ...expires, ...leg, side: side === 'c' ? 'call' : 'put' }];
+        return [{ symbol: other ?? symbol, ...expires, ...leg, side: side === 'c' ? 'call' : 'put' }];
       })
       .slice(0, MOST_LEGS),
-  write: (value) =>
-    value.map((leg) => `${leg.quantity}${leg.side.charAt(0)}${leg.strike}@${nameOf(leg)}`).join() || null,
+  write: (value, symbol) =>
+    value
+      .map((leg) => {
+        const other = symbol === null || leg.symbol === symbol ? '' : `:${leg.symbol}`;
+        return `${leg.quantity}${leg.side.charAt(0)}${leg.strike}@${nameOf(leg)}${other}`;
+      })
+      .join() || null,
 });
 
 /** The expiry in focus by its name. */
@@ -151,11 +156,11 @@ const realized: Joint<Context> = {
       const code = ESTIMATOR_CODES[realizedBy];
       const rest = text?.startsWith(code) ? text.slice(code.length) : null;
       const realizedWindow = readWindow(rest, null);
-      if (rest === writeWindow(realizedWindow)) return { realizedBy, realizedWindow };
+      if (rest === writeWindow(realizedWindow, null)) return { realizedBy, realizedWindow };
     }
     return realized.usual;
   },
-  write: ({ realizedBy, realizedWindow }) => `${ESTIMATOR_CODES[realizedBy!]}${writeWindow(realizedWindow!)}`,
+  write: ({ realizedBy, realizedWindow }) => `${ESTIMATOR_CODES[realizedBy!]}${writeWindow(realizedWindow!, null)}`,
 };
 
 export const CONTEXT = defineParams<Context, 'expiry' | 'settlement' | 'realizedBy' | 'realizedWindow'>(

@@ -11,7 +11,7 @@ export interface Param<T> {
   fresh?: T;
   /** A value that makes no sense takes its default. */
   read: (text: string | null, symbol: string | null) => T;
-  write: (value: T) => string | null;
+  write: (value: T, symbol: string | null) => string | null;
 }
 
 /** How several values stand in the address as one. */
@@ -26,7 +26,7 @@ interface Piece<T> {
   readonly usual: Partial<T>;
   readonly fresh: Partial<T> | null;
   read(text: string | null, symbol: string | null): Partial<T>;
-  write(values: Partial<T>): string | null;
+  write(values: Partial<T>, symbol: string | null): string | null;
 }
 
 /** Parameters that belong together: those of a view, or the context that all views share. */
@@ -63,7 +63,7 @@ export function defineParams<T extends object, J extends keyof T = never>(
       usual: of(usual),
       fresh: fresh === undefined ? null : of(fresh),
       read: (text, symbol) => of(read(text, symbol)),
-      write: (values) => write(values[key] as T[typeof key]),
+      write: (values, symbol) => write(values[key] as T[typeof key], symbol),
     };
     return [...joint.filter(({ before }) => before === key).map(pieceOf), single];
   });

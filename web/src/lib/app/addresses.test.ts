@@ -79,7 +79,8 @@ const expiryNames = fc.tuple(day, fc.constantFrom('', 'am')).map((parts) => part
 const namedLegs = (maxLength: number) =>
   fc.array(
     fc.record({
-      symbol: fc.constant(''),
+      // That of the underlying, or another delivery.
+      symbol: fc.constantFrom('', '', 'AQFU31'),
       expiry: day,
       settlement: fc.constantFrom(null, 'am' as const),
       strike: fc.integer({ min: 1, max: 10_000 }).map((n) => n / 4),
@@ -209,9 +210,9 @@ const anything: fc.Arbitrary<State> = fc.record({
 });
 
 const ofSymbol = (legs: State['legs'], symbol: string | null) =>
-  legs.flatMap((leg) => (symbol === null ? [] : [{ ...leg, symbol }]));
+  legs.flatMap((leg) => (symbol === null ? [] : [{ ...leg, symbol: leg.symbol || symbol }]));
 
-/** Legs are of the underlying, and nothing is said of an expiry that is not named. */
+/** Legs are of the underlying unless they name another delivery, and nothing is said of an expiry that is not named. */
 const states = anything.map((state) => ({
   // Views that came later are as usual.
   ...{ ...USUAL, ...state },

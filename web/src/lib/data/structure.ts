@@ -5,6 +5,10 @@ import {
   evaluateOnMarket,
   expiryTerms,
   eventVariances,
+  impliedColumns,
+  inOwnTerms,
+  inTermsOf,
+  legInTermsOf,
   pricesAround,
   profileOnMarket,
   tiedTo,
@@ -14,7 +18,9 @@ import {
   type Basis,
   type CashDividend,
   type Depth,
+  type ExpiryFit,
   type Fill,
+  type ListedSlice,
   type MarketEvaluation,
   type MarketLeg,
   type MarketStructure,
@@ -28,11 +34,21 @@ import {
 import type { QuoteSide } from '$lib/address';
 import type { Sides } from './block';
 import { choiceOf, pastPaths, type PricingTerms } from './pricing';
-import type { LoadedSnapshot } from './snapshot';
+import type { FittedSlice, LoadedSnapshot } from './snapshot';
+
+/** Another delivery that legs stand in. */
+export interface OtherDelivery {
+  symbol: string;
+  /** Its price over that of the one in view. */
+  ratio: number;
+  slices: readonly FittedSlice[];
+}
 
 /** What is asked of legs in hand. */
 export interface StructureRequest {
+  /** Where they are listed: those of another delivery among its own expiries. */
   legs: readonly PlacedLeg[];
+  others: readonly OtherDelivery[];
   /** Of the underlying, in contracts' worth of it. */
   held: number;
   fill: Fill;
@@ -73,6 +89,9 @@ export interface StructureAnswer {
   /** Of the underlying: as it is, and in the scenario. */
   spot: number;
   price: number;
+  /** Strikes of the legs by the price in view, and the prices that they are of over that. */
+  strikes: readonly number[];
+  ratios: readonly number[];
   /** Break-evens on the date of the scenario, where that was asked. */
   evens: readonly number[];
   /** What it is worth with the underlying that goes with it; null where it is not tied to a price. */
@@ -83,6 +102,8 @@ export interface StructureAnswer {
   /** What each leg alone gains at the first expiry, along the price, where that was asked; the underlying comes last. */
   legCurves: Float64Array[];
 }
+
+const fitOf = ({ fit }: { fit: ExpiryFit }) => fit;
 
 const POINTS = 121;
 
@@ -97,12 +118,39 @@ function evenPrices(usual: Float64Array, [from, to]: StructureRequest['ends']): 
 function curvePrices(
   price: number,
   deviation: number,
-  { legs, ends }: Pick<StructureRequest, 'legs' | 'ends'>,
+  strikes: readonly number[],
+  ends: StructureRequest['ends'],
 ): Float64Array {
   const even = evenPrices(pricesAround(price, deviation, POINTS), ends);
-  const strikes = legs.map(({ strike }) => strike);
   const inside = strikes.filter((strike) => strike > even[0]! && strike < even.at(-1)!);
   return Float64Array.from(new Set([...even, ...inside])).sort();
+}
+
+/** The expiries of a snapshot and, behind them and in its terms, those of other deliveries; with the legs among them. */
+function gatherMarket(
+  snapshot: LoadedSnapshot,
+  { legs, others }: StructureRequest,
+): { slices: ListedSlice[]; legs: (MarketLeg & PlacedLeg)[]; ratios: number[] } {
+  const slices: ListedSlice[] = [...snapshot.slices];
+  const placeOf = new Map<string, { ratio: number; first: number }>();
+  for (const { symbol, ratio, slices: further } of others) {
+    placeOf.set(symbol, { ratio, first: slices.length });
+    slices.push(...inTermsOf(further, ratio));
+  }
+  return {
+    slices,
+    legs: legs.map((leg) => {
+      const place = placeOf.get(leg.symbol);
+      return place ? legInTermsOf(leg, place.ratio, place.first) : leg;
+    }),
+    ratios: legs.map(({ symbol }) => placeOf.get(symbol)?.ratio ?? 1),
+  };
+}
+
+/** The expiry of a snapshot that is nearest in time. */
+function ownPlace({ slices }: LoadedSnapshot, years: number): number {
+  const away = (at: number) => Math.abs(slices[at]!.fit.years - years);
+  return slices.reduce((best, _, at) => (away(at) < away(best) ? at : best), 0);
 }
 
 /** Evaluates legs on a snapshot whose vols are solved. */
@@ -113,39 +161,58 @@ export function evaluateLegs(
   terms: PricingTerms,
   quotes: QuoteSide,
 ): StructureAnswer {
-  const { slices } = snapshot;
-  const { legs, fill, dividends } = request;
+  const { fill, dividends } = request;
+  const { slices, legs, ratios } = gatherMarket(snapshot, request);
   const on = writtenOn(snapshot, snapshot);
   const fits = slices.map(({ fit }) => fit);
   const nearest = legs.reduce((first, leg) => (fits[leg.slice]!.years < fits[first.slice]!.years ? leg : first));
   const spot = snapshot.price > 0 ? snapshot.price : expiryTerms(on, fits[nearest.slice]!).spot;
   const past = terms.past ?? terms.usualPast;
+  const own = ({ slice, side, index }: PlacedLeg) => {
+    const known = vols[slice]?.[side][quotes];
+    if (known) return known[index]!;
+    const { strike, fit, ...sides } = slices[slice]!;
+    return impliedColumns(strike, sides[side], fit, side === 'call' ? 1 : -1, on)[quotes][index]!;
+  };
   const structure: MarketStructure = {
     ...{ slices, legs: withHeld(legs, request.held), fill, fee: request.fee },
-    around: { on, spot, dividends, events: eventVariances(fits, request.events) },
-    ownVols: [...legs.map(({ slice, side, index }) => vols[slice]![side][quotes][index]!), NaN],
-    choice: choiceOf(request.basis, terms, nearest.slice, undefined),
+    around: { on, spot, dividends, events: eventVariances(snapshot.slices.map(fitOf), request.events) },
+    ownVols: [...legs.map(own), NaN],
+    choice: choiceOf(request.basis, terms, ownPlace(snapshot, fits[nearest.slice]!.years), undefined),
     scenario: { ...unmoved(spot * (1 + request.move)), ...request.scenario },
     past: ({ sessions }, share, start) => pastPaths(past, Math.round(sessions * share), start),
     walk: walkPaths(past.bars, past),
   };
-  const evaluation = evaluateOnMarket(structure);
+  const found = evaluateOnMarket(structure);
+  const evaluation = {
+    ...found,
+    legs: found.legs.map((values, i) => inOwnTerms(values, ratios[i] ?? 1)),
+  };
   const half = request.hasHalf ? halfOnTheWay(structure, evaluation.entry, evaluation.profile.maxProfit) : null;
   const tied = request.tied > 0 ? tiedTo(structure, request.tied) : null;
   const evens = request.hasEvens ? profileOnMarket(structure, evaluation.entry).breakEvens : [];
-  const told = { evaluation: { ...evaluation, half }, spot, price: structure.scenario.price, evens, tied };
+  const strikes = legs.map(({ strike }) => strike);
+  const told = {
+    evaluation: { ...evaluation, half },
+    spot,
+    price: structure.scenario.price,
+    strikes,
+    ratios,
+    evens,
+    tied,
+  };
   const { moments, depth, along } = request;
   if (along === 'vol') {
     const curves = curvesByVol(structure, evaluation.entry, VOL_SHIFTS, moments, depth);
     return { ...told, x: VOL_SHIFTS, curves, legCurves: [] };
   }
-  const x = curvePrices(spot, evaluation.deviation, request);
+  const x = curvePrices(spot, evaluation.deviation, strikes, request.ends);
   const curves = curvesOnMarket(structure, evaluation.entry, x, moments, depth);
-  return { ...told, x, curves, legCurves: request.hasLegs ? legCurvesOf(structure, evaluation, x) : [] };
+  return { ...told, x, curves, legCurves: request.hasLegs ? legCurvesOf(structure, found, x) : [] };
 }
 
 /** Legs with what is held of the underlying behind them. */
-function withHeld(legs: readonly PlacedLeg[], held: number): MarketLeg[] {
+function withHeld(legs: readonly MarketLeg[], held: number): MarketLeg[] {
   return held === 0 ? [...legs] : [...legs, { underlying: true, quantity: held }];
 }
 

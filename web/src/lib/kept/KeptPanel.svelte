@@ -38,8 +38,17 @@
       kept = rows;
     }),
   );
+  /** The tag that all in view have; without one all are. */
+  let tag = $state('');
+  const tags = $derived(
+    [...(kept ?? []).flatMap((one) => one.tags)].sort().filter((one, i, all) => one !== all[i - 1]),
+  );
   /** Those of one underlying together, as they were kept. */
-  const rows = $derived((kept ?? []).toSorted((a, b) => a.symbol.localeCompare(b.symbol) || a.id - b.id));
+  const rows = $derived(
+    (kept ?? [])
+      .filter((row) => tag === '' || row.tags.includes(tag))
+      .toSorted((a, b) => a.symbol.localeCompare(b.symbol) || a.id - b.id),
+  );
 
   async function attempt(work: Promise<void>): Promise<boolean> {
     try {
@@ -92,7 +101,10 @@
   }
 
   const wordsOf = ({ legs, held }: KeptStructure) =>
-    [...legs.map((leg) => legWords(leg)), ...(held === 0 ? [] : [`${figures.signed(held, 0)} itself`])].join(', ');
+    [
+      ...legs.map((leg) => `${legWords(leg)}${leg.symbol ? ` of ${leg.symbol}` : ''}`),
+      ...(held === 0 ? [] : [`${figures.signed(held, 0)} itself`]),
+    ].join(', ');
   const nowOf = ({ now }: KeptStructure) => (now && now.missing === null ? now : null);
   const scaled = (row: KeptStructure, value: number | null | undefined) =>
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);
@@ -151,7 +163,19 @@
 </script>
 
 <div class="flex items-center gap-2 px-3 pb-1 text-[11.5px] text-soft">
-  <span class="flex-1">shared by all who use this server; live on the curve</span>
+  <span class="min-w-0 flex-1 truncate">shared by all who use this server; live on the curve</span>
+  {#if tags.length > 0}
+    <select
+      class="choice"
+      aria-label="With the tag"
+      title="those that have a tag"
+      bind:value={tag}
+      onkeydown={(event) => event.stopPropagation()}
+    >
+      <option value="">all tags</option>
+      {#each tags as one (one)}<option>{one}</option>{/each}
+    </select>
+  {/if}
   {#if problem}<span class="text-loss" role="alert">{problem}</span>{/if}
   <label class="btn btn-xs" title="legs as CSV, or structures as JSON, as they are written here">
     <input
@@ -189,7 +213,11 @@
   isDense
   isEdged
   testid="kept-structures"
-  none={kept === null ? 'Loading …' : 'No structure is kept. Pick contracts, and keep them.'}
+  none={kept === null
+    ? 'Loading …'
+    : tag
+      ? `None has the tag ${tag} any more.`
+      : 'No structure is kept. Pick contracts, and keep them.'}
 >
   {#snippet row(row)}
     {@const now = nowOf(row)}

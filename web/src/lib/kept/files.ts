@@ -12,7 +12,7 @@ type Format = (typeof FORMATS)[number];
 /** Columns of a file of legs: a row a leg, and one for the underlying where some of it is held. */
 const COLUMNS = [
   ...['structure', 'symbol', 'name', 'tags', 'quantity', 'note'],
-  ...['expiry', 'settlement', 'strike', 'side', 'leg_quantity'],
+  ...['expiry', 'settlement', 'strike', 'side', 'leg_quantity', 'delivery'],
 ] as const;
 type Row = Record<(typeof COLUMNS)[number], string>;
 /** The side of a row that is of the underlying. */
@@ -21,7 +21,8 @@ const BETWEEN_TAGS = ';';
 
 const given = ({ symbol, legs, held, quantity, name, tags, note }: KeptStructure): GivenStructure => ({
   ...{ symbol, name, tags, quantity, note, held },
-  legs: legs.map(({ expiry, settlement, strike, side, quantity: of }) => ({
+  legs: legs.map(({ symbol: delivery, expiry, settlement, strike, side, quantity: of }) => ({
+    ...(delivery && { symbol: delivery }),
     ...{ expiry, settlement: settlement ?? 'pm', strike, side, quantity: of },
   })),
 });
@@ -35,8 +36,8 @@ export async function keptText(rows: readonly KeptStructure[], format: Format): 
     const { symbol, name = '', tags = [], quantity = 1, note = '', legs, held = 0 } = one;
     const same = [i + 1, symbol, name, tags.join(BETWEEN_TAGS), quantity, note];
     return [
-      ...legs.map((leg) => [...same, leg.expiry, leg.settlement, leg.strike, leg.side, leg.quantity]),
-      ...(held === 0 ? [] : [[...same, '', '', '', UNDERLYING, held]]),
+      ...legs.map((leg) => [...same, leg.expiry, leg.settlement, leg.strike, leg.side, leg.quantity, leg.symbol ?? '']),
+      ...(held === 0 ? [] : [[...same, '', '', '', UNDERLYING, held, '']]),
     ];
   });
   return `${Papa.unparse({ fields: [...COLUMNS], data: lines }, { escapeFormulae: true, newline: '\r\n' })}\r\n`;
@@ -108,7 +109,8 @@ function fromRows(rows: readonly Row[]): GivenStructure[] {
     if (settlement !== '' && settlement !== 'am' && settlement !== 'pm')
       throw new Error(`${place}: “${text('settlement')}” is neither am nor pm`);
     const leg = { expiry: text('expiry'), strike: number('strike'), side, quantity } as const;
-    one.legs = [...one.legs, { ...leg, ...(settlement && { settlement }) }];
+    const delivery = text('delivery');
+    one.legs = [...one.legs, { ...leg, ...(settlement && { settlement }), ...(delivery && { symbol: delivery }) }];
   });
   return [...found.values()];
 }

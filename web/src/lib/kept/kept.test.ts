@@ -26,6 +26,10 @@ describe('files of structures', () => {
       legs: [leg, { ...leg, strike: 4400, quantity: -1, settlement: 'am' }],
     },
     { symbol: 'KELQ', name: '', tags: [], quantity: 1, note: '', held: -40, legs: [{ ...leg, strike: 62.5 }] },
+    {
+      ...{ symbol: 'AQFM31', name: 'over the summer', tags: [], quantity: 1, note: '', held: 0 },
+      legs: [leg, { ...leg, symbol: 'AQFU31', quantity: -1 }],
+    },
   ] as unknown as KeptStructure[];
   it('come back as they were written, in both formats', async () => {
     for (const format of ['csv', 'json'] as const) {

@@ -43,7 +43,11 @@ function keepStructure(given: z.input<typeof schemas.StructureRequest>): Promise
 export async function keepInHand({ context }: Workbench, name = ''): Promise<void> {
   const { symbol, legs, held, asof } = context;
   if (!symbol) return;
-  const given = legs.map(({ symbol: _, settlement, ...leg }) => ({ ...leg, ...(settlement && { settlement }) }));
+  const given = legs.map(({ symbol: of, settlement, ...leg }) => ({
+    ...leg,
+    ...(of !== symbol && { symbol: of }),
+    ...(settlement && { settlement }),
+  }));
   await keepStructure({ symbol, legs: given, held, name, ...(asof && { asof }) });
 }
 
@@ -111,6 +115,6 @@ export function nameOf({ name, legs }: Pick<KeptStructure, 'name' | 'legs'>): st
 export function openKept(bench: Workbench, { symbol, legs, held }: KeptStructure): void {
   bench.address.choose(symbol);
   bench.context.held = held;
-  bench.context.legs = legs.map((leg) => ({ ...leg, symbol }));
+  bench.context.legs = legs.map((leg) => ({ ...leg, symbol: leg.symbol ?? symbol }));
   if (legs[0]) bench.focus.set(legs[0]);
 }

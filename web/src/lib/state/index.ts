@@ -26,6 +26,7 @@ export {
 export {
   isRunning,
   loadSummaries,
+  loadSnapshot,
   loadUniverse,
   type HistoryRow,
   type Market,

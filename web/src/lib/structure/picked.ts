@@ -82,6 +82,7 @@ export function pickedStructure(
   const placed = placeLegs(snapshot, legs);
   if (!placed) {
     const missing = missingLeg(snapshot, legs)!;
+    if (missing.symbol !== snapshot.symbol) return 'Legs of several deliveries: Structure values them together.';
     return `${shortExpiry(missing)} ${figures.strike(missing.strike)} is not listed at this moment.`;
   }
   const payoff = payoffOfLegs(snapshot, placed);

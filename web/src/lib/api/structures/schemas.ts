@@ -15,6 +15,7 @@ const MOST_HELD = 1e9;
 const MOST_QUANTITY = 1e6;
 
 const LegRequest = z.object({
+  symbol: symbol.optional().describe('another delivery of the root; the underlying of the structure unless given'),
   expiry: day,
   settlement: unsaid,
   strike: number,
@@ -229,7 +230,7 @@ const MOST_LEG_POINTS = 10_000;
 const MarketLeg = z
   .object({
     underlying: z.literal(true).optional().describe('the underlying itself; else an option'),
-    symbol: symbol.optional().describe('of the underlying, where it is said'),
+    symbol: symbol.optional().describe('that of the underlying unless given; another delivery of its root'),
     expiry: day.optional(),
     settlement: unsaid,
     strike: number.optional(),
@@ -324,6 +325,7 @@ export const MarketEvaluateResponse = z
     volSold: orNull,
     legs: z.array(
       z.object({
+        symbol: symbol.optional(),
         underlying: z.literal(true).optional(),
         expiry: day.optional(),
         settlement: settlement.optional(),

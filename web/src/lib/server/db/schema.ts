@@ -473,8 +473,8 @@ export const screens = pgTable('screens', {
   changed: instant('changed').notNull().defaultNow(),
 });
 
-/** One leg of a structure as it is stored: of its underlying, and for one of the structure. */
-export type StoredLeg = Omit<Leg<OptionId>, 'symbol'>;
+/** One leg of a structure as it is stored, for one of the structure: of its underlying, or of another delivery where that is named. */
+export type StoredLeg = Omit<Leg<OptionId>, 'symbol'> & { symbol?: string };
 
 /** Structures that somebody has priced and keeps, with what they were worth then; shared by all who use the server. Not derived. */
 export const structures = pgTable('structures', {

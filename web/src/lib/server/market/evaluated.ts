@@ -7,7 +7,10 @@ import {
   halfOnTheWay,
   eventVariances,
   impliedColumns,
+  inOwnTerms,
   instantAfter,
+  inTermsOf,
+  legInTermsOf,
   pricesAround,
   sideOf,
   thirds,
@@ -17,11 +20,13 @@ import {
   yearsBetween,
   type BasisChoice,
   type CashDividend,
+  type ListedSlice,
   type MarketLeg,
   type MarketStructure,
   type PastBars,
   type PlacedLeg,
   type ProfitCurveColumns,
+  type WrittenOn,
 } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '../../api';
@@ -38,8 +43,10 @@ export interface EvaluatedTask {
   underlying: Underlying;
   stored: StoredSnapshot;
   asked: Asked;
-  /** Of the legs that are options, where they are listed. */
+  /** Of the legs that are options, where they are listed: among the expiries of the delivery that they name. */
   placed: readonly (PlacedLeg | null)[];
+  /** Other deliveries that legs name. */
+  deliveries: readonly StoredSnapshot[];
   choice: BasisChoice;
   /** Moments of announcements. */
   events: readonly number[];
@@ -48,14 +55,46 @@ export interface EvaluatedTask {
   bars: PastBars;
 }
 
-/** The structure that is asked for, per unit of its underlying. */
-function structureOf(task: EvaluatedTask): MarketStructure {
+/** Another delivery among the legs. */
+interface Other {
+  ratio: number;
+  /** Place of its first expiry among all of them. */
+  first: number;
+}
+
+/** Where the price of a market leads its forwards from. */
+function spotOf({ snapshot }: StoredSnapshot, slices: readonly ListedSlice[], on: WrittenOn): number {
+  return snapshot.price > 0 ? snapshot.price : expiryTerms(on, slices[0]!.fit).spot;
+}
+
+/** Other deliveries by their symbols, with their expiries in terms of the price in view. */
+function othersOf(
+  { deliveries, underlying, stored }: EvaluatedTask,
+  spot: number,
+): { others: Map<string, Other>; slices: ListedSlice[] } {
+  const slices: ListedSlice[] = [];
+  const before = fittedSlices(stored).length;
+  const others = new Map<string, Other>();
+  for (const other of deliveries) {
+    const own = fittedSlices(other);
+    const ratio = spotOf(other, own, writtenOn(other.snapshot, underlying)) / spot;
+    others.set(other.snapshot.symbol, { ratio, first: before + slices.length });
+    slices.push(...inTermsOf(own, ratio));
+  }
+  return { others, slices };
+}
+
+/** The structure that is asked for, per unit of its underlying, and the ratio of each leg's price to that in view. */
+function structureOf(task: EvaluatedTask): { structure: MarketStructure; ratios: number[] } {
   const { underlying, stored, asked, placed, choice, dividends, bars } = task;
-  const { asof, price } = stored.snapshot;
+  const { asof } = stored.snapshot;
   const years = (instant: number) => yearsBetween(asof, instant);
-  const slices = fittedSlices(stored);
+  const ownSlices = fittedSlices(stored);
   const on = writtenOn(stored.snapshot, underlying);
-  const spot = price > 0 ? price : expiryTerms(on, slices[0]!.fit).spot;
+  const spot = spotOf(stored, ownSlices, on);
+  const { others, slices: further } = othersOf(task, spot);
+  const slices = [...ownSlices, ...further];
+  const otherOf = (i: number) => others.get(asked.legs[i]!.symbol ?? '');
   const { scenario } = asked;
   const shifted = scenario.volShifts.flatMap(({ expiry, settlement = null, shift }) => {
     const at = expiryAt(slices, { expiry, settlement });
@@ -63,20 +102,26 @@ function structureOf(task: EvaluatedTask): MarketStructure {
   });
   const legs = asked.legs.map(({ quantity, entry }, i): MarketLeg => {
     const leg = placed[i];
-    return leg ? { ...leg, entry } : { underlying: true, quantity: quantity / underlying.multiplier, entry };
+    const { ratio, first } = otherOf(i) ?? { ratio: 1, first: 0 };
+    if (leg) return first > 0 ? legInTermsOf(leg, ratio, first, entry) : { ...leg, entry };
+    return {
+      underlying: true,
+      quantity: (quantity * ratio) / underlying.multiplier,
+      entry: entry === undefined ? undefined : entry / ratio,
+    };
   });
-  return {
+  const structure: MarketStructure = {
     slices,
     around: {
       ...{ on, spot, dividends },
       events: eventVariances(
-        slices.map(({ fit }) => fit),
+        ownSlices.map(({ fit }) => fit),
         task.events.map(years),
       ),
     },
     legs,
-    ownVols: placed.map((leg) => {
-      if (!leg) return NaN;
+    ownVols: legs.map((leg) => {
+      if ('underlying' in leg) return NaN;
       const slice = slices[leg.slice]!;
       const sign = leg.side === 'call' ? 1 : -1;
       return impliedColumns(slice.strike, sideOf(slice, leg.side), slice.fit, sign, on).mid[leg.index]!;
@@ -93,6 +138,7 @@ function structureOf(task: EvaluatedTask): MarketStructure {
     past: ({ sessions }, share, start) =>
       drawPaths(bars, { sessions: Math.round(sessions * share), start, sampling: 'stretches', drift: 'forward' }),
   };
+  return { structure, ratios: legs.map((_, i) => otherOf(i)?.ratio ?? 1) };
 }
 
 const finiteOrNull = (value: number) => (Number.isFinite(value) ? value : null);
@@ -101,7 +147,7 @@ const finiteOrNull = (value: number) => (Number.isFinite(value) ? value : null);
 export function evaluatedAnswer(task: EvaluatedTask): Answer {
   const { underlying, stored, asked } = task;
   const { asof } = stored.snapshot;
-  const structure = structureOf(task);
+  const { structure, ratios } = structureOf(task);
   const { scenario, around } = structure;
   const found = evaluateOnMarket(structure);
   const { profile, values, horizon, entry, deviation } = found;
@@ -132,13 +178,23 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
     returnOnRisk: finiteOrNull(maxProfit / found.capitalAtRisk),
     greeks,
     ...{ skew: found.skew, curvature: found.curvature, volBought: found.volBought, volSold: found.volSold },
-    legs: found.legs.map(({ value: theory, bid, ask, ...leg }, i) => {
-      const { quantity } = asked.legs[i]!;
+    legs: found.legs.map((values, i) => {
+      const { value: theory, bid, ask, ...leg } = inOwnTerms(values, ratios[i]!);
+      const { quantity, symbol } = asked.legs[i]!;
       const placed = task.placed[i];
       const what = placed
         ? { expiry: placed.expiry, settlement: placed.settlement, strike: placed.strike, side: placed.side }
         : { underlying: true as const };
-      return { ...what, quantity, bid, ask, mid: 0.5 * (bid + ask), theory, ...leg };
+      return {
+        ...(symbol !== undefined && { symbol }),
+        ...what,
+        quantity,
+        bid,
+        ask,
+        mid: 0.5 * (bid + ask),
+        theory,
+        ...leg,
+      };
     }),
     odds: found.odds,
     half: halfOnTheWay(structure, entry, maxProfit),
@@ -150,11 +206,16 @@ export function evaluatedAnswer(task: EvaluatedTask): Answer {
 
 /** What is to be known of the numbers, in sentences. */
 function notesOf(
-  { asked, placed }: EvaluatedTask,
+  { asked, placed, deliveries }: EvaluatedTask,
   { around }: MarketStructure,
   { legs, profile, entry, assignments }: ReturnType<typeof evaluateOnMarket>,
 ): string[] {
   const notes: string[] = [];
+  if (deliveries.length > 0) {
+    notes.push(
+      'deliveries move by equal returns: break-evens, odds and Greeks of all are by the price of the one in the address, those of a leg by its own',
+    );
+  }
   legs.forEach(({ enteredBy }, i) => {
     const leg = placed[i];
     if (enteredBy === 'theory' && leg) {

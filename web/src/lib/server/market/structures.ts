@@ -1,11 +1,13 @@
 import {
   expiryAt,
-  missingLeg,
+  inTermsOf,
+  legInTermsOf,
   orNull,
-  placeLegs,
+  placeLeg,
   priceLegsOnCurve,
   writtenOn,
   type ExpiryId,
+  type ListedSlice,
   type NamedLeg,
   type PlacedLeg,
   type PricedStructure,
@@ -22,8 +24,11 @@ type StructureRow = typeof structures.$inferSelect;
 
 /** What people choose of a structure that is kept. */
 export type StructureGiven = Pick<StructureRow, 'symbol' | 'held' | 'quantity' | 'name' | 'tags' | 'note'> & {
-  legs: readonly Omit<NamedLeg, 'symbol'>[];
+  legs: readonly GivenLeg[];
 };
+
+/** A leg of the underlying, or of another delivery of its root. */
+export type GivenLeg = Omit<NamedLeg, 'symbol'> & { symbol?: string | undefined };
 
 /** What a structure is worth at a moment, for one unit, or why that is not known. */
 export type StructureNow = { asof: string; price: number; multiplier: number } & (
@@ -31,21 +36,57 @@ export type StructureNow = { asof: string; price: number; multiplier: number } &
   | { missing: string }
 );
 
+/** The market of an underlying with those of its other deliveries that legs name. */
+interface Markets {
+  underlying: Underlying;
+  stored: StoredSnapshot;
+  others: ReadonlyMap<string, StoredSnapshot>;
+}
+
+/** Where legs are listed, each on its delivery, and among the expiries of all of them; or the first that is not listed. */
+function placedAmong(
+  { stored, others }: Markets,
+  given: readonly GivenLeg[],
+): { placed: PlacedLeg[]; among: PlacedLeg[]; slices: ListedSlice[] } | { missing: string } {
+  const { symbol, price } = stored.snapshot;
+  const own = fittedSlices(stored);
+  const slices: ListedSlice[] = [...own];
+  const markets = new Map([[symbol, { slices: own, ratio: 1, first: 0 }]]);
+  for (const [name, other] of others) {
+    const further = fittedSlices(other);
+    const ratio = other.snapshot.price / price;
+    markets.set(name, { slices: further, ratio, first: slices.length });
+    slices.push(...inTermsOf(further, ratio));
+  }
+  const placed: PlacedLeg[] = [];
+  const among: PlacedLeg[] = [];
+  for (const one of given) {
+    const leg = { ...one, symbol: one.symbol ?? symbol };
+    const market = markets.get(leg.symbol);
+    if (!market) return { missing: `no snapshot of ${leg.symbol}, of one root with ${symbol}, is held at this moment` };
+    const found = placeLeg({ symbol: leg.symbol, slices: market.slices }, leg);
+    if (!found) return { missing: missingWords(market, leg) };
+    placed.push(found);
+    among.push(market.first === 0 ? found : legInTermsOf(found, market.ratio, market.first));
+  }
+  return { placed, among, slices };
+}
+
 function structureNow(
-  underlying: Underlying,
-  stored: StoredSnapshot,
-  { legs: given, held }: Pick<StructureGiven, 'legs' | 'held'>,
+  markets: Markets,
+  { legs, held }: Pick<StructureGiven, 'legs' | 'held'>,
 ): { now: StructureNow; placed: readonly PlacedLeg[] } {
-  const listed = { symbol: stored.snapshot.symbol, slices: fittedSlices(stored) };
-  const legs = given.map((leg) => ({ ...leg, symbol: listed.symbol }));
+  const { underlying, stored } = markets;
   const at = {
     asof: new Date(stored.snapshot.asof).toISOString(),
     price: stored.snapshot.price,
     multiplier: underlying.multiplier,
   };
-  const placed = placeLegs(listed, legs);
-  if (!placed) return { now: { ...at, missing: missingWords(listed, missingLeg(listed, legs)!) }, placed: [] };
-  const priced = priceLegsOnCurve(listed, placed, writtenOn(stored.snapshot, underlying));
+  const found = placedAmong(markets, legs);
+  if ('missing' in found) return { now: { ...at, missing: found.missing }, placed: [] };
+  const { placed, among, slices } = found;
+  const listed = { symbol: stored.snapshot.symbol, slices };
+  const priced = priceLegsOnCurve(listed, among, writtenOn(stored.snapshot, underlying));
   const beside = withHeld(priced, held / underlying.multiplier, at.price);
   return { now: { ...at, missing: null, ...beside }, placed };
 }
@@ -97,7 +138,14 @@ class Market {
 
   async value({ symbol, ...given }: Pick<StructureGiven, 'symbol' | 'legs' | 'held'>) {
     const found = await this.load(symbol);
-    return found && structureNow(found.underlying, found.stored, given);
+    if (!found) return null;
+    const others = new Map<string, StoredSnapshot>();
+    for (const { symbol: name = symbol } of given.legs) {
+      if (name === symbol || found.underlying.root === null) continue;
+      const other = await this.load(name);
+      if (other?.underlying.root === found.underlying.root) others.set(name, other.stored);
+    }
+    return structureNow({ ...found, others }, given);
   }
 }
 
@@ -134,7 +182,8 @@ export async function keepStructures(
     const { now, placed } = valued;
     if (now.missing !== null) return { at, words: now.missing };
     // How an expiry settles is kept, said or not.
-    const legs = placed.map(({ expiry, settlement, strike, side, quantity }) => ({
+    const legs = placed.map(({ symbol, expiry, settlement, strike, side, quantity }) => ({
+      ...(symbol !== one.symbol && { symbol }),
       ...{ expiry, settlement, strike, side, quantity },
     }));
     const { value, mid } = now;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { MOVED_GREEKS, type MovedGreek, type MovedValues } from '@umwelt/core';
+  import { inViewTerms, MOVED_GREEKS, type MovedGreek, type MovedValues } from '@umwelt/core';
   import { offerTable } from '$lib/exports';
   import { figures } from '$lib/formats';
   import { useWorkbench } from '$lib/state';
@@ -8,7 +8,7 @@
   import { DataGrid, type Head } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
 
-  /** Values and Greeks of the legs, for all of each, and their sum. */
+  /** Values and Greeks of the legs, for all of each, by the price in view, and their sum. */
   let { desk }: { desk: StructureDesk } = $props();
 
   const bench = useWorkbench();
@@ -27,12 +27,14 @@
     Object.fromEntries(NAMES.map((name) => [name, values[name] * quantity])) as MovedValues;
   const rows = $derived.by((): Row[] => {
     if (!answer) return [];
-    const { request, evaluation } = answer;
-    const ofLegs = evaluation.legs.map((values, i): Row => {
+    const { request, evaluation, ratios } = answer;
+    const ofLegs = evaluation.legs.map((own, i): Row => {
       const leg = request.legs[i];
+      const ratio = ratios[i] ?? 1;
+      const values = inViewTerms(own, ratio);
       return {
         name: leg
-          ? legWords(leg)
+          ? `${legWords(leg)}${ratio === 1 ? '' : ` ${leg.symbol}`}`
           : `${figures.signed(request.held * desk.multiplier, 0)} ${bench.context.symbol} itself`,
         values: times(values, (leg?.quantity ?? request.held) * desk.times),
       };

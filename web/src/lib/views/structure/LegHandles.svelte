@@ -12,7 +12,8 @@
   const inner = $derived(Math.max(1, width - MARGIN.l - MARGIN.r));
   const toX = (price: number) =>
     MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));
-  const strikes = $derived(desk.hand.legs.map(({ strike }) => strike));
+  /** By the price in view. */
+  const strikes = $derived(desk.hand.legs.map((leg) => leg.strike / desk.hand.ratioOf(leg)));
   const [first, last] = $derived([toX(Math.min(...strikes)), toX(Math.max(...strikes))] as const);
   /** Legs on a strike stand over each other. */
   const floorOf = (at: number) => strikes.slice(0, at).filter((strike) => strike === strikes[at]).length;
@@ -62,7 +63,7 @@
     class="absolute z-10 flex h-[15px] w-[26px] -translate-x-1/2 cursor-ew-resize touch-none items-center justify-center rounded-[4px] border text-[10px] leading-none outline-none focus-visible:ring-2 focus-visible:ring-implied {isBought
       ? 'border-gain bg-gain text-panel'
       : 'border-loss bg-panel text-loss'}"
-    style="left: {toX(leg.strike)}px; bottom: {27 + 17 * floorOf(at)}px"
+    style="left: {toX(strikes[at]!)}px; bottom: {27 + 17 * floorOf(at)}px"
     role="slider"
     tabindex="0"
     aria-label="Strike of {legWords(leg)}"

@@ -86,6 +86,7 @@
     else desk.hand.undo();
   }
 
+  const root = $derived(bench.market.underlying?.root ?? '');
   const held = $derived(answer?.request.held === 0 ? undefined : answer?.evaluation.legs.at(-1));
   const isIndex = $derived(bench.market.underlying?.kind === 'index');
 
@@ -95,6 +96,7 @@
     () =>
       answer && {
         columns: [
+          { name: 'symbol', type: 'text' },
           ...numberColumns(['quantity']),
           { name: 'expiry', type: 'text' },
           { name: 'settlement', type: 'text' },
@@ -102,9 +104,9 @@
           { name: 'side', type: 'text' },
           ...numberColumns(['entry', 'theory', 'vol', 'delta', 'gamma', 'theta', 'vega']),
         ],
-        rows: answer.request.legs.map(({ quantity, expiry, settlement, strike, side }, i) => {
+        rows: answer.request.legs.map(({ symbol, quantity, expiry, settlement, strike, side }, i) => {
           const { entry, value, vol, delta, gamma, theta, vega } = answer.evaluation.legs[i]!;
-          return [quantity, expiry, settlement, strike, side, entry, value, vol, delta, gamma, theta, vega];
+          return [symbol, quantity, expiry, settlement, strike, side, entry, value, vol, delta, gamma, theta, vega];
         }),
       },
   );
@@ -184,7 +186,7 @@
     label="Legs"
     heads={HEADS}
     {rows}
-    keyOf={({ leg }) => legWords(leg, '')}
+    keyOf={({ leg }) => `${leg.symbol} ${legWords(leg, '')}`}
     isDense
     isEdged
     testid="structure-legs"
@@ -196,7 +198,18 @@
       <td class="cell text-left!" title={early}
         >{shortExpiry(leg, year)}
         {figures.strike(leg.strike)}
-        {leg.side}{#if early}<span
+        {leg.side}{#if desk.hand.siblings.length > 0}<select
+            class="ml-1 appearance-none border-b border-dotted border-line bg-transparent text-[11px] text-soft"
+            aria-label="Delivery of {legWords(leg)}"
+            title="{leg.symbol}: the delivery that it is of; they move by equal returns"
+            value={leg.symbol}
+            onkeydown={(event) => event.stopPropagation()}
+            onchange={(event) => void desk.hand.deliver(i, event.currentTarget.value)}
+          >
+            {#each [bench.context.symbol ?? '', ...desk.hand.siblings] as symbol (symbol)}<option value={symbol}
+                >{symbol.slice(root.length)}</option
+              >{/each}
+          </select>{/if}{#if early}<span
             class="ml-1 rounded-[3px] bg-loss px-1 text-[10.5px] text-panel"
             data-testid="may-be-assigned">early?</span
           >{/if}</td
@@ -270,5 +283,10 @@
       >
     {/if}
   </div>
+  {#if !desk.hand.isOne}
+    <p class="m-0 flex-none px-3 pb-1 text-[11.5px] text-soft">
+      deliveries move by equal returns; all of it goes by the price of {bench.context.symbol}
+    </p>
+  {/if}
   {#if sentence}<div class="flex-none p-2 pt-0"><Sentence {sentence} /></div>{/if}
 </section>

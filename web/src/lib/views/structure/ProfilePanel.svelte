@@ -89,8 +89,7 @@
     ...{ x, curves, quantity, times: desk.drawnTimes, digits: desk.drawnDigits, decimals, tokens: theme.tokens },
   });
   function profileInput(found: Evaluated): ProfileInput {
-    const { spot, price, request, evaluation, evens } = found;
-    const strikes = request.legs.map(({ strike }) => strike);
+    const { spot, price, strikes, evaluation, evens } = found;
     const { breakEvens } = evaluation.profile;
     return { ...drawnOf(found), spot, price, strikes, breakEvens, evens, trace: desk.trace, before: beside };
   }

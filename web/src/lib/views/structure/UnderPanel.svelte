@@ -35,7 +35,7 @@
   }
 
   function putBeside({ symbol, legs }: KeptStructure): void {
-    params.before = legs.map((leg) => ({ ...leg, symbol }));
+    params.before = legs.map((leg) => ({ ...leg, symbol: leg.symbol ?? symbol }));
   }
 </script>
 

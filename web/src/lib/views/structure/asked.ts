@@ -5,7 +5,6 @@ import {
   thirds,
   type Depth,
   type ExpiryId,
-  type ListedSlice,
   type PlacedLeg,
   type Scenario,
 } from '@umwelt/core';
@@ -17,12 +16,15 @@ export interface LegExpiry extends ExpiryId {
   years: number;
 }
 
-/** Expiries of legs, in the order in which they are listed. */
-export function expiriesOf(slices: readonly ListedSlice[], legs: readonly PlacedLeg[]): LegExpiry[] {
-  const places = new Set(legs.map(({ slice }) => slice));
-  return slices.flatMap(({ expiry, settlement, fit }, i) =>
-    places.has(i) ? [{ name: expiryName({ expiry, settlement }), expiry, settlement, years: fit.years }] : [],
+/** Expiries of legs, in order of time. @param years to each of them */
+export function expiriesOf(legs: readonly PlacedLeg[], years: readonly number[]): LegExpiry[] {
+  const named = new Map(
+    legs.map(({ expiry, settlement }, i): [string, LegExpiry] => {
+      const name = expiryName({ expiry, settlement });
+      return [name, { name, expiry, settlement, years: years[i]! }];
+    }),
   );
+  return [...named.values()].sort((a, b) => a.years - b.years);
 }
 
 /** The scenario of the address; its price is a move apart. @param elapsed years */

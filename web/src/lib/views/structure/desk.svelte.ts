@@ -1,4 +1,4 @@
-import { dayOf, DAYS_PER_YEAR, instantAfter, placeLegs, yearsBetween } from '@umwelt/core';
+import { dayOf, DAYS_PER_YEAR, instantAfter, yearsBetween } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
 import { announcements, knownDividends } from '$lib/data/events';
 import { shortDay } from '$lib/formats';
@@ -97,7 +97,8 @@ export class StructureDesk {
 
   /** What is said while there is no answer. */
   readonly waiting = $derived.by(() => {
-    if (this.problem ?? this.bench.problem) return this.problem ?? this.bench.problem;
+    const problem = this.problem ?? this.hand.problem ?? this.bench.problem;
+    if (problem) return problem;
     if (this.hand.missing) return `${legWords(this.hand.missing)} is not listed at this moment.`;
     return 'Working out …';
   });
@@ -117,8 +118,7 @@ export class StructureDesk {
 
   /** Years to the expiries of the legs. */
   private readonly years: readonly number[] = $derived.by(() => {
-    const slices = this.bench.snapshot.snapshot?.slices;
-    return (slices && this.hand.placed?.map((leg) => slices[leg.slice]!.fit.years)) ?? [];
+    return this.hand.yearsOf(this.hand.placed ?? []);
   });
 
   /** Years to the first of them; 0 without any. */
@@ -137,7 +137,7 @@ export class StructureDesk {
 
   readonly isMoved = $derived.by(() => Object.values(this.thought).some((by) => by !== 0));
 
-  readonly expiries = $derived.by(() => expiriesOf(this.bench.snapshot.snapshot?.slices ?? [], this.hand.placed ?? []));
+  readonly expiries = $derived.by(() => expiriesOf(this.hand.placed ?? [], this.years));
 
   /** The market as it is, where the scenario is another. */
   readonly still = $derived.by(() => (this.isMoved ? (this.stillAsked.value?.evaluation ?? null) : null));
@@ -163,6 +163,7 @@ export class StructureDesk {
     const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
     return {
       legs: this.hand.placed,
+      others: this.hand.others,
       ...{
         held: this.bench.context.held / this.multiplier,
         fill: this.params.fill,
@@ -202,10 +203,9 @@ export class StructureDesk {
 
   /** What is asked of what stands beside, in the same scenario; null where nothing does. */
   private readonly besideRequest: StructureRequest | null = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    const legs = snapshot && placeLegs(snapshot, this.params.before);
+    const legs = this.hand.place(this.params.before);
     if (!this.request || !legs || legs.length === 0) return null;
-    const years = Math.min(...legs.map((leg) => snapshot.slices[leg.slice]!.fit.years));
+    const years = Math.min(...this.hand.yearsOf(legs));
     const { hasHalf } = this.request;
     return { ...this.request, ...FACTS_ALONE, hasHalf, legs, held: 0, moments: [0, years] };
   });

@@ -1,9 +1,9 @@
 import {
   alongStrikes,
-  missingLeg,
+  gathered,
   movedBy,
   nearestListed,
-  placeLegs,
+  placeLeg,
   rolled,
   scaled,
   split,
@@ -11,8 +11,10 @@ import {
   type NamedLeg,
   type PlacedLeg,
 } from '@umwelt/core';
-import { MOST_LEGS, Steps, type Workbench } from '$lib/state';
+import type { FittedSlice, OtherDelivery } from '$lib/data';
+import { Loaded, loadSnapshot, MOST_LEGS, Steps, type Workbench } from '$lib/state';
 import { untrack } from 'svelte';
+import { PARAMS } from './params';
 
 /** What is in hand. */
 interface Held {
@@ -46,23 +48,79 @@ export class Hand {
     else this.steps.take(now);
   }
 
-  /** Where the legs are listed; null where one of them is not. */
-  readonly placed: readonly PlacedLeg[] | null = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    return snapshot && placeLegs(snapshot, this.legs);
+  /** Other deliveries of the root, by their symbols; none of what has no deliveries. */
+  readonly siblings: readonly string[] = $derived.by(() => {
+    const { underlying, universe } = this.bench.market;
+    const root = underlying?.root;
+    if (!root) return [];
+    return (universe ?? []).flatMap((one) => (one.root === root && one.symbol !== underlying.symbol ? one.symbol : []));
   });
+
+  /** Quotes of the deliveries that legs name beside the one in view, at its moment. */
+  private readonly further = new Loaded(() => {
+    const { snapshot } = this.bench.snapshot;
+    const named = [...this.legs, ...this.bench.address.of(PARAMS).before].map(({ symbol }) => symbol);
+    const symbols = named.filter((symbol, i) => symbol !== snapshot?.symbol && named.indexOf(symbol) === i);
+    if (!snapshot || symbols.length === 0) return null;
+    return Promise.all(symbols.map((symbol) => loadSnapshot(symbol, snapshot.asof)));
+  });
+
+  readonly others: readonly OtherDelivery[] = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    const found = this.further.value;
+    if (!snapshot || !found) return [];
+    return found.map(({ symbol, price, slices }) => ({ symbol, ratio: price / snapshot.price, slices }));
+  });
+
+  readonly problem = $derived.by(() => this.further.problem);
+
+  /** Whether all legs are of the delivery in view. */
+  readonly isOne = $derived.by(() => this.legs.every(({ symbol }) => symbol === this.bench.context.symbol));
+
+  /** Price of the delivery that a leg is of over that of the one in view. */
+  ratioOf({ symbol }: NamedLeg): number {
+    return this.others.find((one) => one.symbol === symbol)?.ratio ?? 1;
+  }
+
+  private marketOf({ symbol }: NamedLeg): { symbol: string; slices: readonly FittedSlice[] } | null {
+    const { snapshot } = this.bench.snapshot;
+    return snapshot?.symbol === symbol ? snapshot : (this.others.find((one) => one.symbol === symbol) ?? null);
+  }
+
+  /** Where legs are listed, each on its delivery; null where one of them is not. */
+  place(legs: readonly NamedLeg[]): readonly PlacedLeg[] | null {
+    const placed = legs.map((leg) => {
+      const market = this.marketOf(leg);
+      return market && placeLeg(market, leg);
+    });
+    return placed.every((leg) => leg !== null) ? placed : null;
+  }
+
+  /** Years to the expiries of legs that are listed. */
+  yearsOf(legs: readonly PlacedLeg[]): number[] {
+    return legs.map((leg) => this.marketOf(leg)?.slices[leg.slice]!.fit.years ?? NaN);
+  }
+
+  /** Where the legs are listed; null where one of them is not. */
+  readonly placed: readonly PlacedLeg[] | null = $derived.by(() => this.place(this.legs));
 
   /** The expiries that legs can stand in. */
   private readonly slices = $derived.by(() => this.bench.snapshot.snapshot?.slices ?? []);
 
   /** The first leg that is not listed at this moment. */
-  readonly missing = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    return snapshot ? missingLeg(snapshot, this.legs) : undefined;
-  });
+  readonly missing = $derived.by(() =>
+    this.legs.find((leg) => {
+      const market = this.marketOf(leg);
+      return market ? !placeLeg(market, leg) : false;
+    }),
+  );
 
   /** Where a leg is not listed: the legs that are, nearest to those in hand. */
-  readonly nearest = $derived.by(() => (this.missing ? nearestListed(this.legs, this.slices) : null));
+  readonly nearest = $derived.by(() => {
+    if (!this.missing) return null;
+    const legs = this.legs.flatMap((leg) => nearestListed([leg], this.marketOf(leg)?.slices ?? []) ?? []);
+    return legs.length === this.legs.length ? gathered(legs) : null;
+  });
 
   /** Takes other legs in hand, unless there are none to take. */
   take(legs: readonly NamedLeg[] | null): void {
@@ -94,17 +152,17 @@ export class Hand {
 
   /** The legs so many strikes on; null where they cannot go there. */
   alongStrikes(by: number): NamedLeg[] | null {
-    return alongStrikes(this.legs, this.slices, by);
+    return this.isOne ? alongStrikes(this.legs, this.slices, by) : null;
   }
 
   /** The legs, or one of them, in the next expiry or the one before; null where there is none. */
   rolled(by: 1 | -1, at?: number): NamedLeg[] | null {
-    return rolled(this.legs, this.slices, by, at);
+    return this.isOne ? rolled(this.legs, this.slices, by, at) : null;
   }
 
   /** The legs with half of one on the next strike; null where it cannot be halved. */
   split(at: number): NamedLeg[] | null {
-    return this.legs.length < MOST_LEGS ? split(this.legs, this.slices, at) : null;
+    return this.isOne && this.legs.length < MOST_LEGS ? split(this.legs, this.slices, at) : null;
   }
 
   /** The legs times a factor; null where they would not be whole. */
@@ -118,10 +176,10 @@ export class Hand {
    * @returns what takes it to a price, from where it began, and what lets it go
    */
   drag(at: number): { to: (price: number, isAlone: boolean) => void; end: () => void } {
-    const { legs, slices } = this;
+    const { legs } = this;
     this.isDragged = true;
     return {
-      to: (price, isAlone) => this.take(withStrike(legs, slices, at, price, isAlone)),
+      to: (price, isAlone) => this.struck(legs, at, price * this.ratioOf(legs[at]!), isAlone),
       end: () => (this.isDragged = false),
     };
   }
@@ -134,14 +192,34 @@ export class Hand {
   dragAll(): { by: (distance: number) => void; end: () => void } {
     const { legs, slices } = this;
     this.isDragged = true;
-    return { by: (distance) => this.take(movedBy(legs, slices, distance)), end: () => (this.isDragged = false) };
+    const by = (distance: number) => this.isOne && this.take(movedBy(legs, slices, distance));
+    return { by, end: () => (this.isDragged = false) };
   }
 
   /** A leg one strike on. */
   nudge(at: number, by: number, isAlone: boolean): void {
     const leg = this.legs[at]!;
-    const alone = alongStrikes([leg], this.slices, by);
-    if (alone) this.take(withStrike(this.legs, this.slices, at, alone[0]!.strike, isAlone));
+    const alone = alongStrikes([leg], this.marketOf(leg)?.slices ?? [], by);
+    if (alone) this.struck(this.legs, at, alone[0]!.strike, isAlone);
+  }
+
+  /** Takes legs with one of them on the strike nearest to a level; among several deliveries it goes alone. */
+  private struck(legs: readonly NamedLeg[], at: number, level: number, isAlone: boolean): void {
+    if (this.isOne) return this.take(withStrike(legs, this.slices, at, level, isAlone));
+    const leg = legs[at]!;
+    const [moved] = withStrike([leg], this.marketOf(leg)?.slices ?? [], 0, level, true) ?? [];
+    if (moved) this.take(legs.map((one, i) => (i === at ? moved : one)));
+  }
+
+  /** Takes a leg to another delivery: its nearest expiry, and the strike that is as far from the price there. */
+  async deliver(at: number, symbol: string): Promise<void> {
+    const { snapshot } = this.bench.snapshot;
+    const leg = this.legs[at];
+    if (!snapshot || !leg) return;
+    const there = symbol === snapshot.symbol ? snapshot : await loadSnapshot(symbol, snapshot.asof);
+    const strike = (leg.strike * there.price) / (this.ratioOf(leg) * snapshot.price);
+    const moved = nearestListed([{ ...leg, symbol, strike }], there.slices)?.[0];
+    if (moved) this.take(this.legs.map((one, i) => (i === at ? moved : one)));
   }
 
   undo(): void {

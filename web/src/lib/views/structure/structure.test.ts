@@ -30,6 +30,7 @@ function answerOf(legs: readonly ReturnType<typeof leg>[], more: Partial<Structu
   const request: StructureRequest = {
     legs: placeLegs(snapshot, legs)!,
     ...{
+      others: [],
       held: 0,
       fill: 'mid',
       fee: 0,
@@ -257,7 +258,10 @@ describe('what is asked', () => {
   });
   it('shifts of single expiries go by the years to them', () => {
     const legs = placeLegs(snapshot, [leg('call', 100, -1), leg('call', 100, 1, EXPIRIES[2])])!;
-    const expiries = expiriesOf(snapshot.slices, legs);
+    const expiries = expiriesOf(
+      legs,
+      legs.map(({ slice }) => snapshot.slices[slice]!.fit.years),
+    );
     expect(expiries.map(({ expiry }) => expiry)).toEqual([EXPIRIES[1], EXPIRIES[2]]);
     const params = { ...PARAMS.start, volShifts: { [expiries[1]!.name]: 2 }, ratePoints: 1 };
     const { volShifts, rateShift } = scenarioOf(params, 0, expiries);

@@ -35,8 +35,13 @@ export function structureSentence(
       ? [`${figures.percent(odds.profit, 0)} by ${basis === 'curve' ? 'the curve' : 'past moves'}`]
       : [];
   });
-  const vol = `a point of vol ${values.vega < 0 ? 'costs' : 'brings'} ${money(Math.abs(values.vega))}`;
-  const day = `a day ${values.theta < 0 ? 'costs' : 'brings'} ${money(Math.abs(values.theta))}`;
+  // What is less than one of the money is still something.
+  const small = (value: number) => {
+    const amount = Math.abs(value * times);
+    return figures.fixed(amount, amount < 1 ? digits + 2 : digits);
+  };
+  const vol = `a point of vol ${values.vega < 0 ? 'costs' : 'brings'} ${small(values.vega)}`;
+  const day = `a day ${values.theta < 0 ? 'costs' : 'brings'} ${small(values.theta)}`;
   return {
     lead: `${paid} and ${risk}:`,
     rest: `${where}${by.length > 0 ? ` (${by.join(', ')})` : ''}; ${vol}, ${day}.`,

@@ -1,4 +1,4 @@
-import { MOVED_GREEKS, type BasisOdds, type MarketEvaluation } from '@umwelt/core';
+import { inViewTerms, MOVED_GREEKS, type BasisOdds, type MarketEvaluation } from '@umwelt/core';
 import type { StructureAnswer, StructureRequest } from '$lib/data';
 import { legWords } from '$lib/structure';
 import { number, signed, type Work, type WorkingLine } from '$lib/working/lines';
@@ -53,7 +53,9 @@ export function factsWork({ request, answer, times, symbol }: FactsGiven, at: st
   const found = answer.evaluation;
   const { cost, entry, values, profile, capitalAtRisk, stress } = found;
   const quantities = [...request.legs.map(({ quantity }) => quantity), ...(request.held === 0 ? [] : [request.held])];
-  const of = (pick: (leg: MarketEvaluation['legs'][number]) => number) => found.legs.map(pick);
+  // By the price in view they sum, of whatever delivery they are.
+  const seen = found.legs.map((leg, i) => inViewTerms(leg, answer.ratios[i] ?? 1));
+  const of = (pick: (leg: MarketEvaluation['legs'][number]) => number) => seen.map(pick);
   const side = (isWorst: boolean) => found.legs.map(({ bid, ask }, i) => (quantities[i]! > 0 === isWorst ? ask : bid));
   const sum = (ofOne: readonly number[], total: number) => summed(quantities, ofOne, total, times);
   /** Sums that hold the fees say so. */

@@ -14,7 +14,10 @@ export const GET = handle(api.listStructures, async ({ query }) => {
   const rows = structures.map(({ legs, now, ...row }) => ({
     ...row,
     legs: legs
-      .map((leg) => `${leg.quantity > 0 ? '+' : ''}${leg.quantity} ${expiryName(leg)} ${leg.strike} ${leg.side}`)
+      .map(
+        (leg) =>
+          `${leg.quantity > 0 ? '+' : ''}${leg.quantity} ${expiryName(leg)} ${leg.strike} ${leg.side}${leg.symbol ? ` of ${leg.symbol}` : ''}`,
+      )
       .join('; '),
     ...Object.fromEntries(Object.entries(now ?? {}).map(([name, value]) => [`now_${name}`, value])),
   }));

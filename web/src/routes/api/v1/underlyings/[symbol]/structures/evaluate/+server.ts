@@ -14,9 +14,11 @@ import { ApiError, jsonAnswer } from '$lib/server/api';
 import { database } from '$lib/server/database';
 import { handle } from '$lib/server/handle';
 import {
+  findUnderlying,
   fittedSlices,
   listEvents,
   listUnderlyings,
+  loadLatest,
   valued,
   type StoredSnapshot,
   type Underlying,
@@ -54,14 +56,43 @@ function unlisted(at: number, slices: Slices, { expiry, settlement, strike }: Na
   return refusal(at, 'strike', `${expiry} has no strike ${strike} at this moment; the nearest is ${nearest}`);
 }
 
+/**
+ * The markets that legs name beside the underlying: other deliveries of its root at the moment in view.
+ *
+ * @throws ApiError 422 naming a leg of anything else
+ */
+async function otherDeliveries(
+  { legs }: Asked,
+  { symbol, root }: Underlying,
+  { snapshot }: StoredSnapshot,
+): Promise<Map<string, StoredSnapshot>> {
+  const found = new Map<string, StoredSnapshot>();
+  for (const [at, { symbol: named = symbol }] of legs.entries()) {
+    if (named === symbol || found.has(named)) continue;
+    const other = await findUnderlying(database(), named);
+    if (root === null || other?.root !== root)
+      throw refusal(
+        at,
+        'symbol',
+        `legs of ${symbol} and of ${named} are not evaluated together: they are of no one root`,
+      );
+    const stored = await loadLatest(database(), named, new Date(snapshot.asof));
+    if (!stored) throw refusal(at, 'symbol', `no snapshot of ${named} is held at this moment`);
+    found.set(named, stored);
+  }
+  return found;
+}
+
 /** Where the legs are listed; null for the underlying. @throws ApiError 422 naming the leg */
 async function placedLegs(
   { legs, scenario }: Asked,
   underlying: Underlying,
   stored: StoredSnapshot,
+  others: ReadonlyMap<string, StoredSnapshot>,
 ): Promise<(PlacedLeg | null)[]> {
   const { symbol, kind } = underlying;
   const slices = fittedSlices(stored);
+  const slicesOf = (named: string) => (named === symbol ? slices : fittedSlices(others.get(named)!));
   for (const [i, { expiry, settlement = null }] of scenario.volShifts.entries()) {
     if (expiryAt(slices, { expiry, settlement }) >= 0) continue;
     const message = `${expiry} is not listed at this moment`;
@@ -70,8 +101,6 @@ async function placedLegs(
   }
   const placed: (PlacedLeg | null)[] = [];
   for (const [at, leg] of legs.entries()) {
-    if (leg.symbol !== undefined && leg.symbol !== symbol)
-      throw refusal(at, 'symbol', `legs of ${symbol} and of ${leg.symbol} are not evaluated together`);
     if (leg.underlying) {
       if (kind === 'index') {
         const others = (await listUnderlyings(database())).filter(
@@ -85,9 +114,10 @@ async function placedLegs(
       continue;
     }
     const { expiry = '', settlement = null, strike = NaN, side = 'call', quantity } = leg;
-    const named: NamedLeg = { symbol, expiry, settlement, strike, side, quantity };
-    const found = placeLeg({ symbol, slices }, named);
-    if (!found) throw unlisted(at, slices, named);
+    const named: NamedLeg = { symbol: leg.symbol ?? symbol, expiry, settlement, strike, side, quantity };
+    const listed = { symbol: named.symbol, slices: slicesOf(named.symbol) };
+    const found = placeLeg(listed, named);
+    if (!found) throw unlisted(at, listed.slices, named);
     placed.push(found);
   }
   return placed;
@@ -96,7 +126,8 @@ async function placedLegs(
 export const POST = handle(api.evaluateOnMarket, async ({ path, body }) => {
   const { underlying, stored } = await requestedSnapshot(path, body);
   const { asof } = stored.snapshot;
-  const placed = await placedLegs(body, underlying, stored);
+  const others = await otherDeliveries(body, underlying, stored);
+  const placed = await placedLegs(body, underlying, stored, others);
   const early = [body.scenario.at, ...(body.moments ?? [])].find((at) => at !== undefined && Date.parse(at) < asof);
   if (early !== undefined)
     throw new ApiError(422, 'Not to be evaluated', `${early} is before the market, ${new Date(asof).toISOString()}`);
@@ -106,7 +137,7 @@ export const POST = handle(api.evaluateOnMarket, async ({ path, body }) => {
   const column = (field: 'close' | 'high' | 'low') => Float64Array.from(bars, (bar) => bar[field]);
   const bytes = await valued({
     kind: 'structure',
-    ...{ underlying, stored, asked: body, placed },
+    ...{ underlying, stored, asked: body, placed, deliveries: [...others.values()] },
     choice: await choiceOf(body, underlying, stored, bars),
     events: listed.events.map(({ start }) => start.getTime()),
     dividends: cashDividends(dividends, calendarById(underlying.calendar), asof, last),
