@@ -10,6 +10,7 @@ import {
   type MarketLeg,
   type MarketStructure,
 } from './moved';
+import { meanVol, ownVolAt } from './own-vol';
 import { deviationsAt, priceStructure, type PricedStructure } from './price';
 import { profileOfLegs, type Profile } from './profile';
 import { MOVED_GREEKS, type Depth, type MovedGreek, type MovedValues } from './columns';
@@ -148,19 +149,13 @@ function stressOf({ scenario }: MarketStructure, moved: MovedStructure, entry: n
   };
 }
 
-/** Mean vol of some legs, weighted by vega; NaN of none. */
-function meanVol(legs: readonly { vol: number; vega: number; quantity: number }[]): number {
-  const weights = legs.reduce((sum, { vega, quantity }) => sum + Math.abs(vega * quantity), 0);
-  return legs.reduce((sum, { vol, vega, quantity }) => sum + Math.abs(vega * quantity) * vol, 0) / weights;
-}
-
 /**
  * What a structure costs, is worth and may come to on its market, in a scenario: per unit of the underlying, for the quantities
  * given. The horizon of its limits, break-evens and odds is the first of its expiries that is still to come; what expires later is
  * revalued there. The scenario moves everything but what the market asks.
  */
 export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
-  const { legs, scenario, slices, ownVols } = structure;
+  const { legs, scenario } = structure;
   const moved = new MovedStructure(structure);
   const ofLegs = moved.ofLegs(scenario);
   const known = legs.map((leg, i) => legValues(structure, leg, ofLegs[i]!, moved.vol(i, scenario)));
@@ -173,9 +168,9 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   const stress = stressOf(structure, moved, entry, deviation);
   const options = legs.flatMap((leg, i) => {
     const { vol, vega } = known[i]!;
-    return isOption(leg) ? [{ quantity: leg.quantity, vol, vega, own: ownVols[i]!, fit: slices[leg.slice]!.fit }] : [];
+    return isOption(leg) ? [{ quantity: leg.quantity, vol, vega }] : [];
   });
-  const own = meanVol(options.filter(({ fit }) => fit === horizon?.fit).map((one) => ({ ...one, vol: one.own })));
+  const own = ownVolAt(structure, ofLegs, horizon);
   const none = { odds: [], dots: [] };
   const { odds, dots } = horizon ? oddsAtHorizon([...BASES, 'past'], structure, horizon, own, profit) : none;
   const { profile } = profit;

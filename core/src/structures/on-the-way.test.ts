@@ -47,7 +47,8 @@ describe('half of the most profit on the way', () => {
     expect(level.error).toBeCloseTo(Math.sqrt((told * (1 - told)) / 4000), 3);
     // The same vol draws the same paths.
     expect(by(found, 'realized').probability).toBe(level.probability);
-    expect(found.map(({ basis }) => basis)).toEqual(['level', 'realized']);
+    expect(by(found, 'own').probability).toBe(level.probability);
+    expect(found.map(({ basis }) => basis)).toEqual(['own', 'level', 'realized']);
   });
   it('is likelier than all of it at the end, and the likelier the less moves when something is sold', () => {
     const straddle = [leg('call', 1, -1), leg('put', 1, -1)];
@@ -55,6 +56,9 @@ describe('half of the most profit on the way', () => {
     const found = halfOnTheWay(structureOf(straddle, { choice: calm }), -7.97, 7.97);
     expect(by(found, 'realized').probability).toBeGreaterThan(by(found, 'level').probability + 0.1);
     expect(by(found, 'level').probability).toBeGreaterThan(0.3);
+    // What its own quotes say: the mean of a vol of 0.1 and one of 0.3, whose vegas are alike.
+    const own = halfOnTheWay({ ...structureOf(straddle), ownVols: [0.1, 0.3] }, -7.97, 7.97);
+    expect(by(own, 'own').probability).toBeCloseTo(by(found, 'level').probability, 2);
   });
   it('by the past counts its paths, each where it was at every close', () => {
     const legs: MarketLeg[] = [

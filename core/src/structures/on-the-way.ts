@@ -2,7 +2,9 @@ import { normalInverse } from '../distributions';
 import { makeRandom } from '../odds';
 import type { OddsBasis } from './basis-odds';
 import { isOption, MovedStructure, type MarketStructure } from './moved';
+import { MovedExpiry } from './moved-expiry';
 import { basisLevel, isAlongCurve } from './odds';
+import { ownVolAt } from './own-vol';
 import { LEAST_YEARS, type Scenario } from './scenario';
 
 /** How likely a share of the most profit is reached at a close on the way to the horizon, by a basis that has paths. */
@@ -68,8 +70,9 @@ class Closes {
  * @param target the most profit; without an end there is no half of it
  */
 export function halfOnTheWay(structure: MarketStructure, entry: number, target: number): OnTheWay[] {
-  const { scenario, choice, slices, legs, walk } = structure;
-  const horizon = new MovedStructure(structure).horizon(scenario);
+  const { scenario, choice, slices, legs, walk, around } = structure;
+  const moved = new MovedStructure(structure);
+  const horizon = moved.horizon(scenario);
   if (!horizon || !Number.isFinite(target) || !(target > 0)) return [];
   const { fit } = horizon;
   const left = horizon.left(scenario);
@@ -85,9 +88,14 @@ export function halfOnTheWay(structure: MarketStructure, entry: number, target: 
     const probability = reached / paths;
     return { basis, probability, error: Math.sqrt((probability * (1 - probability)) / paths) };
   };
-  const found = (['level', 'realized', 'index', 'manual'] as const).flatMap((basis) => {
+  // What is implied moves with the scenario; what somebody says, or what was, does not.
+  const ownVol = ownVolAt(structure, moved.ofLegs(scenario), horizon);
+  const own = new MovedExpiry(fit, around, () => ownVol);
+  const implied = { own: own.spread(scenario), level: spread };
+  const found = (['own', 'level', 'realized', 'index', 'manual'] as const).flatMap((basis) => {
     const one = { ...choice, basis };
-    const vol = isAlongCurve(one) ? NaN : basis === 'level' ? spread / Math.sqrt(left) : basisLevel(one, fit);
+    const isImplied = basis === 'own' || basis === 'level';
+    const vol = isAlongCurve(one) ? NaN : isImplied ? implied[basis] / Math.sqrt(left) : basisLevel(one, fit);
     return vol > 0 ? [told(basis, reachedBy(vol, closes, { start, drift, goal }), PATHS)] : [];
   });
   const past = walk && reachedByPast(walk, closes, { start, drift, goal });

@@ -60,7 +60,7 @@ export class Hand {
   private readonly further = new Loaded(() => {
     const { snapshot } = this.bench.snapshot;
     const named = [...this.legs, ...this.bench.address.of(PARAMS).before].map(({ symbol }) => symbol);
-    const symbols = named.filter((symbol, i) => symbol !== snapshot?.symbol && named.indexOf(symbol) === i);
+    const symbols = this.siblings.filter((symbol) => named.includes(symbol));
     if (!snapshot || symbols.length === 0) return null;
     return Promise.all(symbols.map((symbol) => loadSnapshot(symbol, snapshot.asof)));
   });
@@ -72,7 +72,18 @@ export class Hand {
     return found.map(({ symbol, price, slices }) => ({ symbol, ratio: price / snapshot.price, slices }));
   });
 
-  readonly problem = $derived.by(() => this.further.problem);
+  /** A leg of what is no delivery of this root. */
+  private readonly foreign = $derived.by(() => {
+    const { underlying, universe } = this.bench.market;
+    if (!underlying || !universe) return undefined;
+    return this.legs.find(({ symbol }) => symbol !== underlying.symbol && !this.siblings.includes(symbol));
+  });
+
+  readonly problem = $derived.by(() =>
+    this.foreign
+      ? `Legs of ${this.bench.context.symbol} and of ${this.foreign.symbol} are not valued together: they are of no one root.`
+      : this.further.problem,
+  );
 
   /** Whether all legs are of the delivery in view. */
   readonly isOne = $derived.by(() => this.legs.every(({ symbol }) => symbol === this.bench.context.symbol));

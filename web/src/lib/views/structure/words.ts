@@ -42,9 +42,11 @@ export function structureSentence(
   };
   const vol = `a point of vol ${values.vega < 0 ? 'costs' : 'brings'} ${small(values.vega)}`;
   const day = `a day ${values.theta < 0 ? 'costs' : 'brings'} ${small(values.theta)}`;
+  const free =
+    profile.maxLoss === 0 && profile.maxProfit > 0 ? ' It cannot lose: an arbitrage, or a quote that is stale.' : '';
   return {
     lead: `${paid} and ${risk}:`,
-    rest: `${where}${by.length > 0 ? ` (${by.join(', ')})` : ''}; ${vol}, ${day}.`,
+    rest: `${where}${by.length > 0 ? ` (${by.join(', ')})` : ''}; ${vol}, ${day}.${free}`,
   };
 }
 
