@@ -4,6 +4,7 @@ export * from './contracts';
 export * from './distributions';
 export * from './explain';
 export * from './formula';
+export * from './hedge';
 export * from './implied';
 export * from './models';
 export * from './odds';

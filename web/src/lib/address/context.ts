@@ -111,7 +111,7 @@ const MOST_HELD = 1e7;
 
 /** Legs such as `2c4300@2031-04-17` and `-1p4000@2031-04-17am`; `1c3@2031-05-15:AQFU31` is of another delivery. */
 export const MOST_LEGS = 12;
-const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@([^:]+)(?::([\w./-]{1,20}))?$/;
+const LEG = /^(-?\d{1,6})([cp])(\d+(?:\.\d+)?)@([^:]+)(?::(.{1,32}))?$/;
 export const legsParam = (name: string): Param<readonly NamedLeg[]> => ({
   name,
   usual: [],

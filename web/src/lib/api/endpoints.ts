@@ -2,6 +2,7 @@ import * as activity from './activity/endpoints';
 import * as calculators from './calculators/endpoints';
 import * as exports from './exports/endpoints';
 import * as feed from './feed/endpoints';
+import * as hedge from './hedge/endpoints';
 import * as imports from './imports/endpoints';
 import * as screens from './screens/endpoints';
 import * as service from './service/endpoints';
@@ -17,6 +18,7 @@ export const RESOURCES = {
   calculators,
   exports,
   feed,
+  hedge,
   imports,
   screens,
   service,
@@ -34,6 +36,7 @@ export const TAGS: Record<keyof typeof RESOURCES, string> = {
   snapshots: 'quotes, fits and curves at a moment, and what is decided about them',
   activity: 'what traded, what is open, what was expected',
   structures: 'legs that are kept as one',
+  hedge: 'what to trade so that an exposure is nothing',
   screens: 'formulas over all underlyings',
   imports: 'files that come in, and what is held',
   exports: 'tables as files',

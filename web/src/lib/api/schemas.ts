@@ -4,6 +4,7 @@ export * from './activity/schemas';
 export * from './calculators/schemas';
 export * from './exports/schemas';
 export * from './feed/schemas';
+export * from './hedge/schemas';
 export * from './imports/schemas';
 export * from './screens/schemas';
 export * from './service/schemas';

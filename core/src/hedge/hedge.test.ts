@@ -1,0 +1,170 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { HEDGE_GREEKS, neutralize, waysToChoose, type Hedge, type HedgeGreeks, type HedgeRequest } from '.';
+import { solveSquare } from './linear';
+
+const greeks = (given: Partial<HedgeGreeks>): HedgeGreeks =>
+  ({ ...Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])), ...given }) as HedgeGreeks;
+const option = (id: string, given: Partial<HedgeGreeks>) => ({ id, ...greeks(given) });
+
+function hedgeOf(request: Omit<HedgeRequest, 'whole'> & { whole?: boolean }): Hedge {
+  const found = neutralize({ whole: false, ...request });
+  if ('refused' in found) throw new Error(found.refused);
+  return found;
+}
+const tradesOf = ({ steps }: Hedge) => steps.map(({ id, quantity }) => [id, quantity]);
+
+describe('a hedge', () => {
+  // J. Hull, "Options, Futures, and Other Derivatives": the portfolio that is delta neutral with a gamma of −5000 and a vega of −8000
+  // (from memory).
+  const exposure = greeks({ gamma: -5000, vega: -8000 });
+  const first = option('first', { delta: 0.6, gamma: 0.5, vega: 2 });
+  const second = option('second', { delta: 0.5, gamma: 0.8, vega: 1.2 });
+
+  it('of vega with one option leaves gamma as it becomes, and delta to the underlying', () => {
+    const found = hedgeOf({ exposure, instruments: [first], neutralize: ['delta', 'vega'] });
+    expect(tradesOf(found)).toEqual([
+      ['first', 4000],
+      ['underlying', -2400],
+    ]);
+    expect(found.steps[0]).toMatchObject({
+      position: { delta: 2400, gamma: 2000, vega: 8000 },
+      cumulative: { delta: 2400, gamma: -3000, vega: 0 },
+    });
+    expect(found.residual).toMatchObject({ delta: 0, gamma: -3000, vega: 0 });
+  });
+  it('of gamma and vega takes two options', () => {
+    const found = hedgeOf({ exposure, instruments: [first, second], neutralize: ['delta', 'gamma', 'vega'] });
+    expect(found.steps.map(({ id }) => id)).toEqual(['first', 'second', 'underlying']);
+    expect(found.steps.map(({ quantity }) => quantity)).toEqual(
+      [400, 6000, -3240].map((n) => expect.closeTo(n, 8) as number),
+    );
+    for (const name of HEDGE_GREEKS) expect(found.residual[name]).toBeCloseTo(0, 8);
+  });
+  it('without delta among what is wanted leaves the underlying alone; of delta alone no option', () => {
+    expect(tradesOf(hedgeOf({ exposure, instruments: [first], neutralize: ['vega'] }))).toEqual([['first', 4000]]);
+    const owed = greeks({ delta: 12.5, gamma: 3 });
+    expect(tradesOf(hedgeOf({ exposure: owed, instruments: [first], neutralize: ['delta'] }))).toEqual([
+      ['underlying', -12.5],
+    ]);
+    const future = option('underlying', { delta: 50 });
+    expect(tradesOf(hedgeOf({ exposure: owed, instruments: [future], neutralize: ['delta'] }))).toEqual([
+      ['underlying', -0.25],
+    ]);
+  });
+  it('in whole numbers rounds options first, halves away from nothing, then the underlying', () => {
+    const owed = greeks({ delta: 3.2, gamma: -1.25 });
+    const found = hedgeOf({ exposure: owed, instruments: [first], neutralize: ['delta', 'gamma'], whole: true });
+    // 2.5 are wanted: 3, whose delta of 1.8 makes 5.
+    expect(tradesOf(found)).toEqual([
+      ['first', 3],
+      ['underlying', -5],
+    ]);
+    expect(found.residual.gamma).toBeCloseTo(0.25, 12);
+    expect(found.residual.delta).toBeCloseTo(0, 12);
+  });
+  it('takes of more options than are needed those with the least in total', () => {
+    const rich = option('rich', { delta: 0.5, gamma: 4, vega: 1 });
+    const found = hedgeOf({ exposure, instruments: [first, second, rich], neutralize: ['gamma', 'vega'] });
+    const total = (one: Hedge) => one.steps.reduce((sum, { quantity }) => sum + Math.abs(quantity), 0);
+    for (const pair of [
+      [first, second],
+      [first, rich],
+      [second, rich],
+    ])
+      expect(total(found)).toBeLessThanOrEqual(
+        total(hedgeOf({ exposure, instruments: pair, neutralize: ['gamma', 'vega'] })) + 1e-9,
+      );
+    expect(found.residual.gamma).toBeCloseTo(0, 8);
+  });
+  it('says why there is none, whatever the units', () => {
+    const refusal = (instruments: HedgeRequest['instruments'], names: HedgeRequest['neutralize']) =>
+      neutralize({ exposure, instruments, neutralize: names, whole: false });
+    expect(refusal([first], ['gamma', 'vega'])).toMatchObject({
+      refused: expect.stringContaining('one option cannot') as string,
+    });
+    const twice = option('twice', { delta: 0.1, gamma: 1, vega: 4 });
+    expect(refusal([first, twice], ['gamma', 'vega'])).toEqual({
+      refused: 'first and twice say the same of gamma and vega',
+    });
+    expect(refusal([option('stock', { delta: 1 })], ['gamma'])).toEqual({ refused: 'no instrument has any gamma' });
+    // Nearly the same: whatever would come out is noise.
+    const nearly = option('nearly', { gamma: 1e-6 * (1 + 1e-13), vega: 4e-6 });
+    expect(refusal([first, nearly], ['gamma', 'vega'])).toHaveProperty('refused');
+    const tiny = option('tiny', { gamma: 1e-9, vega: 1e-3 });
+    expect(refusal([first, tiny], ['gamma', 'vega'])).not.toHaveProperty('refused');
+  });
+  it('brings to nothing whatever can be', () => {
+    const size = fc.double({ min: -10, max: 10, noNaN: true });
+    const any = fc.record({ delta: size, gamma: size, vega: size, theta: size }).map(greeks);
+    fc.assert(
+      fc.property(any, fc.array(any, { minLength: 3, maxLength: 6 }), (owed, given) => {
+        const instruments = given.map((one, i) => ({ ...one, id: String(i) }));
+        const found = neutralize({
+          exposure: owed,
+          instruments,
+          neutralize: ['delta', 'gamma', 'vega', 'theta'],
+          whole: false,
+        });
+        if ('refused' in found) return;
+        const traded = found.steps.reduce((sum, { quantity }) => sum + Math.abs(quantity), 1);
+        for (const name of ['delta', 'gamma', 'vega', 'theta'] as const)
+          expect(Math.abs(found.residual[name])).toBeLessThan(1e-9 * 10 * traded);
+        expect(found.steps.at(-1)?.cumulative ?? owed).toEqual(found.residual);
+      }),
+    );
+  });
+});
+
+describe('square equations', () => {
+  it('are solved whatever the sizes of their rows and columns, and refused where they say one thing twice', () => {
+    expect(
+      solveSquare(
+        [
+          [2e8, 1e-8],
+          [1e8, 3e-8],
+        ],
+        [4e8, 7e8],
+      ),
+    ).toEqual([expect.closeTo(1, 12), expect.closeTo(2e16, -3)]);
+    expect(
+      solveSquare(
+        [
+          [1, 2],
+          [2, 4],
+        ],
+        [1, 2],
+      ),
+    ).toBeNull();
+    expect(
+      solveSquare(
+        [
+          [1, 2],
+          [2, 4 + 1e-12],
+        ],
+        [1, 2],
+      ),
+    ).toBeNull();
+    expect(
+      solveSquare(
+        [
+          [0, 2],
+          [0, 4],
+        ],
+        [1, 2],
+      ),
+    ).toBeNull();
+    expect(
+      solveSquare(
+        [
+          [0, 1],
+          [1, 0],
+        ],
+        [3, 4],
+      ),
+    ).toEqual([4, 3]);
+  });
+  it('choose as many ways as the binomial coefficient', () => {
+    expect([waysToChoose(2, 6), waysToChoose(0, 5), waysToChoose(3, 2)]).toEqual([15, 1, 0]);
+  });
+});

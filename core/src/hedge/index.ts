@@ -1,0 +1,15 @@
+/** Hedge: what to trade so that an exposure is nothing. */
+export {
+  HEDGE_GREEKS,
+  MOST_WAYS,
+  neutralize,
+  UNDERLYING_ID,
+  waysToChoose,
+  type Hedge,
+  type HedgeGreek,
+  type HedgeGreeks,
+  type HedgeInstrument,
+  type HedgeRefused,
+  type HedgeRequest,
+  type HedgeStep,
+} from './neutralize';

@@ -1,0 +1,147 @@
+import { solveSquare } from './linear';
+
+/** Sensitivities that can be made nothing. */
+export const HEDGE_GREEKS = ['delta', 'gamma', 'vega', 'theta', 'rho', 'vanna', 'volga'] as const;
+export type HedgeGreek = (typeof HEDGE_GREEKS)[number];
+export type HedgeGreeks = Record<HedgeGreek, number>;
+
+/** What can be traded, by what one unit of it does. */
+export interface HedgeInstrument extends HedgeGreeks {
+  readonly id: string;
+}
+
+/** The name of what has delta alone, and is traded last. */
+export const UNDERLYING_ID = 'underlying';
+
+export interface HedgeRequest {
+  readonly exposure: HedgeGreeks;
+  /** The underlying may be missing among them: it is always there, with a delta of one. */
+  readonly instruments: readonly HedgeInstrument[];
+  readonly neutralize: readonly HedgeGreek[];
+  /** Whether each quantity is a whole number. */
+  readonly whole: boolean;
+}
+
+/** A trade: what it does, and what is left of all Greeks after it and those before. */
+export interface HedgeStep {
+  id: string;
+  quantity: number;
+  position: HedgeGreeks;
+  cumulative: HedgeGreeks;
+}
+
+export interface Hedge {
+  steps: HedgeStep[];
+  /** What is left after all of them. */
+  residual: HedgeGreeks;
+}
+
+/** Why there is no hedge. */
+export interface HedgeRefused {
+  refused: string;
+}
+
+/** Ways to choose instruments that are gone through. */
+export const MOST_WAYS = 200_000;
+/** Totals that differ by less are the same. */
+const SAME = 1e-12;
+/** A cosine that far from one is two ways of saying one thing. */
+const PARALLEL = 1e-10;
+
+const each = (of: (name: HedgeGreek) => number) =>
+  Object.fromEntries(HEDGE_GREEKS.map((name) => [name, of(name)])) as HedgeGreeks;
+
+/** How many ways there are to choose some of a number. */
+export function waysToChoose(some: number, of: number): number {
+  let ways = 1;
+  for (let i = 0; i < some; i++) ways = (ways * (of - i)) / (i + 1);
+  return Math.round(Math.max(0, ways));
+}
+
+/** Calls with each choice of so many of a number, ascending. */
+function forEachChoice(some: number, of: number, take: (places: readonly number[]) => void): void {
+  const places = Array.from({ length: some }, (_, i) => i);
+  while (places.every((place, i) => place <= of - some + i)) {
+    take(places);
+    let at = some - 1;
+    while (at >= 0 && places[at] === of - some + at) at--;
+    if (at < 0) return;
+    places[at]!++;
+    for (let i = at + 1; i < some; i++) places[i] = places[i - 1]! + 1;
+  }
+}
+
+/** Why no choice of instruments determines the quantities. */
+function dependence(options: readonly HedgeInstrument[], targets: readonly HedgeGreek[]): string {
+  const none = targets.find((name) => options.every((one) => one[name] === 0));
+  if (none) return `no instrument has any ${none}`;
+  const size = (one: HedgeInstrument) => Math.hypot(...targets.map((name) => one[name]));
+  for (const [i, one] of options.entries()) {
+    for (const other of options.slice(i + 1)) {
+      const dot = targets.reduce((sum, name) => sum + one[name] * other[name], 0);
+      const cosine = Math.abs(dot) / (size(one) * size(other));
+      if (cosine > 1 - PARALLEL) return `${one.id} and ${other.id} say the same of ${targets.join(' and ')}`;
+    }
+  }
+  return `the instruments say the same of ${targets.join(' and ')}`;
+}
+
+/** Quantities of options that bring some Greeks to nothing, of all choices the one with the least in total. */
+function cheapest(
+  exposure: HedgeGreeks,
+  options: readonly HedgeInstrument[],
+  targets: readonly HedgeGreek[],
+): readonly { option: HedgeInstrument; quantity: number }[] | HedgeRefused {
+  if (targets.length === 0 || targets.every((name) => exposure[name] === 0)) return [];
+  if (options.length < targets.length) {
+    const words = options.length === 1 ? 'one option' : `${options.length} options`;
+    return { refused: `${words} cannot bring ${targets.join(' and ')} to nothing: each takes one of its own` };
+  }
+  const right = targets.map((name) => -exposure[name]);
+  let [least, best] = [Infinity, null as { option: HedgeInstrument; quantity: number }[] | null];
+  forEachChoice(targets.length, options.length, (places) => {
+    const chosen = places.map((place) => options[place]!);
+    const found = solveSquare(
+      targets.map((name) => chosen.map((one) => one[name])),
+      right,
+    );
+    const total = found?.reduce((sum, quantity) => sum + Math.abs(quantity), 0) ?? Infinity;
+    if (!(total < least * (1 - SAME))) return;
+    [least, best] = [total, chosen.map((option, i) => ({ option, quantity: found![i]! }))];
+  });
+  return best ?? { refused: dependence(options, targets) };
+}
+
+/** The nearest whole number, halves away from nothing. */
+const rounded = (value: number) => Math.sign(value) * Math.round(Math.abs(value)) || 0;
+
+/**
+ * Trades that bring Greeks of an exposure to nothing, as on paper: options until all but delta are, then the underlying until
+ * delta is (J. Hull, "Options, Futures, and Other Derivatives", the chapter on Greek letters). With more options than Greeks those
+ * with the least in total absolute quantity: the least of a sum of sizes under linear equations is met with as many options as
+ * equations, so each such choice is solved. In whole numbers options are rounded first, and the underlying takes the rest.
+ *
+ * @returns why not, where the options are too few or say the same
+ */
+export function neutralize({ exposure, instruments, neutralize: names, whole }: HedgeRequest): Hedge | HedgeRefused {
+  const options = instruments.filter(({ id }) => id !== UNDERLYING_ID);
+  const underlying = instruments.find(({ id }) => id === UNDERLYING_ID) ?? {
+    ...each((name) => Number(name === 'delta')),
+    id: UNDERLYING_ID,
+  };
+  const targets = HEDGE_GREEKS.filter((name) => name !== 'delta' && names.includes(name));
+  const chosen = cheapest(exposure, options, targets);
+  if ('refused' in chosen) return chosen;
+  let left = each((name) => exposure[name]);
+  const steps: HedgeStep[] = [];
+  const trade = (instrument: HedgeInstrument, wanted: number) => {
+    const quantity = whole ? rounded(wanted) : wanted;
+    if (quantity === 0) return;
+    const position = each((name) => quantity * instrument[name]);
+    left = each((name) => left[name] + position[name]);
+    steps.push({ id: instrument.id, quantity, position, cumulative: left });
+  };
+  for (const { option, quantity } of chosen) trade(option, quantity);
+  if (names.includes('delta')) trade(underlying, -left.delta / underlying.delta);
+  return { steps, residual: left };
+}
