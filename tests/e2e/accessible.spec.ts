@@ -33,6 +33,10 @@ const VIEWS = {
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=kept&along=map',
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=traded&along=vol',
   ],
+  Hedge: [
+    '/hedge?symbol=MRX40&legs=-12p4000@2031-04-17,-12c4400@2031-04-17&bands=delta:60',
+    '/hedge?symbol=MRX40&exposed=typed&exposure=gamma:-3',
+  ],
   Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
   Data: ['/data?symbol=MRX40'],
 };

@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { HEDGE_GREEKS, neutralize, waysToChoose, type Hedge, type HedgeGreeks, type HedgeRequest } from '.';
+import type { ListedSlice } from '../structures';
+import {
+  HEDGE_GREEKS,
+  neutralize,
+  neutralizeWhole,
+  suggestHedges,
+  waysToChoose,
+  type Hedge,
+  type HedgeGreeks,
+  type HedgeRequest,
+} from '.';
 import { solveSquare } from './linear';
 
 const greeks = (given: Partial<HedgeGreeks>): HedgeGreeks =>
@@ -113,6 +123,54 @@ describe('a hedge', () => {
         expect(found.steps.at(-1)?.cumulative ?? owed).toEqual(found.residual);
       }),
     );
+  });
+});
+
+describe('a hedge in whole numbers', () => {
+  it('looks two around what is wanted for what leaves the least, and says what that saves', () => {
+    const instruments = [
+      option('a', { delta: 0.5, gamma: 3, vega: 5 }),
+      option('b', { delta: 0.3, gamma: 1, vega: 4 }),
+    ];
+    const exposure = greeks({ gamma: -10, vega: -23.5 });
+    const found = neutralizeWhole({ exposure, instruments, neutralize: ['delta', 'gamma', 'vega'] });
+    if ('refused' in found) throw new Error(found.refused);
+    const left = (a: number, b: number) =>
+      Math.max(Math.abs(-10 + 3 * a + b) / 10, Math.abs(-23.5 + 5 * a + 4 * b) / 23.5);
+    const [a, b] = found.exact.steps.map(({ quantity }) => quantity);
+    expect([a, b]).toEqual([expect.closeTo(16.5 / 7, 12), expect.closeTo(20.5 / 7, 12)]);
+    expect(found.leftRounded).toBeCloseTo(left(2, 3), 12);
+    let least = Infinity;
+    for (let i = 0; i <= 4; i++) for (let j = 1; j <= 5; j++) least = Math.min(least, left(i, j));
+    expect(found.leftFound).toBeCloseTo(least, 12);
+    expect(found.found.steps.every(({ quantity }) => Number.isInteger(quantity))).toBe(true);
+    expect(neutralizeWhole({ exposure, instruments: [], neutralize: ['gamma'] })).toHaveProperty('refused');
+  });
+  it('goes by cost where that is said', () => {
+    const dear = { ...option('dear', { gamma: 2 }), cost: 9 };
+    const cheap = { ...option('cheap', { gamma: 1 }), cost: 1 };
+    const exposure = greeks({ gamma: -4 });
+    expect(tradesOf(hedgeOf({ exposure, instruments: [dear, cheap], neutralize: ['gamma'] }))).toEqual([['cheap', 4]]);
+  });
+});
+
+describe('suggestions', () => {
+  const strike = Float64Array.of(90, 95, 100, 105, 110);
+  const slice = (days: number, spread: number, curve: object | null = {}) =>
+    ({
+      strike,
+      call: { bid: strike.map(() => 4 - spread), ask: strike.map(() => 4 + spread) },
+      put: { bid: strike.map(() => 3), ask: strike.map((level) => (level === 95 ? 3.01 : 4)) },
+      fit: { days, forward: 101, curve },
+    }) as unknown as ListedSlice;
+  it('are the tightest market near the forward, out of the money, at some distances in time', () => {
+    const slices = [slice(1, 0), slice(10, 1), slice(12, 0.001), slice(20, 1), slice(35, 1, null), slice(40, 1)];
+    expect(suggestHedges(slices)).toEqual([
+      { slice: 1, index: 1, side: 'put' },
+      { slice: 2, index: 3, side: 'call' },
+      { slice: 5, index: 1, side: 'put' },
+    ]);
+    expect(suggestHedges([])).toEqual([]);
   });
 });
 

@@ -1,4 +1,6 @@
 /** Hedge: what to trade so that an exposure is nothing. */
+export { suggestHedges, type ListedAt } from './suggest';
+export { neutralizeWhole, type WholeHedge } from './whole';
 export {
   HEDGE_GREEKS,
   MOST_WAYS,

@@ -8,6 +8,8 @@ export type HedgeGreeks = Record<HedgeGreek, number>;
 /** What can be traded, by what one unit of it does. */
 export interface HedgeInstrument extends HedgeGreeks {
   readonly id: string;
+  /** What counts of one unit where several choices will do; 1 unless given. */
+  readonly cost?: number;
 }
 
 /** The name of what has delta alone, and is traded last. */
@@ -105,7 +107,7 @@ function cheapest(
       targets.map((name) => chosen.map((one) => one[name])),
       right,
     );
-    const total = found?.reduce((sum, quantity) => sum + Math.abs(quantity), 0) ?? Infinity;
+    const total = found?.reduce((sum, quantity, i) => sum + Math.abs(quantity) * (chosen[i]!.cost ?? 1), 0) ?? Infinity;
     if (!(total < least * (1 - SAME))) return;
     [least, best] = [total, chosen.map((option, i) => ({ option, quantity: found![i]! }))];
   });
@@ -118,20 +120,32 @@ const rounded = (value: number) => Math.sign(value) * Math.round(Math.abs(value)
 /**
  * Trades that bring Greeks of an exposure to nothing, as on paper: options until all but delta are, then the underlying until
  * delta is (J. Hull, "Options, Futures, and Other Derivatives", the chapter on Greek letters). With more options than Greeks those
- * with the least in total absolute quantity: the least of a sum of sizes under linear equations is met with as many options as
+ * with the least in total absolute quantity, or cost: the least of a sum of sizes under linear equations is met with as many options as
  * equations, so each such choice is solved. In whole numbers options are rounded first, and the underlying takes the rest.
  *
  * @returns why not, where the options are too few or say the same
  */
-export function neutralize({ exposure, instruments, neutralize: names, whole }: HedgeRequest): Hedge | HedgeRefused {
+export function neutralize(request: HedgeRequest): Hedge | HedgeRefused {
+  const { exposure, instruments, neutralize: names } = request;
   const options = instruments.filter(({ id }) => id !== UNDERLYING_ID);
+  const targets = HEDGE_GREEKS.filter((name) => name !== 'delta' && names.includes(name));
+  const chosen = cheapest(exposure, options, targets);
+  if ('refused' in chosen) return chosen;
+  return hedgeBy(
+    request,
+    chosen.map(({ option: { id }, quantity }) => ({ id, quantity })),
+  );
+}
+
+/** Trades in some instruments, and of the underlying in what they leave of delta where that is to be nothing. */
+export function hedgeBy(
+  { exposure, instruments, neutralize: names, whole }: HedgeRequest,
+  options: readonly { id: string; quantity: number }[],
+): Hedge {
   const underlying = instruments.find(({ id }) => id === UNDERLYING_ID) ?? {
     ...each((name) => Number(name === 'delta')),
     id: UNDERLYING_ID,
   };
-  const targets = HEDGE_GREEKS.filter((name) => name !== 'delta' && names.includes(name));
-  const chosen = cheapest(exposure, options, targets);
-  if ('refused' in chosen) return chosen;
   let left = each((name) => exposure[name]);
   const steps: HedgeStep[] = [];
   const trade = (instrument: HedgeInstrument, wanted: number) => {
@@ -141,7 +155,11 @@ export function neutralize({ exposure, instruments, neutralize: names, whole }: 
     left = each((name) => left[name] + position[name]);
     steps.push({ id: instrument.id, quantity, position, cumulative: left });
   };
-  for (const { option, quantity } of chosen) trade(option, quantity);
+  for (const { id, quantity } of options)
+    trade(
+      instruments.find((one) => one.id === id)!,
+      quantity,
+    );
   if (names.includes('delta')) trade(underlying, -left.delta / underlying.delta);
   return { steps, residual: left };
 }

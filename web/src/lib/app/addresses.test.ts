@@ -29,6 +29,7 @@ import {
 import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
 import { TAPE_LEGS, TAPE_SIDES } from '$lib/data/tape';
 import { UNITS, STRIKE_RANGES, DRAWERS, type ChainParams } from '$lib/views/chain/params';
+import { CHOICES, COUNTS, GREEKS, SOURCES, type Amounts, type HedgeParams } from '$lib/views/hedge/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
 import {
@@ -59,6 +60,7 @@ type State = Context &
   SurfaceParams &
   UniverseParams &
   HistoryParams &
+  HedgeParams &
   OddsParams &
   PricerParams &
   StructureParams;
@@ -76,6 +78,8 @@ const USUAL = { ...read('asof='), symbol: null };
 const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2030, 0, 1 + n)).toISOString().slice(0, 10));
 const moment = day.map((text) => `${text}T16:45:00.000Z`);
 const expiryNames = fc.tuple(day, fc.constantFrom('', 'am')).map((parts) => parts.join(''));
+const hedgeAmounts = fc.constantFrom<Amounts>({}, { gamma: -2.5, vega: 900 });
+
 const namedLegs = (maxLength: number) =>
   fc.array(
     fc.record({
@@ -200,6 +204,16 @@ const anything: fc.Arbitrary<State> = fc.record({
   dates: fc.uniqueArray(fc.integer({ min: 1, max: 900 }), { maxLength: 2 }),
   hasAllStrips: fc.boolean(),
   dynamics: fc.constantFrom(...DYNAMICS),
+  source: fc.constantFrom(...SOURCES),
+  typed: hedgeAmounts,
+  wanted: fc.subarray([...GREEKS], { minLength: 1 }),
+  aims: hedgeAmounts,
+  bands: hedgeAmounts,
+  count: fc.constantFrom(...COUNTS),
+  choice: fc.constantFrom(...CHOICES),
+  added: namedLegs(3),
+  excluded: namedLegs(3),
+  ahead: fc.integer({ min: 0, max: 60 }),
   hasEvents: fc.boolean(),
   pictured: fc.constantFrom(...PICTURES),
   under: fc.constantFrom(...UNDERS),
@@ -218,6 +232,7 @@ const states = anything.map((state) => ({
   ...{ ...USUAL, ...state },
   settlement: state.expiry === null ? null : state.settlement,
   ...{ legs: ofSymbol(state.legs, state.symbol), before: ofSymbol(state.before, state.symbol) },
+  ...{ added: ofSymbol(state.added, state.symbol), excluded: ofSymbol(state.excluded, state.symbol) },
 }));
 
 describe('the address of all views', () => {

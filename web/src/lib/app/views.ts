@@ -4,6 +4,7 @@
  */
 import { view as chain } from '$lib/views/chain/view';
 import { view as data } from '$lib/views/data/view';
+import { view as hedge } from '$lib/views/hedge/view';
 import { view as history } from '$lib/views/history/view';
 import { view as odds } from '$lib/views/odds/view';
 import { view as pricer } from '$lib/views/pricer/view';
@@ -12,4 +13,4 @@ import { view as surface } from '$lib/views/surface/view';
 import { view as universe } from '$lib/views/universe/view';
 import { registryOf } from './registry';
 
-export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, data]);
+export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, hedge, data]);

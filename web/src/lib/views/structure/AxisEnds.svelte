@@ -2,7 +2,7 @@
   import { figures } from '$lib/formats';
   import { useParams, useWorkbench } from '$lib/state';
   import { followPointer } from '$lib/ui';
-  import { MARGIN } from './charts/lines';
+  import { MARGIN } from '$lib/charts/lines';
   import type { Evaluated } from './desk.svelte';
   import { PARAMS } from './params';
 

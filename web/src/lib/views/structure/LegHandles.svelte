@@ -2,7 +2,7 @@
   import { figures } from '$lib/formats';
   import { legWords } from '$lib/structure';
   import { followPointer } from '$lib/ui';
-  import { MARGIN } from './charts/lines';
+  import { MARGIN } from '$lib/charts/lines';
   import type { Evaluated, StructureDesk } from './desk.svelte';
 
   /** Legs as handles on the axis of prices: each is dragged to another strike, and the bar under them takes all of them along. */

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { figures, zoneWords } from '$lib/formats';
   import { useParams, useWorkbench } from '$lib/state';
-  import { MARGIN } from './charts/lines';
+  import { MARGIN } from '$lib/charts/lines';
   import type { Evaluated, StructureDesk } from './desk.svelte';
   import { PARAMS } from './params';
 

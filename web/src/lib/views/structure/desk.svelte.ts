@@ -1,10 +1,8 @@
-import { dayOf, DAYS_PER_YEAR, instantAfter, yearsBetween } from '@umwelt/core';
+import { DAYS_PER_YEAR } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
-import { announcements, knownDividends } from '$lib/data/events';
-import { shortDay } from '$lib/formats';
 import { Latest } from '$lib/data/latest';
 import { Loaded, type Valued, type Workbench } from '$lib/state';
-import { legWords } from '$lib/structure';
+import { aroundLegs, legWords } from '$lib/structure';
 import { Hand } from './hand.svelte';
 import { datesOf, depthOf, expiriesOf, mapMoments, scenarioOf } from './asked';
 import { PARAMS, type StructureParams } from './params';
@@ -142,25 +140,19 @@ export class StructureDesk {
   /** The market as it is, where the scenario is another. */
   readonly still = $derived.by(() => (this.isMoved ? (this.stillAsked.value?.evaluation ?? null) : null));
 
-  /** Announcements before the last expiry of the legs. */
-  readonly announced = $derived.by((): { at: number; words: string }[] => {
+  /** What is known to come before the last expiry of the legs. */
+  private readonly around = $derived.by(() => {
     const { shown } = this.bench.snapshot;
     const { current, calendar } = this.bench.market;
-    if (!shown || !current || this.years.length === 0) return [];
-    const { instant } = shown.snapshot;
-    const last = instantAfter(instant, Math.max(...this.years));
-    return announcements(current.events, calendar)
-      .filter(({ at }) => at > instant && at <= last)
-      .map(({ at, title }) => ({ at, words: `${title}, ${shortDay(dayOf(calendar, at))},` }));
+    if (!shown || !current || this.years.length === 0) return null;
+    return aroundLegs(current.events, calendar, shown.snapshot.instant, this.years);
   });
+
+  readonly announced = $derived.by(() => this.around?.announced ?? []);
 
   /** What is asked whatever the scenario. */
   private readonly given = $derived.by(() => {
-    const { shown } = this.bench.snapshot;
-    const { current, calendar } = this.bench.market;
-    if (!shown || !current || !this.hand.placed || !(this.horizon > 0)) return null;
-    const { instant } = shown.snapshot;
-    const life = { valued: instant, expires: instantAfter(instant, Math.max(...this.years)) };
+    if (!this.around || !this.hand.placed || !(this.horizon > 0)) return null;
     return {
       legs: this.hand.placed,
       others: this.hand.others,
@@ -170,8 +162,8 @@ export class StructureDesk {
         fee: this.params.fee / this.multiplier,
         basis: this.bench.context.basis,
       },
-      events: this.announced.map(({ at }) => yearsBetween(instant, at)),
-      dividends: knownDividends(current.events, life, calendar),
+      events: this.around.events,
+      dividends: this.around.dividends,
       ends: [0, 0] as const,
     };
   });

@@ -2,7 +2,7 @@ import type { Data } from 'plotly.js';
 import { baseAxis, baseLayout, MONO, type Figure } from '$lib/charts/figure';
 import { figures } from '$lib/formats';
 import { numberColumns } from '$lib/tables/data-table';
-import { grounds, linesFigure, MARGIN, rule, type Line } from './lines';
+import { grounds, linesFigure, MARGIN, rule, type Line } from '$lib/charts/lines';
 import { columnOf, digitsOf, linesOf, type Drawn } from './profile';
 
 /** The level that the axis of vols is told by, and where it stood in the last year. */

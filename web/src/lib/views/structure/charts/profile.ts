@@ -5,7 +5,7 @@ import type { Moving } from '$lib/charts/moving';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import type { Quantity } from '../params';
-import { grounds, linesFigure, rule, type Line } from './lines';
+import { grounds, linesFigure, rule, type Line } from '$lib/charts/lines';
 
 /** Now, a third and two thirds of the way, at the horizon, or where the scenario is. */
 export const ROLES = ['now', 'third', 'two-thirds', 'horizon', 'scenario'] as const;

@@ -1,5 +1,5 @@
 import type { Data, Layout } from 'plotly.js';
-import { baseAxis, baseLayout, type Figure } from '$lib/charts/figure';
+import { baseAxis, baseLayout, type Figure } from './figure';
 import { numberColumns } from '$lib/tables/data-table';
 import type { Tokens } from '$lib/ui/theme.svelte';
 

@@ -1,0 +1,71 @@
+import { drawn, expect, numberOf, open, test } from './fixtures';
+
+test('what is owed is brought to nothing: contracts, then the underlying, as steps; and the trades are taken in hand', async ({
+  page,
+}) => {
+  await open(page, '/chain?symbol=MRX40&legs=-12p4000@2031-04-17,-12c4400@2031-04-17');
+  await page.keyboard.press('g');
+  await page.keyboard.press('n');
+  await expect(page).toHaveURL(/\/hedge\?/);
+  const steps = page.getByTestId('hedge-steps').locator('tbody tr');
+  await expect(steps.first()).toContainText('exposure');
+  const exposure = page.getByTestId('exposure');
+  await exposure.getByRole('checkbox', { name: 'vega' }).check();
+  await expect(page).toHaveURL(/neutralize=delta,gamma,vega/);
+  // Two contracts and the underlying, each with what is left after it.
+  await expect(steps).toHaveCount(7);
+  const cells = async (row: number) => (await steps.nth(row).locator('td').allInnerTexts()).map(numberOf);
+  // step, lots, units, price, four Greeks of one unit, four of the position, cash.
+  const [owed, first, after] = [await cells(0), await cells(1), await cells(2)];
+  const [lots, units, price, delta] = first.slice(1);
+  expect(units).toBe(10 * lots!);
+  expect(Math.abs(first[8]! - units! * delta!)).toBeLessThan(0.0006 * Math.abs(units!));
+  for (const column of [8, 9, 10, 11]) expect(after[column]!).toBeCloseTo(owed[column]! + first[column]!, 0);
+  expect(first[12]!).toBeCloseTo(-units! * price!, 0);
+  const left = await cells(6);
+  expect(Math.abs(left[8]!)).toBeLessThanOrEqual(0.5);
+  expect(Math.abs(left[10]!)).toBeLessThan(0.1 * Math.abs(owed[10]!));
+
+  // In fractions nothing is left.
+  await page.getByRole('button', { name: 'exact' }).click();
+  await expect(steps.last()).toContainText('what is left');
+  await expect.poll(async () => (await cells(6)).slice(8, 11)).toEqual([0, 0, 0]);
+  await page.getByRole('button', { name: 'whole' }).click();
+
+  // A contract that is not to be taken is not; one in focus is offered too.
+  const instruments = page.getByTestId('instruments').locator('tbody tr');
+  const name = (await steps.nth(1).getByRole('rowheader').innerText()).trim();
+  await instruments.filter({ hasText: name }).getByRole('checkbox').uncheck();
+  await expect(steps.nth(1)).not.toContainText(name);
+  await page.getByRole('button', { name: '+ focus' }).click();
+  await expect(instruments).toHaveCount(6);
+
+  // How it holds: a band says when the next trade is due.
+  await drawn(page, 'Profit ahead');
+  await exposure.getByLabel('Band of delta').fill('40');
+  await page.keyboard.press('Enter');
+  await expect(page.getByTestId('hedge-due')).toContainText('within ±40');
+  await expect(page.getByTestId('hedge-left').locator('tbody td')).toHaveCount(25);
+
+  await page.getByRole('button', { name: 'take in hand' }).click();
+  await expect(page).toHaveURL(/held=/);
+  // What is in hand now is hedged: next to nothing is left to trade.
+  await expect
+    .poll(async () => Math.abs(numberOf(await exposure.locator('tbody tr').first().locator('td').first().innerText())))
+    .toBeLessThanOrEqual(0.5);
+});
+
+test('an exposure is typed; what cannot be hedged says why', async ({ page }) => {
+  await open(page, '/hedge?symbol=CAIR');
+  await expect(page.getByTestId('hedge-missing')).toContainText('No legs are in hand');
+  await page.getByRole('button', { name: 'typed' }).click();
+  await page.getByLabel('Exposure to gamma').fill('-50');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/exposed=typed&exposure=gamma:-50/);
+  const steps = page.getByTestId('hedge-steps').locator('tbody tr');
+  await expect(steps).toHaveCount(5);
+  await expect(steps.first()).toContainText('−50.0');
+  await expect(page.getByRole('button', { name: 'take in hand' })).toBeDisabled();
+  for (const box of await page.getByTestId('instruments').getByRole('checkbox').all()) await box.uncheck();
+  await expect(page.getByTestId('hedge-none')).toHaveText(/^\s*No hedge: 0 options cannot bring gamma to nothing/);
+});

@@ -1,0 +1,99 @@
+<script lang="ts">
+  import { figures } from '$lib/formats';
+  import { useParams, useWorkbench } from '$lib/state';
+  import { legWords } from '$lib/structure';
+  import { DataGrid, NumberField, Toggles, type Head } from '$lib/ui';
+  import type { HedgeDesk } from './desk.svelte';
+  import { GREEKS, MOST_AMOUNT, PARAMS, SOURCES, type Amounts, type Greek, type Source } from './params';
+  import { amount } from './plan';
+
+  /** What is exposed, what it is to become, how far it may be off, and what is left of it. */
+  let { desk }: { desk: HedgeDesk } = $props();
+
+  const bench = useWorkbench();
+  const params = useParams(PARAMS);
+  const left = $derived(desk.plan && !('refused' in desk.plan) ? desk.plan.residual : null);
+  const TITLES: Record<Source, string> = { structure: 'the legs in hand', typed: 'numbers of one’s own' };
+  const HEADS: readonly Head[] = [
+    { label: 'neutralize', align: 'left' },
+    { label: 'now', title: 'of the position' },
+    { label: 'aim' },
+    { label: 'band', title: 'how far it may be off before one trades again' },
+    { label: 'left', title: 'after the trades' },
+  ];
+
+  function want(name: Greek, isWanted: boolean): void {
+    params.wanted = GREEKS.filter((one) => (one === name ? isWanted : params.wanted.includes(one)));
+  }
+  const put = (amounts: Amounts, name: Greek, value: number): Amounts => ({ ...amounts, [name]: value });
+  const hand = $derived(bench.context.legs.map((leg) => legWords(leg)).join(', '));
+  /** Whether what is left is more than its band lets be. */
+  const isOver = (name: Greek) => {
+    const band = params.bands[name] ?? 0;
+    return left !== null && band > 0 && Math.abs(left[name] - (params.aims[name] ?? 0)) > band;
+  };
+</script>
+
+<section class="panel min-h-0 flex-1" aria-label="Exposure">
+  <header class="flex flex-none items-baseline gap-2 px-3 pt-2">
+    <h2 class="text-[15px] font-bold">Exposure</h2>
+    <span class="flex-1"></span>
+    <Toggles label="Exposed" options={SOURCES} bind:value={params.source} titles={(source) => TITLES[source]} />
+  </header>
+  <p class="m-0 flex-none truncate px-3 pb-1 text-[11.5px] text-soft" title={hand}>
+    {#if params.source === 'typed'}of a position, in units of the underlying{:else if desk.missing}<span
+        data-testid="hedge-missing">{desk.missing}</span
+      >{:else}{hand}{bench.context.held === 0 ? '' : ` and ${figures.signed(bench.context.held, 0)} itself`}, × {figures.count(
+        desk.multiplier,
+      )}{/if}
+  </p>
+  <DataGrid label="Exposure" heads={HEADS} rows={GREEKS} keyOf={(name) => name} isDense isEdged testid="exposure">
+    {#snippet row(name)}
+      <th class="cell text-left! font-[inherit]">
+        <label class="flex items-center gap-1.5"
+          ><input
+            type="checkbox"
+            class="checkbox checkbox-xs"
+            checked={params.wanted.includes(name)}
+            disabled={params.wanted.length === 1 && params.wanted.includes(name)}
+            onchange={(event) => want(name, event.currentTarget.checked)}
+          />{name}</label
+        >
+      </th>
+      <td class="cell"
+        >{#if params.source === 'typed'}<NumberField
+            label="Exposure to {name}"
+            bind:value={() => params.typed[name] ?? 0, (value) => (params.typed = put(params.typed, name, value))}
+            min={-MOST_AMOUNT}
+            max={MOST_AMOUNT}
+            none={0}
+            placeholder="0"
+            class="w-20"
+          />{:else}{desk.exposure ? amount(desk.exposure[name]) : '–'}{/if}</td
+      >
+      <td class="cell"
+        ><NumberField
+          label="Aim of {name}"
+          bind:value={() => params.aims[name] ?? 0, (value) => (params.aims = put(params.aims, name, value))}
+          min={-MOST_AMOUNT}
+          max={MOST_AMOUNT}
+          none={0}
+          placeholder="0"
+          class="w-14"
+        /></td
+      >
+      <td class="cell"
+        ><NumberField
+          label="Band of {name}"
+          bind:value={() => params.bands[name] ?? 0, (value) => (params.bands = put(params.bands, name, value))}
+          min={0}
+          max={MOST_AMOUNT}
+          none={0}
+          placeholder="±"
+          class="w-14"
+        /></td
+      >
+      <td class="cell font-semibold {isOver(name) ? 'text-loss' : ''}">{left ? amount(left[name]) : '–'}</td>
+    {/snippet}
+  </DataGrid>
+</section>

@@ -1,0 +1,245 @@
+import {
+  DAYS_PER_YEAR,
+  HEDGE_GREEKS,
+  placeLegs,
+  sideOf,
+  suggestHedges,
+  UNDERLYING_ID,
+  type HedgeGreeks,
+  type NamedLeg,
+  type PlacedLeg,
+} from '@umwelt/core';
+import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
+import { shortExpiry, figures } from '$lib/formats';
+import { Loaded, MOST_LEGS, type Workbench } from '$lib/state';
+import { aroundLegs, isSame } from '$lib/structure';
+import { PARAMS, type HedgeParams } from './params';
+import { idOf, planOf, type Instrument, type Plan } from './plan';
+
+const NONE: HedgeGreeks = Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])) as HedgeGreeks;
+
+/** What is exposed, and what each contract does that it may be hedged with. */
+interface Told {
+  hand: StructureAnswer | null;
+  instruments: readonly Instrument[];
+}
+
+/** Before and after the trades, some days ahead. */
+export interface Ahead {
+  before: StructureAnswer;
+  after: StructureAnswer;
+}
+
+/** What the panels of Hedge share: the exposure, the contracts, the trades, and what they leave. */
+export class HedgeDesk {
+  readonly params: HedgeParams;
+  private readonly toldAsked: Loaded<Told>;
+  private readonly aheadAsked: Loaded<Ahead | null>;
+
+  constructor(private readonly bench: Workbench) {
+    this.params = bench.address.of(PARAMS);
+    this.toldAsked = new Loaded(() => this.askTold());
+    this.aheadAsked = new Loaded(() => this.askAhead());
+  }
+
+  readonly multiplier = $derived.by(() => this.bench.market.underlying?.multiplier ?? 1);
+
+  /** Units of one lot of the underlying: a future is on as many as its option, all else is traded by one. */
+  readonly lot = $derived.by(() => (this.bench.market.underlying?.kind === 'future' ? this.multiplier : 1));
+
+  /** What the underlying is called that is traded: of an index what stands for it. */
+  readonly underlyingName = $derived.by(() => {
+    const { underlying } = this.bench.market;
+    return underlying?.kind === 'index' ? 'its fund or future' : (underlying?.symbol ?? '');
+  });
+
+  /** The legs in hand where they are listed; null where one of them is not. */
+  private readonly placed = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    return snapshot && placeLegs(snapshot, this.bench.context.legs);
+  });
+
+  readonly isInHand = $derived.by(() => this.params.source === 'structure');
+
+  /** Contracts that may be taken: those that are suggested and those that were added. */
+  readonly offered: readonly NamedLeg[] = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    if (!snapshot) return [];
+    const { symbol, slices } = snapshot;
+    const suggested = suggestHedges(slices).map(({ slice, index, side }): NamedLeg => {
+      const { expiry, settlement, strike } = slices[slice]!;
+      return { symbol, expiry, settlement, strike: strike[index]!, side, quantity: 1 };
+    });
+    const added = this.params.added.filter((leg) => !suggested.some((one) => idOf(one) === idOf(leg)));
+    return [...suggested, ...added];
+  });
+
+  /** Whether a contract may be among the trades. */
+  isTaken(leg: NamedLeg): boolean {
+    return !this.params.excluded.some((one) => idOf(one) === idOf(leg));
+  }
+
+  toggle(leg: NamedLeg): void {
+    const { excluded } = this.params;
+    this.params.excluded = this.isTaken(leg) ? [...excluded, leg] : excluded.filter((one) => idOf(one) !== idOf(leg));
+  }
+
+  /** Offers the contract in focus too. */
+  add(): void {
+    const { current } = this.bench.focus;
+    const { snapshot } = this.bench.snapshot;
+    if (!current || !snapshot) return;
+    const { expiry, settlement } = snapshot.slices[current.slice]!;
+    const leg = {
+      symbol: snapshot.symbol,
+      expiry,
+      settlement,
+      strike: current.strike,
+      side: current.side,
+      quantity: 1,
+    };
+    const { added } = this.params;
+    if (![...added, ...this.offered].some((one) => idOf(one) === idOf(leg)))
+      this.params.added = [...added, leg].slice(-MOST_LEGS);
+  }
+
+  isAdded(leg: NamedLeg): boolean {
+    return this.params.added.some((one) => idOf(one) === idOf(leg));
+  }
+
+  drop(leg: NamedLeg): void {
+    this.params.added = this.params.added.filter((one) => idOf(one) !== idOf(leg));
+  }
+
+  /** What is asked of legs, whatever they are. */
+  private requestOf(
+    legs: StructureRequest['legs'],
+    held: number,
+    more: Partial<StructureRequest> = {},
+  ): StructureRequest | null {
+    const { shown } = this.bench.snapshot;
+    const { current, calendar } = this.bench.market;
+    if (!shown || !current) return null;
+    const { instant, slices } = shown.snapshot;
+    const years = legs.map(({ slice }) => slices[slice]!.fit.years);
+    const { events, dividends } = aroundLegs(current.events, calendar, instant, years);
+    return {
+      ...{ legs, others: [], held: held / this.multiplier, fill: 'mid', fee: 0, basis: this.bench.context.basis },
+      ...{ events, dividends, scenario: {}, move: 0, moments: [], along: 'price', tied: 0, ends: [0, 0] },
+      ...{ hasLegs: false, hasHalf: false, hasEvens: false, depth: 'values', ...more },
+    };
+  }
+
+  private ask(request: StructureRequest | null): Promise<StructureAnswer | null> {
+    const { shown } = this.bench.snapshot;
+    return request && shown
+      ? evaluateStructure(shown.snapshot, request, shown.terms, shown.quotes)
+      : Promise.resolve(null);
+  }
+
+  private askTold(): Promise<Told> | null {
+    const { snapshot } = this.bench.snapshot;
+    const { context } = this.bench;
+    const offered = snapshot ? placeLegs(snapshot, this.offered) : null;
+    if (!snapshot || !offered) return null;
+    const hand =
+      this.isInHand && this.placed && this.placed.length > 0 ? this.requestOf(this.placed, context.held) : null;
+    const all = offered.length > 0 ? this.requestOf(offered, 0) : null;
+    const year = snapshot.asof.slice(0, 4);
+    const { slices } = snapshot;
+    return Promise.all([this.ask(hand), this.ask(all)]).then(([found, told]) => ({
+      hand: found,
+      instruments: offered.map((leg, i): Instrument => ({
+        ...{ leg, id: idOf(leg), values: told!.evaluation.legs[i]! },
+        words: `${shortExpiry(leg, year)} ${figures.strike(leg.strike)} ${leg.side}`,
+        openInterest: sideOf(slices[leg.slice]!, leg.side).openInterest[leg.index]!,
+      })),
+    }));
+  }
+
+  readonly told = $derived.by(() => this.toldAsked.value);
+  readonly problem = $derived.by(() => this.toldAsked.problem ?? this.aheadAsked.problem ?? this.bench.problem);
+
+  /** Why there is no exposure; null where there is one. */
+  readonly missing = $derived.by(() => {
+    if (!this.isInHand) return null;
+    const { legs, held, symbol } = this.bench.context;
+    if (legs.length === 0)
+      return held === 0 ? 'No legs are in hand: pick some in the Chain or in Structure, or type an exposure.' : null;
+    if (legs.some((leg) => leg.symbol !== symbol)) return 'Legs of several deliveries are not hedged here.';
+    return this.bench.snapshot.snapshot && !this.placed ? 'A leg in hand is not listed at this moment.' : null;
+  });
+
+  /** Greeks of the position: of the legs in hand, or as they are typed. */
+  readonly exposure: HedgeGreeks | null = $derived.by(() => {
+    if (!this.isInHand) return { ...NONE, ...this.params.typed };
+    const values = this.told?.hand?.evaluation.values;
+    if (this.missing) return null;
+    if (!values) return this.bench.context.legs.length === 0 ? { ...NONE, delta: this.bench.context.held } : null;
+    return Object.fromEntries(HEDGE_GREEKS.map((name) => [name, values[name] * this.multiplier])) as HedgeGreeks;
+  });
+
+  /** What is to be traded, or why nothing can be. */
+  readonly plan: Plan | { refused: string } | null = $derived.by(() => {
+    if (!this.exposure || !this.told) return null;
+    const { wanted, aims, count, choice } = this.params;
+    const instruments = this.told.instruments.filter(({ leg }) => this.isTaken(leg));
+    return planOf({
+      ...{ exposure: this.exposure, wanted, aims, count, choice, instruments },
+      ...{ multiplier: this.multiplier, lot: this.lot },
+    });
+  });
+
+  nameOf(id: string): string {
+    if (id === UNDERLYING_ID) return this.underlyingName;
+    return this.told?.instruments.find((one) => one.id === id)?.words ?? id;
+  }
+
+  /** The legs in hand with the trades, and what is held of the underlying then; null where nothing can be traded. */
+  private readonly traded = $derived.by((): { legs: readonly NamedLeg[]; held: number } | null => {
+    const { plan, told } = this;
+    if (!plan || 'refused' in plan || !told) return null;
+    let { legs, held } = this.isInHand ? this.bench.context : { legs: [], held: 0 };
+    for (const { id, quantity } of plan.steps) {
+      const contract = told.instruments.find((one) => one.id === id)?.leg;
+      if (id === UNDERLYING_ID) held += quantity * this.lot;
+      else if (contract) {
+        const same = legs.find((leg) => isSame(leg, { ...contract, settlement: contract.settlement ?? 'pm' }));
+        legs = same
+          ? legs.map((leg) => (leg === same ? { ...leg, quantity: leg.quantity + quantity } : leg))
+          : [...legs, { ...contract, quantity }];
+      }
+    }
+    return { legs: legs.filter(({ quantity }) => quantity !== 0), held };
+  });
+
+  private askAhead(): Promise<Ahead | null> | null {
+    const { snapshot } = this.bench.snapshot;
+    const { traded, placed } = this;
+    if (!snapshot || !traded || !placed || placed.length === 0 || !this.isInHand) return null;
+    const after = placeLegs(snapshot, traded.legs);
+    if (!after || after.length === 0) return null;
+    const first = Math.min(...[...placed, ...after].map((leg: PlacedLeg) => snapshot.slices[leg.slice]!.fit.years));
+    const elapsed = Math.min(this.params.ahead / DAYS_PER_YEAR, first);
+    const more: Partial<StructureRequest> = { scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' };
+    const asked = [this.requestOf(placed, this.bench.context.held, more), this.requestOf(after, traded.held, more)];
+    return Promise.all(asked.map((one) => this.ask(one))).then(([one, other]) =>
+      one && other ? { before: one, after: other } : null,
+    );
+  }
+
+  readonly ahead = $derived.by(() => this.aheadAsked.value);
+
+  /** Takes the trades in hand, beside what is there. */
+  take(): void {
+    if (!this.traded) return;
+    this.bench.context.legs = this.traded.legs.slice(0, MOST_LEGS);
+    this.bench.context.held = this.traded.held;
+  }
+
+  /** Whether the trades can be taken in hand: whole contracts, no more legs than can be. */
+  readonly canTake = $derived.by(
+    () =>
+      this.isInHand && this.params.count === 'whole' && this.traded !== null && this.traded.legs.length <= MOST_LEGS,
+  );
+}

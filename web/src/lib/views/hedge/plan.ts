@@ -1,0 +1,145 @@
+import {
+  HEDGE_GREEKS,
+  neutralize,
+  neutralizeWhole,
+  UNDERLYING_ID,
+  type Hedge,
+  type HedgeGreeks,
+  type HedgeInstrument,
+  type HedgeRefused,
+  type MarketLegValues,
+  type NamedLeg,
+  type OptionId,
+  type ProfitCurveColumns,
+} from '@umwelt/core';
+import { figures, type Sentence } from '$lib/formats';
+import { GREEKS, type Amounts, type Choice, type Count, type Greek } from './params';
+
+/** A contract to hedge with: what is known of one unit of it. */
+export interface Instrument {
+  leg: NamedLeg;
+  words: string;
+  /** By what it is known among the trades. */
+  id: string;
+  values: MarketLegValues;
+  openInterest: number;
+}
+
+export const idOf = ({ expiry, settlement, strike, side }: OptionId | NamedLeg) =>
+  `${expiry}${settlement ?? 'pm'} ${strike} ${side}`;
+
+const ofEach = (of: (name: Greek) => number): HedgeGreeks =>
+  Object.fromEntries(
+    HEDGE_GREEKS.map((name) => [name, (GREEKS as readonly string[]).includes(name) ? of(name as Greek) : 0]),
+  ) as HedgeGreeks;
+
+/** Half of what is between bid and ask. */
+export const halfSpread = ({ bid, ask }: Pick<MarketLegValues, 'bid' | 'ask'>) => 0.5 * (ask - bid);
+
+export interface PlanAsked {
+  /** Of the position. */
+  exposure: HedgeGreeks;
+  aims: Amounts;
+  wanted: readonly Greek[];
+  instruments: readonly Instrument[];
+  /** Units of the underlying that one contract is on, and one lot of the underlying itself. */
+  multiplier: number;
+  lot: number;
+  count: Count;
+  choice: Choice;
+}
+
+/** What is to be traded, or why nothing can be. */
+export interface Plan extends Hedge {
+  /** In quantities that leave nothing. */
+  exact: Hedge;
+  /** The largest share that is left of a Greek, rounded to whole contracts alone and with those around them looked at. */
+  leftRounded: number;
+  leftFound: number;
+}
+
+/** Contracts that bring an exposure to what is aimed at. */
+export function planOf(asked: PlanAsked): Plan | HedgeRefused {
+  const { exposure, aims, wanted, instruments, multiplier, lot, count, choice } = asked;
+  const request = {
+    exposure: ofEach((name) => exposure[name] - (wanted.includes(name) ? (aims[name] ?? 0) : 0)),
+    instruments: [
+      ...instruments.map(({ id, values }): HedgeInstrument => ({
+        ...ofEach((name) => values[name] * multiplier),
+        id,
+        // What has no quote on both sides is the last to be taken.
+        cost: choice === 'fewest' ? 1 : Number.isFinite(halfSpread(values)) ? halfSpread(values) + Number.EPSILON : 1e9,
+      })),
+      { ...ofEach((name) => (name === 'delta' ? lot : 0)), id: UNDERLYING_ID },
+    ],
+    neutralize: wanted,
+  };
+  const found = count === 'whole' ? neutralizeWhole(request) : exactly(neutralize({ ...request, whole: false }));
+  if ('refused' in found) return found;
+  const { steps } = found.found;
+  // What is left is told of the exposure itself, not of what is over the aims.
+  let left = exposure;
+  const told = steps.map((step) => {
+    left = ofEach((name) => left[name] + step.position[name]);
+    return { ...step, cumulative: left };
+  });
+  const { exact, leftRounded, leftFound } = found;
+  return { steps: told, residual: left, exact, leftRounded, leftFound };
+}
+
+function exactly(hedge: Hedge | HedgeRefused) {
+  return 'refused' in hedge ? hedge : { found: hedge, exact: hedge, leftRounded: 0, leftFound: 0 };
+}
+
+/** Prices around another between which a Greek stays in a band: its column told along ascending prices; null where it is out at once. */
+export function stayWithin(
+  x: Float64Array,
+  column: Float64Array,
+  price: number,
+  { aim, band }: { aim: number; band: number },
+): { from: number | null; to: number | null } | null {
+  const over = (i: number) => Math.abs(column[i]! - aim) - band;
+  let at = x.findIndex((one) => one >= price);
+  if (at < 0) return null;
+  if (at > 0 && price - x[at - 1]! < x[at]! - price) at--;
+  if (over(at) > 0) return null;
+  const edge = (by: 1 | -1): number | null => {
+    for (let i = at; i + by >= 0 && i + by < x.length; i += by) {
+      const [here, there] = [over(i), over(i + by)];
+      if (there > 0) return x[i]! + ((x[i + by]! - x[i]!) * -here) / (there - here);
+    }
+    return null;
+  };
+  return { from: edge(-1), to: edge(1) };
+}
+
+/** As many digits as say something of an amount. */
+export function amount(value: number): string {
+  const size = Math.abs(value);
+  return figures.signed(value, size >= 1000 || size === 0 ? 0 : size >= 10 ? 1 : size >= 0.1 ? 3 : 5);
+}
+
+/** A Greek of a structure along the price, times the units of the position. */
+export const columnOf = (curve: ProfitCurveColumns, name: 'pnl' | 'delta', times: number) =>
+  curve[name].map((value) => value * times);
+
+/** What is done and what it leaves, in a sentence. */
+export function planSentence(
+  plan: Plan,
+  nameOf: (id: string) => string,
+  wanted: readonly Greek[],
+  count: Count,
+): Sentence {
+  const { steps, residual, exact, leftRounded, leftFound } = plan;
+  const digits = count === 'whole' ? 0 : 2;
+  const trades = steps.map(({ id, quantity }) => `${figures.signed(quantity, digits)} ${nameOf(id)}`);
+  const left = wanted.map((name) => `${amount(residual[name])} of ${name}`).join(', ');
+  const lead = trades.length > 0 ? `${trades.join(', ')}:` : 'Nothing is to be traded:';
+  if (count === 'exact') return { lead, rest: `${left} is left.` };
+  const exactly = exact.steps.map(({ quantity }) => figures.signed(quantity, 2)).join(', ');
+  const saved =
+    leftRounded > leftFound
+      ? ` Rounding alone would leave ${figures.percent(leftRounded)} of what is to go, these leave ${figures.percent(leftFound)}.`
+      : '';
+  return { lead, rest: `${left} is left. ${exactly ? `Exact would be ${exactly}.` : ''}${saved}` };
+}

@@ -1,0 +1,5 @@
+import icon from '@lucide/svelte/icons/scale';
+import type { View } from '$lib/state/view';
+import { PARAMS } from './params';
+
+export const view: View = { name: 'hedge', title: 'Hedge', key: 'n', icon, params: PARAMS };
