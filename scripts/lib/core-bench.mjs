@@ -48,7 +48,7 @@ const PAIRS = [
   },
 ];
 /** Benchmarks that no program stands beside. */
-const ALONE = ['structures'];
+const ALONE = ['structures', 'hedge'];
 /** Sums of the same numbers in another order, and exponentials of another library, leave this. */
 const SAME = 1e-9;
 

@@ -164,10 +164,10 @@ describe('suggestions', () => {
       fit: { days, forward: 101, curve },
     }) as unknown as ListedSlice;
   it('are the tightest market near the forward, out of the money, at some distances in time', () => {
-    const slices = [slice(1, 0), slice(10, 1), slice(12, 0.001), slice(20, 1), slice(35, 1, null), slice(40, 1)];
+    const slices = [slice(1, 0), slice(10, 1), slice(12, 0.1), slice(22, 0.001), slice(50, 1, null), slice(60, 1)];
     expect(suggestHedges(slices)).toEqual([
       { slice: 1, index: 1, side: 'put' },
-      { slice: 2, index: 3, side: 'call' },
+      { slice: 3, index: 3, side: 'call' },
       { slice: 5, index: 1, side: 'put' },
     ]);
     expect(suggestHedges([])).toEqual([]);

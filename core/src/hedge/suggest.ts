@@ -8,7 +8,7 @@ export interface ListedAt {
 }
 
 /** Days after which an expiry is looked for: near ones have gamma, far ones vega; less than the first is no hedge for long. */
-const DAYS = [4, 11, 30, 60, 120];
+const DAYS = [8, 21, 45, 90, 150];
 /** Strikes on either side of the forward that are looked at. */
 const STRIKES = 2;
 

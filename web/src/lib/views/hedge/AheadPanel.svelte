@@ -92,9 +92,13 @@
           : 'now; a band says when a trade is due'}</span
       >
     </header>
-    {#if delta}<Chart figure={delta} name="hedge-delta" label="Delta before and after the trades" />{/if}
+    {#if delta}<Chart figure={delta} name="hedge-delta" label="Delta before and after the trades" />{:else}<p
+        class="m-auto text-soft"
+      >
+        –
+      </p>{/if}
   </section>
-  <section class="panel min-h-0 min-w-0 flex-[1.15]" aria-label="What is left">
+  <section class="panel min-h-0 min-w-0 flex-[1.3]" aria-label="What is left">
     <header class="flex flex-none items-baseline gap-2 px-3 pt-2">
       <h2 class="text-[15px] font-bold whitespace-nowrap">What is left</h2>
       <span

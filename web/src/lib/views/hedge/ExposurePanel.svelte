@@ -68,7 +68,7 @@
             max={MOST_AMOUNT}
             none={0}
             placeholder="0"
-            class="w-20"
+            class="w-16"
           />{:else}{desk.exposure ? amount(desk.exposure[name]) : '–'}{/if}</td
       >
       <td class="cell"
@@ -79,7 +79,7 @@
           max={MOST_AMOUNT}
           none={0}
           placeholder="0"
-          class="w-14"
+          class="w-12"
         /></td
       >
       <td class="cell"
@@ -90,7 +90,7 @@
           max={MOST_AMOUNT}
           none={0}
           placeholder="±"
-          class="w-14"
+          class="w-12"
         /></td
       >
       <td class="cell font-semibold {isOver(name) ? 'text-loss' : ''}">{left ? amount(left[name]) : '–'}</td>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import X from '@lucide/svelte/icons/x';
   import { figures } from '$lib/formats';
-  import { useParams } from '$lib/state';
+  import { useParams, useWorkbench } from '$lib/state';
   import { DataGrid, Toggles, type Head } from '$lib/ui';
   import type { HedgeDesk } from './desk.svelte';
   import { CHOICES, COUNTS, PARAMS, type Choice, type Count } from './params';
@@ -10,13 +10,18 @@
   /** Contracts that may be taken, and how they are chosen. */
   let { desk }: { desk: HedgeDesk } = $props();
 
+  const bench = useWorkbench();
   const params = useParams(PARAMS);
+  const price = $derived(bench.snapshot.snapshot?.price ?? NaN);
   const rows = $derived(desk.told?.instruments ?? []);
   const steps = $derived(desk.plan && !('refused' in desk.plan) ? desk.plan.steps : []);
   const HEADS: readonly Head[] = [
     { label: 'contract', align: 'left' },
     { label: 'half spread', title: 'in points of vol' },
-    { label: 'gamma/vega', title: 'gamma for each of vega, × 10⁴' },
+    {
+      label: 'gamma/vega',
+      title: 'what a move of 1 per cent changes in money (gamma × price² ÷ 100), for each of vega',
+    },
     { label: 'open', title: 'open interest' },
   ];
   const CHOICE_TITLES: Record<Choice, string> = {
@@ -63,7 +68,7 @@
           >{/if}
       </th>
       <td class="cell">{figures.fixed(halfSpread(values) / values.vega, 2)}</td>
-      <td class="cell">{figures.fixed((1e4 * values.gamma) / values.vega, 2)}</td>
+      <td class="cell">{figures.fixed((values.gamma * price * price) / 100 / values.vega, 0)}</td>
       <td class="cell">{figures.count(openInterest)}</td>
     {/snippet}
   </DataGrid>

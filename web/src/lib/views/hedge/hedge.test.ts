@@ -68,12 +68,13 @@ describe('the trades of a hedge', () => {
     expect(planOf({ ...asked, instruments: [first] })).toHaveProperty('refused');
   });
   it('amounts have as many digits as say something', () => {
-    expect([0, 12345.6, -99.95, 1.23456, -0.0123456].map(amount)).toEqual([
+    expect([0, 12345.6, -99.95, 1.23456, -0.0123456, -1e-7].map(amount)).toEqual([
       '0',
       '+12\u2009346',
       '−100.0',
       '+1.235',
       '−0.01235',
+      '0',
     ]);
   });
 });

@@ -113,10 +113,14 @@ export function stayWithin(
   return { from: edge(-1), to: edge(1) };
 }
 
+/** Less than that is what rounding leaves. */
+const NOTHING = 5e-6;
+
 /** As many digits as say something of an amount. */
 export function amount(value: number): string {
   const size = Math.abs(value);
-  return figures.signed(value, size >= 1000 || size === 0 ? 0 : size >= 10 ? 1 : size >= 0.1 ? 3 : 5);
+  if (size < NOTHING) return '0';
+  return figures.signed(value, size >= 1000 ? 0 : size >= 10 ? 1 : size >= 0.1 ? 3 : 5);
 }
 
 /** A Greek of a structure along the price, times the units of the position. */

@@ -52,7 +52,9 @@
       words={(name) => SHORT[name] ?? name}
       titles={(name) => IMPLIED_LABELS[name]}
       isOn={(name) => params.implied.includes(name)}
-      onchoose={(name) => (params.implied = toggled(params.implied, name))}
+      onchoose={(name) => {
+        params.implied = toggled(params.implied, name);
+      }}
     />
   {/if}
   <Toggles
@@ -61,7 +63,9 @@
     words={(name) => ESTIMATOR_CODES[name]}
     titles={(name) => TITLES[name]}
     isOn={(name) => params.estimators.includes(name)}
-    onchoose={(name) => (params.estimators = toggled(params.estimators, name))}
+    onchoose={(name) => {
+      params.estimators = toggled(params.estimators, name);
+    }}
   />
   {#if params.picture !== 'cone'}
     <Toggles
