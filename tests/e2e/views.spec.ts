@@ -205,7 +205,7 @@ test('the guide is opened from the keys, with its pictures, and leads back', asy
 });
 
 test('nothing scrolls the page at 1280 × 800, and no view is wider than 1024', async ({ page }) => {
-  for (const view of ['universe', 'chain', 'surface', 'history', 'structure']) {
+  for (const view of ['universe', 'chain', 'surface', 'history', 'structure', 'hedge']) {
     await page.setViewportSize({ width: 1280, height: 800 });
     await open(page, `/${view}?symbol=MRX40&legs=-1c4300@2031-04-17`);
     for (const [width, height] of [

@@ -2,7 +2,7 @@
   import { Chart } from '$lib/charts';
   import { figures } from '$lib/formats';
   import { useParams, useTheme, useWorkbench } from '$lib/state';
-  import { Slider } from '$lib/ui';
+  import { KeyArea, Slider } from '$lib/ui';
   import { aheadFigure } from './charts/ahead';
   import type { HedgeDesk } from './desk.svelte';
   import { MOST_AHEAD, PARAMS } from './params';
@@ -52,6 +52,13 @@
   /** Two deviations on either side are what one looks at. */
   const COLUMNS = [1, 2, 3, 4, 5];
   const money = (value: number) => figures.signed(value * desk.multiplier, 0);
+  const copied = (moves: readonly number[], factors: readonly number[], pnl: readonly number[][]) =>
+    [
+      ['vol', ...COLUMNS.map((at) => `${moves[at]} σ`)],
+      ...factors.map((factor, i) => [factor, ...COLUMNS.map((at) => pnl[i]![at]! * desk.multiplier)]),
+    ]
+      .map((row) => row.join('\t'))
+      .join('\n');
   const isGain = (value: number) => value >= 0;
 </script>
 
@@ -109,31 +116,40 @@
     {#if ahead}
       {@const { moves, volFactors, pnl } = ahead.after.evaluation.stress}
       {@const before = ahead.before.evaluation.stress.pnl}
-      <table class="m-2 h-full border-separate border-spacing-0.5 text-[10.5px]" data-testid="hedge-left">
-        <thead>
-          <tr>
-            <th class="text-soft"><span class="sr-only">vol</span></th>
-            {#each COLUMNS as at (at)}<th class="figures text-right font-normal text-soft"
-                >{figures.signed(moves[at]!, 0)} σ</th
-              >{/each}
-          </tr>
-        </thead>
-        <tbody>
-          {#each volFactors as factor, i (factor)}
+      <KeyArea
+        label="Profit that is left"
+        class="min-h-0 flex-1 overflow-auto"
+        copied={() => copied(moves, volFactors, pnl)}
+      >
+        <table
+          class="m-2 h-[calc(100%-1rem)] border-separate border-spacing-0.5 text-[10.5px]"
+          data-testid="hedge-left"
+        >
+          <thead>
             <tr>
-              <th class="figures text-right font-normal whitespace-nowrap text-soft">× {factor}</th>
-              {#each COLUMNS as at (at)}
-                {@const value = pnl[i]![at]!}
-                <td class="figures px-0.5 text-right text-[10.5px]! leading-tight {isGain(value) ? 'bg-band' : ''}"
-                  ><b class={isGain(value) ? '' : 'text-loss'}>{money(value)}</b><br /><span class="text-soft"
-                    >{money(before[i]![at]!)}</span
-                  ></td
-                >
-              {/each}
+              <th class="text-soft"><span class="sr-only">vol</span></th>
+              {#each COLUMNS as at (at)}<th class="figures text-right font-normal text-soft"
+                  >{figures.signed(moves[at]!, 0)} σ</th
+                >{/each}
             </tr>
-          {/each}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {#each volFactors as factor, i (factor)}
+              <tr>
+                <th class="figures text-right font-normal whitespace-nowrap text-soft">× {factor}</th>
+                {#each COLUMNS as at (at)}
+                  {@const value = pnl[i]![at]!}
+                  <td class="figures px-0.5 text-right text-[10.5px]! leading-tight {isGain(value) ? 'bg-band' : ''}"
+                    ><b class={isGain(value) ? '' : 'text-loss'}>{money(value)}</b><br /><span class="text-soft"
+                      >{money(before[i]![at]!)}</span
+                    ></td
+                  >
+                {/each}
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </KeyArea>
     {:else}<p class="m-auto text-soft">–</p>{/if}
   </section>
 </div>

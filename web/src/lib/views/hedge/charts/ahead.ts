@@ -66,6 +66,8 @@ export function aheadFigure(input: AheadInput): Figure {
       ...{ text: `≈ ${figures.fixed(level, 0)}`, font: { color: tokens.ink, size: 11 } },
     })),
   });
+  // Two pictures stand beside a table: there is room for few prices.
   figure.layout.margin = { ...figure.layout.margin, l: 56 };
+  figure.layout.xaxis = { ...figure.layout.xaxis, nticks: 5 };
   return figure;
 }
