@@ -46,8 +46,8 @@ export interface OtherDelivery {
 
 /** What is asked of legs in hand. */
 export interface StructureRequest {
-  /** Where they are listed: those of another delivery among its own expiries. */
-  legs: readonly PlacedLeg[];
+  /** Where they are listed, those of another delivery among its own expiries; what each was entered at where it is not the fill. */
+  legs: readonly (PlacedLeg & { entry?: number })[];
   others: readonly OtherDelivery[];
   /** Of the underlying, in contracts' worth of it. */
   held: number;
@@ -141,7 +141,7 @@ function gatherMarket(
     slices,
     legs: legs.map((leg) => {
       const place = placeOf.get(leg.symbol);
-      return place ? legInTermsOf(leg, place.ratio, place.first) : leg;
+      return place ? legInTermsOf(leg, place.ratio, place.first, leg.entry) : leg;
     }),
     ratios: legs.map(({ symbol }) => placeOf.get(symbol)?.ratio ?? 1),
   };

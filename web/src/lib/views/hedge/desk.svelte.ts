@@ -213,12 +213,21 @@ export class HedgeDesk {
     return { legs: legs.filter(({ quantity }) => quantity !== 0), held };
   });
 
+  /** A leg of the trades, bought at the ask or sold at the bid; what was in hand before stays at its mid. */
+  private entered(leg: PlacedLeg): PlacedLeg & { entry?: number } {
+    const traded = this.told?.instruments.find(({ id }) => id === idOf(leg))?.values;
+    const wasInHand = this.bench.context.legs.some((one) => isSame(one, leg));
+    const entry = leg.quantity > 0 ? traded?.ask : traded?.bid;
+    return entry === undefined || !Number.isFinite(entry) || wasInHand ? leg : { ...leg, entry };
+  }
+
   private askAhead(): Promise<Ahead | null> | null {
     const { snapshot } = this.bench.snapshot;
     const { traded, placed } = this;
     if (!snapshot || !traded || !placed || placed.length === 0 || !this.isInHand) return null;
-    const after = placeLegs(snapshot, traded.legs);
-    if (!after || after.length === 0) return null;
+    const listed = placeLegs(snapshot, traded.legs);
+    if (!listed || listed.length === 0) return null;
+    const after = listed.map((leg) => this.entered(leg));
     const first = Math.min(...[...placed, ...after].map((leg: PlacedLeg) => snapshot.slices[leg.slice]!.fit.years));
     const elapsed = Math.min(this.params.ahead / DAYS_PER_YEAR, first);
     const more: Partial<StructureRequest> = { scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' };

@@ -174,6 +174,14 @@ describe('the profile', () => {
     expect(dots.map((trace) => (trace as { x: number[] }).x)).toEqual([[95, 96, ...evens], evens]);
     expect(figure.layout.shapes).toHaveLength(5);
   });
+  it('a leg counts from what it was entered at where that is said', () => {
+    const [sold, ...others] = placeLegs(snapshot, condor)!;
+    const mid = answerOf(condor).evaluation;
+    const typed = answerOf(condor, { legs: [{ ...sold!, entry: 3 }, ...others] }).evaluation;
+    expect(typed.legs[0]!).toMatchObject({ entry: 3, enteredBy: 'typed' });
+    expect(typed.entry).toBeCloseTo(mid.entry + sold!.quantity * (3 - mid.legs[0]!.entry), 12);
+    expect(typed.cost).toEqual(mid.cost);
+  });
   it('prices go between the ends that are wanted; ends that make no sense are not taken', () => {
     const endsOf = (ends: readonly [number, number]) => {
       const { x } = answerOf(condor, { ends });
