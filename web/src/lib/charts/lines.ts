@@ -40,6 +40,18 @@ export function grounds(x: readonly number[], y: readonly number[], tokens: Toke
   return [ground(1), ground(-1)];
 }
 
+/** Values along other places than their own, straight between them; NaN beyond. */
+export function alongOther(x: ArrayLike<number>, own: ArrayLike<number>, values: ArrayLike<number>): number[] {
+  let at = 0;
+  return Array.from(x, (place) => {
+    while (at + 2 < own.length && own[at + 1]! < place) at++;
+    const [from, to] = [own[at]!, own[at + 1]!];
+    if (!(place >= from && place <= to)) return NaN;
+    const share = (place - from) / (to - from);
+    return values[at]! * (1 - share) + values[at + 1]! * share;
+  });
+}
+
 /** A range that all values fit in, with some room; nothing is always in it. */
 function rangeOf(lines: readonly Line[]): [number, number] {
   let [low, high] = [0, 0];

@@ -1,6 +1,6 @@
 import type { ProfitCurveColumns } from '@umwelt/core';
 import type { Figure } from '$lib/charts/figure';
-import { linesFigure, rule, type Line } from '$lib/charts/lines';
+import { alongOther, linesFigure, rule, type Line } from '$lib/charts/lines';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 
@@ -19,18 +19,6 @@ export interface AheadInput {
   /** Decimals of prices. */
   decimals: number;
   tokens: Tokens;
-}
-
-/** Values along other prices than their own, straight between them; NaN beyond. */
-function alongOther(x: Float64Array, own: Float64Array, values: Float64Array): number[] {
-  let at = 0;
-  return Array.from(x, (price) => {
-    while (at + 2 < own.length && own[at + 1]! < price) at++;
-    const [from, to] = [own[at]!, own[at + 1]!];
-    if (!(price >= from && price <= to)) return NaN;
-    const share = (price - from) / (to - from);
-    return values[at]! * (1 - share) + values[at + 1]! * share;
-  });
 }
 
 const WIDTH_AFTER = 2.4;

@@ -5,7 +5,7 @@ import type { Moving } from '$lib/charts/moving';
 import { figures } from '$lib/formats';
 import type { Tokens } from '$lib/ui/theme.svelte';
 import type { Quantity } from '../params';
-import { grounds, linesFigure, rule, type Line } from '$lib/charts/lines';
+import { alongOther, grounds, linesFigure, rule, type Line } from '$lib/charts/lines';
 
 /** Now, a third and two thirds of the way, at the horizon, or where the scenario is. */
 export const ROLES = ['now', 'third', 'two-thirds', 'horizon', 'scenario'] as const;
@@ -76,18 +76,6 @@ export function linesOf({ curves, quantity, times, tokens }: Drawn): Line[] {
   }));
 }
 
-/** Values along other prices than their own, straight between them; NaN beyond. */
-function valuesAt(x: readonly number[], own: Float64Array, values: readonly number[]): number[] {
-  let at = 0;
-  return x.map((price) => {
-    while (at + 2 < own.length && own[at + 1]! < price) at++;
-    const [from, to] = [own[at]!, own[at + 1]!];
-    if (!(price >= from && price <= to)) return NaN;
-    const share = (price - from) / (to - from);
-    return values[at]! * (1 - share) + values[at + 1]! * share;
-  });
-}
-
 const LOSS_OPACITY = 0.12;
 const TRACE_DOT = 2;
 const EVEN_DOT = 4;
@@ -107,7 +95,7 @@ function besideOf(input: ProfileInput, x: readonly number[]): Line[] {
   if (!before) return [];
   return linesOf({ ...input, ...before }).map((line): Line => ({
     ...line,
-    ...{ name: `${line.name}, beside`, y: valuesAt(x, before.x, line.y), width: BEFORE_WIDTH, dash: 'dash' },
+    ...{ name: `${line.name}, beside`, y: alongOther(x, before.x, line.y), width: BEFORE_WIDTH, dash: 'dash' },
   }));
 }
 
