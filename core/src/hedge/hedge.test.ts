@@ -97,6 +97,19 @@ describe('a hedge', () => {
     expect(refusal([first, twice], ['gamma', 'vega'])).toEqual({
       refused: 'first and twice say the same of gamma and vega',
     });
+    // Of three the pair that says the same, though vega is much the larger in all of them.
+    const [other, again] = [option('other', { gamma: 1e-6, vega: 9 }), option('again', { gamma: 2e-6, vega: 18 })];
+    expect(refusal([other, again], ['gamma', 'vega'])).toEqual({
+      refused: 'other and again say the same of gamma and vega',
+    });
+    const three = [
+      option('a', { gamma: 1e-9, vega: 1, theta: 1 }),
+      option('b', { gamma: 3e-9, vega: 1, theta: 1 }),
+      option('c', { gamma: 6e-9, vega: 2, theta: 2 }),
+    ];
+    expect(refusal(three, ['gamma', 'vega', 'theta'])).toEqual({
+      refused: 'b and c say the same of gamma and vega and theta',
+    });
     expect(refusal([option('stock', { delta: 1 })], ['gamma'])).toEqual({ refused: 'no instrument has any gamma' });
     // Nearly the same: whatever would come out is noise.
     const nearly = option('nearly', { gamma: 1e-6 * (1 + 1e-13), vega: 4e-6 });

@@ -2,6 +2,7 @@
 export { suggestHedges, type ListedAt } from './suggest';
 export { neutralizeWhole, type WholeHedge } from './whole';
 export {
+  eachGreek,
   HEDGE_GREEKS,
   MOST_WAYS,
   neutralize,

@@ -50,8 +50,9 @@ const SAME = 1e-12;
 /** A cosine that far from one is two ways of saying one thing. */
 const PARALLEL = 1e-10;
 
-const each = (of: (name: HedgeGreek) => number) =>
-  Object.fromEntries(HEDGE_GREEKS.map((name) => [name, of(name)])) as HedgeGreeks;
+/** Something for each Greek. */
+export const eachGreek = <T>(of: (name: HedgeGreek) => T) =>
+  Object.fromEntries(HEDGE_GREEKS.map((name) => [name, of(name)])) as Record<HedgeGreek, T>;
 
 /** How many ways there are to choose some of a number. */
 export function waysToChoose(some: number, of: number): number {
@@ -77,10 +78,12 @@ function forEachChoice(some: number, of: number, take: (places: readonly number[
 function dependence(options: readonly HedgeInstrument[], targets: readonly HedgeGreek[]): string {
   const none = targets.find((name) => options.every((one) => one[name] === 0));
   if (none) return `no instrument has any ${none}`;
-  const size = (one: HedgeInstrument) => Math.hypot(...targets.map((name) => one[name]));
+  // In units of the largest of each, so that no Greek outweighs the others.
+  const largest = eachGreek((name) => Math.max(...options.map((one) => Math.abs(one[name]))));
+  const size = (one: HedgeInstrument) => Math.hypot(...targets.map((name) => one[name] / largest[name]));
   for (const [i, one] of options.entries()) {
     for (const other of options.slice(i + 1)) {
-      const dot = targets.reduce((sum, name) => sum + one[name] * other[name], 0);
+      const dot = targets.reduce((sum, name) => sum + (one[name] * other[name]) / largest[name] ** 2, 0);
       const cosine = Math.abs(dot) / (size(one) * size(other));
       if (cosine > 1 - PARALLEL) return `${one.id} and ${other.id} say the same of ${targets.join(' and ')}`;
     }
@@ -115,7 +118,7 @@ function cheapest(
 }
 
 /** The nearest whole number, halves away from nothing. */
-const rounded = (value: number) => Math.sign(value) * Math.round(Math.abs(value)) || 0;
+export const toWhole = (value: number) => Math.sign(value) * Math.round(Math.abs(value)) || 0;
 
 /**
  * Trades that bring Greeks of an exposure to nothing, as on paper: options until all but delta are, then the underlying until
@@ -143,16 +146,16 @@ export function hedgeBy(
   options: readonly { id: string; quantity: number }[],
 ): Hedge {
   const underlying = instruments.find(({ id }) => id === UNDERLYING_ID) ?? {
-    ...each((name) => Number(name === 'delta')),
+    ...eachGreek((name) => Number(name === 'delta')),
     id: UNDERLYING_ID,
   };
-  let left = each((name) => exposure[name]);
+  let left = eachGreek((name) => exposure[name]);
   const steps: HedgeStep[] = [];
   const trade = (instrument: HedgeInstrument, wanted: number) => {
-    const quantity = whole ? rounded(wanted) : wanted;
+    const quantity = whole ? toWhole(wanted) : wanted;
     if (quantity === 0) return;
-    const position = each((name) => quantity * instrument[name]);
-    left = each((name) => left[name] + position[name]);
+    const position = eachGreek((name) => quantity * instrument[name]);
+    left = eachGreek((name) => left[name] + position[name]);
     steps.push({ id: instrument.id, quantity, position, cumulative: left });
   };
   for (const { id, quantity } of options)

@@ -1,4 +1,12 @@
-import { hedgeBy, neutralize, UNDERLYING_ID, type Hedge, type HedgeRefused, type HedgeRequest } from './neutralize';
+import {
+  hedgeBy,
+  neutralize,
+  toWhole,
+  UNDERLYING_ID,
+  type Hedge,
+  type HedgeRefused,
+  type HedgeRequest,
+} from './neutralize';
 
 /** Whole quantities that are tried on either side of each that is wanted. */
 const AROUND = 2;
@@ -8,7 +16,6 @@ const MOST_OPTIONS = 5;
 /** A hedge in whole numbers, and what rounding alone would leave. */
 export interface WholeHedge {
   exact: Hedge;
-  rounded: Hedge;
   found: Hedge;
   /** The largest share of a Greek that is left, after rounding alone and after looking around it. */
   leftRounded: number;
@@ -40,7 +47,7 @@ export function neutralizeWhole(request: Omit<HedgeRequest, 'whole'>): WholeHedg
       asked,
       options.map(({ id }, i) => ({ id, quantity: quantities[i]! })),
     );
-  const wanted = options.map(({ quantity }) => Math.sign(quantity) * Math.round(Math.abs(quantity)));
+  const wanted = options.map(({ quantity }) => toWhole(quantity));
   const rounded = tried(wanted);
   const leftRounded = shareLeft(rounded, asked);
   let [found, leftFound] = [rounded, leftRounded];
@@ -52,5 +59,5 @@ export function neutralizeWhole(request: Omit<HedgeRequest, 'whole'>): WholeHedg
     const left = shareLeft(hedge, asked);
     if (left < leftFound) [found, leftFound] = [hedge, left];
   }
-  return { exact, rounded, found, leftRounded, leftFound };
+  return { exact, found, leftRounded, leftFound };
 }

@@ -57,6 +57,40 @@ export function legInTermsOf(leg: PlacedLeg, ratio: number, first: number, entry
   };
 }
 
+/** Another delivery of the root. */
+export interface Delivery {
+  readonly symbol: string;
+  /** Its price over that of the one in view. */
+  readonly ratio: number;
+  readonly slices: readonly ListedSlice[];
+}
+
+/** The expiries of a market and, behind them and in its terms, those of other deliveries. */
+export class Deliveries {
+  readonly slices: readonly ListedSlice[];
+  private readonly places = new Map<string, { ratio: number; first: number }>();
+
+  constructor(own: readonly ListedSlice[], others: readonly Delivery[]) {
+    const slices = [...own];
+    for (const { symbol, ratio, slices: further } of others) {
+      this.places.set(symbol, { ratio, first: slices.length });
+      slices.push(...inTermsOf(further, ratio));
+    }
+    this.slices = slices;
+  }
+
+  /** Price of what a leg is on over that of the one in view; 1 for that itself. */
+  ratioOf(symbol: string | undefined): number {
+    return this.places.get(symbol ?? '')?.ratio ?? 1;
+  }
+
+  /** A leg that is listed among the expiries of its own delivery, among all of them. @param entry as it was typed, of its own */
+  leg(leg: PlacedLeg, entry?: number): MarketLeg & PlacedLeg {
+    const place = this.places.get(leg.symbol);
+    return place ? legInTermsOf(leg, place.ratio, place.first, entry) : { ...leg, entry };
+  }
+}
+
 /** What is known of a leg of another delivery, in its own terms: for one of its contracts, by its own price. */
 export function inOwnTerms(values: MarketLegValues, ratio: number): MarketLegValues {
   const { bid, ask, entry, value, gamma, theta, vega, rho, volga, veta } = values;

@@ -42,7 +42,7 @@ export {
   type ProfitCurveColumns,
   type Stress,
 } from './market';
-export { inOwnTerms, inTermsOf, inViewTerms, legInTermsOf } from './delivery';
+export { Deliveries, inOwnTerms, inTermsOf, inViewTerms, legInTermsOf, type Delivery } from './delivery';
 export { fillContract, movedValues, type Fill, type MarketLeg, type MarketStructure } from './moved';
 export {
   FIRST_GREEKS,

@@ -7,3 +7,6 @@ export const SYMBOL_RULE = 'must have 1 to 32 characters, none of them a comma o
 export const FIRST_YEAR = 1990;
 export const LAST_YEAR = 2100;
 export const isYear = (year: number) => year >= FIRST_YEAR && year <= LAST_YEAR;
+
+/** Legs of a structure; more are a book. */
+export const MOST_LEGS = 12;

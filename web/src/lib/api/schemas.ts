@@ -9,6 +9,7 @@ export * from './imports/schemas';
 export * from './screens/schemas';
 export * from './service/schemas';
 export * from './snapshots/schemas';
+export * from './structures/evaluation';
 export * from './structures/schemas';
 export * from './tasks/schemas';
 export * from './underlyings/schemas';

@@ -19,4 +19,4 @@ export type { CloseAhead, ComparedSide, ContractFuture, FutureRequest, StraddleH
 export type { QuotesLook } from './chain.worker';
 export { contradictionsOf, quotedExpiries, type Contradictions } from './contradictions';
 export { snapshotOfAnswer, type FittedSlice, type LoadedSnapshot, type Summary, type ValuedSlice } from './snapshot';
-export type { OtherDelivery, StructureAnswer, StructureRequest, ToldEvaluation } from './structure';
+export type { StructureAnswer, StructureRequest, ToldEvaluation } from './structure';

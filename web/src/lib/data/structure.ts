@@ -1,14 +1,13 @@
 import {
   curvesByVol,
   curvesOnMarket,
+  Deliveries,
   halfOnTheWay,
   evaluateOnMarket,
   expiryTerms,
   eventVariances,
   impliedColumns,
   inOwnTerms,
-  inTermsOf,
-  legInTermsOf,
   pricesAround,
   profileOnMarket,
   tiedTo,
@@ -17,10 +16,10 @@ import {
   writtenOn,
   type Basis,
   type CashDividend,
+  type Delivery,
   type Depth,
   type ExpiryFit,
   type Fill,
-  type ListedSlice,
   type MarketEvaluation,
   type MarketLeg,
   type MarketStructure,
@@ -34,21 +33,14 @@ import {
 import type { QuoteSide } from '$lib/address';
 import type { Sides } from './block';
 import { choiceOf, pastPaths, type PricingTerms } from './pricing';
-import type { FittedSlice, LoadedSnapshot } from './snapshot';
-
-/** Another delivery that legs stand in. */
-export interface OtherDelivery {
-  symbol: string;
-  /** Its price over that of the one in view. */
-  ratio: number;
-  slices: readonly FittedSlice[];
-}
+import type { LoadedSnapshot } from './snapshot';
 
 /** What is asked of legs in hand. */
 export interface StructureRequest {
   /** Where they are listed, those of another delivery among its own expiries; what each was entered at where it is not the fill. */
   legs: readonly (PlacedLeg & { entry?: number })[];
-  others: readonly OtherDelivery[];
+  /** Other deliveries that legs stand in. */
+  others: readonly Delivery[];
   /** Of the underlying, in contracts' worth of it. */
   held: number;
   fill: Fill;
@@ -126,27 +118,6 @@ function curvePrices(
   return Float64Array.from(new Set([...even, ...inside])).sort();
 }
 
-/** The expiries of a snapshot and, behind them and in its terms, those of other deliveries; with the legs among them. */
-function gatherMarket(
-  snapshot: LoadedSnapshot,
-  { legs, others }: StructureRequest,
-): { slices: ListedSlice[]; legs: (MarketLeg & PlacedLeg)[]; ratios: number[] } {
-  const slices: ListedSlice[] = [...snapshot.slices];
-  const placeOf = new Map<string, { ratio: number; first: number }>();
-  for (const { symbol, ratio, slices: further } of others) {
-    placeOf.set(symbol, { ratio, first: slices.length });
-    slices.push(...inTermsOf(further, ratio));
-  }
-  return {
-    slices,
-    legs: legs.map((leg) => {
-      const place = placeOf.get(leg.symbol);
-      return place ? legInTermsOf(leg, place.ratio, place.first, leg.entry) : leg;
-    }),
-    ratios: legs.map(({ symbol }) => placeOf.get(symbol)?.ratio ?? 1),
-  };
-}
-
 /** The expiry of a snapshot that is nearest in time. */
 function ownPlace({ slices }: LoadedSnapshot, years: number): number {
   const away = (at: number) => Math.abs(slices[at]!.fit.years - years);
@@ -162,7 +133,10 @@ export function evaluateLegs(
   quotes: QuoteSide,
 ): StructureAnswer {
   const { fill, dividends } = request;
-  const { slices, legs, ratios } = gatherMarket(snapshot, request);
+  const market = new Deliveries(snapshot.slices, request.others);
+  const { slices } = market;
+  const legs = request.legs.map((leg) => market.leg(leg, leg.entry));
+  const ratios = request.legs.map(({ symbol }) => market.ratioOf(symbol));
   const on = writtenOn(snapshot, snapshot);
   const fits = slices.map(({ fit }) => fit);
   const nearest = legs.reduce((first, leg) => (fits[leg.slice]!.years < fits[first.slice]!.years ? leg : first));

@@ -10,13 +10,13 @@
     deleteStructure,
     gainOf,
     keepStructures,
+    legsWords,
     listenToKept,
     openKept,
     restoreStructure,
     type StructureChange,
     type KeptStructure,
   } from './structures';
-  import { legWords } from '$lib/structure';
   import { DataGrid, type Head, Worked } from '$lib/ui';
   import { FORMATS, readKept, writeKept } from './files';
   import { keptWork } from './work';
@@ -101,10 +101,7 @@
   }
 
   const wordsOf = ({ legs, held }: KeptStructure) =>
-    [
-      ...legs.map((leg) => `${legWords(leg)}${leg.symbol ? ` of ${leg.symbol}` : ''}`),
-      ...(held === 0 ? [] : [`${figures.signed(held, 0)} itself`]),
-    ].join(', ');
+    `${legsWords(legs)}${held === 0 ? '' : `, ${figures.signed(held, 0)} itself`}`;
   const nowOf = ({ now }: KeptStructure) => (now && now.missing === null ? now : null);
   const scaled = (row: KeptStructure, value: number | null | undefined) =>
     (value ?? NaN) * row.quantity * (row.now?.multiplier ?? NaN);

@@ -106,9 +106,14 @@ export function gainOf({ quantity, mid, now }: KeptStructure): number {
   return ((now.mid ?? NaN) - (mid ?? NaN)) * quantity * now.multiplier;
 }
 
+/** Legs in words; of one of another delivery its name. */
+export function legsWords(legs: KeptStructure['legs']): string {
+  return legs.map((leg) => `${legWords(leg)}${leg.symbol ? ` of ${leg.symbol}` : ''}`).join(', ');
+}
+
 /** What a structure is called: its name, or its legs. */
 export function nameOf({ name, legs }: Pick<KeptStructure, 'name' | 'legs'>): string {
-  return name || legs.map((leg) => legWords(leg)).join(', ');
+  return name || legsWords(legs);
 }
 
 /** Takes a structure in hand again, on its underlying. */

@@ -1,5 +1,5 @@
 /** Hedge: what to trade so that an exposure is nothing. */
-import { HEDGE_GREEKS, MOST_WAYS, UNDERLYING_ID, waysToChoose } from '@umwelt/core';
+import { eachGreek, HEDGE_GREEKS, MOST_WAYS, UNDERLYING_ID, waysToChoose } from '@umwelt/core';
 import { z } from 'zod';
 import { number } from '../shared';
 
@@ -8,25 +8,12 @@ const MOST_INSTRUMENTS = 100;
 const amount = number.min(-1e15).max(1e15);
 
 /** Greeks of a position, or of one unit; those that are not given are 0. */
-const Greeks = z.object({
-  delta: amount.default(0),
-  gamma: amount.default(0),
-  vega: amount.default(0),
-  theta: amount.default(0),
-  rho: amount.default(0),
-  vanna: amount.default(0),
-  volga: amount.default(0),
-});
+const Greeks = z.object(eachGreek(() => amount.default(0)));
 
 const Instrument = Greeks.extend({ id: z.string().min(1).max(100) }).describe('of one unit');
 
-/** Greeks as they are answered: those that were asked about. */
-const Told = z.object(
-  Object.fromEntries(HEDGE_GREEKS.map((name) => [name, number])) as Record<
-    (typeof HEDGE_GREEKS)[number],
-    typeof number
-  >,
-);
+/** Greeks as they are answered. */
+const Told = z.object(eachGreek(() => number));
 
 export const HedgeRequest = z
   .object({

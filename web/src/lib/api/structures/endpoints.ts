@@ -1,15 +1,7 @@
 import { defineEndpoint } from '../define';
 import { AsofQuery, MomentQuery } from '../shared';
-import {
-  EvaluateRequest,
-  EvaluateResponse,
-  MarketEvaluateRequest,
-  MarketEvaluateResponse,
-  StructureChange,
-  StructureRequest,
-  StructuresRequest,
-  StructuresResponse,
-} from './schemas';
+import { EvaluateRequest, EvaluateResponse, MarketEvaluateRequest, MarketEvaluateResponse } from './evaluation';
+import { StructureChange, StructureRequest, StructuresRequest, StructuresResponse } from './schemas';
 
 export const listStructures = defineEndpoint({
   method: 'GET',

@@ -1,5 +1,6 @@
 import {
   curvesOnMarket,
+  Deliveries,
   drawPaths,
   evaluateOnMarket,
   expiryAt,
@@ -9,8 +10,6 @@ import {
   impliedColumns,
   inOwnTerms,
   instantAfter,
-  inTermsOf,
-  legInTermsOf,
   pricesAround,
   sideOf,
   thirds,
@@ -20,6 +19,7 @@ import {
   yearsBetween,
   type BasisChoice,
   type CashDividend,
+  type Delivery,
   type ListedSlice,
   type MarketLeg,
   type MarketStructure,
@@ -55,33 +55,9 @@ export interface EvaluatedTask {
   bars: PastBars;
 }
 
-/** Another delivery among the legs. */
-interface Other {
-  ratio: number;
-  /** Place of its first expiry among all of them. */
-  first: number;
-}
-
 /** Where the price of a market leads its forwards from. */
 function spotOf({ snapshot }: StoredSnapshot, slices: readonly ListedSlice[], on: WrittenOn): number {
   return snapshot.price > 0 ? snapshot.price : expiryTerms(on, slices[0]!.fit).spot;
-}
-
-/** Other deliveries by their symbols, with their expiries in terms of the price in view. */
-function othersOf(
-  { deliveries, underlying, stored }: EvaluatedTask,
-  spot: number,
-): { others: Map<string, Other>; slices: ListedSlice[] } {
-  const slices: ListedSlice[] = [];
-  const before = fittedSlices(stored).length;
-  const others = new Map<string, Other>();
-  for (const other of deliveries) {
-    const own = fittedSlices(other);
-    const ratio = spotOf(other, own, writtenOn(other.snapshot, underlying)) / spot;
-    others.set(other.snapshot.symbol, { ratio, first: before + slices.length });
-    slices.push(...inTermsOf(own, ratio));
-  }
-  return { others, slices };
 }
 
 /** The structure that is asked for, per unit of its underlying, and the ratio of each leg's price to that in view. */
@@ -92,9 +68,14 @@ function structureOf(task: EvaluatedTask): { structure: MarketStructure; ratios:
   const ownSlices = fittedSlices(stored);
   const on = writtenOn(stored.snapshot, underlying);
   const spot = spotOf(stored, ownSlices, on);
-  const { others, slices: further } = othersOf(task, spot);
-  const slices = [...ownSlices, ...further];
-  const otherOf = (i: number) => others.get(asked.legs[i]!.symbol ?? '');
+  const others = task.deliveries.map((other): Delivery => {
+    const listed = fittedSlices(other);
+    const ratio = spotOf(other, listed, writtenOn(other.snapshot, underlying)) / spot;
+    return { symbol: other.snapshot.symbol, ratio, slices: listed };
+  });
+  const market = new Deliveries(ownSlices, others);
+  const { slices } = market;
+  const ratios = asked.legs.map(({ symbol }) => market.ratioOf(symbol));
   const { scenario } = asked;
   const shifted = scenario.volShifts.flatMap(({ expiry, settlement = null, shift }) => {
     const at = expiryAt(slices, { expiry, settlement });
@@ -102,8 +83,8 @@ function structureOf(task: EvaluatedTask): { structure: MarketStructure; ratios:
   });
   const legs = asked.legs.map(({ quantity, entry }, i): MarketLeg => {
     const leg = placed[i];
-    const { ratio, first } = otherOf(i) ?? { ratio: 1, first: 0 };
-    if (leg) return first > 0 ? legInTermsOf(leg, ratio, first, entry) : { ...leg, entry };
+    if (leg) return market.leg(leg, entry);
+    const ratio = ratios[i]!;
     return {
       underlying: true,
       quantity: (quantity * ratio) / underlying.multiplier,
@@ -138,7 +119,7 @@ function structureOf(task: EvaluatedTask): { structure: MarketStructure; ratios:
     past: ({ sessions }, share, start) =>
       drawPaths(bars, { sessions: Math.round(sessions * share), start, sampling: 'stretches', drift: 'forward' }),
   };
-  return { structure, ratios: legs.map((_, i) => otherOf(i)?.ratio ?? 1) };
+  return { structure, ratios };
 }
 
 const finiteOrNull = (value: number) => (Number.isFinite(value) ? value : null);

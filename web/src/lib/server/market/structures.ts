@@ -1,11 +1,11 @@
 import {
+  Deliveries,
   expiryAt,
-  inTermsOf,
-  legInTermsOf,
   orNull,
   placeLeg,
   priceLegsOnCurve,
   writtenOn,
+  type Delivery,
   type ExpiryId,
   type ListedSlice,
   type NamedLeg,
@@ -43,49 +43,41 @@ interface Markets {
   others: ReadonlyMap<string, StoredSnapshot>;
 }
 
-/** Where legs are listed, each on its delivery, and among the expiries of all of them; or the first that is not listed. */
-function placedAmong(
-  { stored, others }: Markets,
+/** Where legs are listed, each on its delivery; or the first that is not. */
+function placedOn(
+  symbol: string,
+  slicesOf: ReadonlyMap<string, readonly ListedSlice[]>,
   given: readonly GivenLeg[],
-): { placed: PlacedLeg[]; among: PlacedLeg[]; slices: ListedSlice[] } | { missing: string } {
-  const { symbol, price } = stored.snapshot;
-  const own = fittedSlices(stored);
-  const slices: ListedSlice[] = [...own];
-  const markets = new Map([[symbol, { slices: own, ratio: 1, first: 0 }]]);
-  for (const [name, other] of others) {
-    const further = fittedSlices(other);
-    const ratio = other.snapshot.price / price;
-    markets.set(name, { slices: further, ratio, first: slices.length });
-    slices.push(...inTermsOf(further, ratio));
-  }
+): PlacedLeg[] | { missing: string } {
   const placed: PlacedLeg[] = [];
-  const among: PlacedLeg[] = [];
   for (const one of given) {
     const leg = { ...one, symbol: one.symbol ?? symbol };
-    const market = markets.get(leg.symbol);
-    if (!market) return { missing: `no snapshot of ${leg.symbol}, of one root with ${symbol}, is held at this moment` };
-    const found = placeLeg({ symbol: leg.symbol, slices: market.slices }, leg);
-    if (!found) return { missing: missingWords(market, leg) };
+    const slices = slicesOf.get(leg.symbol);
+    if (!slices) return { missing: `no snapshot of ${leg.symbol}, of one root with ${symbol}, is held at this moment` };
+    const found = placeLeg({ symbol: leg.symbol, slices }, leg);
+    if (!found) return { missing: missingWords({ slices }, leg) };
     placed.push(found);
-    among.push(market.first === 0 ? found : legInTermsOf(found, market.ratio, market.first));
   }
-  return { placed, among, slices };
+  return placed;
 }
 
 function structureNow(
   markets: Markets,
   { legs, held }: Pick<StructureGiven, 'legs' | 'held'>,
 ): { now: StructureNow; placed: readonly PlacedLeg[] } {
-  const { underlying, stored } = markets;
-  const at = {
-    asof: new Date(stored.snapshot.asof).toISOString(),
-    price: stored.snapshot.price,
-    multiplier: underlying.multiplier,
-  };
-  const found = placedAmong(markets, legs);
-  if ('missing' in found) return { now: { ...at, missing: found.missing }, placed: [] };
-  const { placed, among, slices } = found;
-  const listed = { symbol: stored.snapshot.symbol, slices };
+  const { underlying, stored, others } = markets;
+  const { symbol, price } = stored.snapshot;
+  const at = { asof: new Date(stored.snapshot.asof).toISOString(), price, multiplier: underlying.multiplier };
+  const own = fittedSlices(stored);
+  const deliveries = Array.from(others, ([name, other]): Delivery => {
+    return { symbol: name, ratio: other.snapshot.price / price, slices: fittedSlices(other) };
+  });
+  const slicesOf = new Map([[symbol, own], ...deliveries.map((one) => [one.symbol, one.slices] as const)]);
+  const placed = placedOn(symbol, slicesOf, legs);
+  if ('missing' in placed) return { now: { ...at, missing: placed.missing }, placed: [] };
+  const market = new Deliveries(own, deliveries);
+  const listed = { symbol, slices: market.slices };
+  const among = placed.map((leg) => market.leg(leg));
   const priced = priceLegsOnCurve(listed, among, writtenOn(stored.snapshot, underlying));
   const beside = withHeld(priced, held / underlying.multiplier, at.price);
   return { now: { ...at, missing: null, ...beside }, placed };

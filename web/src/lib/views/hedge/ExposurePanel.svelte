@@ -12,7 +12,7 @@
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
-  const left = $derived(desk.plan && !('refused' in desk.plan) ? desk.plan.residual : null);
+  const left = $derived(desk.plan?.residual ?? null);
   const TITLES: Record<Source, string> = { structure: 'the legs in hand', typed: 'numbers of one’s own' };
   const HEADS: readonly Head[] = [
     { label: 'neutralize', align: 'left' },

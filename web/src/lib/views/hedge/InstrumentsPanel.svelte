@@ -14,7 +14,7 @@
   const params = useParams(PARAMS);
   const price = $derived(bench.snapshot.snapshot?.price ?? NaN);
   const rows = $derived(desk.told?.instruments ?? []);
-  const steps = $derived(desk.plan && !('refused' in desk.plan) ? desk.plan.steps : []);
+  const steps = $derived(desk.plan?.steps ?? []);
   const HEADS: readonly Head[] = [
     { label: 'contract', align: 'left' },
     { label: 'half spread', title: 'in points of vol' },

@@ -34,7 +34,7 @@
 
   const rows = $derived.by((): Row[] => {
     const { plan, exposure, told } = desk;
-    if (!plan || 'refused' in plan || !exposure) return [];
+    if (!plan || !exposure) return [];
     const sum = (key: string, words: string, position: Greeks, cash: number | null): Row => ({
       ...{ key, words, position, cash, isSum: true },
       ...{ step: '', lots: null, units: null, price: null, unit: null },
@@ -134,20 +134,14 @@
         <td class="cell {isSum ? 'bg-band' : ''}">{cash === null ? '' : figures.signed(cash, 0)}</td>
       {/snippet}
     </DataGrid>
-    {#if desk.plan && !('refused' in desk.plan)}
+    {#if desk.plan}
       <div class="flex-none p-2">
         <Sentence sentence={planSentence(desk.plan, (id) => desk.nameOf(id), params.wanted, params.count)} />
       </div>
     {/if}
   {:else}
-    <p
-      class="m-auto px-6 text-center text-soft"
-      role={desk.plan && 'refused' in desk.plan ? 'alert' : undefined}
-      data-testid="hedge-none"
-    >
-      {desk.plan && 'refused' in desk.plan
-        ? `No hedge: ${desk.plan.refused}.`
-        : (desk.missing ?? desk.problem ?? 'Working out …')}
+    <p class="m-auto px-6 text-center text-soft" role={desk.refused ? 'alert' : undefined} data-testid="hedge-none">
+      {desk.refused ? `No hedge: ${desk.refused}.` : (desk.missing ?? desk.problem ?? 'Working out …')}
     </p>
   {/if}
 </section>

@@ -1,6 +1,6 @@
 import {
   DAYS_PER_YEAR,
-  HEDGE_GREEKS,
+  eachGreek,
   placeLegs,
   sideOf,
   suggestHedges,
@@ -11,12 +11,13 @@ import {
 } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
 import { shortExpiry, figures } from '$lib/formats';
+import { Latest } from '$lib/data/latest';
 import { Loaded, MOST_LEGS, type Workbench } from '$lib/state';
-import { aroundLegs, isSame } from '$lib/structure';
+import { aroundLegs, withLeg } from '$lib/structure';
 import { PARAMS, type HedgeParams } from './params';
 import { idOf, planOf, type Instrument, type Plan } from './plan';
 
-const NONE: HedgeGreeks = Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])) as HedgeGreeks;
+const NONE: HedgeGreeks = eachGreek(() => 0);
 
 /** What is exposed, and what each contract does that it may be hedged with. */
 interface Told {
@@ -34,12 +35,27 @@ export interface Ahead {
 export class HedgeDesk {
   readonly params: HedgeParams;
   private readonly toldAsked: Loaded<Told>;
-  private readonly aheadAsked: Loaded<Ahead | null>;
+  ahead = $state.raw<Ahead | null>(null);
+  private aheadProblem = $state<string | null>(null);
+  /** One request is under way at a time, so that a slider never runs ahead of its answers. */
+  private readonly latest = new Latest<Ahead | null>(
+    (ahead) => {
+      this.aheadProblem = null;
+      this.ahead = ahead;
+    },
+    (problem) => (this.aheadProblem = problem),
+  );
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
     this.toldAsked = new Loaded(() => this.askTold());
-    this.aheadAsked = new Loaded(() => this.askAhead());
+    $effect(() => {
+      const asked = this.aheadRequests;
+      this.latest.ask(async () => {
+        const [before, after] = await Promise.all((asked ?? []).map((one) => this.ask(one)));
+        return before && after ? { before, after } : null;
+      });
+    });
   }
 
   readonly multiplier = $derived.by(() => this.bench.market.underlying?.multiplier ?? 1);
@@ -158,7 +174,7 @@ export class HedgeDesk {
   }
 
   readonly told = $derived.by(() => this.toldAsked.value);
-  readonly problem = $derived.by(() => this.toldAsked.problem ?? this.aheadAsked.problem ?? this.bench.problem);
+  readonly problem = $derived.by(() => this.toldAsked.problem ?? this.aheadProblem ?? this.bench.problem);
 
   /** Why there is no exposure; null where there is one. */
   readonly missing = $derived.by(() => {
@@ -176,11 +192,11 @@ export class HedgeDesk {
     const values = this.told?.hand?.evaluation.values;
     if (this.missing) return null;
     if (!values) return this.bench.context.legs.length === 0 ? { ...NONE, delta: this.bench.context.held } : null;
-    return Object.fromEntries(HEDGE_GREEKS.map((name) => [name, values[name] * this.multiplier])) as HedgeGreeks;
+    return eachGreek((name) => values[name] * this.multiplier);
   });
 
   /** What is to be traded, or why nothing can be. */
-  readonly plan: Plan | { refused: string } | null = $derived.by(() => {
+  private readonly planned = $derived.by(() => {
     if (!this.exposure || !this.told) return null;
     const { wanted, aims, count, choice } = this.params;
     const instruments = this.told.instruments.filter(({ leg }) => this.isTaken(leg));
@@ -190,65 +206,61 @@ export class HedgeDesk {
     });
   });
 
+  readonly plan: Plan | null = $derived.by(() => (this.planned && !('refused' in this.planned) ? this.planned : null));
+  readonly refused: string | null = $derived.by(() =>
+    this.planned && 'refused' in this.planned ? this.planned.refused : null,
+  );
+
   nameOf(id: string): string {
     if (id === UNDERLYING_ID) return this.underlyingName;
     return this.told?.instruments.find((one) => one.id === id)?.words ?? id;
   }
 
-  /** The legs in hand with the trades, and what is held of the underlying then; null where nothing can be traded. */
-  private readonly traded = $derived.by((): { legs: readonly NamedLeg[]; held: number } | null => {
+  /** The trades: contracts as legs, each at what it is bought or sold for, and units of the underlying; null where nothing can be traded. */
+  private readonly trades = $derived.by((): { legs: (PlacedLeg & { entry?: number })[]; held: number } | null => {
     const { plan, told } = this;
-    if (!plan || 'refused' in plan || !told) return null;
-    let { legs, held } = this.isInHand ? this.bench.context : { legs: [], held: 0 };
-    for (const { id, quantity } of plan.steps) {
-      const contract = told.instruments.find((one) => one.id === id)?.leg;
-      if (id === UNDERLYING_ID) held += quantity * this.lot;
-      else if (contract) {
-        const same = legs.find((leg) => isSame(leg, { ...contract, settlement: contract.settlement ?? 'pm' }));
-        legs = same
-          ? legs.map((leg) => (leg === same ? { ...leg, quantity: leg.quantity + quantity } : leg))
-          : [...legs, { ...contract, quantity }];
-      }
-    }
-    return { legs: legs.filter(({ quantity }) => quantity !== 0), held };
+    if (!plan || !told) return null;
+    const held = plan.steps.find(({ id }) => id === UNDERLYING_ID)?.quantity ?? 0;
+    const legs = plan.steps.flatMap(({ id, quantity }) => {
+      const found = told.instruments.find((one) => one.id === id);
+      if (!found) return [];
+      const entry = quantity > 0 ? found.values.ask : found.values.bid;
+      return [{ ...found.leg, quantity, ...(Number.isFinite(entry) && { entry }) }];
+    });
+    return { legs, held: held * this.lot };
   });
 
-  /** A leg of the trades, bought at the ask or sold at the bid; what was in hand before stays at its mid. */
-  private entered(leg: PlacedLeg): PlacedLeg & { entry?: number } {
-    const traded = this.told?.instruments.find(({ id }) => id === idOf(leg))?.values;
-    const wasInHand = this.bench.context.legs.some((one) => isSame(one, leg));
-    const entry = leg.quantity > 0 ? traded?.ask : traded?.bid;
-    return entry === undefined || !Number.isFinite(entry) || wasInHand ? leg : { ...leg, entry };
-  }
-
-  private askAhead(): Promise<Ahead | null> | null {
+  /** What is asked some days ahead: of what is in hand, and of that with the trades beside it; null where nothing is in hand. */
+  private readonly aheadRequests = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
-    const { traded, placed } = this;
-    if (!snapshot || !traded || !placed || placed.length === 0 || !this.isInHand) return null;
-    const listed = placeLegs(snapshot, traded.legs);
-    if (!listed || listed.length === 0) return null;
-    const after = listed.map((leg) => this.entered(leg));
-    const first = Math.min(...[...placed, ...after].map((leg: PlacedLeg) => snapshot.slices[leg.slice]!.fit.years));
+    const { trades, placed } = this;
+    const { held } = this.bench.context;
+    if (!snapshot || !trades || !placed || placed.length === 0 || !this.isInHand) return null;
+    const after = [...placed, ...trades.legs];
+    const first = Math.min(...after.map(({ slice }) => snapshot.slices[slice]!.fit.years));
     const elapsed = Math.min(this.params.ahead / DAYS_PER_YEAR, first);
     const more: Partial<StructureRequest> = { scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' };
-    const asked = [this.requestOf(placed, this.bench.context.held, more), this.requestOf(after, traded.held, more)];
-    return Promise.all(asked.map((one) => this.ask(one))).then(([one, other]) =>
-      one && other ? { before: one, after: other } : null,
-    );
-  }
+    return [this.requestOf(placed, held, more), this.requestOf(after, held + trades.held, more)];
+  });
 
-  readonly ahead = $derived.by(() => this.aheadAsked.value);
+  /** The legs in hand with the trades. */
+  private readonly hedged: readonly NamedLeg[] = $derived.by(() =>
+    (this.trades?.legs ?? []).reduce<readonly NamedLeg[]>(
+      (legs, leg) => withLeg(legs, leg, leg.quantity, Infinity),
+      this.bench.context.legs,
+    ),
+  );
 
   /** Takes the trades in hand, beside what is there. */
   take(): void {
-    if (!this.traded) return;
-    this.bench.context.legs = this.traded.legs.slice(0, MOST_LEGS);
-    this.bench.context.held = this.traded.held;
+    const { trades, hedged } = this;
+    if (!trades) return;
+    this.bench.context.legs = hedged;
+    this.bench.context.held += trades.held;
   }
 
   /** Whether the trades can be taken in hand: whole contracts, no more legs than can be. */
   readonly canTake = $derived.by(
-    () =>
-      this.isInHand && this.params.count === 'whole' && this.traded !== null && this.traded.legs.length <= MOST_LEGS,
+    () => this.isInHand && this.params.count === 'whole' && this.trades !== null && this.hedged.length <= MOST_LEGS,
   );
 }

@@ -9,7 +9,16 @@ const greeks = (given: Partial<HedgeGreeks>) =>
   ({ ...Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])), ...given }) as HedgeGreeks;
 
 function instrument(strike: number, given: Partial<HedgeGreeks>, spread = 0.2): Instrument {
-  const leg = { symbol: 'X', expiry: '2031-04-17', settlement: 'pm', strike, side: 'call', quantity: 1 } as const;
+  const leg = {
+    symbol: 'X',
+    expiry: '2031-04-17',
+    settlement: 'pm',
+    strike,
+    side: 'call',
+    quantity: 1,
+    slice: 0,
+    index: 0,
+  } as const;
   const values = { ...greeks(given), bid: 5 - spread, ask: 5 + spread, value: 5 } as unknown as MarketLegValues;
   return { leg, id: idOf(leg), words: `17 Apr ${strike} call`, values, openInterest: 1 };
 }

@@ -1,5 +1,5 @@
 import {
-  HEDGE_GREEKS,
+  eachGreek,
   neutralize,
   neutralizeWhole,
   UNDERLYING_ID,
@@ -9,6 +9,7 @@ import {
   type HedgeRefused,
   type MarketLegValues,
   type NamedLeg,
+  type PlacedLeg,
   type OptionId,
   type ProfitCurveColumns,
 } from '@umwelt/core';
@@ -17,7 +18,7 @@ import { GREEKS, type Amounts, type Choice, type Count, type Greek } from './par
 
 /** A contract to hedge with: what is known of one unit of it. */
 export interface Instrument {
-  leg: NamedLeg;
+  leg: PlacedLeg;
   words: string;
   /** By what it is known among the trades. */
   id: string;
@@ -28,10 +29,9 @@ export interface Instrument {
 export const idOf = ({ expiry, settlement, strike, side }: OptionId | NamedLeg) =>
   `${expiry}${settlement ?? 'pm'} ${strike} ${side}`;
 
-const ofEach = (of: (name: Greek) => number): HedgeGreeks =>
-  Object.fromEntries(
-    HEDGE_GREEKS.map((name) => [name, (GREEKS as readonly string[]).includes(name) ? of(name as Greek) : 0]),
-  ) as HedgeGreeks;
+const isShown = (name: string): name is Greek => (GREEKS as readonly string[]).includes(name);
+
+const ofEach = (of: (name: Greek) => number): HedgeGreeks => eachGreek((name) => (isShown(name) ? of(name) : 0));
 
 /** Half of what is between bid and ask. */
 export const halfSpread = ({ bid, ask }: Pick<MarketLegValues, 'bid' | 'ask'>) => 0.5 * (ask - bid);

@@ -2,7 +2,7 @@
   import { figures } from '$lib/formats';
   import { useParams, useWorkbench } from '$lib/state';
   import { followPointer } from '$lib/ui';
-  import { MARGIN } from '$lib/charts/lines';
+  import { axisOf } from './axis';
   import type { Evaluated } from './desk.svelte';
   import { PARAMS } from './params';
 
@@ -11,8 +11,8 @@
 
   const bench = useWorkbench();
   const params = useParams(PARAMS);
-  const range = $derived([answer.x[0]!, answer.x.at(-1)!] as const);
-  const inner = $derived(Math.max(1, width - MARGIN.l - MARGIN.r));
+  const axis = $derived(axisOf(answer.x, width));
+  const range = $derived([axis.from, axis.to] as const);
 
   const ENDS = ['axisFrom', 'axisTo'] as const;
   const NAMES = { axisFrom: 'Lower end of the axis', axisTo: 'Upper end of the axis' };
@@ -31,7 +31,7 @@
   function drag(event: PointerEvent, end: (typeof ENDS)[number]): void {
     const [from, to] = range;
     const began = event.clientX;
-    const perPixel = (to - from) / inner;
+    const { perPixel } = axis;
     const first = end === 'axisFrom' ? from : to;
     // What stands at the end goes with the pointer: drawn inwards, the axis shows more.
     followPointer(
@@ -53,7 +53,7 @@
 {#each ENDS as end, i (end)}
   <div
     class="absolute bottom-[3px] z-10 h-[15px] w-[26px] -translate-x-1/2 cursor-ew-resize touch-none rounded-[3px] outline-none hover:bg-ink/15 focus-visible:ring-2 focus-visible:ring-implied"
-    style="left: {i === 0 ? MARGIN.l : MARGIN.l + inner}px"
+    style="left: {i === 0 ? axis.left : axis.right}px"
     role="slider"
     tabindex="0"
     aria-label={NAMES[end]}

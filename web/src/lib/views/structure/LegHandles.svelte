@@ -2,16 +2,14 @@
   import { figures } from '$lib/formats';
   import { legWords } from '$lib/structure';
   import { followPointer } from '$lib/ui';
-  import { MARGIN } from '$lib/charts/lines';
+  import { axisOf } from './axis';
   import type { Evaluated, StructureDesk } from './desk.svelte';
 
   /** Legs as handles on the axis of prices: each is dragged to another strike, and the bar under them takes all of them along. */
   let { desk, answer, width }: { desk: StructureDesk; answer: Evaluated; width: number } = $props();
 
-  const range = $derived([answer.x[0]!, answer.x.at(-1)!] as const);
-  const inner = $derived(Math.max(1, width - MARGIN.l - MARGIN.r));
-  const toX = (price: number) =>
-    MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));
+  const axis = $derived(axisOf(answer.x, width));
+  const { toX } = $derived(axis);
   /** By the price in view. */
   const strikes = $derived(desk.hand.legs.map((leg) => leg.strike / desk.hand.ratioOf(leg)));
   const [first, last] = $derived([toX(Math.min(...strikes)), toX(Math.max(...strikes))] as const);
@@ -24,14 +22,14 @@
     const began = event.clientX;
     const from = strikes[at]!;
     const { to, end } = desk.hand.drag(at);
-    const perPixel = (range[1] - range[0]) / inner;
+    const { perPixel } = axis;
     followPointer(event, (now) => to(from + (now.clientX - began) * perPixel, now.altKey), end);
   }
 
   function dragAll(event: PointerEvent): void {
     const began = event.clientX;
     const { by, end } = desk.hand.dragAll();
-    const perPixel = (range[1] - range[0]) / inner;
+    const { perPixel } = axis;
     followPointer(event, (now) => by((now.clientX - began) * perPixel), end);
   }
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { figures, zoneWords } from '$lib/formats';
   import { useParams, useWorkbench } from '$lib/state';
-  import { MARGIN } from '$lib/charts/lines';
+  import { axisOf } from './axis';
   import type { Evaluated, StructureDesk } from './desk.svelte';
   import { PARAMS } from './params';
 
@@ -13,10 +13,7 @@
   const decimals = $derived(bench.market.decimals);
   let width = $state(0);
 
-  const range = $derived([answer.x[0]!, answer.x.at(-1)!] as const);
-  const inner = $derived(Math.max(0, width - MARGIN.l - MARGIN.r));
-  const toX = (price: number) =>
-    MARGIN.l + inner * Math.min(1, Math.max(0, (price - range[0]) / (range[1] - range[0])));
+  const { toX } = $derived(axisOf(answer.x, width));
   /** The curve, the past and the basis in use; on wish every basis. */
   const isUsual = (basis: string) => basis === 'curve' || basis === 'past' || basis === bench.context.basis;
   const strips = $derived(answer.evaluation.odds.filter(({ basis }) => params.hasAllStrips || isUsual(basis)));

@@ -115,9 +115,7 @@ export class StructureDesk {
   readonly digits = $derived.by(() => Math.max(0, this.bench.market.decimals - Math.round(Math.log10(this.times))));
 
   /** Years to the expiries of the legs. */
-  private readonly years: readonly number[] = $derived.by(() => {
-    return this.hand.yearsOf(this.hand.placed ?? []);
-  });
+  private readonly years: readonly number[] = $derived.by(() => this.hand.yearsOf(this.hand.placed ?? []));
 
   /** Years to the first of them; 0 without any. */
   private readonly horizon = $derived.by(() => (this.years.length > 0 ? Math.min(...this.years) : 0));
@@ -135,6 +133,7 @@ export class StructureDesk {
 
   readonly isMoved = $derived.by(() => Object.values(this.thought).some((by) => by !== 0));
 
+  /** Expiries of the legs, in order of time. */
   readonly expiries = $derived.by(() => expiriesOf(this.hand.placed ?? [], this.years));
 
   /** The market as it is, where the scenario is another. */
@@ -168,6 +167,7 @@ export class StructureDesk {
     };
   });
 
+  /** Moments of the curves but for the scenario's, in years. */
   readonly dates = $derived.by(() => datesOf(this.params.dates, this.horizon));
 
   private readonly request: StructureRequest | null = $derived.by(() => {

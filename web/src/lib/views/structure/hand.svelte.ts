@@ -8,10 +8,10 @@ import {
   scaled,
   split,
   withStrike,
+  type Delivery,
   type NamedLeg,
   type PlacedLeg,
 } from '@umwelt/core';
-import type { FittedSlice, OtherDelivery } from '$lib/data';
 import { Loaded, loadSnapshot, MOST_LEGS, Steps, type Workbench } from '$lib/state';
 import { untrack } from 'svelte';
 import { PARAMS } from './params';
@@ -56,16 +56,20 @@ export class Hand {
     return (universe ?? []).flatMap((one) => (one.root === root && one.symbol !== underlying.symbol ? one.symbol : []));
   });
 
-  /** Quotes of the deliveries that legs name beside the one in view, at its moment. */
-  private readonly further = new Loaded(() => {
-    const { snapshot } = this.bench.snapshot;
-    const named = [...this.legs, ...this.bench.address.of(PARAMS).before].map(({ symbol }) => symbol);
-    const symbols = this.siblings.filter((symbol) => named.includes(symbol));
-    if (!snapshot || symbols.length === 0) return null;
-    return Promise.all(symbols.map((symbol) => loadSnapshot(symbol, snapshot.asof)));
+  /** The deliveries that legs name beside the one in view, as a text: legs that are dragged leave it as it is. */
+  private readonly named = $derived.by(() => {
+    const legs = [...this.legs, ...this.bench.address.of(PARAMS).before];
+    return this.siblings.filter((symbol) => legs.some((leg) => leg.symbol === symbol)).join();
   });
 
-  readonly others: readonly OtherDelivery[] = $derived.by(() => {
+  /** Their quotes at the moment in view. */
+  private readonly further = new Loaded(() => {
+    const { snapshot } = this.bench.snapshot;
+    if (!snapshot || this.named === '') return null;
+    return Promise.all(this.named.split(',').map((symbol) => loadSnapshot(symbol, snapshot.asof)));
+  });
+
+  readonly others: readonly Delivery[] = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
     const found = this.further.value;
     if (!snapshot || !found) return [];
@@ -93,7 +97,7 @@ export class Hand {
     return this.others.find((one) => one.symbol === symbol)?.ratio ?? 1;
   }
 
-  private marketOf({ symbol }: NamedLeg): { symbol: string; slices: readonly FittedSlice[] } | null {
+  private marketOf({ symbol }: NamedLeg): Pick<Delivery, 'symbol' | 'slices'> | null {
     const { snapshot } = this.bench.snapshot;
     return snapshot?.symbol === symbol ? snapshot : (this.others.find((one) => one.symbol === symbol) ?? null);
   }
