@@ -1,44 +1,90 @@
-import { expect, test as base, type BrowserContext, type Page } from '@playwright/test';
+import { expect, test as base, type BrowserContext, type ConsoleMessage, type Page } from '@playwright/test';
 
-/** The one browser of a process with what it has compiled, by the address that its pages begin at. */
-type Contexts = (baseURL: string) => Promise<BrowserContext>;
+/** The pages of a process, by the address that they begin at. */
+interface Pages {
+  at(baseURL: string): Promise<Page>;
+  drop(baseURL: string): Promise<void>;
+}
 
 /**
- * A page whose console must stay free of errors and warnings. Pages of one process share what the browser has compiled of the
- * application, and nothing that it remembers of a person.
+ * A page whose console must stay free of errors and warnings. Tests of one process go on in the page of the one before,
+ * since loading the application anew takes longer than most of what is tested; one that leaves something behind, or
+ * fails, leaves its page to nobody.
  */
-export const test = base.extend<{ page: Page }, { contexts: Contexts }>({
-  contexts: [
+export const test = base.extend<{ page: Page }, { pages: Pages }>({
+  pages: [
     async ({ browser }, use) => {
-      const opened = new Map<string, Promise<BrowserContext>>();
-      await use((baseURL) => {
-        const context = opened.get(baseURL) ?? browser.newContext({ baseURL, viewport: { width: 1280, height: 800 } });
-        opened.set(baseURL, context);
-        return context;
+      const contexts = new Map<string, BrowserContext>();
+      const held = new Map<string, Page>();
+      await use({
+        async at(baseURL) {
+          const context = contexts.get(baseURL) ?? (await browser.newContext({ baseURL, viewport: VIEWPORT }));
+          contexts.set(baseURL, context);
+          const page = held.get(baseURL) ?? (await context.newPage());
+          held.set(baseURL, page);
+          return page;
+        },
+        async drop(baseURL) {
+          await held.get(baseURL)?.close();
+          held.delete(baseURL);
+          await contexts.get(baseURL)?.clearCookies();
+        },
       });
-      for (const context of opened.values()) await (await context).close();
+      for (const context of contexts.values()) await context.close();
     },
     { scope: 'worker' },
   ],
-  page: async ({ contexts, baseURL }, use) => {
-    const context = await contexts(baseURL!);
-    const page = await context.newPage();
+  page: async ({ pages, baseURL }, use, info) => {
+    const page = await pages.at(baseURL!);
     const complaints: string[] = [];
-    page.on('console', (message) => {
+    const listen = (message: ConsoleMessage) => {
       if (['error', 'warning'].includes(message.type())) complaints.push(message.text());
-    });
-    page.on('pageerror', (error) => complaints.push(error.message));
+    };
+    const note = (error: Error) => complaints.push(error.message);
+    page.on('console', listen);
+    page.on('pageerror', note);
     await use(page);
-    if (page.url().startsWith(baseURL!)) await page.evaluate('localStorage.clear()');
-    await context.clearCookies();
-    await page.close();
+    page.off('console', listen);
+    page.off('pageerror', note);
+    if (info.errors.length > 0 || complaints.length > 0 || (await leavesMore(page, baseURL!)))
+      await pages.drop(baseURL!);
+    else {
+      await page.unrouteAll();
+      await page.setViewportSize(VIEWPORT);
+    }
     expect(complaints, 'the console').toEqual([]);
   },
 });
 
-/** Opens a view and waits until its numbers are there. */
+const VIEWPORT = { width: 1280, height: 800 };
+
+/** Forgets what a test has left in the browser, and says whether the application may still know of it. */
+async function leavesMore(page: Page, baseURL: string): Promise<boolean> {
+  if (!page.url().startsWith(baseURL)) return true;
+  const left = await page.evaluate('localStorage.length + document.cookie.length');
+  await page.evaluate('localStorage.clear()');
+  return left !== 0;
+}
+
+/** Goes along a link within the application, which stays loaded. */
+async function follow(page: Page, path: string): Promise<void> {
+  await page.evaluate(
+    `(path => { const link = document.createElement('a'); link.href = path; document.body.append(link); link.click(); link.remove(); })(${JSON.stringify(path)})`,
+  );
+  await page.waitForURL((url) => url.pathname === new URL(path, url).pathname);
+}
+
+/**
+ * Opens a view and waits until its numbers are there. Where the application is loaded, it is left for a page without a
+ * workbench and entered again: nothing is left of what was in view.
+ */
 export async function open(page: Page, path: string): Promise<void> {
-  await page.goto(path);
+  if (page.url() === 'about:blank') await page.goto(path);
+  else {
+    await follow(page, '/guide');
+    await expect(page.getByRole('main', { name: 'Guide' })).toBeVisible();
+    await follow(page, path);
+  }
   await expect(page.getByTestId('asof')).toContainText('2031');
   if (/^\/(chain|surface)/.test(path)) await expect(page.getByTestId('lit')).toBeVisible();
 }

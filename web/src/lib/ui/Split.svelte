@@ -19,17 +19,29 @@
   }
 
   let { id, direction, label, size, least = [15, 15], first, second }: Props = $props();
+  const stored = () => `umwelt-split-${id}`;
+  /** The share of the first part, per cent, as it was left. */
+  let kept = $state(Number(localStorage.getItem(stored())) || size);
   let now = $state(50);
   const isRow = $derived(direction === 'horizontal');
+
+  /** Sizes come in a little off, by rounding. */
+  const SAME = 0.01;
+  function keep(layout: number[]): void {
+    const [first] = layout;
+    if (layout.length !== 2 || first === undefined || Math.abs(first - kept) < SAME) return;
+    kept = first;
+    localStorage.setItem(stored(), String(first));
+  }
 </script>
 
 <!-- Two parts with a divider between them, which is dragged, or moved by arrows. -->
-<PaneGroup {direction} autoSaveId="umwelt-split-{id}" class="min-h-0 min-w-0 flex-1">
+<PaneGroup {direction} onLayoutChange={keep} class="min-h-0 min-w-0 flex-1">
   {#if first}
     <Pane
       id="{id}-first"
       order={1}
-      defaultSize={second ? size : 100}
+      defaultSize={second ? kept : 100}
       minSize={least[0]}
       onResize={(percent) => (now = percent)}
       class="flex min-h-0 min-w-0 gap-2 {isRow ? '' : 'flex-col'}">{@render first()}</Pane
@@ -55,7 +67,7 @@
     <Pane
       id="{id}-second"
       order={2}
-      defaultSize={first ? 100 - size : 100}
+      defaultSize={first ? 100 - kept : 100}
       minSize={least[1]}
       class="flex min-h-0 min-w-0 gap-2 {isRow ? '' : 'flex-col'}">{@render second()}</Pane
     >

@@ -13,11 +13,13 @@
   import { clockTime, figures } from '$lib/formats';
   import { Loaded, useWorkbench } from '$lib/state';
   import { legWords } from '$lib/structure';
-  import { numberColumns } from '$lib/tables';
-  import { DataGrid, type Head } from '$lib/ui';
+  import { numberColumns, tabbed, type DataTable } from '$lib/tables';
+  import { RowsInView } from '$lib/ui';
 
   /** What traded as structures, by size: each with its price against theory at its time, and what it asks now. */
   const bench = useWorkbench();
+  const ROW = 20;
+  const TEMPLATE = '66px 84px minmax(0, 1fr) 44px 44px 54px 78px 56px 60px';
   const decimals = $derived(bench.market.decimals);
   let kind = $state<TradedKind | ''>('');
   let expiry = $state('');
@@ -71,7 +73,7 @@
       });
   });
 
-  const HEADS: readonly Head[] = [
+  const HEADS: readonly { label: string; align?: 'left'; title?: string }[] = [
     { label: 'last' },
     { label: 'what', align: 'left' },
     { label: 'legs', align: 'left' },
@@ -91,22 +93,29 @@
     bench.context.legs = legs.map((leg) => ({ ...leg, symbol }));
   }
 
+  const table = (): DataTable => ({
+    columns: [
+      { name: 'last', type: 'instant' },
+      { name: 'kind', type: 'text' },
+      { name: 'legs', type: 'text' },
+      ...numberColumns(['trades', 'size', 'paid', 'theory', 'mid now']),
+    ],
+    rows: rows.map((row) => [
+      new Date(row.last).toISOString(),
+      row.kind,
+      wordsOf(row),
+      row.trades,
+      row.size,
+      row.price,
+      row.theory,
+      row.now,
+    ]),
+  });
+
   offerTable(
     'traded-structures',
     () => `Structures traded on ${bench.context.symbol}`,
-    () =>
-      current && {
-        columns: [
-          { name: 'last', type: 'instant' },
-          { name: 'kind', type: 'text' },
-          { name: 'legs', type: 'text' },
-          ...numberColumns(['trades', 'size', 'paid', 'theory', 'mid now']),
-        ],
-        rows: rows.map((row) => [
-          ...[new Date(row.last).toISOString(), row.kind, wordsOf(row), row.trades, row.size],
-          ...[row.price, row.theory, row.now],
-        ]),
-      },
+    () => (current ? table() : null),
   );
 </script>
 
@@ -137,34 +146,58 @@
   >
   {#if tape.problem}<span class="text-loss" role="alert">{tape.problem}</span>{/if}
 </div>
-<DataGrid
+<RowsInView
   label="What traded as structures"
-  heads={HEADS}
-  {rows}
-  keyOf={(row) => `${row.kind} ${wordsOf(row)}`}
-  isDense
-  isEdged
-  testid="traded-structures"
-  none={current ? 'No trade of several legs is held of this session.' : 'Loading …'}
+  count={rows.length}
+  height={ROW}
+  class="min-h-0 flex-1 overflow-x-hidden overflow-y-auto border-t border-line contain-strict"
+  bodyClass="dense"
+  copied={() => tabbed(table())}
+  data-testid="traded-structures"
 >
-  {#snippet row(row)}
-    <td class="cell figures">{clockTime(new Date(row.last).toISOString(), bench.market.calendar.zone)}</td>
-    <td class="cell text-left! whitespace-nowrap">{row.kind}</td>
-    <th class="cell max-w-72 truncate text-left! font-[inherit]">
-      <button
-        class="cursor-pointer hover:underline"
-        data-stop
-        title="take it in hand: {wordsOf(row)}"
-        onclick={() => take(row)}>{wordsOf(row)}</button
-      >
-    </th>
-    <td class="cell">{figures.count(row.trades)}</td>
-    <td class="cell font-semibold">{figures.count(row.size)}</td>
-    <td class="cell">{figures.fixed(row.price, decimals)}</td>
-    <td class="cell">{figures.fixed(row.theory, decimals)}</td>
-    <td class="cell {row.price > row.theory ? 'text-gain' : 'text-loss'}"
-      >{figures.signed(row.price - row.theory, decimals)}</td
-    >
-    <td class="cell">{figures.fixed(row.now, decimals)}</td>
+  {#snippet heads()}
+    <div class="grid border-b border-line" style="grid-template-columns: {TEMPLATE}" role="row">
+      {#each HEADS as { label, align, title } (label)}
+        <div class="head-cell static! border-0! {align === 'left' ? 'text-left!' : ''}" role="columnheader" {title}>
+          {label}
+        </div>
+      {/each}
+    </div>
   {/snippet}
-</DataGrid>
+  {#snippet none()}
+    <p class="m-0 px-3 py-2 text-[12px] text-soft">
+      {current ? 'No trade of several legs is held of this session.' : 'Loading …'}
+    </p>
+  {/snippet}
+  {#snippet row(at: number)}
+    {@const one = rows[at]!}
+    <div
+      class="grid h-full items-center border-b border-line hover:bg-band"
+      style="grid-template-columns: {TEMPLATE}"
+      role="row"
+      aria-rowindex={at + 2}
+    >
+      <div class="cell figures" role="cell">
+        {clockTime(new Date(one.last).toISOString(), bench.market.calendar.zone)}
+      </div>
+      <div class="cell truncate text-left!" role="cell">{one.kind}</div>
+      <div class="cell truncate text-left!" role="rowheader">
+        <button
+          class="cursor-pointer hover:underline"
+          data-stop
+          tabindex="-1"
+          title="take it in hand: {wordsOf(one)}"
+          onclick={() => take(one)}>{wordsOf(one)}</button
+        >
+      </div>
+      <div class="cell" role="cell">{figures.count(one.trades)}</div>
+      <div class="cell font-semibold" role="cell">{figures.count(one.size)}</div>
+      <div class="cell" role="cell">{figures.fixed(one.price, decimals)}</div>
+      <div class="cell" role="cell">{figures.fixed(one.theory, decimals)}</div>
+      <div class="cell {one.price > one.theory ? 'text-gain' : 'text-loss'}" role="cell">
+        {figures.signed(one.price - one.theory, decimals)}
+      </div>
+      <div class="cell" role="cell">{figures.fixed(one.now, decimals)}</div>
+    </div>
+  {/snippet}
+</RowsInView>
