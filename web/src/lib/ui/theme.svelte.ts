@@ -40,7 +40,11 @@ function readTokens(): Tokens {
 class Theme {
   name = $state(document.documentElement.dataset.theme ?? DAY);
   tokens = $state.raw<Tokens>(readTokens());
-  readonly isNight = $derived(this.name === NIGHT);
+
+  /** Worked out when asked: the theme outlives whatever asked for it first, and what is derived does not. */
+  get isNight(): boolean {
+    return this.name === NIGHT;
+  }
 
   toggle(): void {
     this.name = this.isNight ? DAY : NIGHT;
