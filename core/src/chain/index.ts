@@ -5,7 +5,7 @@
  */
 export { emptySide, sideOf, writtenOn } from './snapshot';
 export { borrowFit, lenderOf, type BorrowingFit } from './borrow';
-export { expiryTerms } from './american';
+export { americanAt, expiryTerms } from './american';
 export { ADJUSTED_KINDS, cashDividends } from './forward';
 export { deriveSlice, deriveSnapshot, METHOD_VERSION } from './derive';
 export { refitSlice } from './fitting';

@@ -16,3 +16,15 @@ export {
   type HedgeRequest,
   type HedgeStep,
 } from './neutralize';
+export {
+  hedgedHistory,
+  HEDGED_PARTS,
+  type HedgeBy,
+  type HedgedHistory,
+  type HedgedParts,
+  type HedgedPast,
+  type HedgedStep,
+  type HedgeRule,
+  type HedgeWhen,
+  type PastContract,
+} from './history';
