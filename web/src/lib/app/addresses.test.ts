@@ -29,7 +29,8 @@ import {
 import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
 import { TAPE_LEGS, TAPE_SIDES } from '$lib/data/tape';
 import { UNITS, STRIKE_RANGES, DRAWERS, type ChainParams } from '$lib/views/chain/params';
-import { CHOICES, COUNTS, GREEKS, SOURCES, type Amounts, type HedgeParams } from '$lib/views/hedge/params';
+import { ENTRIES, HEDGE_VOLS, HEDGED_PARAMS, REHEDGES, STRETCHES, WORTHS, type HedgedParams } from '$lib/hedged/params';
+import { BELOWS, CHOICES, COUNTS, GREEKS, SOURCES, type Amounts, type HedgeParams } from '$lib/views/hedge/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
 import {
@@ -61,12 +62,16 @@ type State = Context &
   UniverseParams &
   HistoryParams &
   HedgeParams &
+  HedgedParams &
   OddsParams &
   PricerParams &
   StructureParams;
 
 const views = import.meta.glob<{ PARAMS: Params<object> }>('../views/*/params.ts', { eager: true });
-const groups = [CONTEXT as Params<object>, ...Object.values(views).map(({ PARAMS }) => PARAMS)];
+const groups = [
+  ...[CONTEXT, HEDGED_PARAMS].map((one) => one as Params<object>),
+  ...Object.values(views).map(({ PARAMS }) => PARAMS),
+];
 const codec = new Codec(groups);
 const read = (query: string) => Object.assign({}, ...codec.read(new URLSearchParams(query)).values()) as State;
 const write = (state: State) => codec.write(() => state);
@@ -214,6 +219,15 @@ const anything: fc.Arbitrary<State> = fc.record({
   added: namedLegs(3),
   excluded: namedLegs(3),
   ahead: fc.integer({ min: 0, max: 60 }),
+  below: fc.constantFrom(...BELOWS),
+  stretch: fc.constantFrom(...STRETCHES),
+  rehedge: fc.constantFrom(...REHEDGES),
+  hedgeBand: fc.constantFrom(0, 2.5, 10),
+  hedgeVol: fc.constantFrom(...HEDGE_VOLS),
+  fixedVol: fc.constantFrom(1, 17.5, 20),
+  worth: fc.constantFrom(...WORTHS),
+  hedgeCost: fc.constantFrom(0, 0.5, 5),
+  entered: fc.constantFrom(...ENTRIES),
   hasEvents: fc.boolean(),
   pictured: fc.constantFrom(...PICTURES),
   under: fc.constantFrom(...UNDERS),

@@ -3,7 +3,7 @@ import type { Frame } from './frame';
 import type { ExtentRequest, MapRequest } from './map';
 import type { PairPast, PairPlace } from './pairs';
 import type { Band, SkewBandRequest } from './past';
-import type { BarColumns } from '@umwelt/core';
+import type { BarColumns, HedgedHistory, HedgedPast, HedgeRule } from '@umwelt/core';
 import type { Forecasts } from './forecasts';
 import type { FilmWorker } from './film.worker';
 
@@ -47,3 +47,7 @@ export const forecastOf = (bars: BarColumns, sessions: number): Promise<Forecast
 
 /** A pair of strikes followed over some sessions. */
 export const pairsOf = (asofs: string[], place: PairPlace): Promise<PairPast> => filmWorker().pairs(asofs, place);
+
+/** What hedging a structure would have brought. */
+export const hedgedOf = (past: HedgedPast, rule: HedgeRule): Promise<HedgedHistory | null> =>
+  filmWorker().hedged(past, rule);

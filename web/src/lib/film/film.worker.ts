@@ -1,5 +1,5 @@
 import * as Comlink from 'comlink';
-import type { BarColumns } from '@umwelt/core';
+import { hedgedHistory, type BarColumns, type HedgedHistory, type HedgedPast, type HedgeRule } from '@umwelt/core';
 import { forecastsOf, type Forecasts } from './forecasts';
 import type { Frame } from './frame';
 import { extentOf, mapOf, type ExtentRequest, type MapRequest } from './map';
@@ -31,6 +31,8 @@ const worker = {
       ofSessions(asofs).map(({ frame }) => frame),
       request,
     ),
+
+  hedged: (past: HedgedPast, rule: HedgeRule): HedgedHistory | null => hedgedHistory(past, rule),
 
   forecasts: (bars: BarColumns, sessions: number): Forecasts => forecastsOf(bars, sessions),
 

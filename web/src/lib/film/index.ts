@@ -6,5 +6,5 @@ export { usedExpiries, type CurveExpiry, type Frame, type KnownExpiry } from './
 export { BAND_DEVIATIONS, BAND_SHARES, type Band } from './past';
 export { loadCurves } from './load';
 export { listedPairOf, type PairPast, type PairPlace } from './pairs';
-export { extentOf, forecastOf, mapsOf, pairsOf, skewBandOf, termBandOf } from './client';
+export { extentOf, forecastOf, hedgedOf, mapsOf, pairsOf, skewBandOf, termBandOf } from './client';
 export { mapPositions, mapReach, mapTimes, type MapExpiry, type MapRequest } from './map';

@@ -9,18 +9,10 @@ import type { Address } from './address.svelte';
 export class MarketStore {
   /** Raised when the data have changed, so that everything is reloaded; what loads for itself depends on it. */
   edition = $state(0);
-  private readonly rows = new Loaded(
-    () => {
-      void this.edition;
-      return loadUniverse(null);
-    },
-    (rows) => {
-      const { context } = this.address;
-      if (rows.some((row) => row.symbol === context.symbol)) return;
-      const usual = rows.find((row) => row.kind === 'index') ?? rows[0];
-      if (usual) context.symbol = usual.symbol;
-    },
-  );
+  private readonly rows = new Loaded(() => {
+    void this.edition;
+    return loadUniverse(null);
+  });
   readonly universe = $derived(this.rows.value);
   readonly underlying = $derived.by(
     () => this.universe?.find((row) => row.symbol === this.address.context.symbol) ?? null,
@@ -42,5 +34,12 @@ export class MarketStore {
   readonly bars = $derived(this.current ? barsOf(this.current.history, this.current.events) : null);
   readonly problem = $derived(this.rows.problem ?? this.loaded.problem);
 
-  constructor(private readonly address: Address) {}
+  constructor(private readonly address: Address) {
+    // Whatever an address says, and whenever it comes, something that is held is in view.
+    $effect(() => {
+      const { universe, underlying } = this;
+      const usual = universe?.find((row) => row.kind === 'index') ?? universe?.[0];
+      if (usual && !underlying) this.address.context.symbol = usual.symbol;
+    });
+  }
 }

@@ -20,8 +20,9 @@
 
   let { id, direction, label, size, least = [15, 15], first, second }: Props = $props();
   const stored = () => `umwelt-split-${id}`;
+  const readKept = () => Number(localStorage.getItem(stored())) || size;
   /** The share of the first part, per cent, as it was left. */
-  let kept = $state(Number(localStorage.getItem(stored())) || size);
+  let kept = $state(readKept());
   let now = $state(50);
   const isRow = $derived(direction === 'horizontal');
 

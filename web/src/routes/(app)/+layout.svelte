@@ -1,7 +1,7 @@
 <script lang="ts">
   import PanelRightOpen from '@lucide/svelte/icons/panel-right-open';
   import { onMount, type Component, type ComponentProps, type Snippet } from 'svelte';
-  import { afterNavigate, goto, replaceState } from '$app/navigation';
+  import { afterNavigate, beforeNavigate, goto, replaceState } from '$app/navigation';
   import { page } from '$app/state';
   import { ExportDialog, provideShown } from '$lib/exports';
   import {
@@ -17,13 +17,14 @@
     TopBar,
     VIEWS,
   } from '$lib/app';
+  import { HEDGED_PARAMS } from '$lib/hedged/params';
   import { provideWorkbench, useTheme } from '$lib/state';
   import { notices, Split, Tips } from '$lib/ui';
   import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
 
-  const bench = provideWorkbench(VIEWS.flatMap(({ params }) => params ?? []));
+  const bench = provideWorkbench([...VIEWS.flatMap(({ params }) => params ?? []), HEDGED_PARAMS]);
   const theme = useTheme();
   const shown = provideShown();
   bench.address.take(page.url.searchParams);
@@ -63,9 +64,15 @@
     localStorage.setItem('umwelt-close-up', state ? 'folded' : 'open');
   }
 
+  /** The query of a way that begins with all that is in view: what changes on the way stays. */
+  let carried: string | null = page.url.search;
+  beforeNavigate(({ to }) => {
+    carried = to && to.url.search === bench.address.query ? to.url.search : null;
+  });
   afterNavigate(({ to }) => {
     isReady = true;
-    if (to) bench.address.take(to.url.searchParams);
+    if (to && to.url.search !== carried) bench.address.take(to.url.searchParams);
+    carried = null;
   });
 
   $effect(() => {

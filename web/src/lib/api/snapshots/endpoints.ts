@@ -7,6 +7,8 @@ import {
   ChainColumnsResponse,
   ChainQuery,
   ChainResponse,
+  ContractPastQuery,
+  ContractPastResponse,
   CurvesQuery,
   CurvesResponse,
   DoubtfulResponse,
@@ -77,6 +79,19 @@ export const curves = defineEndpoint({
   query: CurvesQuery,
   response: CurvesResponse,
   example: { path: { symbol: 'MRX40' }, query: { from: '2031-03-12T00:00:00Z', to: '2031-03-13T23:00:00Z' } },
+});
+
+export const contractPast = defineEndpoint({
+  method: 'GET',
+  path: '/underlyings/{symbol}/contract-past',
+  access: 'open',
+  summary: 'Quotes and vols of contracts between two moments, and what they settled at',
+  query: ContractPastQuery,
+  response: ContractPastResponse,
+  example: {
+    path: { symbol: 'MRX40' },
+    query: { contracts: 'c4300@2031-04-17', from: '2031-03-10T00:00:00Z', to: '2031-03-13T23:00:00Z' },
+  },
 });
 
 export const listBorrowings = defineEndpoint({

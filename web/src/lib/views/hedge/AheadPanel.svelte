@@ -3,6 +3,7 @@
   import { figures } from '$lib/formats';
   import { useParams, useTheme, useWorkbench } from '$lib/state';
   import { KeyArea, Slider } from '$lib/ui';
+  import BelowTabs from './BelowTabs.svelte';
   import { aheadFigure } from './charts/ahead';
   import type { HedgeDesk } from './desk.svelte';
   import { MOST_AHEAD, PARAMS } from './params';
@@ -65,7 +66,7 @@
 <div class="flex min-h-0 min-w-0 flex-1 gap-2">
   <section class="panel min-h-0 min-w-0 flex-1" aria-label="Profit ahead">
     <header class="flex flex-none items-center gap-2 px-3 pt-2">
-      <h2 class="text-[15px] font-bold">Profit</h2>
+      <BelowTabs {desk} />
       <span class="flex-none text-[12px] whitespace-nowrap text-soft" data-testid="hedge-ahead"
         >in {figures.counted(params.ahead, 'day')}</span
       >

@@ -4,6 +4,7 @@
  */
 export { HedgeDesk } from './desk.svelte';
 export { default as AheadPanel } from './AheadPanel.svelte';
+export { default as BelowTabs } from './BelowTabs.svelte';
 export { default as ExposurePanel } from './ExposurePanel.svelte';
 export { default as InstrumentsPanel } from './InstrumentsPanel.svelte';
 export { default as StepsPanel } from './StepsPanel.svelte';

@@ -18,6 +18,10 @@ export type Count = (typeof COUNTS)[number];
 export const CHOICES = ['fewest', 'cheapest'] as const;
 export type Choice = (typeof CHOICES)[number];
 
+/** What is under the steps: how the hedge holds, or what hedging would have brought before. */
+export const BELOWS = ['ahead', 'past'] as const;
+export type Below = (typeof BELOWS)[number];
+
 export const MOST_AMOUNT = 1e12;
 export const MOST_AHEAD = 60;
 
@@ -53,6 +57,7 @@ export interface HedgeParams {
   excluded: readonly NamedLeg[];
   /** Days after which it is looked at what is left. */
   ahead: number;
+  below: Below;
 }
 
 export const PARAMS = defineParams<HedgeParams>(
@@ -66,6 +71,7 @@ export const PARAMS = defineParams<HedgeParams>(
     choice: oneOf('choose', CHOICES, 'fewest'),
     added: legsParam('with'),
     excluded: legsParam('without'),
+    below: oneOf('hedgebelow', BELOWS, 'ahead'),
     ahead: numberIn('ahead', [0, MOST_AHEAD], 7, true),
   },
   { ofUnderlying: ['added', 'excluded'] },

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { HedgedPanel } from '$lib/hedged';
   import { keepInHand, KeptPanel, type KeptStructure } from '$lib/kept';
   import { problemOf, useParams, useWorkbench } from '$lib/state';
   import { TitleTabs } from '$lib/ui';
@@ -12,11 +13,18 @@
   let { desk }: { desk: StructureDesk } = $props();
 
   const params = useParams(PARAMS);
-  const NAMES: Record<Under, string> = { stress: 'Stress', greeks: 'Greeks of legs', kept: 'Kept', traded: 'Traded' };
+  const NAMES: Record<Under, string> = {
+    stress: 'Stress',
+    greeks: 'Greeks of legs',
+    kept: 'Kept',
+    traded: 'Traded',
+    hedged: 'Hedged past',
+  };
   const SAYS: Record<Under, string> = {
     stress: 'profit against the fill, at the date of the scenario; the worst cell is marked',
     greeks: 'of all of each leg, on the basis, in the scenario',
     kept: '',
+    hedged: 'what it would have brought with its delta kept at nothing, over what is held of its past',
     traded: 'trades of several legs of the session so far; which way they went is told by theory at their time',
   };
 
@@ -64,5 +72,6 @@
   </header>
   {#if params.under === 'stress'}<Stress {desk} />{:else if params.under === 'greeks'}<LegGreeks
       {desk}
-    />{:else if params.under === 'kept'}<KeptPanel beside={putBeside} />{:else}<Traded />{/if}
+    />{:else if params.under === 'kept'}<KeptPanel beside={putBeside} />{:else if params.under === 'hedged'}<HedgedPanel
+    />{:else}<Traded />{/if}
 </section>

@@ -43,7 +43,7 @@ export const PICTURES = ['price', 'vol', 'map', 'legs'] as const;
 export type Picture = (typeof PICTURES)[number];
 
 /** What is under the profile. */
-export const UNDERS = ['stress', 'greeks', 'kept', 'traded'] as const;
+export const UNDERS = ['stress', 'greeks', 'kept', 'traded', 'hedged'] as const;
 export type Under = (typeof UNDERS)[number];
 
 /** Points of vol by the name of the expiry. */

@@ -1,7 +1,8 @@
 <script lang="ts">
   import { useWorkbench } from '$lib/state';
+  import { HedgedPanel } from '$lib/hedged';
   import { Split } from '$lib/ui';
-  import { AheadPanel, ExposurePanel, HedgeDesk, InstrumentsPanel, StepsPanel } from '$lib/views/hedge';
+  import { AheadPanel, BelowTabs, ExposurePanel, HedgeDesk, InstrumentsPanel, StepsPanel } from '$lib/views/hedge';
 
   const bench = useWorkbench();
   const desk = new HedgeDesk(bench);
@@ -10,7 +11,19 @@
 {#snippet exposure()}<ExposurePanel {desk} />{/snippet}
 {#snippet instruments()}<InstrumentsPanel {desk} />{/snippet}
 {#snippet steps()}<StepsPanel {desk} />{/snippet}
-{#snippet ahead()}<AheadPanel {desk} />{/snippet}
+{#snippet below()}
+  {#if desk.params.below === 'past'}
+    <section class="panel min-h-0 flex-1" aria-label="Hedged past">
+      <header class="flex flex-none items-baseline gap-3 px-3 pt-2">
+        <BelowTabs {desk} />
+        <span class="min-w-0 truncate text-[12px] text-soft"
+          >what the legs in hand would have brought with their delta kept at nothing</span
+        >
+      </header>
+      <HedgedPanel />
+    </section>
+  {:else}<AheadPanel {desk} />{/if}
+{/snippet}
 {#snippet left()}
   <Split
     id="hedge-left"
@@ -22,7 +35,7 @@
   />
 {/snippet}
 {#snippet right()}
-  <Split id="hedge-right" direction="vertical" label="Height of the steps" size={52} first={steps} second={ahead} />
+  <Split id="hedge-right" direction="vertical" label="Height of the steps" size={52} first={steps} second={below} />
 {/snippet}
 
 {#if bench.market.current && bench.moment.index < 0}
