@@ -7,6 +7,7 @@ import { QuoteLines, type QuoteColumn } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import type { Queryable } from '../../db';
 import { memorySource } from '../source';
+import { XlsxReader } from './xlsx';
 import { formatOf, headOf } from './bytes';
 import { CsvReader } from './csv';
 import { inspectFile, readTable } from './inspect';
@@ -182,7 +183,16 @@ describe('every format gives the same table', () => {
     for (const row of BARS.slice(1))
       sheet.addRow([row[0], new Date(`${row[1]}T00:00:00Z`), ...row.slice(2).map(Number)]);
     workbook.addWorksheet('other').addRow(['not read']);
-    await expectBars(Buffer.from(await workbook.xlsx.writeBuffer()), 'xlsx');
+    const bytes = Buffer.from(await workbook.xlsx.writeBuffer());
+    await expectBars(bytes, 'xlsx');
+    // Each time: the library loses the last part of an archive in one reading of two hundred.
+    for (let i = 0; i < 60; i++) {
+      let rows = 0;
+      for await (const batch of new XlsxReader(memorySource('file', bytes)).batches()) {
+        rows += 'rows' in batch ? batch.rows.length : 0;
+      }
+      expect(rows).toBe(BARS.length);
+    }
   });
   it('Parquet', async () => {
     const column = (i: number) => BARS.slice(1).map((row) => row[i]!);

@@ -19,14 +19,8 @@ export class XlsxReader implements TableReader {
   constructor(private readonly source: FileSource) {}
 
   async *batches(): AsyncGenerator<TableBatch> {
-    await checkParts(this.source);
-    const workbook = new ExcelJS.stream.xlsx.WorkbookReader(Readable.from(this.source.stream()), {
-      entries: 'emit',
-      sharedStrings: 'cache',
-      styles: 'cache',
-      hyperlinks: 'ignore',
-      worksheets: 'emit',
-    });
+    const parts = await openParts(this.source);
+    const workbook = new PartsReader(parts);
     let width = 0;
     let last = 0;
     try {
@@ -69,29 +63,94 @@ function valueOf(value: ExcelJS.CellValue): string {
   return 'text' in value ? cellOf(value.text) : '';
 }
 
-/** Refuses archives that unpack to more than they say or than memory holds, before anything is read from them. */
-function checkParts(source: FileSource): Promise<void> {
-  class Parts extends yauzl.RandomAccessReader {
+/** How a part of an archive is read, by its name. */
+type Parts = ReadonlyMap<string, () => Promise<Readable>>;
+
+/** What the library's reader does with a part. */
+interface PartParsers {
+  _parseRels(part: Readable): Promise<void>;
+  _parseWorkbook(part: Readable): Promise<void>;
+  _parseStyles(part: Readable): Promise<void>;
+  _parseSharedStrings(part: Readable): AsyncIterable<unknown>;
+  _parseWorksheet(part: AsyncIterable<Buffer>, number: string): Iterable<{ eventType: string; value: unknown }>;
+  workbookRels?: readonly { Id: string; Target: string }[];
+  model?: { sheets?: readonly { rId: string }[] };
+}
+
+const SHEET = /^xl\/worksheets\/sheet(\d+)\.xml$/;
+
+/**
+ * The library's reader over parts that are looked up by name, and read in the order in which they need each other. Its own goes
+ * through an archive as it comes, and loses the last part of one in some two hundred: a good workbook was refused as damaged.
+ */
+class PartsReader extends ExcelJS.stream.xlsx.WorkbookReader {
+  constructor(private readonly parts: Parts) {
+    super(Readable.from([]), {
+      entries: 'emit',
+      sharedStrings: 'cache',
+      styles: 'cache',
+      hyperlinks: 'ignore',
+      worksheets: 'emit',
+    });
+  }
+
+  override async *parse(): AsyncGenerator<{ eventType: string; value: unknown }> {
+    const reader = this as unknown as PartParsers;
+    const part = async (name: string) => this.parts.get(name)?.();
+    const rels = await part('xl/_rels/workbook.xml.rels');
+    if (rels) await reader._parseRels(rels);
+    const workbook = await part('xl/workbook.xml');
+    if (!workbook) throw new TableError('the archive is no workbook: it has no xl/workbook.xml');
+    await reader._parseWorkbook(workbook);
+    const strings = await part('xl/sharedStrings.xml');
+    if (strings) for await (const _ of reader._parseSharedStrings(strings)) void _;
+    const styles = await part('xl/styles.xml');
+    if (styles) await reader._parseStyles(styles);
+    for (const name of this.sheets(reader)) {
+      const sheet = await part(name);
+      if (sheet) yield* reader._parseWorksheet(sheet, SHEET.exec(name)![1]!);
+    }
+  }
+
+  /** Parts of the sheets: in the order of the workbook, then what it does not name. */
+  private sheets({ model, workbookRels = [] }: PartParsers): string[] {
+    const targets = new Map(workbookRels.map(({ Id, Target }) => [Id, Target]));
+    const named = (model?.sheets ?? []).flatMap(({ rId }) => {
+      const target = targets.get(rId);
+      return target === undefined ? [] : [target.startsWith('/') ? target.slice(1) : `xl/${target}`];
+    });
+    return [...new Set([...named, ...this.parts.keys()])].filter((name) => SHEET.test(name));
+  }
+}
+
+/** Opens an archive; refuses those that unpack to more than they say or than memory holds, before anything is read from them. */
+function openParts(source: FileSource): Promise<Parts> {
+  class Ranges extends yauzl.RandomAccessReader {
     override _readStreamForRange(start: number, end: number): Readable {
-      const parts = async function* () {
+      const pieces = async function* () {
         const STEP = 1 << 20;
         for (let at = start; at < end; at += STEP) yield await source.slice(at, Math.min(end, at + STEP));
       };
-      return Readable.from(parts());
+      return Readable.from(pieces());
     }
   }
   return new Promise((resolve, reject) => {
     const damaged = (error: Error) =>
       reject(error instanceof TableError ? error : new TableError(`the workbook is damaged: ${damageOf(error)}`));
     yauzl.fromRandomAccessReader(
-      new Parts(),
+      new Ranges(),
       source.size,
-      { lazyEntries: true, validateEntrySizes: true },
+      { lazyEntries: true, validateEntrySizes: true, autoClose: false },
       (error, zip) => {
         if (error) return damaged(error);
+        const parts = new Map<string, () => Promise<Readable>>();
+        const open = (entry: yauzl.Entry) =>
+          new Promise<Readable>((take, refuse) => {
+            zip.openReadStream(entry, (failure, stream) => (failure ? refuse(failure) : take(stream)));
+          });
         let total = 0;
         zip.on('error', damaged);
-        zip.on('end', resolve);
+        zip.on('end', () => resolve(parts));
         zip.on('entry', (entry: yauzl.Entry) => {
           const { fileName, compressedSize, uncompressedSize } = entry;
           total += uncompressedSize;
@@ -100,13 +159,13 @@ function checkParts(source: FileSource): Promise<void> {
           if (total > MOST_UNPACKED || shrinks || (isHeld && uncompressedSize > MOST_HELD)) {
             return damaged(new TableError(`the workbook unpacks to too much: ${fileName}, ${uncompressedSize} bytes`));
           }
+          parts.set(fileName, () => open(entry));
           // Unpacked once for its size alone: an archive may say less than there is.
-          zip.openReadStream(entry, (failure, stream) => {
-            if (failure) return damaged(failure);
+          open(entry).then((stream) => {
             stream.on('error', damaged);
             stream.on('end', () => zip.readEntry());
             stream.resume();
-          });
+          }, damaged);
         });
         zip.readEntry();
       },
