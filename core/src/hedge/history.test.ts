@@ -222,6 +222,15 @@ describe('what is not known', () => {
     expect(history.steps[0]!.at).toBe(2);
     expect(history.skipped).toBe(1);
     expect(history.hasEnded).toBe(true);
+    // A bid of nothing is no market: it is worth its curve then.
+    const quoted = pastAlong(HULL, walk(HULL, 20, seeded(5)), 0.02);
+    const byCurve = () => hedgedHistory(quoted, { ...RULE, worth: 'mid' })!;
+    const before = byCurve();
+    quoted.legs[0]!.contract.bid[9] = 0;
+    const after = byCurve();
+    expect(after.byCurve).toBe(before.byCurve + 1);
+    expect(after.steps.at(-1)!.profit).toBeCloseTo(before.steps.at(-1)!.profit, 2);
+    expect(hedgedHistory(quoted, RULE)!.byCurve).toBe(0);
     contract.curveVol.fill(NaN);
     expect(hedgedHistory({ ...past, legs: [{ quantity: 1, contract }] }, RULE)).toBeNull();
   });

@@ -1,5 +1,5 @@
 import { americanAt, expiryTerms, type WrittenOn } from '../chain';
-import { impliedAmericanVols, impliedVols } from '../implied';
+import { impliedAmericanVols, impliedVols, quoteReason } from '../implied';
 import {
   DAYS_PER_YEAR,
   earlyExercise,
@@ -53,7 +53,7 @@ export type HedgeBy = 'own' | 'curve' | 'forecast' | { readonly vol: number };
 export interface HedgeRule {
   readonly when: HedgeWhen;
   readonly by: HedgeBy;
-  /** What the structure is worth: by its mids, or by the curve. */
+  /** What the structure is worth: by its mids, where there is a market, or by the curve. */
   readonly worth: 'mid' | 'curve';
   /** Of trading the underlying, as a share of its price. */
   readonly cost: number;
@@ -109,8 +109,10 @@ export interface HedgedStep extends HedgedParts {
 
 export interface HedgedHistory {
   steps: HedgedStep[];
-  /** Moments of the span at which a contract was not held or not quoted. */
+  /** Moments of the span at which something of a contract was not known. */
   skipped: number;
+  /** Moments at which a leg that was to be worth its mid had no market, and was worth its curve. */
+  byCurve: number;
   /** How often the underlying was traded, after the first time. */
   trades: number;
   /** Whether it was followed to its first expiry. */
@@ -155,7 +157,8 @@ class ContractThen {
   constructor(on: WrittenOn, { sign, strike, ...columns }: PastContract, at: number) {
     const [years, rate] = [columns.years[at]!, columns.rate[at]!];
     this.forward = columns.forward[at]!;
-    this.mid = 0.5 * (columns.bid[at]! + columns.ask[at]!);
+    const [bid, ask] = [columns.bid[at]!, columns.ask[at]!];
+    this.mid = quoteReason(bid, ask) === 0 ? 0.5 * (bid + ask) : NaN;
     const terms = expiryTerms(on, { years, forward: this.forward, rate, discount: Math.exp(-rate * years) });
     this.input = { ...terms, sign, strike };
     const isEarly = on.exercise === 'american' && earlyExercise(sign, rate, terms.yield, years) !== 'never';
@@ -168,7 +171,7 @@ class ContractThen {
     return this.input.yield;
   }
 
-  /** The vol of its mid; NaN where it has none. */
+  /** The vol of its mid; NaN where it has none, or its quote is no market. */
   ownVol(): number {
     const { sign, strike, years, rate } = this.input;
     const one = (value: number) => Float64Array.of(value);
@@ -225,6 +228,8 @@ interface Moment {
   /** A year, beside cash that is known. */
   carryYield: number;
   hasEnded: boolean;
+  /** Whether a leg that was to be worth its mid has none. */
+  isByCurve: boolean;
 }
 
 const LEAST_YEARS = 1e-9;
@@ -245,7 +250,7 @@ function momentOf(past: HedgedPast, rule: HedgeRule, at: number): Moment | null 
     gammaVariance: 0,
   };
   const legs: ContractValue[] = [];
-  let [rate, carryYield, hasEnded] = [0, 0, false];
+  let [rate, carryYield, hasEnded, isByCurve] = [0, 0, false, false];
   for (const { quantity, contract } of past.legs) {
     const { sign, strike, bid, ask } = contract;
     const years = contract.years[at]!;
@@ -258,10 +263,12 @@ function momentOf(past: HedgedPast, rule: HedgeRule, at: number): Moment | null 
     }
     if (!(contract.forward[at]! > 0)) return null;
     const then = new ContractThen({ ...past.on, spot: price }, contract, at);
-    const own = worth === 'mid' || by === 'own' ? then.ownVol() : NaN;
-    const vol = worth === 'mid' ? own : contract.curveVol[at]!;
-    const hedgeVol =
-      typeof by === 'object' ? by.vol : { own, curve: contract.curveVol[at]!, forecast: past.forecast[at]! }[by];
+    const curve = contract.curveVol[at]!;
+    const quoted = worth === 'mid' || by === 'own' ? then.ownVol() : NaN;
+    const own = quoted > 0 ? quoted : curve;
+    if (worth === 'mid' && !(quoted > 0)) isByCurve = true;
+    const vol = worth === 'mid' ? own : curve;
+    const hedgeVol = typeof by === 'object' ? by.vol : { own, curve, forecast: past.forecast[at]! }[by];
     if (!(vol > 0 && hedgeVol > 0)) return null;
     const one = then.at(vol);
     legs.push(one);
@@ -275,7 +282,7 @@ function momentOf(past: HedgedPast, rule: HedgeRule, at: number): Moment | null 
     rate = contract.rate[at]!;
     ({ carryYield } = then);
   }
-  return { at, price, ...moment, legs, rate, carryYield, hasEnded };
+  return { at, price, ...moment, legs, rate, carryYield, hasEnded, isByCurve };
 }
 
 /** Mean vol of the legs, weighted by what a point of it moves. */
@@ -317,7 +324,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
   const steps: HedgedStep[] = [];
   const sums: HedgedParts = { gamma: 0, theta: 0, vega: 0, delta: 0, carry: 0, cost: 0, rest: 0 };
   let [before, first]: [Moment | null, Moment | null] = [null, null];
-  let [hedge, profit, unhedged, trades, skipped, paid] = [0, 0, 0, 0, 0, 0];
+  let [hedge, profit, unhedged, trades, skipped, byCurve, paid] = [0, 0, 0, 0, 0, 0, 0];
   let [squares, years, gammaOverTheta] = [0, 0, 0];
   for (let at = 0; at < count; at++) {
     paid += past.paid[at]!;
@@ -326,6 +333,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
       if (first) skipped++;
       continue;
     }
+    if (moment.isByCurve) byCurve++;
     if (before) {
       const span = (past.instant[at]! - past.instant[before.at]!) / YEAR_MS;
       const move = moment.price - before.price + paid;
@@ -385,7 +393,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
   const realized = Math.sqrt(squares / years);
   const vega = first.legs.reduce((sum, one, i) => sum + quantities[i]! * one.vega, 0);
   return {
-    ...{ steps, skipped, trades, hasEnded: before!.hasEnded, implied, realized, gammaOverTheta },
+    ...{ steps, skipped, byCurve, trades, hasEnded: before!.hasEnded, implied, realized, gammaOverTheta },
     expected: 100 * vega * (realized - implied),
   };
 }

@@ -203,8 +203,12 @@
         <dt class="text-soft" title="times the underlying was traded after the first">trades</dt>
         <dd class="figures m-0 text-right">{figures.count(history.trades)}</dd>
         {#if history.skipped > 0}
-          <dt class="text-soft" title="moments at which a leg was not held or had no vol">left out</dt>
+          <dt class="text-soft" title="moments at which a leg was not held, or had no curve">left out</dt>
           <dd class="figures m-0 text-right">{figures.count(history.skipped)}</dd>
+        {/if}
+        {#if history.byCurve > 0}
+          <dt class="text-soft" title="moments at which a leg had no market, and was worth its curve">by curve</dt>
+          <dd class="figures m-0 text-right">{figures.count(history.byCurve)}</dd>
         {/if}
         <dt class="text-soft">ended</dt>
         <dd class="m-0 text-right">{history.hasEnded ? 'yes' : 'no'}</dd>
