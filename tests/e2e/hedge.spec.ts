@@ -69,3 +69,56 @@ test('an exposure is typed; what cannot be hedged says why', async ({ page }) =>
   for (const box of await page.getByTestId('instruments').getByRole('checkbox').all()) await box.uncheck();
   await expect(page.getByTestId('hedge-none')).toHaveText(/^\s*No hedge: 0 options cannot bring gamma to nothing/);
 });
+
+test('what hedging would have brought: by a rule, split by what brought it, in Structure and in Hedge', async ({
+  page,
+}) => {
+  await open(page, '/structure?symbol=MRX40&legs=-1p4000@2031-06-19,-1c4300@2031-06-19');
+  await page
+    .getByRole('navigation', { name: 'Under the profile' })
+    .getByRole('button', { name: 'Hedged past' })
+    .click();
+  await expect(page).toHaveURL(/under=hedged/);
+  const words = page.getByTestId('hedged-words');
+  await expect(words).toContainText(/since \d+ \w+/);
+  const facts = page.getByTestId('hedged-facts');
+  await expect(facts).toContainText(/implied\s*\d+\.\d %\s*realized\s*\d+\.\d %/);
+  await drawn(page, 'Hedged past');
+  const parts = page.getByTestId('hedged-parts');
+  // What was gained, the seven parts of it, and how often it was traded.
+  const values = async () =>
+    [...(await parts.locator('dd').allInnerTexts()), await facts.locator('dd').nth(4).innerText()].map(numberOf);
+  const [sum, , , , , , , , trades] = await values();
+  const addsUp = async () => {
+    const all = await values();
+    return Math.abs(all.slice(1, 8).reduce((total, one) => total + one, 0) - all[0]!) <= 4;
+  };
+  expect(await addsUp()).toBe(true);
+  expect(trades).toBeGreaterThan(60);
+
+  // Costs are paid; a band trades less often, and pays less.
+  await page.getByLabel('Cost of the underlying').fill('5');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/hedgecost=5/);
+  await expect.poll(async () => (await values())[0]!).toBeLessThan(sum!);
+  const costs = (await values())[6]!;
+  expect(costs).toBeLessThan(0);
+  await page.getByRole('combobox', { name: 'When it is hedged' }).selectOption('out of a band');
+  await page.getByLabel('Band of delta').fill('3');
+  await page.keyboard.press('Enter');
+  await expect.poll(async () => (await values())[8]!).toBeLessThan(trades! / 2);
+  expect((await values())[6]!).toBeGreaterThan(costs);
+  await expect.poll(addsUp).toBe(true);
+
+  // From the moment in view on nothing is held; from an earlier one there is.
+  await page.getByRole('button', { name: 'from now on' }).click();
+  await expect(page.getByText('held at fewer than two moments')).toBeVisible();
+  await open(
+    page,
+    '/hedge?symbol=MRX40&asof=2030-12-02T16:45:00Z&legs=-1p4200@2030-12-19,-1c4200@2030-12-19&hedgebelow=past&stretch=from',
+  );
+  await expect(words).toContainText('since 2 Dec');
+  await expect(facts).toContainText(/ended\s*yes/);
+  await page.getByRole('navigation', { name: 'Under the steps' }).getByRole('button', { name: 'Profit' }).click();
+  await expect(page.getByTestId('hedge-ahead')).toBeVisible();
+});

@@ -65,13 +65,13 @@ export interface HedgeRule {
 export interface HedgedParts {
   /** ½ Γ (ΔS)²: what the move earned. */
   gamma: number;
-  /** What time took: of a hedged structure −½ Γ S² σ² Δt and interest. */
+  /** −½ Γ S² σ² Δt: what time takes for it. With gamma it is ½ Γ S² ((ΔS/S)² − σ² Δt). */
   theta: number;
   /** Vega times the change of the vols. */
   vega: number;
   /** What was not hedged: delta and hedge together, times the move. */
   delta: number;
-  /** Interest on what was paid, and what the hedge held earned and owed. */
+  /** Interest of the contracts less that on what was paid, and what the hedge earned and owed. */
   carry: number;
   /** Of trading the underlying, and of entering at other than what it was worth. */
   cost: number;
@@ -120,8 +120,6 @@ export interface HedgedHistory {
   /** Vol at the entry, weighted by vega, and what the price then did, both a year. */
   implied: number;
   realized: number;
-  /** Σ ½ Γ S² ((ΔS/S)² − σ² Δt) over the stretches: what gamma earned over what it cost. */
-  gammaOverTheta: number;
   /** Vega at the entry times realized less implied: what they alone would have said. */
   expected: number;
 }
@@ -325,7 +323,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
   const sums: HedgedParts = { gamma: 0, theta: 0, vega: 0, delta: 0, carry: 0, cost: 0, rest: 0 };
   let [before, first]: [Moment | null, Moment | null] = [null, null];
   let [hedge, profit, unhedged, trades, skipped, byCurve, paid] = [0, 0, 0, 0, 0, 0, 0];
-  let [squares, years, gammaOverTheta] = [0, 0, 0];
+  let [squares, years] = [0, 0];
   for (let at = 0; at < count; at++) {
     paid += past.paid[at]!;
     const moment = momentOf(past, rule, at);
@@ -346,12 +344,14 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
         const change = moment.legs[i]!.vol - one.vol;
         return sum + (Number.isFinite(change) ? 100 * quantities[i]! * one.vega * change : 0);
       }, 0);
+      const theta = -0.5 * before.gammaVariance * before.price ** 2 * span;
       const found = {
         gamma: 0.5 * before.gamma * move * move,
-        theta: before.theta * span * DAYS_PER_YEAR,
+        theta,
         vega,
         delta: (before.delta + hedge) * move,
-        carry,
+        // What theta has beside the rent of gamma is interest, as what was lent has.
+        carry: carry + before.theta * span * DAYS_PER_YEAR - theta,
       };
       const total = change + hedge * move + carry;
       for (const name of NAMED) sums[name] += found[name];
@@ -360,7 +360,6 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
       unhedged += change - before.value * interest + past.held * yielded;
       squares += Math.log(moment.price / (moment.price - move)) ** 2;
       years += span;
-      gammaOverTheta += 0.5 * (before.gamma * move * move - before.gammaVariance * before.price ** 2 * span);
     } else {
       const entered = rule.slippage === 0 ? 0 : rule.slippage * moment.spread;
       // Without a quote nobody knows the spread.
@@ -393,7 +392,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
   const realized = Math.sqrt(squares / years);
   const vega = first.legs.reduce((sum, one, i) => sum + quantities[i]! * one.vega, 0);
   return {
-    ...{ steps, skipped, byCurve, trades, hasEnded: before!.hasEnded, implied, realized, gammaOverTheta },
+    ...{ steps, skipped, byCurve, trades, hasEnded: before!.hasEnded, implied, realized },
     expected: 100 * vega * (realized - implied),
   };
 }

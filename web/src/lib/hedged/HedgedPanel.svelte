@@ -76,13 +76,27 @@
   const money = (value: number) => figures.signed(value * multiplier, 0);
   const PART_NAMES: Record<keyof HedgedParts, [string, string]> = {
     gamma: ['gamma', '½ Γ (ΔS)²: what moves of the price earned'],
-    theta: ['theta', 'what time took'],
+    theta: ['theta', '½ Γ S² σ² Δt: what time took for it, by the vol of each leg'],
     vega: ['vega', 'vega times what the vols of the legs changed by'],
     delta: ['delta left', 'what was not hedged, times the move'],
-    carry: ['carry', 'interest on what was paid and held, and what the underlying paid'],
+    carry: ['carry', 'interest of the contracts less that on what was paid, and what the underlying earned and owed'],
     cost: ['costs', 'of trading the underlying, and of the entry'],
     rest: ['rest', 'terms of higher order, and quotes that are not of one curve'],
   };
+  const facts = $derived.by((): [string, string, string][] => {
+    if (!history || !last) return [];
+    const { implied, realized, expected, trades, byCurve, skipped, hasEnded } = history;
+    return [
+      ['not hedged', money(last.unhedged), 'the same without any trade of the underlying'],
+      ['implied', figures.percent(implied, 1), 'vol of the legs at the entry, weighted by vega'],
+      ['realized', figures.percent(realized, 1), 'by the moves between the moments, a year'],
+      ['by vega', money(expected), 'vega at the entry times realized less implied: what they alone would have said'],
+      ['trades', figures.count(trades), 'times the underlying was traded after the first'],
+      ['by curve', figures.count(byCurve), 'moments at which a leg had no market, and was worth its curve'],
+      ['left out', figures.count(skipped), 'moments at which a leg was not held, or had no curve'],
+      ['ended', hasEnded ? 'yes' : 'no', 'whether it was followed to its first expiry'],
+    ];
+  });
   const DASHES = { solid: 'solid', dash: 'dashed', dot: 'dotted' } as const;
   const figure = $derived(history && hedgedFigure(history, multiplier, theme.tokens, zone));
 
@@ -170,17 +184,12 @@
 {#if history && last}
   <div class="flex min-h-0 flex-1 gap-2">
     <div class="flex min-h-0 min-w-0 flex-1 flex-col">
-      <p class="m-0 line-clamp-2 flex-none px-3 text-[12px]" data-testid="hedged-words">
-        Since {momentDay(history.steps[0]!.instant, zone)}: <b>{money(last.profit)}</b> hedged, {money(last.unhedged)} not.
-        <span class="text-soft"
-          >Implied {figures.percent(history.implied, 1)}, realized {figures.percent(history.realized, 1)}: vega alone
-          says
-          {money(history.expected)}, gamma over theta came to {money(history.gammaOverTheta)}.</span
+      <p class="m-0 flex flex-none gap-x-3 px-3 text-[12px]">
+        <span class="min-w-0 flex-1 truncate" data-testid="hedged-words"
+          >since {momentDay(history.steps[0]!.instant, zone)}</span
         >
-      </p>
-      <p class="m-0 flex flex-none flex-wrap gap-x-3 px-3 text-[11px]">
         {#each LINES as { name, color, dash } (name)}
-          <span class="flex items-center gap-1"
+          <span class="flex flex-none items-center gap-1 text-[11px]"
             ><span class="w-4 border-t-2" style="border-color: {theme.tokens[color]}; border-top-style: {DASHES[dash]}"
             ></span>{name}</span
           >
@@ -190,29 +199,25 @@
     </div>
     <KeyArea
       label="What brought it"
-      class="w-44 flex-none overflow-auto border-l border-line"
+      class="w-72 flex-none overflow-auto border-l border-line"
       copied={() => tabbed(table())}
     >
-      <dl class="m-0 grid grid-cols-[1fr_auto] px-2 text-[12px]" data-testid="hedged-parts">
-        {#each HEDGED_PARTS as part (part)}
-          <dt class="text-soft" title={PART_NAMES[part][1]}>{PART_NAMES[part][0]}</dt>
-          <dd class="figures m-0 text-right {last[part] < 0 ? 'text-loss' : ''}">{money(last[part])}</dd>
-        {/each}
-        <dt class="border-t border-line font-semibold">hedged</dt>
-        <dd class="figures m-0 border-t border-line text-right font-semibold">{money(last.profit)}</dd>
-        <dt class="text-soft" title="times the underlying was traded after the first">trades</dt>
-        <dd class="figures m-0 text-right">{figures.count(history.trades)}</dd>
-        {#if history.skipped > 0}
-          <dt class="text-soft" title="moments at which a leg was not held, or had no curve">left out</dt>
-          <dd class="figures m-0 text-right">{figures.count(history.skipped)}</dd>
-        {/if}
-        {#if history.byCurve > 0}
-          <dt class="text-soft" title="moments at which a leg had no market, and was worth its curve">by curve</dt>
-          <dd class="figures m-0 text-right">{figures.count(history.byCurve)}</dd>
-        {/if}
-        <dt class="text-soft">ended</dt>
-        <dd class="m-0 text-right">{history.hasEnded ? 'yes' : 'no'}</dd>
-      </dl>
+      <div class="grid grid-cols-2 gap-x-4 px-2 text-[11.5px] leading-[15px]">
+        <dl class="m-0 grid grid-cols-[1fr_auto] content-start" data-testid="hedged-parts">
+          <dt class="font-semibold">hedged</dt>
+          <dd class="figures m-0 text-right font-semibold">{money(last.profit)}</dd>
+          {#each HEDGED_PARTS as part (part)}
+            <dt class="text-soft" title={PART_NAMES[part][1]}>{PART_NAMES[part][0]}</dt>
+            <dd class="figures m-0 text-right {last[part] < 0 ? 'text-loss' : ''}">{money(last[part])}</dd>
+          {/each}
+        </dl>
+        <dl class="m-0 grid grid-cols-[1fr_auto] content-start" data-testid="hedged-facts">
+          {#each facts as [name, value, title] (name)}
+            <dt class="text-soft" {title}>{name}</dt>
+            <dd class="figures m-0 text-right">{value}</dd>
+          {/each}
+        </dl>
+      </div>
     </KeyArea>
   </div>
 {:else}
