@@ -32,10 +32,12 @@ const VIEWS = {
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&days=10&before=1c4300@2031-04-17',
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=kept&along=map',
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=traded&along=vol',
+    '/structure?symbol=MRX40&legs=-1p4000@2031-06-19,-1c4300@2031-06-19&under=hedged&along=legs',
   ],
   Hedge: [
     '/hedge?symbol=MRX40&legs=-12p4000@2031-04-17,-12c4400@2031-04-17&bands=delta:60',
     '/hedge?symbol=MRX40&exposed=typed&exposure=gamma:-3',
+    '/hedge?symbol=MRX40&legs=-1p4000@2031-06-19&hedgebelow=past',
   ],
   Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
   Data: ['/data?symbol=MRX40'],
