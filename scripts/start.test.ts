@@ -146,7 +146,7 @@ describe('npm start', { timeout: 1_200_000 }, () => {
     expect(await fetch(`http://127.0.0.1:${port}/`).catch(() => null)).toBeNull();
     // The database server is still there, so an older method can be pretended.
     expect(await query(orphan, "SELECT status FROM tasks WHERE kind = 'demo'")).toEqual([{ status: 'running' }]);
-    await query(orphan, "UPDATE measures SET method = 0 WHERE symbol = 'CAIR'");
+    await query(orphan, "UPDATE measures SET method = 0 WHERE symbol = 'QUAY'");
     const third = run('start.mjs');
     await third.says('Umwelt is ready');
     expect(await health()).toBe(200);
@@ -224,7 +224,7 @@ describe('npm start', { timeout: 1_200_000 }, () => {
       spawnSync('dd', ['if=/dev/zero', `of=${join(disk, name)}`, 'bs=1M', `count=${megabytes}`]);
     const own = await freePort();
     const at = `http://127.0.0.1:${own}/api/v1`;
-    const more = { UMWELT_DATA_DIR: join(disk, 'data'), UMWELT_DEMO: 'SPAR', PORT: String(own) };
+    const more = { UMWELT_DATA_DIR: join(disk, 'data'), UMWELT_DEMO: 'QUAY', PORT: String(own) };
     const app = run('start.mjs', [], more);
     try {
       await app.says('✓ demo data');
@@ -247,7 +247,7 @@ describe('npm start', { timeout: 1_200_000 }, () => {
       });
       // To the last byte: whoever reads is answered still.
       fill('rest', 400);
-      expect((await fetch(`${at}/underlyings/SPAR/chain`)).status).toBe(200);
+      expect((await fetch(`${at}/underlyings/QUAY/chain`)).status).toBe(200);
       rmSync(join(disk, 'some'));
       rmSync(join(disk, 'rest'));
       await expect.poll(async () => (await seen(id)).status).toBe('done');
@@ -264,16 +264,16 @@ describe('npm start', { timeout: 1_200_000 }, () => {
 
   it('npm run import and npm run rebuild work without the application; what is wrong is said by row', async () => {
     const file = join(folder, 'bars.csv');
-    writeFileSync(file, 'symbol,date,open,high,low,close\nCAIR,2031-03-14,110,112,109,x\n');
+    writeFileSync(file, 'symbol,date,open,high,low,close\nQUAY,2031-03-14,110,112,109,x\n');
     const bad = run('import.mjs', [file]);
     expect(await bad.ended).toBe(1);
     expect(bad.output()).toContain('bars, 1 rows: 1 of 1 rows are bad; nothing was imported');
     expect(bad.output()).toContain('row 2, column close: “x” is not a number');
-    writeFileSync(file, 'symbol,date,open,high,low,close\nCAIR,2031-03-14,110,112,109,111\n');
+    writeFileSync(file, 'symbol,date,open,high,low,close\nQUAY,2031-03-14,110,112,109,111\n');
     const good = run('import.mjs', [file]);
     expect(await good.ended, good.output()).toBe(0);
     expect(good.output()).toContain('bars, 1 rows: 1 added');
-    const rebuilt = run('rebuild.mjs', ['CAIR']);
+    const rebuilt = run('rebuild.mjs', ['QUAY']);
     expect(await rebuilt.ended, rebuilt.output()).toBe(0);
     expect(rebuilt.output()).toContain('311 snapshots derived anew by the present method');
     const none = run('import.mjs', [join(folder, 'missing.csv')]);

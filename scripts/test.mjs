@@ -96,6 +96,9 @@ async function serve(databaseUrl) {
   return url;
 }
 
+/** Copies of the demo for what writes: of the API, of its feed, of pages, and of the feed that these follow. */
+const COPIES = /** @type {const} */ (['umwelt_api', 'umwelt_feed', 'umwelt_pages', 'umwelt_pages_feed']);
+
 /** A cluster and a folder that are gone afterwards, with the demo imported, and a copy of it for whatever writes. */
 async function prepare() {
   const programs = await ensurePostgres();
@@ -118,8 +121,8 @@ async function prepare() {
   if (demo) await followDemo(database, demo.id, {});
   await worker.stop();
   await database.$client.end();
-  for (const copy of ['umwelt_api', 'umwelt_feed']) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
-  return { demoUrl: cluster.url(), apiUrl: cluster.url('umwelt_api'), feedUrl: cluster.url('umwelt_feed') };
+  for (const copy of COPIES) await ensureDatabase(cluster.url('postgres'), copy, 'umwelt');
+  return { demoUrl: cluster.url(), urlOf: (/** @type {(typeof COPIES)[number]} */ copy) => cluster.url(copy) };
 }
 
 /** What needs neither the demo nor a server. @param {string} folder where reports are written */
@@ -146,21 +149,26 @@ async function main() {
   const starting = building.then(() =>
     vitest('start of the application', ['scripts/'], {}, join(reports, 'start.json')),
   );
-  const asking = Promise.all([preparing, building]).then(async ([{ demoUrl, apiUrl, feedUrl }]) => {
-    const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
-    const env = { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl };
-    await vitest('API tests', ['tests/api'], env, join(reports, 'api.json'));
-    return { demo, api, feed };
-  });
-  const { demo, api, feed } = await asking;
+  const { demoUrl, urlOf } = await preparing;
+  await building;
+  const [apiUrl, feedUrl] = [urlOf('umwelt_api'), urlOf('umwelt_feed')];
+  const [demo, api, feed] = [await serve(demoUrl), await serve(apiUrl), await serve(feedUrl)];
+  const [pages, pagesFeed] = [await serve(urlOf('umwelt_pages')), await serve(urlOf('umwelt_pages_feed'))];
+  const asking = vitest(
+    'API tests',
+    ['tests/api'],
+    { API_URL: api, API_DATABASE_URL: apiUrl, FEED_URL: feed, FEED_DATABASE_URL: feedUrl },
+    join(reports, 'api.json'),
+  );
   const browserReport = join(reports, 'browser.json');
-  await suite(
+  const looking = suite(
     'browser tests',
     ['npx', 'playwright', 'test', '-c', 'tests/playwright.config.ts'],
-    { E2E_URL: demo, E2E_DATA_URL: api, E2E_FEED_URL: feed, E2E_REPORT: browserReport, CHROMIUM: chromium },
+    { E2E_URL: demo, E2E_DATA_URL: pages, E2E_FEED_URL: pagesFeed, E2E_REPORT: browserReport, CHROMIUM: chromium },
     browserReport,
     outcomesOfPlaywright,
   );
+  await Promise.all([asking, looking]);
   await Promise.all([lookingAtSources, starting]);
   await undo();
   const failed = outcomes.filter(({ fault }) => fault !== null).length;
