@@ -83,6 +83,8 @@ export async function open(page: Page, path: string): Promise<void> {
   else {
     await follow(page, '/guide');
     await expect(page.getByRole('main', { name: 'Guide' })).toBeVisible();
+    // Where the pointer was left it would point at something of the view.
+    await page.mouse.move(0, 0);
     await follow(page, path);
   }
   await expect(page.getByTestId('asof')).toContainText(/203\d/);

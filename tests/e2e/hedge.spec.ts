@@ -122,3 +122,62 @@ test('what hedging would have brought: by a rule, split by what brought it, in S
   await page.getByRole('navigation', { name: 'Under the steps' }).getByRole('button', { name: 'Profit' }).click();
   await expect(page.getByTestId('hedge-ahead')).toBeVisible();
 });
+
+test('a contract is offered by a key, a kept structure is exposed, and two hedges are held against each other', async ({
+  page,
+}) => {
+  await open(page, '/chain?symbol=MRX40&expiry=2031-05-15&strike=4500&side=call');
+  await page.keyboard.press('i');
+  await expect(page.getByText('15 May 4\u2009500 call is offered in Hedge')).toBeVisible();
+  await page.keyboard.press('g');
+  await page.keyboard.press('n');
+  const instruments = page.getByTestId('instruments').locator('tbody tr');
+  await expect(instruments.filter({ hasText: '15 May 4\u2009500 call' })).toHaveCount(1);
+
+  const kept = {
+    symbol: 'MRX40',
+    name: 'short strangle',
+    legs: [-12, -12].map((quantity, i) => ({
+      expiry: '2031-04-17',
+      strike: [4000, 4400][i],
+      side: ['put', 'call'][i],
+      quantity,
+    })),
+  };
+  const answer = await page.request.post('/api/v1/structures', { data: kept });
+  const { structures } = (await answer.json()) as { structures: { id: number }[] };
+  const { id } = structures.at(-1)!;
+  await page.getByRole('button', { name: 'kept', exact: true }).click();
+  await page.getByRole('combobox', { name: 'Kept structure that is exposed' }).selectOption('short strangle');
+  const exposure = page.getByTestId('exposure');
+  await expect(exposure.locator('tbody tr').nth(1)).toContainText('−0.280');
+  const steps = page.getByTestId('hedge-steps').locator('tbody tr');
+  await expect(steps).toHaveCount(5);
+
+  // What is left of any Greek by price and vol; at the price and the vol that are, as the steps leave it.
+  const left = page.getByRole('region', { name: 'What is left' });
+  await page.getByRole('slider', { name: 'Days ahead' }).press('Home');
+  await expect(page.getByTestId('hedge-ahead')).toHaveText('in 0 days');
+  await left.getByRole('combobox').selectOption('vega');
+  const middle = left.getByTestId('hedge-left').locator('tbody tr').nth(2).locator('td').nth(2);
+  const vega = () => exposure.locator('tbody tr').nth(2);
+  const figuresOf = async () => (await middle.innerText()).split('\n').map(numberOf);
+  const toldOf = async () => {
+    const cells = (await vega().locator('td').allInnerTexts()).map(numberOf);
+    return [cells.at(-1), cells[0]];
+  };
+  await expect.poll(figuresOf).toEqual(await toldOf());
+
+  // Gamma and delta alone against vega too: three numbers in a cell.
+  await page.getByRole('button', { name: 'put beside' }).click();
+  await exposure.getByRole('checkbox', { name: 'vega' }).check();
+  await expect(steps).toHaveCount(7);
+  const falls = async () => {
+    const [after, other, before] = (await figuresOf()).map(Math.abs);
+    return after! < other! && other! < before!;
+  };
+  await expect.poll(falls).toBe(true);
+  await page.getByRole('button', { name: 'drop the other' }).click();
+  await expect.poll(async () => (await figuresOf()).length).toBe(2);
+  await page.request.delete(`/api/v1/structures/${id}`);
+});

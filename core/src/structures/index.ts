@@ -35,6 +35,8 @@ export type { BasisOdds, OddsBasis, PastDot } from './basis-odds';
 export {
   curvesByVol,
   curvesOnMarket,
+  gridOnMarket,
+  type GridCell,
   evaluateOnMarket,
   profileOnMarket,
   type MarketEvaluation,

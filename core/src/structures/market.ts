@@ -193,6 +193,31 @@ export function evaluateOnMarket(structure: MarketStructure): MarketEvaluation {
   };
 }
 
+/** What a structure gains, and how it reacts, at one place of a scenario. */
+export type GridCell = Record<MovedGreek, number> & { pnl: number };
+
+/**
+ * Profit and Greeks by moves of the price and by factors of vol, at the moment of the scenario.
+ *
+ * @param deviation that moves are counted in: of the logarithm of the price
+ * @returns a row for each factor, a column for each move, as {@link Stress} has them
+ */
+export function gridOnMarket(structure: MarketStructure, entry: number, deviation: number): GridCell[][] {
+  const moved = new MovedStructure(structure);
+  const { scenario, legs } = structure;
+  return FACTORS.map((factor) =>
+    MOVES.map((move) => {
+      const there = {
+        ...scenario,
+        price: scenario.price * Math.exp(move * deviation),
+        volFactor: factor * scenario.volFactor,
+      };
+      const { value, ...greeks } = summed(legs, moved.ofLegs(there));
+      return { pnl: value - entry, ...greeks };
+    }),
+  );
+}
+
 /** Profit and Greeks along the price at a moment, an array each; those that were not asked for are 0 throughout. */
 export interface ProfitCurveColumns extends Record<MovedGreek, Float64Array> {
   pnl: Float64Array;

@@ -61,6 +61,7 @@ export function actionsOf({ bench, open, ...dialogs }: ActionTargets): Action[] 
       ...{ what: `go to ${title}`, keys: ['g', key], bindings: { [`g ${key}`]: () => open(name) } },
       run: () => open(name),
     })),
+    ...VIEWS.flatMap(({ actions = [] }) => actions.map(({ what, key, run }) => one(what, key, () => run(bench)))),
     one('the working of what is lit', 'w', () => bench.dialogs.openWorking()),
     one('find an underlying', '/', dialogs.find),
     { ...one('do anything by its name', 'ctrl k', dialogs.palette, '$mod+k'), run: undefined },

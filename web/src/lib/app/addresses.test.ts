@@ -30,7 +30,16 @@ import { CHAIN_COLUMN_IDS, CHAIN_SETS, USUAL_COLUMNS } from '$lib/columns';
 import { TAPE_LEGS, TAPE_SIDES } from '$lib/data/tape';
 import { UNITS, STRIKE_RANGES, DRAWERS, type ChainParams } from '$lib/views/chain/params';
 import { ENTRIES, HEDGE_VOLS, HEDGED_PARAMS, REHEDGES, STRETCHES, WORTHS, type HedgedParams } from '$lib/hedged/params';
-import { BELOWS, CHOICES, COUNTS, GREEKS, SOURCES, type Amounts, type HedgeParams } from '$lib/views/hedge/params';
+import {
+  BELOWS,
+  CHOICES,
+  COUNTS,
+  GREEKS,
+  LEFTS,
+  SOURCES,
+  type Amounts,
+  type HedgeParams,
+} from '$lib/views/hedge/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
 import {
@@ -220,6 +229,10 @@ const anything: fc.Arbitrary<State> = fc.record({
   excluded: namedLegs(3),
   ahead: fc.integer({ min: 0, max: 60 }),
   below: fc.constantFrom(...BELOWS),
+  leftOver: fc.constantFrom(...LEFTS),
+  keptId: fc.constantFrom(0, 7),
+  against: namedLegs(2),
+  againstHeld: fc.constantFrom(0, -51),
   stretch: fc.constantFrom(...STRETCHES),
   rehedge: fc.constantFrom(...REHEDGES),
   hedgeBand: fc.constantFrom(0, 2.5, 10),
@@ -247,6 +260,7 @@ const states = anything.map((state) => ({
   settlement: state.expiry === null ? null : state.settlement,
   ...{ legs: ofSymbol(state.legs, state.symbol), before: ofSymbol(state.before, state.symbol) },
   ...{ added: ofSymbol(state.added, state.symbol), excluded: ofSymbol(state.excluded, state.symbol) },
+  against: ofSymbol(state.against, state.symbol),
 }));
 
 describe('the address of all views', () => {
@@ -274,7 +288,7 @@ describe('the address of all views', () => {
   });
   it('falls back where the address says nonsense', () => {
     const query =
-      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&fee=-1&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&along=x&under=x&held=much&tied=high&before=x&hidden=a,2031-04-17';
+      'asof=soon&basis=magic&columns=x,y&open=soon&units=x&times=1.5&range=x&drawer=x&targeting=maybe&target-of=x&target=99&wide=-1&prints=x&against=x&size=x&legs=0c5@2031-04-17,1x5@2031-04-17&left=x&right=x&moves=x&by=x&straddle=x&zones=x&levels=x&laws=x&law=x&on=x&shares=0&manual=shiftx&realized=yz7&past=x&drift=x&quotes=last&expiry=April&strike=high&side=both&axis=q&sides=left&scale=x&upright=1&panel=none&hv=x&iv=x&picture=x&wall=x&axes=x&kinds=x&show=|iv31&families=|&sort=&below=x&hedgebelow=x&hedgeleft=x&exposedid=-1&hedgeagainst=1x5@2031-04-17&hedgeagainstheld=x&stretch=x&rehedge=x&hedgeband=-1&hedgevol=x&hedgefixed=0&hedgeworth=x&hedgecost=x&hedgeentry=x&lookback=1&span=x&since=June&announced=&window=7&view=x&of=love&as=song&of-side=both&less=more&pair=1.5+steps&classes=yearly&reading=put60&layers=x&speed=7&step=hour&play=3&loop=1&draw=x&fill=x&fee=-1&in=x&days=-1&volshift=99&skewshift=x&dynamics=x&events=x&along=x&under=x&held=much&tied=high&before=x&hidden=a,2031-04-17';
     expect(read(query)).toEqual({ ...USUAL, hidden: ['2031-04-17'], opened: [] });
   });
 });

@@ -27,6 +27,8 @@ import {
   type PlacedLeg,
   type ProfitCurveColumns,
   type Scenario,
+  gridOnMarket,
+  type GridCell,
   type SideVols,
   type TiedPackage,
 } from '@umwelt/core';
@@ -70,6 +72,8 @@ export interface StructureRequest {
   depth: Depth;
   /** Ends of the prices that curves are told along; 0 where they are left to the structure. */
   ends: readonly [from: number, to: number];
+  /** Deviation of the price in which a grid by price and vol is told; none where it is not wanted. */
+  gridDeviation?: number;
 }
 
 /** What is known of legs, with how likely half of the most profit is met on the way; null where that was not asked. */
@@ -93,6 +97,8 @@ export interface StructureAnswer {
   curves: ProfitCurveColumns[];
   /** What each leg alone gains at the first expiry, along the price, where that was asked; the underlying comes last. */
   legCurves: Float64Array[];
+  /** By factors of vol and moves of the price, where that was asked. */
+  grid: GridCell[][] | null;
 }
 
 const fitOf = ({ fit }: { fit: ExpiryFit }) => fit;
@@ -166,7 +172,9 @@ export function evaluateLegs(
   const tied = request.tied > 0 ? tiedTo(structure, request.tied) : null;
   const evens = request.hasEvens ? profileOnMarket(structure, evaluation.entry).breakEvens : [];
   const strikes = legs.map(({ strike }) => strike);
+  const grid = request.gridDeviation ? gridOnMarket(structure, evaluation.entry, request.gridDeviation) : null;
   const told = {
+    grid,
     evaluation: { ...evaluation, half },
     spot,
     price: structure.scenario.price,

@@ -3,4 +3,4 @@
  * state, structure, tables, working and the kit of parts.
  */
 export { default as KeptPanel } from './KeptPanel.svelte';
-export { keepInHand, loadKeptStructures, nameOf, openKept, type KeptStructure } from './structures';
+export { keepInHand, legsOfKept, loadKeptStructures, nameOf, openKept, type KeptStructure } from './structures';

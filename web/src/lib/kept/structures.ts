@@ -1,3 +1,4 @@
+import type { NamedLeg } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { call, Refusal } from '$lib/api/call';
@@ -116,10 +117,14 @@ export function nameOf({ name, legs }: Pick<KeptStructure, 'name' | 'legs'>): st
   return name || legsWords(legs);
 }
 
+/** The legs of a kept structure, each with its symbol, and what is held of the underlying. */
+export function legsOfKept({ symbol, legs, held }: KeptStructure): { legs: NamedLeg[]; held: number } {
+  return { legs: legs.map((leg) => ({ ...leg, symbol: leg.symbol ?? symbol })), held };
+}
+
 /** Takes a structure in hand again, on its underlying. */
-export function openKept(bench: Workbench, { symbol, legs, held }: KeptStructure): void {
-  bench.address.choose(symbol);
-  bench.context.held = held;
-  bench.context.legs = legs.map((leg) => ({ ...leg, symbol: leg.symbol ?? symbol }));
-  if (legs[0]) bench.focus.set(legs[0]);
+export function openKept(bench: Workbench, kept: KeptStructure): void {
+  bench.address.choose(kept.symbol);
+  Object.assign(bench.context, legsOfKept(kept));
+  if (kept.legs[0]) bench.focus.set(kept.legs[0]);
 }

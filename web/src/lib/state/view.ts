@@ -25,6 +25,13 @@ export interface ViewCommands {
   readonly commandsOf: (bench: Workbench, open: (view: string) => void) => Promise<Command[]>;
 }
 
+/** What a view lets be done from every view. */
+export interface ViewAction {
+  readonly what: string;
+  readonly key: string;
+  readonly run: (bench: Workbench) => void;
+}
+
 /** A view as the application knows it without loading it. */
 export interface View {
   /** Its path without the slash. */
@@ -43,4 +50,5 @@ export interface View {
   /** What of its state stands in the address. */
   readonly params?: Params<object>;
   readonly commands?: () => Promise<ViewCommands>;
+  readonly actions?: readonly ViewAction[];
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { GridCell } from '@umwelt/core';
   import { Chart } from '$lib/charts';
   import { figures } from '$lib/formats';
   import { useParams, useTheme, useWorkbench } from '$lib/state';
@@ -6,8 +7,8 @@
   import BelowTabs from './BelowTabs.svelte';
   import { aheadFigure } from './charts/ahead';
   import type { HedgeDesk } from './desk.svelte';
-  import { MOST_AHEAD, PARAMS } from './params';
-  import { columnOf, stayWithin } from './plan';
+  import { LEFTS, MOST_AHEAD, PARAMS, type Left } from './params';
+  import { amount, columnOf, stayWithin } from './plan';
 
   /** How it holds: what is gained some days ahead and the delta of now along the price, and what is left by price and vol. */
   let { desk }: { desk: HedgeDesk } = $props();
@@ -38,11 +39,12 @@
 
   function figureOf(quantity: 'pnl' | 'delta', at: number) {
     if (!ahead) return null;
-    const { before, after } = ahead;
+    const { before, after, other } = ahead;
     const due = quantity === 'delta' && stays ? [stays.from, stays.to].filter((one) => one !== null) : [];
     return aheadFigure({
       before: { x: before.x, curve: before.curves[at]! },
       after: { x: after.x, curve: after.curves[at]! },
+      other: other && { x: other.x, curve: other.curves[at]! },
       ...{ quantity, times: desk.multiplier, price: after.spot, due, decimals, tokens: theme.tokens },
       ...(quantity === 'delta' ? { band, aim } : { band: 0, aim: 0 }),
     });
@@ -52,15 +54,35 @@
 
   /** Two deviations on either side are what one looks at. */
   const COLUMNS = [1, 2, 3, 4, 5];
-  const money = (value: number) => figures.signed(value * desk.multiplier, 0);
-  const copied = (moves: readonly number[], factors: readonly number[], pnl: readonly number[][]) =>
+  /** Of a cell of a grid, in the unit of the position. */
+  const leftOf = (cell: GridCell) =>
+    (params.leftOver === 'profit' ? cell.pnl : cell[params.leftOver]) * desk.multiplier;
+  const write = (value: number) => (params.leftOver === 'profit' ? figures.signed(value, 0) : amount(value));
+  /** Hedges whose grids stand in a cell, one over the other. */
+  const grids = $derived(
+    (ahead ? [ahead.after, ...(ahead.other ? [ahead.other] : []), ahead.before] : []).flatMap(({ grid }) =>
+      grid ? [grid] : [],
+    ),
+  );
+  const stress = $derived(ahead?.after.evaluation.stress ?? null);
+  const WORDS: Record<Left, string> = {
+    profit: 'profit',
+    ...{ delta: 'delta', gamma: 'gamma', vega: 'vega', theta: 'theta', vanna: 'vanna', volga: 'volga' },
+  };
+  const copied = () =>
     [
-      ['vol', ...COLUMNS.map((at) => `${moves[at]} σ`)],
-      ...factors.map((factor, i) => [factor, ...COLUMNS.map((at) => pnl[i]![at]! * desk.multiplier)]),
+      ['vol', 'hedge', ...COLUMNS.map((at) => `${stress!.moves[at]} σ`)],
+      ...stress!.volFactors.flatMap((factor, i) =>
+        grids.map((grid, k) => [
+          factor,
+          k === 0 ? 'after' : k === grids.length - 1 ? 'before' : 'the other',
+          ...COLUMNS.map((at) => leftOf(grid[i]![at]!)),
+        ]),
+      ),
     ]
       .map((row) => row.join('\t'))
       .join('\n');
-  const isGain = (value: number) => value >= 0;
+  const isGain = (value: number) => params.leftOver !== 'profit' || value >= 0;
 </script>
 
 <div class="flex min-h-0 min-w-0 flex-1 gap-2">
@@ -83,7 +105,7 @@
     {#if profit}<Chart figure={profit} name="hedge-profit" label="Profit before and after the trades" />{:else}<p
         class="m-auto px-4 text-center text-soft"
       >
-        {desk.isInHand ? (desk.missing ?? desk.problem ?? 'Nothing is traded.') : 'What is typed has no price.'}
+        {desk.hasLegs ? (desk.missing ?? desk.problem ?? 'Nothing is traded.') : 'What is typed has no price.'}
       </p>{/if}
   </section>
   <section class="panel min-h-0 min-w-0 flex-1" aria-label="Delta along the price">
@@ -109,19 +131,24 @@
   <section class="panel min-h-0 min-w-0 flex-[1.3]" aria-label="What is left">
     <header class="flex flex-none items-baseline gap-2 px-3 pt-2">
       <h2 class="text-[15px] font-bold whitespace-nowrap">What is left</h2>
+      <select
+        class="choice"
+        aria-label="What is told by price and vol"
+        bind:value={params.leftOver}
+        onkeydown={(event) => event.stopPropagation()}
+      >
+        {#each LEFTS as one (one)}<option value={one}>{WORDS[one]}</option>{/each}
+      </select>
       <span
         class="min-w-0 truncate text-[12px] text-soft"
-        title="profit after the trades over that before, by price and vol">profit after over before</span
+        title="{WORDS[
+          params.leftOver
+        ]} of the position by price and vol, in deviations of the first expiry of what is exposed"
+        >after over {ahead?.other ? 'the other and before' : 'before'}</span
       >
     </header>
-    {#if ahead}
-      {@const { moves, volFactors, pnl } = ahead.after.evaluation.stress}
-      {@const before = ahead.before.evaluation.stress.pnl}
-      <KeyArea
-        label="Profit that is left"
-        class="min-h-0 flex-1 overflow-auto"
-        copied={() => copied(moves, volFactors, pnl)}
-      >
+    {#if stress && grids.length > 0}
+      <KeyArea label="What is left by price and vol" class="min-h-0 flex-1 overflow-auto" {copied}>
         <table
           class="m-2 h-[calc(100%-1rem)] border-separate border-spacing-0.5 text-[10.5px]"
           data-testid="hedge-left"
@@ -130,20 +157,21 @@
             <tr>
               <th class="text-soft"><span class="sr-only">vol</span></th>
               {#each COLUMNS as at (at)}<th class="figures text-right font-normal text-soft"
-                  >{figures.signed(moves[at]!, 0)} σ</th
+                  >{figures.signed(stress.moves[at]!, 0)} σ</th
                 >{/each}
             </tr>
           </thead>
           <tbody>
-            {#each volFactors as factor, i (factor)}
+            {#each stress.volFactors as factor, i (factor)}
               <tr>
                 <th class="figures text-right font-normal whitespace-nowrap text-soft">× {factor}</th>
                 {#each COLUMNS as at (at)}
-                  {@const value = pnl[i]![at]!}
+                  {@const value = leftOf(grids[0]![i]![at]!)}
                   <td class="figures px-0.5 text-right text-[10.5px]! leading-tight {isGain(value) ? 'bg-band' : ''}"
-                    ><b class={isGain(value) ? '' : 'text-loss'}>{money(value)}</b><br /><span class="text-soft"
-                      >{money(before[i]![at]!)}</span
-                    ></td
+                    ><b class={isGain(value) ? '' : 'text-loss'}>{write(value)}</b
+                    >{#each grids.slice(1) as grid, k (k)}<br /><span
+                        class={k < grids.length - 2 ? 'text-implied' : 'text-soft'}>{write(leftOf(grid[i]![at]!))}</span
+                      >{/each}</td
                   >
                 {/each}
               </tr>

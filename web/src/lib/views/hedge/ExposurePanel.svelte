@@ -1,6 +1,7 @@
 <script lang="ts">
   import { figures } from '$lib/formats';
-  import { useParams, useWorkbench } from '$lib/state';
+  import { nameOf } from '$lib/kept';
+  import { useParams } from '$lib/state';
   import { legWords } from '$lib/structure';
   import { DataGrid, NumberField, Toggles, type Head } from '$lib/ui';
   import type { HedgeDesk } from './desk.svelte';
@@ -10,10 +11,13 @@
   /** What is exposed, what it is to become, how far it may be off, and what is left of it. */
   let { desk }: { desk: HedgeDesk } = $props();
 
-  const bench = useWorkbench();
   const params = useParams(PARAMS);
   const left = $derived(desk.plan?.residual ?? null);
-  const TITLES: Record<Source, string> = { structure: 'the legs in hand', typed: 'numbers of one’s own' };
+  const TITLES: Record<Source, string> = {
+    structure: 'the legs in hand',
+    kept: 'a structure that is kept',
+    typed: 'numbers of one’s own',
+  };
   const HEADS: readonly Head[] = [
     { label: 'neutralize', align: 'left' },
     { label: 'now', title: 'of the position' },
@@ -26,7 +30,7 @@
     params.wanted = GREEKS.filter((one) => (one === name ? isWanted : params.wanted.includes(one)));
   }
   const put = (amounts: Amounts, name: Greek, value: number): Amounts => ({ ...amounts, [name]: value });
-  const hand = $derived(bench.context.legs.map((leg) => legWords(leg)).join(', '));
+  const hand = $derived(desk.exposed.legs.map((leg) => legWords(leg)).join(', '));
   /** Whether what is left is more than its band lets be. */
   const isOver = (name: Greek) => {
     const band = params.bands[name] ?? 0;
@@ -40,10 +44,22 @@
     <span class="flex-1"></span>
     <Toggles label="Exposed" options={SOURCES} bind:value={params.source} titles={(source) => TITLES[source]} />
   </header>
+  {#if params.source === 'kept' && desk.kept.length > 0}
+    <select
+      class="choice mx-3 mb-1 flex-none"
+      aria-label="Kept structure that is exposed"
+      value={params.keptId}
+      onkeydown={(event) => event.stopPropagation()}
+      onchange={(event) => (params.keptId = Number(event.currentTarget.value))}
+    >
+      <option value={0}>choose one …</option>
+      {#each desk.kept as one (one.id)}<option value={one.id}>{nameOf(one)}</option>{/each}
+    </select>
+  {/if}
   <p class="m-0 flex-none truncate px-3 pb-1 text-[11.5px] text-soft" title={hand}>
     {#if params.source === 'typed'}of a position, in units of the underlying{:else if desk.missing}<span
         data-testid="hedge-missing">{desk.missing}</span
-      >{:else}{hand}{bench.context.held === 0 ? '' : ` and ${figures.signed(bench.context.held, 0)} itself`}, × {figures.count(
+      >{:else}{hand}{desk.exposed.held === 0 ? '' : ` and ${figures.signed(desk.exposed.held, 0)} itself`}, × {figures.count(
         desk.multiplier,
       )}{/if}
   </p>

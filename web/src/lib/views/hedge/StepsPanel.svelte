@@ -108,10 +108,21 @@
     <span class="min-w-0 flex-1 truncate text-[12px] text-soft"
       >units × Greek of one unit = Greek of the position; vega a point, theta a day</span
     >
+    {#if desk.hasOther}
+      <button class="btn btn-xs" title="nothing is drawn under these trades" onclick={() => desk.dropOther()}
+        >drop the other</button
+      >
+    {/if}
+    <button
+      class="btn btn-xs"
+      disabled={!desk.hasLegs || rows.length < 2}
+      title="keep these trades as another hedge, which those to come are drawn over"
+      onclick={() => desk.putBeside()}>put beside</button
+    >
     <button
       class="btn btn-xs"
       disabled={!desk.canTake || rows.length < 2}
-      title={desk.isInHand ? 'the legs in hand with the trades' : 'what is typed has no legs'}
+      title={desk.hasLegs ? 'what is exposed with the trades beside it' : 'what is typed has no legs'}
       onclick={() => desk.take()}>take in hand</button
     >
   </header>

@@ -3,7 +3,6 @@ import {
   eachGreek,
   placeLegs,
   sideOf,
-  suggestHedges,
   UNDERLYING_ID,
   type HedgeGreeks,
   type NamedLeg,
@@ -13,7 +12,9 @@ import { evaluateStructure, type StructureAnswer, type StructureRequest } from '
 import { shortExpiry, figures } from '$lib/formats';
 import { Latest } from '$lib/data/latest';
 import { Loaded, MOST_LEGS, type Workbench } from '$lib/state';
+import { legsOfKept, loadKeptStructures, type KeptStructure } from '$lib/kept';
 import { aroundLegs, withLeg } from '$lib/structure';
+import { offerFocus, suggestedOf } from './offer';
 import { PARAMS, type HedgeParams } from './params';
 import { idOf, planOf, type Instrument, type Plan } from './plan';
 
@@ -25,16 +26,18 @@ interface Told {
   instruments: readonly Instrument[];
 }
 
-/** Before and after the trades, some days ahead. */
+/** Before and after the trades, and after those of another hedge, some days ahead. */
 export interface Ahead {
   before: StructureAnswer;
   after: StructureAnswer;
+  other: StructureAnswer | null;
 }
 
 /** What the panels of Hedge share: the exposure, the contracts, the trades, and what they leave. */
 export class HedgeDesk {
   readonly params: HedgeParams;
   private readonly toldAsked: Loaded<Told>;
+  private readonly keptAsked: Loaded<KeptStructure[]>;
   ahead = $state.raw<Ahead | null>(null);
   private aheadProblem = $state<string | null>(null);
   /** One request is under way at a time, so that a slider never runs ahead of its answers. */
@@ -48,12 +51,16 @@ export class HedgeDesk {
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
+    this.keptAsked = new Loaded(() => {
+      void bench.market.edition;
+      return this.params.source === 'kept' ? loadKeptStructures(bench.context.asof) : null;
+    });
     this.toldAsked = new Loaded(() => this.askTold());
     $effect(() => {
       const asked = this.aheadRequests;
       this.latest.ask(async () => {
-        const [before, after] = await Promise.all((asked ?? []).map((one) => this.ask(one)));
-        return before && after ? { before, after } : null;
+        const [before, after, other = null] = await Promise.all((asked ?? []).map((one) => this.ask(one)));
+        return before && after ? { before, after, other } : null;
       });
     });
   }
@@ -69,23 +76,32 @@ export class HedgeDesk {
     return underlying?.kind === 'index' ? 'its fund or future' : (underlying?.symbol ?? '');
   });
 
-  /** The legs in hand where they are listed; null where one of them is not. */
-  private readonly placed = $derived.by(() => {
-    const { snapshot } = this.bench.snapshot;
-    return snapshot && placeLegs(snapshot, this.bench.context.legs);
+  /** Kept structures on the underlying in view. */
+  readonly kept = $derived.by(() =>
+    (this.keptAsked.value ?? []).filter(({ symbol }) => symbol === this.bench.context.symbol),
+  );
+
+  /** What is exposed: the legs in hand, or those of a kept structure, with what is held of the underlying. */
+  readonly exposed: { readonly legs: readonly NamedLeg[]; readonly held: number } = $derived.by(() => {
+    if (this.params.source !== 'kept') return this.bench.context;
+    const found = this.kept.find(({ id }) => id === this.params.keptId);
+    return found ? legsOfKept(found) : { legs: [], held: 0 };
   });
 
-  readonly isInHand = $derived.by(() => this.params.source === 'structure');
+  /** The exposed legs where they are listed; null where one of them is not. */
+  private readonly placed = $derived.by(() => {
+    const { snapshot } = this.bench.snapshot;
+    return snapshot && placeLegs(snapshot, this.exposed.legs);
+  });
+
+  /** Whether the exposure is one of legs. */
+  readonly hasLegs = $derived.by(() => this.params.source !== 'typed');
 
   /** Contracts that may be taken: those that are suggested and those that were added. */
   readonly offered: readonly NamedLeg[] = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
     if (!snapshot) return [];
-    const { symbol, slices } = snapshot;
-    const suggested = suggestHedges(slices).map(({ slice, index, side }): NamedLeg => {
-      const { expiry, settlement, strike } = slices[slice]!;
-      return { symbol, expiry, settlement, strike: strike[index]!, side, quantity: 1 };
-    });
+    const suggested = suggestedOf(snapshot);
     const added = this.params.added.filter((leg) => !suggested.some((one) => idOf(one) === idOf(leg)));
     return [...suggested, ...added];
   });
@@ -102,21 +118,7 @@ export class HedgeDesk {
 
   /** Offers the contract in focus too. */
   add(): void {
-    const { current } = this.bench.focus;
-    const { snapshot } = this.bench.snapshot;
-    if (!current || !snapshot) return;
-    const { expiry, settlement } = snapshot.slices[current.slice]!;
-    const leg = {
-      symbol: snapshot.symbol,
-      expiry,
-      settlement,
-      strike: current.strike,
-      side: current.side,
-      quantity: 1,
-    };
-    const { added } = this.params;
-    if (![...added, ...this.offered].some((one) => idOf(one) === idOf(leg)))
-      this.params.added = [...added, leg].slice(-MOST_LEGS);
+    offerFocus(this.bench);
   }
 
   isAdded(leg: NamedLeg): boolean {
@@ -155,11 +157,10 @@ export class HedgeDesk {
 
   private askTold(): Promise<Told> | null {
     const { snapshot } = this.bench.snapshot;
-    const { context } = this.bench;
+    const { held } = this.exposed;
     const offered = snapshot ? placeLegs(snapshot, this.offered) : null;
     if (!snapshot || !offered) return null;
-    const hand =
-      this.isInHand && this.placed && this.placed.length > 0 ? this.requestOf(this.placed, context.held) : null;
+    const hand = this.hasLegs && this.placed && this.placed.length > 0 ? this.requestOf(this.placed, held) : null;
     const all = offered.length > 0 ? this.requestOf(offered, 0) : null;
     const year = snapshot.asof.slice(0, 4);
     const { slices } = snapshot;
@@ -174,12 +175,17 @@ export class HedgeDesk {
   }
 
   readonly told = $derived.by(() => this.toldAsked.value);
-  readonly problem = $derived.by(() => this.toldAsked.problem ?? this.aheadProblem ?? this.bench.problem);
+  readonly problem = $derived.by(
+    () => this.keptAsked.problem ?? this.toldAsked.problem ?? this.aheadProblem ?? this.bench.problem,
+  );
 
   /** Why there is no exposure; null where there is one. */
   readonly missing = $derived.by(() => {
-    if (!this.isInHand) return null;
-    const { legs, held, symbol } = this.bench.context;
+    if (!this.hasLegs) return null;
+    const { symbol } = this.bench.context;
+    const { legs, held } = this.exposed;
+    if (this.params.source === 'kept' && legs.length === 0 && held === 0)
+      return this.kept.length === 0 ? 'Nothing is kept on this underlying.' : 'Choose one of the kept structures.';
     if (legs.length === 0)
       return held === 0 ? 'No legs are in hand: pick some in the Chain or in Structure, or type an exposure.' : null;
     if (legs.some((leg) => leg.symbol !== symbol)) return 'Legs of several deliveries are not hedged here.';
@@ -188,10 +194,10 @@ export class HedgeDesk {
 
   /** Greeks of the position: of the legs in hand, or as they are typed. */
   readonly exposure: HedgeGreeks | null = $derived.by(() => {
-    if (!this.isInHand) return { ...NONE, ...this.params.typed };
+    if (!this.hasLegs) return { ...NONE, ...this.params.typed };
     const values = this.told?.hand?.evaluation.values;
     if (this.missing) return null;
-    if (!values) return this.bench.context.legs.length === 0 ? { ...NONE, delta: this.bench.context.held } : null;
+    if (!values) return this.exposed.legs.length === 0 ? { ...NONE, delta: this.exposed.held } : null;
     return eachGreek((name) => values[name] * this.multiplier);
   });
 
@@ -234,33 +240,63 @@ export class HedgeDesk {
   private readonly aheadRequests = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
     const { trades, placed } = this;
-    const { held } = this.bench.context;
-    if (!snapshot || !trades || !placed || placed.length === 0 || !this.isInHand) return null;
+    const { held } = this.exposed;
+    if (!snapshot || !trades || !placed || placed.length === 0 || !this.hasLegs) return null;
     const after = [...placed, ...trades.legs];
     const first = Math.min(...after.map(({ slice }) => snapshot.slices[slice]!.fit.years));
     const elapsed = Math.min(this.params.ahead / DAYS_PER_YEAR, first);
-    const more: Partial<StructureRequest> = { scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' };
-    return [this.requestOf(placed, held, more), this.requestOf(after, held + trades.held, more)];
+    const { fit } = snapshot.slices[placed[0]!.slice]!;
+    const more: Partial<StructureRequest> = {
+      ...{ scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' },
+      // Moves are counted alike before and after.
+      gridDeviation: fit.atmVol * Math.sqrt(fit.years),
+    };
+    const { against, againstHeld } = this.params;
+    const other = this.hasOther ? placeLegs(snapshot, against) : null;
+    return [
+      this.requestOf(placed, held, more),
+      this.requestOf(after, held + trades.held, more),
+      ...(other ? [this.requestOf([...placed, ...other], held + againstHeld, more)] : []),
+    ];
   });
 
   /** The legs in hand with the trades. */
   private readonly hedged: readonly NamedLeg[] = $derived.by(() =>
     (this.trades?.legs ?? []).reduce<readonly NamedLeg[]>(
       (legs, leg) => withLeg(legs, leg, leg.quantity, Infinity),
-      this.bench.context.legs,
+      this.exposed.legs,
     ),
   );
 
-  /** Takes the trades in hand, beside what is there. */
+  /** Takes what is exposed in hand, with the trades beside it. */
   take(): void {
-    const { trades, hedged } = this;
+    const { trades, hedged, exposed, bench } = this;
     if (!trades) return;
-    this.bench.context.legs = hedged;
-    this.bench.context.held += trades.held;
+    const held = exposed.held + trades.held;
+    bench.context.legs = hedged;
+    bench.context.held = held;
+    this.params.source = 'structure';
+  }
+
+  /** Keeps these trades as the other hedge, which those to come are held against. */
+  putBeside(): void {
+    const { trades, params } = this;
+    if (!trades) return;
+    params.against = trades.legs.map(({ symbol, expiry, settlement, strike, side, quantity }) => ({
+      ...{ symbol, expiry, settlement, strike, side, quantity },
+    }));
+    params.againstHeld = trades.held;
+  }
+
+  readonly hasOther = $derived.by(() => this.params.against.length > 0 || this.params.againstHeld !== 0);
+
+  dropOther(): void {
+    this.params.against = [];
+    this.params.againstHeld = 0;
   }
 
   /** Whether the trades can be taken in hand: whole contracts, no more legs than can be. */
   readonly canTake = $derived.by(
-    () => this.isInHand && this.params.count === 'whole' && this.trades !== null && this.hedged.length <= MOST_LEGS,
+    () => this.hasLegs && this.params.count === 'whole' && this.trades !== null && this.hedged.length <= MOST_LEGS,
   );
 }

@@ -114,6 +114,7 @@ describe('a band', () => {
     } as unknown as Tokens;
     const figure = aheadFigure({
       before: { x: other, curve: curve((price) => price, other) },
+      other: null,
       after: { x, curve: curve((price) => 2 * price, x) },
       ...{ quantity: 'delta', times: 10, price: 100, band: 5, aim: 0, due: [92.5], decimals: 2, tokens },
     });

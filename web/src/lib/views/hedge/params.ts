@@ -7,8 +7,8 @@ export const GREEKS = ['delta', 'gamma', 'vega', 'theta', 'vanna', 'volga'] as c
 export type Greek = (typeof GREEKS)[number];
 export type Amounts = Readonly<Partial<Record<Greek, number>>>;
 
-/** Where the exposure comes from: the legs in hand, or what is typed. */
-export const SOURCES = ['structure', 'typed'] as const;
+/** Where the exposure comes from: the legs in hand, a kept structure, or what is typed. */
+export const SOURCES = ['structure', 'kept', 'typed'] as const;
 export type Source = (typeof SOURCES)[number];
 
 export const COUNTS = ['whole', 'exact'] as const;
@@ -17,6 +17,13 @@ export type Count = (typeof COUNTS)[number];
 /** What is least where more contracts would do than are needed: contracts, or what crossing their spreads costs. */
 export const CHOICES = ['fewest', 'cheapest'] as const;
 export type Choice = (typeof CHOICES)[number];
+
+/** What is told of each place of the grid of price and vol. */
+export const LEFTS = ['profit', ...GREEKS] as const;
+export type Left = (typeof LEFTS)[number];
+
+const MOST_ID = 2 ** 31;
+const MOST_HELD = 1e7;
 
 /** What is under the steps: how the hedge holds, or what hedging would have brought before. */
 export const BELOWS = ['ahead', 'past'] as const;
@@ -42,6 +49,8 @@ const amounts = (name: string): Param<Amounts> => ({
 
 export interface HedgeParams {
   source: Source;
+  /** Of the kept structure; 0 where none has been chosen. */
+  keptId: number;
   /** Of the position, where it is typed. */
   typed: Amounts;
   /** What is to be brought to its aim. */
@@ -58,11 +67,17 @@ export interface HedgeParams {
   /** Days after which it is looked at what is left. */
   ahead: number;
   below: Below;
+  /** What is told by price and vol. */
+  leftOver: Left;
+  /** Trades of another hedge, which this one is held against: contracts, and units of the underlying. */
+  against: readonly NamedLeg[];
+  againstHeld: number;
 }
 
 export const PARAMS = defineParams<HedgeParams>(
   {
     source: oneOf('exposed', SOURCES, 'structure'),
+    keptId: numberIn('exposedid', [0, MOST_ID], 0, true),
     typed: amounts('exposure'),
     wanted: someOf('neutralize', GREEKS, ['delta', 'gamma']),
     aims: amounts('aims'),
@@ -72,7 +87,10 @@ export const PARAMS = defineParams<HedgeParams>(
     added: legsParam('with'),
     excluded: legsParam('without'),
     below: oneOf('hedgebelow', BELOWS, 'ahead'),
+    leftOver: oneOf('hedgeleft', LEFTS, 'profit'),
+    against: legsParam('hedgeagainst'),
+    againstHeld: numberIn('hedgeagainstheld', [-MOST_HELD, MOST_HELD], 0),
     ahead: numberIn('ahead', [0, MOST_AHEAD], 7, true),
   },
-  { ofUnderlying: ['added', 'excluded'] },
+  { ofUnderlying: ['added', 'excluded', 'keptId', 'against', 'againstHeld'] },
 );

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { HedgedPanel } from '$lib/hedged';
-  import { keepInHand, KeptPanel, type KeptStructure } from '$lib/kept';
+  import { keepInHand, KeptPanel, legsOfKept, type KeptStructure } from '$lib/kept';
   import { problemOf, useParams, useWorkbench } from '$lib/state';
   import { TitleTabs } from '$lib/ui';
   import type { StructureDesk } from './desk.svelte';
@@ -42,8 +42,8 @@
     }
   }
 
-  function putBeside({ symbol, legs }: KeptStructure): void {
-    params.before = legs.map((leg) => ({ ...leg, symbol: leg.symbol ?? symbol }));
+  function putBeside(kept: KeptStructure): void {
+    params.before = legsOfKept(kept).legs;
   }
 </script>
 

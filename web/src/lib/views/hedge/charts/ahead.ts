@@ -8,6 +8,8 @@ import type { Tokens } from '$lib/ui/theme.svelte';
 export interface AheadInput {
   before: { x: Float64Array; curve: ProfitCurveColumns };
   after: { x: Float64Array; curve: ProfitCurveColumns };
+  /** After the trades of another hedge; null where none stands beside. */
+  other: { x: Float64Array; curve: ProfitCurveColumns } | null;
   quantity: 'pnl' | 'delta';
   times: number;
   price: number;
@@ -26,7 +28,7 @@ const WIDTH_BEFORE = 1.4;
 
 /** What is gained, or its delta, along the price: with the hedge, and without it. */
 export function aheadFigure(input: AheadInput): Figure {
-  const { before, after, quantity, times, price, band, aim, due, decimals, tokens } = input;
+  const { before, after, other, quantity, times, price, band, aim, due, decimals, tokens } = input;
   const x = Array.from(after.x);
   const scaled = (values: readonly number[]) => values.map((value) => value * times);
   const lines: Line[] = [
@@ -34,6 +36,14 @@ export function aheadFigure(input: AheadInput): Figure {
       ...{ name: 'before', color: tokens.soft, width: WIDTH_BEFORE, dash: 'dash' },
       y: scaled(alongOther(after.x, before.x, before.curve[quantity])),
     },
+    ...(other
+      ? [
+          {
+            ...{ name: 'the other', color: tokens.implied, width: WIDTH_BEFORE, dash: 'solid' as const },
+            y: scaled(alongOther(after.x, other.x, other.curve[quantity])),
+          },
+        ]
+      : []),
     { name: 'after', color: tokens.ink, width: WIDTH_AFTER, dash: 'solid', y: scaled([...after.curve[quantity]]) },
   ];
   const figure = linesFigure({ x, xName: 'price', xText: (value) => figures.fixed(value, decimals) }, lines, {
