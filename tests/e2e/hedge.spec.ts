@@ -10,7 +10,7 @@ test('what is owed is brought to nothing: contracts, then the underlying, as ste
   const steps = page.getByTestId('hedge-steps').locator('tbody tr');
   await expect(steps.first()).toContainText('exposure');
   const exposure = page.getByTestId('exposure');
-  await exposure.getByRole('checkbox', { name: 'vega' }).check();
+  await exposure.getByRole('checkbox', { name: 'vega', exact: true }).check();
   await expect(page).toHaveURL(/neutralize=delta,gamma,vega/);
   // Two contracts and the underlying, each with what is left after it.
   await expect(steps).toHaveCount(7);
@@ -170,7 +170,7 @@ test('a contract is offered by a key, a kept structure is exposed, and two hedge
 
   // Gamma and delta alone against vega too: three numbers in a cell.
   await page.getByRole('button', { name: 'put beside' }).click();
-  await exposure.getByRole('checkbox', { name: 'vega' }).check();
+  await exposure.getByRole('checkbox', { name: 'vega', exact: true }).check();
   await expect(steps).toHaveCount(7);
   const falls = async () => {
     const [after, other, before] = (await figuresOf()).map(Math.abs);
@@ -179,5 +179,18 @@ test('a contract is offered by a key, a kept structure is exposed, and two hedge
   await expect.poll(falls).toBe(true);
   await page.getByRole('button', { name: 'drop the other' }).click();
   await expect.poll(async () => (await figuresOf()).length).toBe(2);
+  // The lean is a target too, and the vega of one expiry, for which a contract of it is offered; and the steadiest choice is made.
+  await exposure.getByRole('checkbox', { name: 'vega', exact: true }).uncheck();
+  await exposure.getByRole('checkbox', { name: '17 Apr vega' }).check();
+  await exposure.getByRole('checkbox', { name: 'skew' }).check();
+  await expect(page).toHaveURL(/neutralize=delta,gamma,skew,vega@2031-04-17/);
+  await expect(instruments.filter({ hasText: '17 Apr' })).toHaveCount(1);
+  await page.getByRole('button', { name: 'exact' }).click();
+  await page.getByRole('button', { name: 'steadiest' }).click();
+  await expect(page).toHaveURL(/choose=steadiest/);
+  for (const target of ['delta', 'gamma', 'skew', '17 Apr vega']) {
+    const row = exposure.locator('tbody tr').filter({ has: page.getByRole('checkbox', { name: target, exact: true }) });
+    await expect(row.locator('td').last()).toHaveText('0');
+  }
   await page.request.delete(`/api/v1/structures/${id}`);
 });

@@ -184,6 +184,8 @@ describe('suggestions', () => {
       { slice: 5, index: 1, side: 'put' },
     ]);
     expect(suggestHedges([])).toEqual([]);
+    // And of an expiry that is asked for, whatever its distance; one that is not there adds nothing.
+    expect(suggestHedges(slices, [2, 3, -1]).map(({ slice }) => slice)).toEqual([1, 2, 3, 5]);
   });
 });
 

@@ -3,6 +3,7 @@ export { suggestHedges, type ListedAt } from './suggest';
 export { neutralizeWhole, type WholeHedge } from './whole';
 export {
   eachGreek,
+  eachOf,
   HEDGE_GREEKS,
   MOST_WAYS,
   neutralize,
@@ -12,6 +13,7 @@ export {
   type HedgeGreek,
   type HedgeGreeks,
   type HedgeInstrument,
+  type HedgeQuantity,
   type HedgeRefused,
   type HedgeRequest,
   type HedgeStep,

@@ -29,8 +29,10 @@ function tightest({ fit, strike, ...sides }: ListedSlice, slice: number): Listed
 /**
  * Contracts to hedge with, at some distances in time: of those near the forward, where there is the most gamma and vega and the
  * least skew, the one with the tightest market for its price (common practice).
+ *
+ * @param also expiries that are to have one whatever their distance, by their place
  */
-export function suggestHedges(slices: readonly ListedSlice[]): ListedAt[] {
+export function suggestHedges(slices: readonly ListedSlice[], also: readonly number[] = []): ListedAt[] {
   const found: ListedAt[] = [];
   for (const days of DAYS) {
     const at = slices.findIndex(
@@ -39,5 +41,9 @@ export function suggestHedges(slices: readonly ListedSlice[]): ListedAt[] {
     const best = at < 0 ? null : tightest(slices[at]!, at);
     if (best) found.push(best);
   }
-  return found;
+  for (const at of new Set(also)) {
+    const best = slices[at] && !found.some(({ slice }) => slice === at) ? tightest(slices[at], at) : null;
+    if (best) found.push(best);
+  }
+  return found.sort((a, b) => a.slice - b.slice);
 }

@@ -4,6 +4,7 @@ import {
   toWhole,
   UNDERLYING_ID,
   type Hedge,
+  type HedgeGreek,
   type HedgeRefused,
   type HedgeRequest,
 } from './neutralize';
@@ -14,16 +15,19 @@ const AROUND = 2;
 const MOST_OPTIONS = 5;
 
 /** A hedge in whole numbers, and what rounding alone would leave. */
-export interface WholeHedge {
-  exact: Hedge;
-  found: Hedge;
+export interface WholeHedge<Name extends string = HedgeGreek> {
+  exact: Hedge<Name>;
+  found: Hedge<Name>;
   /** The largest share of a Greek that is left, after rounding alone and after looking around it. */
   leftRounded: number;
   leftFound: number;
 }
 
 /** The largest share that is left of the Greeks that are to be nothing; of one that was nothing, in units of the largest instrument. */
-function shareLeft({ residual }: Hedge, { exposure, instruments, neutralize: names }: HedgeRequest): number {
+function shareLeft<Name extends string>(
+  { residual }: Hedge<Name>,
+  { exposure, instruments, neutralize: names }: HedgeRequest<Name>,
+): number {
   const shares = names
     .filter((name) => name !== 'delta')
     .map((name) => {
@@ -37,8 +41,10 @@ function shareLeft({ residual }: Hedge, { exposure, instruments, neutralize: nam
  * A hedge in whole numbers: of all quantities within two of those that are wanted the ones that leave the least, as a share of what
  * each Greek was; the underlying takes the delta of whatever they are.
  */
-export function neutralizeWhole(request: Omit<HedgeRequest, 'whole'>): WholeHedge | HedgeRefused {
-  const exact = neutralize({ ...request, whole: false });
+export function neutralizeWhole<Name extends string>(
+  request: Omit<HedgeRequest<Name>, 'whole'>,
+): WholeHedge<Name> | HedgeRefused {
+  const exact = neutralize<Name>({ ...request, whole: false });
   if ('refused' in exact) return exact;
   const asked = { ...request, whole: true };
   const options = exact.steps.filter(({ id }) => id !== UNDERLYING_ID);

@@ -36,6 +36,8 @@ export {
   curvesByVol,
   curvesOnMarket,
   gridOnMarket,
+  reactionsOnMarket,
+  type LegReactions,
   type GridCell,
   evaluateOnMarket,
   profileOnMarket,

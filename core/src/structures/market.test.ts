@@ -7,6 +7,8 @@ import { curveVol, naturalCurve } from '../surface';
 import {
   curvesOnMarket,
   evaluateOnMarket,
+  gridOnMarket,
+  reactionsOnMarket,
   MovedExpiry,
   movedValues,
   tiedTo,
@@ -53,6 +55,47 @@ const structureOf = (legs: readonly MarketLeg[], more: Partial<MarketStructure> 
 });
 const onCurve = ({ fit }: ListedSlice, around: MarketAround) =>
   new MovedExpiry(fit, around, (k) => curveVol(fit.curve!, k));
+
+describe('places by price and vol', () => {
+  const legs = [leg(0, 'put', 94, -1), leg(1, 'call', 106, 2), { underlying: true, quantity: 0.5 } as const];
+  for (const exercise of ['european', 'american'] as const) {
+    const structure = structureOf(legs, { around: aroundOf(exercise) });
+    it(`a grid has what the structure is evaluated at there: ${exercise}`, () => {
+      const { entry, stress } = evaluateOnMarket(structure);
+      const grid = gridOnMarket(structure, entry, 0.08);
+      for (const [i, factor] of stress.volFactors.entries()) {
+        for (const [j, move] of stress.moves.entries()) {
+          const scenario = { ...unmoved(SPOT * Math.exp(0.08 * move)), volFactor: factor };
+          const { values } = evaluateOnMarket({ ...structure, scenario });
+          const { pnl, delta, vega } = grid[i]![j]!;
+          expect(pnl).toBeCloseTo(values.value - entry, 10);
+          expect([delta, vega]).toEqual([expect.closeTo(values.delta, 10), expect.closeTo(values.vega, 10)]);
+        }
+      }
+    });
+    it(`reactions of legs sum to those of the structure: ${exercise}`, () => {
+      const valueAt = (change: Partial<MarketStructure['scenario']>) =>
+        evaluateOnMarket({ ...structure, scenario: { ...structure.scenario, ...change } }).values.value;
+      const reactions = reactionsOnMarket(structure, 0.08);
+      const sumOf = (of: (one: (typeof reactions)[number]) => number) =>
+        legs.reduce((sum, { quantity }, i) => sum + quantity * of(reactions[i]!), 0);
+      // A point of the risk reversal, as a scenario tilts by it.
+      expect(sumOf(({ skew }) => skew)).toBeCloseTo(
+        (valueAt({ skewShift: 0.01 }) - valueAt({ skewShift: -0.01 })) / 2,
+        4,
+      );
+      // Two deviations down with vols five points lower come first, two up with vols higher last.
+      const [down, up] = [
+        valueAt({ price: SPOT * Math.exp(-0.16), volShift: -0.05 }),
+        valueAt({ price: SPOT * Math.exp(0.16), volShift: 0.05 }),
+      ];
+      expect(sumOf(({ changes }) => changes[0]!)).toBeCloseTo(down - valueAt({}), 6);
+      expect(sumOf(({ changes }) => changes.at(-1)!)).toBeCloseTo(up - valueAt({}), 6);
+      expect(reactions.at(-1)!.skew).toBe(0);
+      expect(reactions.at(-1)!.changes[7]).toBe(0);
+    });
+  }
+});
 
 describe('an expiry under scenarios', () => {
   it('left as it is gives the numbers of the chain', () => {

@@ -15,6 +15,7 @@ import { deviationsAt, priceStructure, type PricedStructure } from './price';
 import { profileOfLegs, type Profile } from './profile';
 import { MOVED_GREEKS, type Depth, type MovedGreek, type MovedValues } from './columns';
 import type { MovedExpiry } from './moved-expiry';
+import type { Scenario } from './scenario';
 import { USUAL_DEVIATION } from './usual';
 
 /** What is known of one leg, for one unit of it. */
@@ -216,6 +217,39 @@ export function gridOnMarket(structure: MarketStructure, entry: number, deviatio
       return { pnl: value - entry, ...greeks };
     }),
   );
+}
+
+/** A move of the price in deviations, and points of vol that are added to all vols. */
+const CHANGES = [-2, -1, 0, 1, 2].flatMap((move) => [-0.05, 0, 0.05].map((shift) => ({ move, shift })));
+/** Of the 25-delta risk reversal, on either side. */
+const SKEW_STEP = 1e-3;
+
+/** What each leg does that no Greek of it says. */
+export interface LegReactions {
+  /** What a unit of it changes by in a point of the 25-delta risk reversal. */
+  skew: number;
+  /** And by moves of up to two deviations with vols of up to five points up or down, one after the other. */
+  changes: Float64Array;
+}
+
+/**
+ * How legs react beside their Greeks, for one unit of each.
+ *
+ * @param deviation of the logarithm of the price, that moves are counted in
+ */
+export function reactionsOnMarket(structure: MarketStructure, deviation: number): LegReactions[] {
+  const moved = new MovedStructure(structure);
+  const { scenario, legs } = structure;
+  const valuesAt = (change: Partial<Scenario>) => moved.valuesOfLegs({ ...scenario, ...change });
+  const now = valuesAt({});
+  const tilted = [SKEW_STEP, -SKEW_STEP].map((step) => valuesAt({ skewShift: scenario.skewShift + step }));
+  const there = CHANGES.map(({ move, shift }) =>
+    valuesAt({ price: scenario.price * Math.exp(move * deviation), volShift: scenario.volShift + shift }),
+  );
+  return legs.map((_, i) => ({
+    skew: (tilted[0]![i]! - tilted[1]![i]!) / (200 * SKEW_STEP),
+    changes: Float64Array.from(there, (values) => values[i]! - now[i]!),
+  }));
 }
 
 /** Profit and Greeks along the price at a moment, an array each; those that were not asked for are 0 throughout. */

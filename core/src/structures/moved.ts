@@ -123,12 +123,18 @@ export class MovedStructure {
     return isOption(leg) ? this.expiries[at]!.vol(leg.strike, scenario) : NaN;
   }
 
+  /** What one unit of each leg is worth. */
+  valuesOfLegs(scenario: Scenario): number[] {
+    return this.structure.legs.map((leg, i) => this.valueOf(leg, i, scenario));
+  }
+
+  private valueOf(leg: MarketLeg, at: number, scenario: Scenario): number {
+    return isOption(leg) ? this.expiries[at]!.value(signOf(leg), leg.strike, scenario) : scenario.price;
+  }
+
   /** What all of it is worth. */
   value(scenario: Scenario): number {
-    return this.structure.legs.reduce((sum, leg, i) => {
-      const one = isOption(leg) ? this.expiries[i]!.value(signOf(leg), leg.strike, scenario) : scenario.price;
-      return sum + leg.quantity * one;
-    }, 0);
+    return this.structure.legs.reduce((sum, leg, i) => sum + leg.quantity * this.valueOf(leg, i, scenario), 0);
   }
 
   /** What all of it is worth along the price, and how it reacts. */

@@ -39,6 +39,7 @@ import {
   SOURCES,
   type Amounts,
   type HedgeParams,
+  type Target,
 } from '$lib/views/hedge/params';
 import { HISTORY_VIEWS, IMPLIED_NAMES, LOWERS, LOOKBACKS, SPANS, type HistoryParams } from '$lib/views/history/params';
 import { LEFT_PANELS, RIGHT_PANELS, ZONE_PRESETS, LAWS, PRICE_AXES, type OddsParams } from '$lib/views/odds/params';
@@ -92,7 +93,7 @@ const USUAL = { ...read('asof='), symbol: null };
 const day = fc.integer({ min: 0, max: 4000 }).map((n) => new Date(Date.UTC(2030, 0, 1 + n)).toISOString().slice(0, 10));
 const moment = day.map((text) => `${text}T16:45:00.000Z`);
 const expiryNames = fc.tuple(day, fc.constantFrom('', 'am')).map((parts) => parts.join(''));
-const hedgeAmounts = fc.constantFrom<Amounts>({}, { gamma: -2.5, vega: 900 });
+const hedgeAmounts = fc.constantFrom<Amounts>({}, { gamma: -2.5, vega: 900 }, { skew: 3, 'vega@2031-04-17': -9 });
 
 const namedLegs = (maxLength: number) =>
   fc.array(
@@ -220,7 +221,7 @@ const anything: fc.Arbitrary<State> = fc.record({
   dynamics: fc.constantFrom(...DYNAMICS),
   source: fc.constantFrom(...SOURCES),
   typed: hedgeAmounts,
-  wanted: fc.subarray([...GREEKS], { minLength: 1 }),
+  wanted: fc.subarray<Target>([...GREEKS, 'skew', 'vega@2031-04-17'], { minLength: 1 }),
   aims: hedgeAmounts,
   bands: hedgeAmounts,
   count: fc.constantFrom(...COUNTS),

@@ -7,6 +7,7 @@ import { problemOf } from './loaded.svelte';
 export class Latest<T> {
   private isAsking = false;
   private next: (() => Promise<T>) | null = null;
+  private isStopped = false;
 
   /** @param take the answers, in order */
   constructor(
@@ -15,9 +16,16 @@ export class Latest<T> {
   ) {}
 
   ask(question: () => Promise<T>): void {
+    if (this.isStopped) return;
     this.next = question;
     if (!this.isAsking) void this.work();
   }
+
+  /** What still comes is of no use to anybody: who asked is gone. Meant for the end of an effect. */
+  readonly stop = (): void => {
+    this.isStopped = true;
+    this.next = null;
+  };
 
   private async work(): Promise<void> {
     this.isAsking = true;
@@ -26,9 +34,9 @@ export class Latest<T> {
       this.next = null;
       try {
         const answer = await question();
-        if (!this.next) this.take(answer);
+        if (!this.next && !this.isStopped) this.take(answer);
       } catch (error) {
-        this.fail(problemOf(error));
+        if (!this.isStopped) this.fail(problemOf(error));
       }
     }
     this.isAsking = false;

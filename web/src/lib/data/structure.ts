@@ -28,6 +28,8 @@ import {
   type ProfitCurveColumns,
   type Scenario,
   gridOnMarket,
+  reactionsOnMarket,
+  type LegReactions,
   type GridCell,
   type SideVols,
   type TiedPackage,
@@ -74,6 +76,8 @@ export interface StructureRequest {
   ends: readonly [from: number, to: number];
   /** Deviation of the price in which a grid by price and vol is told; none where it is not wanted. */
   gridDeviation?: number;
+  /** The same for how single legs react beside their Greeks. */
+  reactionDeviation?: number;
 }
 
 /** What is known of legs, with how likely half of the most profit is met on the way; null where that was not asked. */
@@ -99,6 +103,8 @@ export interface StructureAnswer {
   legCurves: Float64Array[];
   /** By factors of vol and moves of the price, where that was asked. */
   grid: GridCell[][] | null;
+  /** By leg, in the terms of the price in view, where that was asked; the underlying comes last. */
+  reactions: LegReactions[];
 }
 
 const fitOf = ({ fit }: { fit: ExpiryFit }) => fit;
@@ -173,8 +179,10 @@ export function evaluateLegs(
   const evens = request.hasEvens ? profileOnMarket(structure, evaluation.entry).breakEvens : [];
   const strikes = legs.map(({ strike }) => strike);
   const grid = request.gridDeviation ? gridOnMarket(structure, evaluation.entry, request.gridDeviation) : null;
+  const { reactionDeviation = 0 } = request;
+  const reactions = reactionDeviation > 0 ? reactionsOnMarket(structure, reactionDeviation) : [];
   const told = {
-    grid,
+    ...{ grid, reactions },
     evaluation: { ...evaluation, half },
     spot,
     price: structure.scenario.price,

@@ -58,10 +58,11 @@
     void bench.market.edition;
     if (missing) return null;
     if (!symbol || !ends || !underlying || !bars || current?.symbol !== symbol) return undefined;
+    const times = multiplier;
     const days = current.history.map(({ date }) => date);
     const query = { contracts: contractsText(legs), ...ends, step } as const;
     return call('GET /underlyings/{symbol}/contract-past', { path: { symbol }, query, signal }).then((answer) =>
-      hedgedPastOf(answer, legs, held / multiplier, underlying, { days, close: bars.close }),
+      hedgedPastOf(answer, legs, held / times, underlying, { days, close: bars.close }),
     );
   });
 

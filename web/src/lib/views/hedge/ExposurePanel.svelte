@@ -5,8 +5,8 @@
   import { legWords } from '$lib/structure';
   import { DataGrid, NumberField, Toggles, type Head } from '$lib/ui';
   import type { HedgeDesk } from './desk.svelte';
-  import { GREEKS, MOST_AMOUNT, PARAMS, SOURCES, type Amounts, type Greek, type Source } from './params';
-  import { amount } from './plan';
+  import { MOST_AMOUNT, PARAMS, SOURCES, type Amounts, type Source, type Target } from './params';
+  import { amount, targetWords } from './plan';
 
   /** What is exposed, what it is to become, how far it may be off, and what is left of it. */
   let { desk }: { desk: HedgeDesk } = $props();
@@ -26,15 +26,15 @@
     { label: 'left', title: 'after the trades' },
   ];
 
-  function want(name: Greek, isWanted: boolean): void {
-    params.wanted = GREEKS.filter((one) => (one === name ? isWanted : params.wanted.includes(one)));
+  function want(name: Target, isWanted: boolean): void {
+    params.wanted = desk.targets.filter((one) => (one === name ? isWanted : params.wanted.includes(one)));
   }
-  const put = (amounts: Amounts, name: Greek, value: number): Amounts => ({ ...amounts, [name]: value });
+  const put = (amounts: Amounts, name: Target, value: number): Amounts => ({ ...amounts, [name]: value });
   const hand = $derived(desk.exposed.legs.map((leg) => legWords(leg)).join(', '));
   /** Whether what is left is more than its band lets be. */
-  const isOver = (name: Greek) => {
+  const isOver = (name: Target) => {
     const band = params.bands[name] ?? 0;
-    return left !== null && band > 0 && Math.abs(left[name] - (params.aims[name] ?? 0)) > band;
+    return left !== null && band > 0 && Math.abs((left[name] ?? 0) - (params.aims[name] ?? 0)) > band;
   };
 </script>
 
@@ -63,7 +63,7 @@
         desk.multiplier,
       )}{/if}
   </p>
-  <DataGrid label="Exposure" heads={HEADS} rows={GREEKS} keyOf={(name) => name} isDense isEdged testid="exposure">
+  <DataGrid label="Exposure" heads={HEADS} rows={desk.targets} keyOf={(name) => name} isDense isEdged testid="exposure">
     {#snippet row(name)}
       <th class="cell text-left! font-[inherit]">
         <label class="flex items-center gap-1.5"
@@ -73,43 +73,43 @@
             checked={params.wanted.includes(name)}
             disabled={params.wanted.length === 1 && params.wanted.includes(name)}
             onchange={(event) => want(name, event.currentTarget.checked)}
-          />{name}</label
+          />{targetWords(name)}</label
         >
       </th>
       <td class="cell"
         >{#if params.source === 'typed'}<NumberField
-            label="Exposure to {name}"
+            label="Exposure to {targetWords(name)}"
             bind:value={() => params.typed[name] ?? 0, (value) => (params.typed = put(params.typed, name, value))}
             min={-MOST_AMOUNT}
             max={MOST_AMOUNT}
             none={0}
             placeholder="0"
             class="w-16"
-          />{:else}{desk.exposure ? amount(desk.exposure[name]) : '–'}{/if}</td
+          />{:else}{desk.exposure ? amount(desk.exposure[name] ?? 0) : '–'}{/if}</td
       >
       <td class="cell"
         ><NumberField
-          label="Aim of {name}"
+          label="Aim of {targetWords(name)}"
           bind:value={() => params.aims[name] ?? 0, (value) => (params.aims = put(params.aims, name, value))}
           min={-MOST_AMOUNT}
           max={MOST_AMOUNT}
           none={0}
           placeholder="0"
-          class="w-12"
+          class="w-11"
         /></td
       >
       <td class="cell"
         ><NumberField
-          label="Band of {name}"
+          label="Band of {targetWords(name)}"
           bind:value={() => params.bands[name] ?? 0, (value) => (params.bands = put(params.bands, name, value))}
           min={0}
           max={MOST_AMOUNT}
           none={0}
           placeholder="±"
-          class="w-12"
+          class="w-11"
         /></td
       >
-      <td class="cell font-semibold {isOver(name) ? 'text-loss' : ''}">{left ? amount(left[name]) : '–'}</td>
+      <td class="cell font-semibold {isOver(name) ? 'text-loss' : ''}">{left ? amount(left[name] ?? 0) : '–'}</td>
     {/snippet}
   </DataGrid>
 </section>

@@ -27,6 +27,7 @@
   const CHOICE_TITLES: Record<Choice, string> = {
     fewest: 'of more contracts than are needed those with the fewest in all',
     cheapest: 'those that cost the least to cross their spreads',
+    steadiest: 'those that leave the least of profit (its squares) by moves of two deviations and five points of vol',
   };
   const COUNT_TITLES: Record<Count, string> = {
     whole: 'whole contracts: of those around what is wanted the ones that leave the least',

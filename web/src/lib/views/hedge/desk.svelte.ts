@@ -1,10 +1,10 @@
 import {
   DAYS_PER_YEAR,
-  eachGreek,
+  eachOf,
+  expiryName,
   placeLegs,
   sideOf,
   UNDERLYING_ID,
-  type HedgeGreeks,
   type NamedLeg,
   type PlacedLeg,
 } from '@umwelt/core';
@@ -14,15 +14,19 @@ import { Latest } from '$lib/data/latest';
 import { Loaded, MOST_LEGS, type Workbench } from '$lib/state';
 import { legsOfKept, loadKeptStructures, type KeptStructure } from '$lib/kept';
 import { aroundLegs, withLeg } from '$lib/structure';
-import { offerFocus, suggestedOf } from './offer';
-import { PARAMS, type HedgeParams } from './params';
-import { idOf, planOf, type Instrument, type Plan } from './plan';
+import { expiriesOf, offerFocus, suggestedOf } from './offer';
+import { expiryOf, GREEKS, PARAMS, vegaOf, type HedgeParams, type Target } from './params';
+import { idOf, planOf, unitOf, type Exposure, type Instrument, type Plan } from './plan';
 
-const NONE: HedgeGreeks = eachGreek(() => 0);
+const MONTH_DAYS = 30;
+/** Where nothing says better. */
+const USUAL_DEVIATION = 0.05;
 
 /** What is exposed, and what each contract does that it may be hedged with. */
 interface Told {
   hand: StructureAnswer | null;
+  /** What a unit of the underlying changes by, where contracts are offered. */
+  moves: Float64Array | null;
   instruments: readonly Instrument[];
 }
 
@@ -51,6 +55,7 @@ export class HedgeDesk {
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
+    $effect(() => this.latest.stop);
     this.keptAsked = new Loaded(() => {
       void bench.market.edition;
       return this.params.source === 'kept' ? loadKeptStructures(bench.context.asof) : null;
@@ -94,6 +99,15 @@ export class HedgeDesk {
     return snapshot && placeLegs(snapshot, this.exposed.legs);
   });
 
+  /** A deviation of the price until the first expiry of what is exposed; until that of a month without one. */
+  private readonly deviation = $derived.by(() => {
+    const { slices = [] } = this.bench.snapshot.snapshot ?? {};
+    const places = (this.placed ?? []).map(({ slice }) => slice);
+    const first = places.length > 0 ? Math.min(...places) : slices.findIndex(({ fit }) => fit.days >= MONTH_DAYS);
+    const fit = slices[first]?.fit;
+    return fit && fit.atmVol > 0 ? fit.atmVol * Math.sqrt(fit.years) : USUAL_DEVIATION;
+  });
+
   /** Whether the exposure is one of legs. */
   readonly hasLegs = $derived.by(() => this.params.source !== 'typed');
 
@@ -101,7 +115,7 @@ export class HedgeDesk {
   readonly offered: readonly NamedLeg[] = $derived.by(() => {
     const { snapshot } = this.bench.snapshot;
     if (!snapshot) return [];
-    const suggested = suggestedOf(snapshot);
+    const suggested = suggestedOf(snapshot, expiriesOf(this.params.wanted));
     const added = this.params.added.filter((leg) => !suggested.some((one) => idOf(one) === idOf(leg)));
     return [...suggested, ...added];
   });
@@ -160,14 +174,18 @@ export class HedgeDesk {
     const { held } = this.exposed;
     const offered = snapshot ? placeLegs(snapshot, this.offered) : null;
     if (!snapshot || !offered) return null;
-    const hand = this.hasLegs && this.placed && this.placed.length > 0 ? this.requestOf(this.placed, held) : null;
-    const all = offered.length > 0 ? this.requestOf(offered, 0) : null;
+    // Moves are counted alike for what is exposed and for what it may be hedged with.
+    const more = { reactionDeviation: this.deviation };
+    const hand = this.hasLegs && this.placed && this.placed.length > 0 ? this.requestOf(this.placed, held, more) : null;
+    // The underlying among them says what a unit of it does.
+    const all = offered.length > 0 ? this.requestOf(offered, this.multiplier, more) : null;
     const year = snapshot.asof.slice(0, 4);
     const { slices } = snapshot;
     return Promise.all([this.ask(hand), this.ask(all)]).then(([found, told]) => ({
       hand: found,
+      moves: told?.reactions.at(-1)?.changes ?? null,
       instruments: offered.map((leg, i): Instrument => ({
-        ...{ leg, id: idOf(leg), values: told!.evaluation.legs[i]! },
+        ...{ leg, id: idOf(leg), values: told!.evaluation.legs[i]!, reactions: told!.reactions[i]! },
         words: `${shortExpiry(leg, year)} ${figures.strike(leg.strike)} ${leg.side}`,
         openInterest: sideOf(slices[leg.slice]!, leg.side).openInterest[leg.index]!,
       })),
@@ -192,13 +210,42 @@ export class HedgeDesk {
     return this.bench.snapshot.snapshot && !this.placed ? 'A leg in hand is not listed at this moment.' : null;
   });
 
-  /** Greeks of the position: of the legs in hand, or as they are typed. */
-  readonly exposure: HedgeGreeks | null = $derived.by(() => {
-    if (!this.hasLegs) return { ...NONE, ...this.params.typed };
-    const values = this.told?.hand?.evaluation.values;
+  /** What can be brought to a number: Greeks, the lean, and the vega of each expiry that is exposed or wanted. */
+  readonly targets: readonly Target[] = $derived.by(() => {
+    const { slices = [] } = this.bench.snapshot.snapshot ?? {};
+    const own = this.hasLegs ? (this.placed ?? []).map(({ slice }) => expiryName(slices[slice]!)) : [];
+    const wanted = this.params.wanted.filter((target) => expiryOf(target) !== null);
+    return [...GREEKS, 'skew', ...new Set([...own.sort().map(vegaOf), ...wanted])];
+  });
+
+  /** Of the position, by target: of the legs that are exposed, or as it is typed. */
+  readonly exposure: Exposure | null = $derived.by(() => {
+    const { targets, exposed, multiplier } = this;
+    if (!this.hasLegs) return eachOf(targets, (target) => this.params.typed[target] ?? 0);
     if (this.missing) return null;
-    if (!values) return this.exposed.legs.length === 0 ? { ...NONE, delta: this.exposed.held } : null;
-    return eachGreek((name) => values[name] * this.multiplier);
+    const hand = this.told?.hand;
+    if (exposed.legs.length === 0) return eachOf(targets, (target) => (target === 'delta' ? exposed.held : 0));
+    if (!hand || hand.reactions.length < exposed.legs.length) return null;
+    const { legs } = hand.evaluation;
+    const own = (target: Target) =>
+      exposed.legs.reduce(
+        (sum, leg, i) => sum + leg.quantity * multiplier * unitOf(target, leg, legs[i]!, hand.reactions[i]!),
+        target === 'delta' ? exposed.held : 0,
+      );
+    return eachOf(targets, own);
+  });
+
+  /** What the position changes by at the places that single contracts are told of; null where it is not known. */
+  private readonly changes: Float64Array | null = $derived.by(() => {
+    const reactions = this.hasLegs ? this.told?.hand?.reactions : undefined;
+    const moves = this.told?.moves;
+    if (!reactions || !moves) return null;
+    const { legs, held } = this.exposed;
+    const sum = moves.map((move) => held * move);
+    legs.forEach(({ quantity }, i) =>
+      reactions[i]?.changes.forEach((change, k) => (sum[k]! += quantity * this.multiplier * change)),
+    );
+    return sum;
   });
 
   /** What is to be traded, or why nothing can be. */
@@ -208,6 +255,7 @@ export class HedgeDesk {
     const instruments = this.told.instruments.filter(({ leg }) => this.isTaken(leg));
     return planOf({
       ...{ exposure: this.exposure, wanted, aims, count, choice, instruments },
+      ...{ changes: this.changes, moves: this.told.moves },
       ...{ multiplier: this.multiplier, lot: this.lot },
     });
   });
@@ -245,11 +293,10 @@ export class HedgeDesk {
     const after = [...placed, ...trades.legs];
     const first = Math.min(...after.map(({ slice }) => snapshot.slices[slice]!.fit.years));
     const elapsed = Math.min(this.params.ahead / DAYS_PER_YEAR, first);
-    const { fit } = snapshot.slices[placed[0]!.slice]!;
     const more: Partial<StructureRequest> = {
       ...{ scenario: { elapsed }, moments: [elapsed, 0], depth: 'first' },
       // Moves are counted alike before and after.
-      gridDeviation: fit.atmVol * Math.sqrt(fit.years),
+      gridDeviation: this.deviation,
     };
     const { against, againstHeld } = this.params;
     const other = this.hasOther ? placeLegs(snapshot, against) : null;

@@ -6,7 +6,9 @@ import { PARAMS } from './params';
 import { amount, idOf, planOf, planSentence, stayWithin, type Instrument, type Plan, type PlanAsked } from './plan';
 
 const greeks = (given: Partial<HedgeGreeks>) =>
-  ({ ...Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])), ...given }) as HedgeGreeks;
+  ({ ...Object.fromEntries(HEDGE_GREEKS.map((name) => [name, 0])), skew: 0, ...given }) as HedgeGreeks & {
+    skew: number;
+  };
 
 function instrument(strike: number, given: Partial<HedgeGreeks>, spread = 0.2): Instrument {
   const leg = {
@@ -20,7 +22,8 @@ function instrument(strike: number, given: Partial<HedgeGreeks>, spread = 0.2): 
     index: 0,
   } as const;
   const values = { ...greeks(given), bid: 5 - spread, ask: 5 + spread, value: 5 } as unknown as MarketLegValues;
-  return { leg, id: idOf(leg), words: `17 Apr ${strike} call`, values, openInterest: 1 };
+  const reactions = { skew: 0.1 * (strike - 100), changes: Float64Array.of(strike - 100, 0, 100 - strike) };
+  return { leg, id: idOf(leg), words: `17 Apr ${strike} call`, values, reactions, openInterest: 1 };
 }
 // J. Hull, "Options, Futures, and Other Derivatives", on Greek letters (from memory), each contract on ten.
 const first = instrument(100, { delta: 0.6, gamma: 0.5, vega: 2 });
@@ -28,6 +31,7 @@ const second = instrument(110, { delta: 0.5, gamma: 0.8, vega: 1.2 });
 const asked: PlanAsked = {
   ...{ exposure: greeks({ gamma: -5000, vega: -8000 }), aims: {}, wanted: ['delta', 'gamma', 'vega'] },
   ...{ instruments: [first, second], multiplier: 10, lot: 1, count: 'exact', choice: 'fewest' },
+  ...{ changes: null, moves: null },
 };
 function plan(more: Partial<PlanAsked> = {}): Plan {
   const found = planOf({ ...asked, ...more });
@@ -35,6 +39,39 @@ function plan(more: Partial<PlanAsked> = {}): Plan {
   return found;
 }
 const lots = ({ steps }: Plan) => steps.map(({ quantity }) => Math.round(quantity * 1e6) / 1e6);
+
+describe('targets beside the Greeks', () => {
+  // As far as the first expiry is from 100 the lean differs; another expiry has vega of its own.
+  const later: Instrument = { ...second, id: 'later', leg: { ...second.leg, expiry: '2031-06-19' } };
+  it('are the lean and the vega of one expiry, which contracts of others do not move', () => {
+    const exposure = { ...greeks({ vega: -30 }), 'vega@2031-04-17': -20, 'vega@2031-06-19': -10 };
+    const found = plan({ exposure, wanted: ['vega@2031-04-17', 'vega@2031-06-19'], instruments: [first, later] });
+    // 2 and 1.2 of vega a contract, on ten.
+    expect(lots(found)).toEqual([1, 0.833333]);
+    expect(found.residual.vega).toBeCloseTo(0, 10);
+    const leaning = plan({ exposure: { ...greeks({}), skew: -5 }, wanted: ['skew'], instruments: [second] });
+    expect(lots(leaning)).toEqual([0.5]);
+    const refused = planOf({ ...asked, exposure, wanted: ['vega@2031-06-19'], instruments: [first] });
+    expect(refused).toEqual({ refused: 'no instrument has any vega@2031-06-19' });
+  });
+  it('the steadiest of several choices is the one whose profit changes least, the underlying beside it', () => {
+    const exposure = greeks({ gamma: -5 });
+    const moves = Float64Array.of(-10, 0, 10);
+    const changes = Float64Array.of(-40, 0, -40);
+    const bent = (by: number, one: Instrument): Instrument => ({
+      ...one,
+      reactions: { skew: 0, changes: Float64Array.of(by - one.values.delta * 10, 0, by + one.values.delta * 10) },
+    });
+    // A tenth of gamma takes one lot of the first, five eighths of the second; each bends the profit otherwise.
+    const choose = (one: number, other: number) =>
+      plan({
+        ...{ exposure, changes, moves, wanted: ['delta', 'gamma'], choice: 'steadiest' },
+        instruments: [bent(one, first), bent(other, second)],
+      }).steps[0]!.id;
+    expect(choose(4, 1)).toBe(first.id);
+    expect(choose(1, 6.4)).toBe(second.id);
+  });
+});
 
 describe('the trades of a hedge', () => {
   it('count contracts, each on its multiplier, and lots of the underlying', () => {

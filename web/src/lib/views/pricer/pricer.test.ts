@@ -309,6 +309,20 @@ describe('questions to the worker', () => {
     await new Promise((resolve) => setImmediate(resolve));
     expect([asked, taken]).toEqual([[1, 3], [3]]);
   });
+  it('none any more, and no answer, once it has been stopped', async () => {
+    const taken: number[] = [];
+    let answer: () => void = () => undefined;
+    const latest = new Latest<number>(
+      (one) => taken.push(one),
+      () => undefined,
+    );
+    latest.ask(() => new Promise((resolve) => (answer = () => resolve(1))));
+    latest.stop();
+    latest.ask(() => Promise.resolve(2));
+    answer();
+    await new Promise((resolve) => setImmediate(resolve));
+    expect(taken).toEqual([]);
+  });
   it('a failure is told, and the next question is asked', async () => {
     const problems: string[] = [];
     const latest = new Latest<number>(

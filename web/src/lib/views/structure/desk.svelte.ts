@@ -56,6 +56,7 @@ export class StructureDesk {
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
     this.hand = new Hand(bench);
+    $effect(() => this.latest.stop);
     let isFirst = true;
     $effect(() => {
       const { axisFrom, axisTo } = this.params;

@@ -29,7 +29,7 @@
     id="hedge-left"
     direction="vertical"
     label="Height of the exposure"
-    size={36}
+    size={44}
     first={exposure}
     second={instruments}
   />

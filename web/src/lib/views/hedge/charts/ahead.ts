@@ -61,6 +61,8 @@ export function aheadFigure(input: AheadInput): Figure {
     ],
     annotations: due.map((level) => ({
       ...{ x: level, y: aim, yanchor: 'bottom' as const, showarrow: false },
+      // Beside its place, towards the middle: at an end there is no room for all of it.
+      xanchor: level > price ? ('right' as const) : ('left' as const),
       ...{ text: `≈ ${figures.fixed(level, 0)}`, font: { color: tokens.ink, size: 11 } },
     })),
   });
