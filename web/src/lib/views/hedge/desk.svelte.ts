@@ -215,7 +215,8 @@ export class HedgeDesk {
     const { slices = [] } = this.bench.snapshot.snapshot ?? {};
     const own = this.hasLegs ? (this.placed ?? []).map(({ slice }) => expiryName(slices[slice]!)) : [];
     const wanted = this.params.wanted.filter((target) => expiryOf(target) !== null);
-    return [...GREEKS, 'skew', ...new Set([...own.sort().map(vegaOf), ...wanted])];
+    const vegas = [...own.sort().map(vegaOf), ...wanted];
+    return [...GREEKS, 'skew', ...vegas.filter((target, i) => vegas.indexOf(target) === i)];
   });
 
   /** Of the position, by target: of the legs that are exposed, or as it is typed. */
