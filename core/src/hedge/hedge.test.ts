@@ -51,6 +51,28 @@ describe('a hedge', () => {
     );
     for (const name of HEDGE_GREEKS) expect(found.residual[name]).toBeCloseTo(0, 8);
   });
+  it('of the problem of J. Hull on options on sterling (from memory): two options, and 1710 of it sold', () => {
+    const book = greeks({ delta: -450, gamma: -6000, vega: -4000 });
+    const traded = option('traded', { delta: 0.6, gamma: 1.5, vega: 0.8 });
+    const other = option('other', { delta: 0.1, gamma: 0.5, vega: 0.6 });
+    const trades = (instruments: HedgeRequest['instruments'], neutralize: HedgeRequest['neutralize']) =>
+      hedgeOf({ exposure: book, instruments, neutralize }).steps.map(({ quantity }) => quantity);
+    expect(trades([traded], ['delta', 'gamma'])).toEqual([4000, -1950]);
+    expect(trades([traded], ['delta', 'vega'])).toEqual([5000, -2550]);
+    expect(trades([traded, other], ['delta', 'gamma', 'vega'])).toEqual(
+      [3200, 2400, -1710].map((n) => expect.closeTo(n, 8) as number),
+    );
+  });
+  it('of 500 sold options takes 400, 200 and 380 units, by hand', () => {
+    // −500 × 0.02 + 400 × 0.02 + 200 × 0.01 = 0; −500 × 0.1 + 400 × 0.05 + 200 × 0.15 = 0; −500 × 0.6 − 400 × 0.4 + 200 × 0.4 + 380 = 0.
+    const sold = greeks({ delta: -500 * 0.6, gamma: -500 * 0.02, vega: -500 * 0.1 });
+    const put = option('put', { delta: -0.4, gamma: 0.02, vega: 0.05 });
+    const call = option('call', { delta: 0.4, gamma: 0.01, vega: 0.15 });
+    const found = hedgeOf({ exposure: sold, instruments: [put, call], neutralize: ['delta', 'gamma', 'vega'] });
+    expect(found.steps.map(({ quantity }) => quantity)).toEqual(
+      [400, 200, 380].map((n) => expect.closeTo(n, 8) as number),
+    );
+  });
   it('without delta among what is wanted leaves the underlying alone; of delta alone no option', () => {
     expect(tradesOf(hedgeOf({ exposure, instruments: [first], neutralize: ['vega'] }))).toEqual([['first', 4000]]);
     const owed = greeks({ delta: 12.5, gamma: 3 });

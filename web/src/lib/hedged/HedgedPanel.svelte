@@ -54,7 +54,8 @@
   const past = new Loaded<HedgedPast>((signal) => {
     const { symbol, legs, held } = bench.context;
     const { current, underlying, bars } = bench.market;
-    const step = params.rehedge === 'moment' ? 'moment' : 'session';
+    // A band is looked at whenever something is known.
+    const step = params.rehedge === 'session' ? 'session' : 'moment';
     void bench.market.edition;
     if (missing) return null;
     if (!symbol || !ends || !underlying || !bars || current?.symbol !== symbol) return undefined;
