@@ -213,6 +213,31 @@ describe('the parts of a history', () => {
   });
 });
 
+describe('what is in the structure beside contracts', () => {
+  it('of the underlying is hedged away whole, and a future takes no money', () => {
+    for (const kind of ['equity', 'index', 'future'] as const) {
+      const world = { ...HULL, kind };
+      const past = pastAlong(world, walk(world, 40, seeded(9)));
+      const [alone, beside] = [past, { ...past, held: 2 }].map((one) => hedgedHistory(one, RULE)!.steps.at(-1)!);
+      expect(beside!.profit).toBeCloseTo(alone!.profit, 9);
+      const moved = past.price.at(-1)! - past.price[0]!;
+      // Money in shares costs interest; the price of a future is none.
+      const gained = beside!.unhedged - alone!.unhedged;
+      if (kind === 'future') expect(gained).toBeCloseTo(2 * moved, 9);
+      else expect(gained).toBeLessThan(2 * moved);
+    }
+  });
+  it('a leg that ends later is followed to the moment before the first one settles', () => {
+    const past = pastAlong(HULL, walk(HULL, 20, seeded(4)));
+    const { contract } = past.legs[0]!;
+    const later = { ...contract, years: contract.years.map((years) => years + 0.1), forward: contract.forward.slice() };
+    later.forward[20] = NaN;
+    const both = { ...past, legs: [...past.legs, { quantity: 1, contract: later }] };
+    const history = hedgedHistory(both, RULE)!;
+    expect([history.steps.at(-1)!.at, history.skipped, history.hasEnded]).toEqual([19, 0, false]);
+  });
+});
+
 describe('what is not known', () => {
   it('is left out and counted, and begins nothing', () => {
     const past = pastAlong(HULL, walk(HULL, 20, seeded(5)));

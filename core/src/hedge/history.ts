@@ -328,6 +328,8 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
     paid += past.paid[at]!;
     const moment = momentOf(past, rule, at);
     if (!moment) {
+      // What ends later is not quoted when the first of them settles: it is followed to the moment before.
+      if (first && past.legs.some(({ contract }) => contract.years[at]! <= LEAST_YEARS)) break;
       if (first) skipped++;
       continue;
     }
@@ -338,7 +340,9 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
       const change = moment.value - before.value + past.held * paid;
       const interest = Math.expm1(before.rate * span);
       const yielded = isYielding ? before.price * Math.expm1(before.carryYield * span) : 0;
-      const lent = before.value + (isFuture ? 0 : hedge * before.price);
+      // A future takes no money, in the structure or against it.
+      const lentUnhedged = before.value - (isFuture ? past.held * before.price : 0);
+      const lent = lentUnhedged + (isFuture ? 0 : hedge * before.price);
       const carry = (hedge + past.held) * yielded - lent * interest;
       const vega = before.legs.reduce((sum, one, i) => {
         const change = moment.legs[i]!.vol - one.vol;
@@ -357,7 +361,7 @@ export function hedgedHistory(past: HedgedPast, rule: HedgeRule): HedgedHistory 
       for (const name of NAMED) sums[name] += found[name];
       sums.rest += total - NAMED.reduce((sum, name) => sum + found[name], 0);
       profit += total;
-      unhedged += change - before.value * interest + past.held * yielded;
+      unhedged += change - lentUnhedged * interest + past.held * yielded;
       squares += Math.log(moment.price / (moment.price - move)) ** 2;
       years += span;
     } else {
