@@ -28,5 +28,5 @@ export {
   type HedgedStep,
   type HedgeRule,
   type HedgeWhen,
-  type PastContract,
 } from './history';
+export type { PastContract } from './contract-then';

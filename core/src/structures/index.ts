@@ -59,7 +59,7 @@ export {
   type MovedValues,
 } from './columns';
 export { MovedExpiry } from './moved-expiry';
-export { pricesAround, thirds } from './usual';
+export { pricesAround, thirds, USUAL_DEVIATION } from './usual';
 export {
   DYNAMICS,
   unmoved,

@@ -8,6 +8,7 @@ export * from './hedge/schemas';
 export * from './imports/schemas';
 export * from './screens/schemas';
 export * from './service/schemas';
+export * from './snapshots/contract-past';
 export * from './snapshots/schemas';
 export * from './structures/evaluation';
 export * from './structures/schemas';

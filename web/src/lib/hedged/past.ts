@@ -1,5 +1,6 @@
 import {
   ewmaVol,
+  expiryName,
   logReturns,
   orNaN,
   type HedgedPast,
@@ -34,10 +35,7 @@ export function forecastsBefore({ days, close }: Closes, wanted: readonly string
 /** How contracts are called in a request. */
 export const contractsText = (legs: readonly NamedLeg[]): string =>
   legs
-    .map(
-      ({ side, strike, expiry, settlement }) =>
-        `${side.charAt(0)}${strike}@${expiry}${settlement === 'am' ? 'am' : ''}`,
-    )
+    .map((leg) => `${leg.side.charAt(0)}${leg.strike}@${expiryName({ ...leg, settlement: leg.settlement ?? 'pm' })}`)
     .join();
 
 /**

@@ -1,14 +1,13 @@
 import { z } from 'zod';
 import { defineEndpoint } from '../define';
 import { AsofQuery, ListQuery } from '../shared';
+import { ContractPastQuery, ContractPastResponse } from './contract-past';
 import {
   BorrowingRequest,
   BorrowingsResponse,
   ChainColumnsResponse,
   ChainQuery,
   ChainResponse,
-  ContractPastQuery,
-  ContractPastResponse,
   CurvesQuery,
   CurvesResponse,
   DoubtfulResponse,

@@ -224,7 +224,7 @@ const CURVE_COLUMNS = [
 ] as const satisfies readonly (keyof CurveRow)[];
 
 /** Some fields of rows, each as a list. */
-function columnsOf<Row extends object, Name extends keyof Row>(rows: readonly Row[], names: readonly Name[]) {
+export function columnsOf<Row extends object, Name extends keyof Row>(rows: readonly Row[], names: readonly Name[]) {
   const columns = names.map((name) => [name, rows.map((row) => row[name])] as const);
   return Object.fromEntries(columns) as { [N in Name]: Row[N][] };
 }

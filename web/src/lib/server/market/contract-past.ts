@@ -14,6 +14,7 @@ import {
 } from '@umwelt/core';
 import { and, asc, between, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
+import { columnsOf } from './answers';
 import { heldExpiry, listAdjustments, listAsofs, listBars, listCurves, listMeasures } from './queries';
 import { curveOfRow } from './rows';
 import type { Underlying } from './terms';
@@ -80,8 +81,8 @@ interface Told {
   instant: number;
   day: string;
   price: number | null;
-  /** Names of the expiries that end here. */
-  settles: ReadonlySet<string>;
+  /** The name of the expiry that ends here. */
+  settles: string | null;
 }
 
 /**
@@ -125,12 +126,12 @@ export async function contractPast(
     const bar = barOn.get(expiry);
     if (!bar || instant <= moments[0]!.getTime() || instant > to.getTime()) continue;
     const price = settlement === 'am' ? bar.open : bar.close;
-    settled.set(name, { instant, day: expiry, price, settles: new Set([name]) });
+    settled.set(name, { instant, day: expiry, price, settles: name });
   }
   const told = [
     ...moments.map((asof): Told => {
       const instant = asof.getTime();
-      return { instant, day: dayOf(calendar, instant), price: priceAt.get(instant) ?? null, settles: new Set() };
+      return { instant, day: dayOf(calendar, instant), price: priceAt.get(instant) ?? null, settles: null };
     }),
     ...settled.values(),
   ].sort((a, b) => a.instant - b.instant);
@@ -144,7 +145,7 @@ export async function contractPast(
       curves.filter((row) => isSameExpiry(row, contract)).map((row) => [row.asof.getTime(), row] as const),
     );
     const rows = told.map(({ instant, settles, price }) => {
-      if (settles.has(expiryName(contract))) {
+      if (settles === expiryName(contract)) {
         return { years: 0, forward: price, rate: 0, atmVol: null, vol: null, bid: null, ask: null };
       }
       const row = own.get(instant);
@@ -180,10 +181,7 @@ function answerOf(
     paid,
     contracts: contracts.map(({ contract: { side, strike, expiry, settlement }, rows }) => ({
       ...{ side, strike, expiry, settlement },
-      ...(Object.fromEntries(COLUMNS.map((name) => [name, rows.map((row) => row[name])])) as Record<
-        (typeof COLUMNS)[number],
-        (number | null)[]
-      >),
+      ...columnsOf(rows, COLUMNS),
     })),
   };
 }

@@ -7,7 +7,7 @@
   import BelowTabs from './BelowTabs.svelte';
   import { aheadFigure } from './charts/ahead';
   import type { HedgeDesk } from './desk.svelte';
-  import { LEFTS, MOST_AHEAD, PARAMS, type Left } from './params';
+  import { LEFTS, MOST_AHEAD, PARAMS } from './params';
   import { amount, columnOf, stayWithin } from './plan';
 
   /** How it holds: what is gained some days ahead and the delta of now along the price, and what is left by price and vol. */
@@ -65,10 +65,6 @@
     ),
   );
   const stress = $derived(ahead?.after.evaluation.stress ?? null);
-  const WORDS: Record<Left, string> = {
-    profit: 'profit',
-    ...{ delta: 'delta', gamma: 'gamma', vega: 'vega', theta: 'theta', vanna: 'vanna', volga: 'volga' },
-  };
   const copied = () =>
     [
       ['vol', 'hedge', ...COLUMNS.map((at) => `${stress!.moves[at]} σ`)],
@@ -137,13 +133,11 @@
         bind:value={params.leftOver}
         onkeydown={(event) => event.stopPropagation()}
       >
-        {#each LEFTS as one (one)}<option value={one}>{WORDS[one]}</option>{/each}
+        {#each LEFTS as one (one)}<option value={one}>{one}</option>{/each}
       </select>
       <span
         class="min-w-0 truncate text-[12px] text-soft"
-        title="{WORDS[
-          params.leftOver
-        ]} of the position by price and vol, in deviations of the first expiry of what is exposed"
+        title="{params.leftOver} of the position by price and vol, in deviations of the first expiry of what is exposed"
         >after over {ahead?.other ? 'the other and before' : 'before'}</span
       >
     </header>

@@ -5,6 +5,7 @@ import {
   placeLegs,
   sideOf,
   UNDERLYING_ID,
+  USUAL_DEVIATION,
   type NamedLeg,
   type PlacedLeg,
 } from '@umwelt/core';
@@ -19,8 +20,6 @@ import { expiryOf, GREEKS, PARAMS, vegaOf, type HedgeParams, type Target } from 
 import { idOf, planOf, unitOf, type Exposure, type Instrument, type Plan } from './plan';
 
 const MONTH_DAYS = 30;
-/** Where nothing says better. */
-const USUAL_DEVIATION = 0.05;
 
 /** What is exposed, and what each contract does that it may be hedged with. */
 interface Told {
