@@ -1,4 +1,5 @@
 /** The computation of Umwelt: pure functions, free of interface, DOM, Node and database. */
+export * from './book';
 export * from './chain';
 export * from './contracts';
 export * from './distributions';

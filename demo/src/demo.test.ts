@@ -345,10 +345,10 @@ describe('files', () => {
     for (const symbol of symbols) chains.push(await writeChain(folder, symbol));
     files.push(
       ...chains.map(({ path }) => path),
-      await writeRest(
+      ...(await writeRest(
         folder,
         chains.map(({ told }) => told),
-      ),
+      )),
     );
     const lines = (name: string) =>
       readFileSync(join(folder, `${name}.csv`), 'utf8')
@@ -372,8 +372,9 @@ describe('files', () => {
       'chain-GYRB.csv',
       'chain-QUAY.csv',
       'prints.csv',
+      'fills.csv',
     ]);
-    expect(DEMO_FILES).toBe(UNDERLYINGS.length + 6);
+    expect(DEMO_FILES).toBe(UNDERLYINGS.length + 7);
     expect(world.lines('underlyings')).toHaveLength(1 + UNDERLYINGS.length);
     // The last session is not over, so it has no bar.
     const traded = UNDERLYINGS.flatMap((spec) => days.slice(0, -1).filter((day) => isTraded(spec, day)));

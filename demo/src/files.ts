@@ -1,10 +1,11 @@
 import { namedExpiry } from '@umwelt/core';
+import { BOOK, Trader } from './book';
 import { once } from 'node:events';
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { chainsOf, isTraded, trueSmiles } from './chains';
 import { lineageOf, World } from './market';
-import { quarterInstant, sessionDays, type Session } from './path';
+import { LAST_QUARTER, quarterInstant, sessionDays, type Session } from './path';
 import { printsOf } from './prints';
 import { contractOf } from './listing';
 import type { Quote } from './quotes';
@@ -13,7 +14,7 @@ import { UNDERLYINGS } from './underlyings';
 import { CALENDAR, CLOCK, type UnderlyingSpec } from './world';
 
 /** Raised when the world changes, so that an application that holds an older one takes the new. */
-export const DEMO_VERSION = 9;
+export const DEMO_VERSION = 10;
 
 /** The exchange is one hour behind UTC all year. */
 const OFFSET = '-01:00';
@@ -78,6 +79,8 @@ function addChain(file: CsvFile, symbol: string, asof: string, price: number, qu
 export interface Told {
   /** Of the tape. */
   prints: string[];
+  /** Of the book. */
+  fills: string[];
   /** What the market had in mind, and what is wrong with its quotes: for tests alone, nothing imports it. */
   smiles: string[];
   faults: string[];
@@ -93,13 +96,21 @@ export async function writeChain(folder: string, symbol: string): Promise<{ path
   const { spec } = lineageOf(symbol);
   mkdirSync(folder, { recursive: true });
   const file = new CsvFile(join(folder, `chain-${symbol}.csv`), CHAIN_HEADER);
-  const told: Told = { prints: [], smiles: [], faults: [] };
+  const told: Told = { prints: [], fills: [], smiles: [], faults: [] };
+  const trader = new Trader(symbol, LAST_QUARTER);
   let traded = new Map<string, number>();
   const print = (session: Session, quarter: number, quotes: Quote[]) => {
     if (session.day === CLOCK.lastDay) traded = addPrints(told.prints, spec, session.day, quarter, quotes, traded);
   };
-  for (const { moment, quotes, faults } of chainsOf(spec, pathOf(symbol), print)) {
+  for (const { session, quarter, moment, quotes, clean, faults } of chainsOf(spec, pathOf(symbol), print)) {
     const asof = clock(moment.asof);
+    for (const { position, quote, quantity, price, fee } of trader.trades(session.day, quarter, moment.price, clean)) {
+      const { expiry, settlement } = namedExpiry(quote.expiry)!;
+      told.fills.push(
+        `${asof},${BOOK},${position},${symbol},${expiry},${settlement},${money(quote.strike)},${quote.side},` +
+          `${quantity},${money(price)},${fee}`,
+      );
+    }
     addChain(file, symbol, asof, moment.price, quotes);
     await file.flush();
     for (const [expiry, { forward, years, theta, rho, phi }] of trueSmiles(spec, moment, quotes)) {
@@ -229,19 +240,25 @@ export async function writeTables(folder: string): Promise<string[]> {
 }
 
 /** Files of the demo world that are imported. */
-export const DEMO_FILES = UNDERLYINGS.length + 6;
+export const DEMO_FILES = UNDERLYINGS.length + 7;
 
 /**
- * Writes what chains have told: the tape of the last day, and in `truth/` the forwards and smiles that the quotes were made with,
+ * Writes what chains have told: the tape of the last day, the fills of the book, and in `truth/` the forwards and smiles that the quotes were made with,
  * and the faults that were planted.
  *
- * @returns path of the tape, which is imported last
+ * @returns paths of the tape and of the fills, which are imported last
  */
-export async function writeRest(folder: string, told: readonly Told[]): Promise<string> {
+export async function writeRest(folder: string, told: readonly Told[]): Promise<string[]> {
   mkdirSync(join(folder, 'truth'), { recursive: true });
   const all = (part: keyof Told) => told.flatMap((one) => one[part]);
   const truth = join(folder, 'truth');
   await writeLines(truth, 'smiles', 'asof,symbol,expiry,forward,atm_vol,tilt,curvature', all('smiles'));
   await writeLines(truth, 'faults', 'asof,symbol,kind,expiry,strike,side', all('faults'));
-  return writeLines(folder, 'prints', 'time,symbol,expiry,strike,side,price,size,settlement,group', all('prints'));
+  const tape = 'time,symbol,expiry,strike,side,price,size,settlement,group';
+  const trades = 'time,book,position,symbol,expiry,settlement,strike,side,quantity,price,fee';
+  return [
+    await writeLines(folder, 'prints', tape, all('prints')),
+    // In order of time: whoever holds several underlyings trades them in turn.
+    await writeLines(folder, 'fills', trades, all('fills').sort()),
+  ];
 }

@@ -62,6 +62,7 @@ export { MovedExpiry } from './moved-expiry';
 export { pricesAround, thirds, USUAL_DEVIATION } from './usual';
 export {
   DYNAMICS,
+  LEAST_YEARS,
   unmoved,
   VOL_SCALES,
   type Dynamics,

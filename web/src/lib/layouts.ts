@@ -10,6 +10,8 @@ export const FILE_KINDS = [
   'chain',
   'prints',
   'positions',
+  'fills',
+  'settlements',
 ] as const;
 export type FileKind = (typeof FILE_KINDS)[number];
 
@@ -48,6 +50,11 @@ export const LAYOUTS: Record<FileKind, Layout> = {
     required: ['symbol', 'quantity', 'price', 'opened'],
     optional: ['expiry', 'strike', 'side', 'settlement', 'tag'],
   },
+  fills: {
+    required: ['time', 'symbol', 'quantity', 'price'],
+    optional: ['book', 'position', 'expiry', 'settlement', 'strike', 'side', 'fee', 'tag'],
+  },
+  settlements: { required: ['symbol', 'expiry', 'settlement', 'price'], optional: [] },
 };
 
 const TYPES: Record<string, ColumnType> = {
@@ -75,6 +82,7 @@ const TYPES: Record<string, ColumnType> = {
       'price',
       'size',
       'quantity',
+      'fee',
     ].map((name) => [name, 'number' as const]),
   ),
 };

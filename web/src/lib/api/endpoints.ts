@@ -1,4 +1,5 @@
 import * as activity from './activity/endpoints';
+import * as book from './book/endpoints';
 import * as calculators from './calculators/endpoints';
 import * as exports from './exports/endpoints';
 import * as feed from './feed/endpoints';
@@ -15,6 +16,7 @@ import type { Endpoint } from './define';
 /** Definitions by resource. */
 export const RESOURCES = {
   activity,
+  book,
   calculators,
   exports,
   feed,
@@ -36,6 +38,7 @@ export const TAGS: Record<keyof typeof RESOURCES, string> = {
   snapshots: 'quotes, fits and curves at a moment, and what is decided about them',
   activity: 'what traded, what is open, what was expected',
   structures: 'legs that are kept as one',
+  book: 'what is held: positions, trades, what they are worth',
   hedge: 'what to trade so that an exposure is nothing',
   screens: 'formulas over all underlyings',
   imports: 'files that come in, and what is held',

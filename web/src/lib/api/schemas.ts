@@ -1,6 +1,7 @@
 /** All schemas of the API. */
 export * from './shared';
 export * from './activity/schemas';
+export * from './book/schemas';
 export * from './calculators/schemas';
 export * from './exports/schemas';
 export * from './feed/schemas';

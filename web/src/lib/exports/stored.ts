@@ -12,6 +12,8 @@ export const EXPORT_CHOICES = [
   { name: 'dividends', hasSymbol: true, hasMoment: false },
   { name: 'events', hasSymbol: true, hasMoment: false },
   { name: 'positions', hasSymbol: true, hasMoment: false },
+  { name: 'fills', hasSymbol: true, hasMoment: false },
+  { name: 'settlements', hasSymbol: true, hasMoment: false },
 ] as const;
 
 /** The formats that something is exported in. */

@@ -7,7 +7,7 @@ export const exportFile = defineEndpoint({
   path: '/exports/{file}',
   access: 'open',
   summary:
-    'A table as a file: {underlyings, rates, dividends, events, bars, intraday-bars, chain, prints, positions, measures}.{csv, json, xlsx, parquet, ics}',
+    'A table as a file: {underlyings, rates, dividends, events, bars, intraday-bars, chain, prints, positions, fills, settlements, measures}.{csv, json, xlsx, parquet, ics}',
   query: ExportQuery,
   response: z.unknown(),
   names: { file: 'such as chain.parquet' },

@@ -34,19 +34,15 @@ import {
   index,
   integer,
   jsonb,
-  numeric,
   pgTable,
   primaryKey,
   serial,
   smallint,
   text,
-  timestamp,
 } from 'drizzle-orm/pg-core';
+import { instant, side, version } from './column-types';
 
-const instant = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
-
-/** Counted up with every change: whoever changes a row says which version of it he has seen. */
-const version = () => integer('version').notNull().default(1);
+export * from './book-schema';
 
 /** A column of doubles; NaN stands for a missing value inside it. */
 const doubles = customType<{ data: Float64Array; driverData: string | number[] }>({
@@ -156,8 +152,6 @@ export const events = pgTable(
   (table) => [primaryKey({ columns: [table.symbol, table.start, table.title] })],
 );
 
-const side = (name: string) => text(name, { enum: ['call', 'put'] });
-
 /**
  * The tape: every trade as it was reported, written by imports of `prints` files and by the feed (which has no import).
  * Not derived.
@@ -183,45 +177,6 @@ export const prints = pgTable(
     id: bigint('id', { mode: 'number' }).notNull(),
   },
   (table) => [primaryKey({ columns: [table.symbol, table.time, table.id] })],
-);
-
-/** Lots that people hold, written by imports of `positions` files. Money and quantities are exact. Not derived. */
-export const positions = pgTable(
-  'positions',
-  {
-    symbol: text('symbol')
-      .notNull()
-      .references(() => underlyings.symbol),
-    /** Blank expiry, strike 0 and blank side: the underlying itself. */
-    expiry: text('expiry').notNull(),
-    strike: numeric('strike').notNull(),
-    side: text('side', { enum: ['call', 'put', ''] }).notNull(),
-    /** Blank: pm, or the only series of that day; and of the underlying itself. */
-    settlement: text('settlement', { enum: [...SETTLEMENTS, ''] })
-      .notNull()
-      .default(''),
-    quantity: numeric('quantity').notNull(),
-    price: numeric('price').notNull(),
-    opened: instant('opened').notNull(),
-    tag: text('tag').notNull(),
-    occurrence: integer('occurrence').notNull(),
-  },
-  (table) => [
-    primaryKey({
-      columns: [
-        table.symbol,
-        table.expiry,
-        table.strike,
-        table.side,
-        table.settlement,
-        table.quantity,
-        table.price,
-        table.opened,
-        table.tag,
-        table.occurrence,
-      ],
-    }),
-  ],
 );
 
 /** How a file writes its numbers, days and times, where that is not as in docs/formats.md. */

@@ -3,6 +3,7 @@ import { and, asc, eq, getTableColumns, gte, inArray, lte, sql, type SQL } from 
 import type { PgColumn, PgTable } from 'drizzle-orm/pg-core';
 import { columnsOf, columnType, CONTRACT, type ColumnType, type FileKind } from '../../layouts';
 import { tables, type Queryable } from '../db';
+import { bookedFills, bookedLots } from '../db/views';
 import { sliceOfRow } from '../market/rows';
 
 /** What can be exported: every kind of file that can be imported, bars inside a session, and measures. */
@@ -16,6 +17,8 @@ export const EXPORTS = [
   'chain',
   'prints',
   'positions',
+  'fills',
+  'settlements',
   'measures',
 ] as const;
 export type ExportName = (typeof EXPORTS)[number];
@@ -93,10 +96,17 @@ const SOURCES: Record<Exclude<ExportName, 'chain'>, Source> = {
   },
   prints: { table: tables.prints, columns: ofKind('prints'), order: ['symbol', 'time', 'id'], time: 'time' },
   positions: {
-    table: tables.positions,
+    table: bookedLots,
     columns: ofKind('positions'),
-    order: ['symbol', 'opened', 'expiry', 'strike', 'side', 'quantity', 'price', 'tag', 'occurrence'],
+    order: ['symbol', 'opened', 'expiry', 'strike', 'side', 'id'],
     time: 'opened',
+  },
+  fills: { table: bookedFills, columns: ofKind('fills'), order: ['time', 'id'], time: 'time' },
+  settlements: {
+    table: tables.settlements,
+    columns: ofKind('settlements'),
+    order: ['symbol', 'expiry', 'settlement'],
+    time: 'expiry',
   },
   measures: {
     table: tables.measures,

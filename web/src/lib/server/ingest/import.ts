@@ -9,8 +9,17 @@ import { unguarded } from './guard';
 import { lockImport } from './locks';
 import { checkRoom, RoomError } from '../room';
 import { inspectFile, readTable } from './formats';
-import { columnType, CONTRACT, HeaderError, matchHeader, type MatchedHeader, type Matching } from '../../layouts';
+import {
+  columnType,
+  CONTRACT,
+  HeaderError,
+  matchHeader,
+  type FileKind,
+  type MatchedHeader,
+  type Matching,
+} from '../../layouts';
 import { Run } from './run';
+import { fillSink } from './fills';
 import { chainSink, recordSink, type Sink, type Target } from './sinks';
 import type { FileSource } from './source';
 import { TableError, type TableReader } from './table';
@@ -266,7 +275,7 @@ async function importRows(
         run.header = header;
         position = header.position;
         width = current.length;
-        sink = header.kind === 'chain' ? chainSink(target, run, conventions) : recordSink(target, run, header.kind);
+        sink = sinkOf(header.kind, target, run, conventions);
         if (sink.addQuotes && (conventions.decimal ?? '.') === '.') readQuotes(reader, header, width);
         continue;
       }
@@ -286,6 +295,11 @@ async function importRows(
   }
   if (!sink) throw new TableError('the file is empty');
   await sink.end();
+}
+
+function sinkOf(kind: FileKind, target: Target, run: Run, conventions: Conventions): Sink {
+  if (kind === 'chain') return chainSink(target, run, conventions);
+  return kind === 'fills' || kind === 'positions' ? fillSink(target, run, kind) : recordSink(target, run, kind);
 }
 
 /** What a record says of how its file is to be read. */

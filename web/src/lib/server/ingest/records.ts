@@ -100,25 +100,10 @@ function parseRate(cells: Cells) {
 const settlementOf = (cells: Cells): Settlement | null =>
   cells('settlement') ? choice(cells, 'settlement', SETTLEMENT_WORDS) : null;
 
-function parsePosition(cells: Cells) {
-  const isOption = Boolean(cells('expiry'));
-  const quantity = requiredNumber(cells, 'quantity');
-  if (quantity === 0) throw new CellError('quantity', cells('quantity') ?? '', 'is zero');
-  return {
-    symbol: requiredText(cells, 'symbol'),
-    expiry: isOption ? requiredDay(cells, 'expiry') : '',
-    strike: String(isOption ? requiredNumber(cells, 'strike', { above: 0 }) : 0),
-    side: isOption ? choice(cells, 'side', SIDES) : '',
-    settlement: (isOption && settlementOf(cells)) || '',
-    quantity: String(quantity),
-    price: String(requiredNumber(cells, 'price')),
-    opened: new Date(requiredInstant(cells, 'opened')),
-    tag: optionalText(cells, 'tag') ?? '',
-  };
-}
+/** Kinds of files whose rows are records each: not chains, which are put together to snapshots, and not what books take. */
+export type RecordName = Exclude<FileKind, 'chain' | 'positions' | 'fills'>;
 
-/** Every kind of file but the chain, whose rows are put together to snapshots. */
-export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
+export const RECORD_KINDS: Record<RecordName, RecordKind> = {
   underlyings: { table: tables.underlyings, key: ['symbol'], parse: parseUnderlying, needsUnderlying: false },
   rates: { table: tables.rates, key: ['currency', 'date', 'days'], parse: parseRate, needsUnderlying: false },
   bars: {
@@ -167,12 +152,16 @@ export const RECORD_KINDS: Record<Exclude<FileKind, 'chain'>, RecordKind> = {
     mayRepeat: true,
     isAppended: true,
   },
-  positions: {
-    table: tables.positions,
-    key: ['symbol', 'expiry', 'strike', 'side', 'settlement', 'quantity', 'price', 'opened', 'tag', 'occurrence'],
-    parse: parsePosition,
+  settlements: {
+    table: tables.settlements,
+    key: ['symbol', 'expiry', 'settlement'],
+    parse: (cells) => ({
+      symbol: requiredText(cells, 'symbol'),
+      expiry: requiredDay(cells, 'expiry'),
+      settlement: choice(cells, 'settlement', SETTLEMENT_WORDS),
+      price: String(requiredNumber(cells, 'price', { min: 0 })),
+    }),
     needsUnderlying: true,
-    mayRepeat: true,
   },
 };
 

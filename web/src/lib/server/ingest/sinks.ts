@@ -5,8 +5,7 @@ import { TermsStore } from '../market/terms';
 import { CellError, choice, requiredDay, requiredInstant, requiredText, type Cells } from './cells';
 import { SETTLEMENT_WORDS, SnapshotAssembler, type ReadText } from './chain';
 import { plainText } from './conventions';
-import type { FileKind } from '../../layouts';
-import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type WriteCounts } from './records';
+import { INTRADAY_BARS, RECORD_KINDS, recordKey, writeRecords, type RecordName, type WriteCounts } from './records';
 import type { Run } from './run';
 import { SessionsBefore, type DerivedSnapshot } from './derive';
 import { lockSymbol } from './locks';
@@ -163,7 +162,7 @@ export function chainSink({ database, session }: Target, run: Run, conventions: 
 }
 
 /** Records of any other kind of file. */
-export function recordSink({ session }: Target, run: Run, name: Exclude<FileKind, 'chain'>): Sink {
+export function recordSink({ session }: Target, run: Run, name: RecordName): Sink {
   const kind = name === 'bars' && run.header?.position.time !== undefined ? INTRADAY_BARS : RECORD_KINDS[name];
   const terms = new TermsStore(session);
   const seen = new Map<string, number>();

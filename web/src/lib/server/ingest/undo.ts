@@ -2,6 +2,7 @@ import { and, desc, eq, getTableColumns, getTableName, gt, or, sql } from 'drizz
 import { inTransaction, tables, type Database, type Session } from '../db';
 import { causeOf, StateError } from '../errors';
 import { followingImport, hangingOn, rebuildDerived, type Progress } from './derive';
+import { unbookImport } from './fills';
 import { lockFeed, lockSymbol } from './locks';
 import type { ImportRecord } from './import';
 import { INTRADAY_BARS, RECORD_KINDS } from './records';
@@ -62,6 +63,7 @@ export async function undoImport(
     }
     await session.delete(snapshots).where(eq(snapshots.importId, record.id));
     await session.delete(prints).where(eq(prints.importId, record.id));
+    await unbookImport(session, record.id);
     for (const table of ['slices', 'fits', 'measures', 'snapshots']) await restore(session, record.id, table);
     for (const table of TABLES) await putBack(session, record.id, table);
     const [undone] = await session

@@ -7,6 +7,7 @@ import { rememberDemo } from '../demo-held';
 import { messageOf } from '../errors';
 import { diskSource, importFile } from '../ingest';
 import { isForRoom } from '../room';
+import { endowDemoBook } from './demo-book';
 
 export type DemoStep =
   | { step: 'tables' }
@@ -45,9 +46,10 @@ async function makeStep(database: Database, task: DemoTask): Promise<DemoResult>
     if (!task.isHeld) await rememberDemo(database, task.symbol);
     return { rows, told };
   }
-  const paths = task.step === 'tables' ? await writeTables(folder) : [await writeRest(folder, task.told)];
+  const paths = task.step === 'tables' ? await writeTables(folder) : await writeRest(folder, task.told);
   let rows = 0;
   for (const path of paths) rows += await importPath(database, path);
+  if (task.step === 'rest') await endowDemoBook(database);
   return { rows, told: null };
 }
 

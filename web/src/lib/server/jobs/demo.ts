@@ -49,7 +49,7 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
       return result.told;
     };
     try {
-      await run({ step: 'tables' }, OTHER_FILES - 1, 'tables are complete');
+      await run({ step: 'tables' }, OTHER_FILES - 2, 'tables are complete');
       const told: (Told | null)[] = [];
       const left = symbols.values();
       const work = async () => {
@@ -63,7 +63,7 @@ export function workDemo(database: Database, { taskId }: Jobs['demo']): Promise<
       };
       // One after the other in each thread, so that the first are there first.
       await Promise.all(Array.from({ length: THREADS }, work));
-      await run({ step: 'rest', told: told.filter((one) => one !== null) }, 1, 'the tape is complete');
+      await run({ step: 'rest', told: told.filter((one) => one !== null) }, 2, 'the tape and the book are complete');
       if (!wanted) await rememberDemo(database);
       await database.execute(sql`ANALYZE`);
       return `${rows} rows from ${total} files`;

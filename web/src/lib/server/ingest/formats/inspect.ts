@@ -178,6 +178,8 @@ const ORDER: Record<FileKind, number> = {
   rates: 5,
   events: 6,
   positions: 7,
+  fills: 8,
+  settlements: 9,
 };
 
 const { columnMatches } = tables;

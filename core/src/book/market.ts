@@ -1,0 +1,173 @@
+import { americanAt, expiryTerms, sideOf, type ExpiryFit, type WrittenOn } from '../chain';
+import { expiryAt, isUnderlying, type ContractId, type OptionId } from '../contracts';
+import { quoteReason } from '../implied';
+import { DAYS_PER_YEAR, earlyExercise, priceContract, sheetTheta, type Contract } from '../models';
+import { MovedExpiry, type ListedSlice, type MarketAround, type Scenario } from '../structures';
+import { curveVol } from '../surface';
+
+/** Greeks of one unit, in the units of the conventions. */
+export interface MarkGreeks {
+  delta: number;
+  gamma: number;
+  /** A day. */
+  theta: number;
+  /** A point. */
+  vega: number;
+  rho: number;
+  vanna: number;
+  volga: number;
+  charm: number;
+  veta: number;
+}
+
+export const MARK_GREEKS = [
+  ...(['delta', 'gamma', 'theta', 'vega', 'rho'] as const),
+  ...(['vanna', 'volga', 'charm', 'veta'] as const),
+] as const satisfies readonly (keyof MarkGreeks)[];
+
+/** What one unit of a contract is worth at a moment. NaN for what is not known. */
+export interface Mark extends MarkGreeks {
+  bid: number;
+  ask: number;
+  /** NaN where its quotes are no market. */
+  mid: number;
+  /** By the curve. */
+  theory: number;
+  /** Of its strike on the curve. */
+  vol: number;
+  /** Calendar days to its expiry; NaN of the underlying. */
+  days: number;
+}
+
+/** An underlying at a moment. */
+export interface HeldMarket {
+  readonly symbol: string;
+  readonly slices: readonly ListedSlice[];
+  readonly around: MarketAround;
+}
+
+const NO_GREEKS: MarkGreeks = {
+  ...{ delta: 0, gamma: 0, theta: 0, vega: 0, rho: 0 },
+  ...{ vanna: 0, volga: 0, charm: 0, veta: 0 },
+};
+
+/** Vols around that of the curve at the forward between which boundaries are interpolated, as shares. */
+const UNDER = 0.5;
+const OVER = 2;
+/** Steps that slopes of American contracts are taken over: shares of the vol and of the time that is left, and a rate. */
+const VOL_SHARE = 0.01;
+const TIME_SHARE = 0.01;
+const RATE_STEP = 5e-4;
+const POINT = 0.01;
+
+const signOf = ({ side }: OptionId) => (side === 'call' ? 1 : -1);
+
+/** An underlying at a moment, ready to be asked what its contracts are worth. */
+export class MarketAt {
+  private readonly marks = new Map<string, Mark | null>();
+  private readonly moved = new Map<number, MovedExpiry>();
+  private readonly fromCurve: (fit: ExpiryFit) => (k: number) => number;
+
+  constructor(readonly market: HeldMarket) {
+    this.fromCurve = ({ curve }) => (curve ? (k) => curveVol(curve, k) : () => NaN);
+  }
+
+  private sliceAt(contract: OptionId): number {
+    return expiryAt(
+      this.market.slices.map(({ fit }) => fit),
+      contract,
+    );
+  }
+
+  /**
+   * What a contract is worth; by its curve alone where it has no quotes.
+   *
+   * @returns null where its expiry is not held, or has no curve
+   */
+  mark(contract: ContractId): Mark | null {
+    const { spot } = this.market.around;
+    if (isUnderlying(contract))
+      return { ...NO_GREEKS, bid: spot, ask: spot, mid: spot, theory: spot, vol: NaN, days: NaN, delta: 1 };
+    const key = `${contract.expiry} ${contract.settlement} ${contract.strike} ${contract.side}`;
+    const known = this.marks.get(key);
+    if (known !== undefined) return known;
+    const made = this.markOf(contract);
+    this.marks.set(key, made);
+    return made;
+  }
+
+  private markOf(contract: OptionId): Mark | null {
+    const { strike, side } = contract;
+    const slice = this.market.slices[this.sliceAt(contract)];
+    if (!slice?.fit.curve || !(slice.fit.years > 0)) return null;
+    const { fit } = slice;
+    const vol = curveVol(slice.fit.curve, Math.log(strike / fit.forward));
+    if (!(vol > 0)) return null;
+    const at = slice.strike.indexOf(strike);
+    const isAside = fit.aside.some((one) => one.side === side && one.strike === strike);
+    const quotes = sideOf(slice, side);
+    const [bid, ask] = at < 0 || isAside ? [NaN, NaN] : [quotes.bid[at]!, quotes.ask[at]!];
+    const mid = quoteReason(bid, ask) === 0 ? 0.5 * (bid + ask) : NaN;
+    return { bid, ask, mid, vol, days: fit.days, ...valuesOf(contract, fit, this.market.around.on, vol) };
+  }
+
+  /** An expiry that can be moved through scenarios; null where it is not held, or has no curve. */
+  expiry(contract: OptionId): MovedExpiry | null {
+    const at = this.sliceAt(contract);
+    const slice = this.market.slices[at];
+    if (!slice?.fit.curve || !(slice.fit.years > 0)) return null;
+    const made = this.moved.get(at) ?? new MovedExpiry(slice.fit, this.market.around, this.fromCurve(slice.fit));
+    this.moved.set(at, made);
+    return made;
+  }
+
+  /** What one unit of a contract is worth in a scenario, by its curve; NaN where that is not known. */
+  value(contract: ContractId, scenario: Scenario): number {
+    if (isUnderlying(contract)) return scenario.price;
+    return this.expiry(contract)?.value(signOf(contract), contract.strike, scenario) ?? NaN;
+  }
+}
+
+type Values = MarkGreeks & { theory: number };
+
+/** What a contract is worth by its curve, with all Greeks: on the price and the yield that leads from it to the forward. */
+function valuesOf(contract: OptionId, fit: ExpiryFit, on: WrittenOn, vol: number): Values {
+  const { strike, side } = contract;
+  const sign = signOf(contract);
+  const terms = expiryTerms(on, fit);
+  const { years, rate, spot } = terms;
+  const isFuture = on.kind === 'future';
+  const isEarly = on.exercise === 'american' && earlyExercise(sign, rate, terms.yield, years) !== 'never';
+  if (!isEarly) {
+    const plain: Contract = isFuture
+      ? { model: 'black-76', side, strike, years, vol, rate, forward: fit.forward }
+      : { model: 'black-scholes-merton', side, strike, years, vol, rate, spot, yield: terms.yield };
+    const { price: theory, delta, gamma, theta, vega, rho, vanna, volga, charm, veta } = priceContract(plain);
+    return { theory, delta, gamma, theta, vega, rho, vanna, volga, charm, veta };
+  }
+  const [low, high] = [UNDER * fit.atmVol, OVER * fit.atmVol];
+  const priced = (change: Partial<typeof terms> = {}) => americanAt({ ...terms, ...change }, low, high);
+  const now = priced();
+  const sheet = now.sheet(sign, strike, vol);
+  const [theory, delta, gamma] = sheet;
+  const step = VOL_SHARE * vol;
+  const [less, more] = [now.sheet(sign, strike, vol - step), now.sheet(sign, strike, vol + step)];
+  const time = TIME_SHARE * years;
+  const [later, earlier] = [priced({ years: years - time }), priced({ years: years + time })];
+  const perDay = 1 / (2 * time * DAYS_PER_YEAR);
+  const vegaOf = (expiry: typeof now) =>
+    ((expiry.price(sign, strike, vol + step) - expiry.price(sign, strike, vol - step)) / (2 * step)) * POINT;
+  // A future holds its forward, so its yield moves with the rate.
+  const rated = (by: number) =>
+    priced({ rate: rate + by, yield: terms.yield + (isFuture ? by : 0) }).price(sign, strike, vol);
+  return {
+    ...{ theory, delta, gamma },
+    theta: sheetTheta(sheet, { ...terms, sign, strike, vol }) / DAYS_PER_YEAR,
+    vega: ((more[0] - less[0]) / (2 * step)) * POINT,
+    rho: ((rated(RATE_STEP) - rated(-RATE_STEP)) / (2 * RATE_STEP)) * POINT,
+    vanna: ((more[1] - less[1]) / (2 * step)) * POINT,
+    volga: ((more[0] + less[0] - 2 * theory) / (step * step)) * POINT * POINT,
+    charm: (later.sheet(sign, strike, vol)[1] - earlier.sheet(sign, strike, vol)[1]) * perDay,
+    veta: (vegaOf(later) - vegaOf(earlier)) * perDay,
+  };
+}

@@ -1,0 +1,216 @@
+import { z } from 'zod';
+import { defineEndpoint } from '../define';
+import {
+  BookChangeRequest,
+  BookedResponse,
+  BookRequest,
+  BookRiskQuery,
+  BookRiskResponse,
+  BookScenarioRequest,
+  BookScenarioResponse,
+  BooksResponse,
+  CashRequest,
+  ChangesResponse,
+  FillChangeRequest,
+  FillsRequest,
+  OneFillRequest,
+  PositionChangeRequest,
+  PositionRequest,
+  PositionResponse,
+  PositionsQuery,
+  PositionsResponse,
+  SettlementRequest,
+  WorthQuery,
+  WorthResponse,
+} from './schemas';
+
+export const listBooks = defineEndpoint({
+  method: 'GET',
+  path: '/books',
+  access: 'open',
+  summary: 'Books, each with the change that can be undone',
+  response: BooksResponse,
+  example: {},
+});
+
+export const makeBook = defineEndpoint({
+  method: 'POST',
+  path: '/books',
+  access: 'open',
+  summary: 'Makes a book',
+  body: BookRequest,
+  response: BookedResponse,
+  creates: true,
+});
+
+export const changeBook = defineEndpoint({
+  method: 'PUT',
+  path: '/books/{id}',
+  access: 'open',
+  summary: 'Changes the name of a book, its currency, its note or its limits',
+  body: BookChangeRequest,
+  response: BookedResponse,
+});
+
+export const deleteBook = defineEndpoint({
+  method: 'DELETE',
+  path: '/books/{id}',
+  access: 'open',
+  summary: 'Deletes a book with all that is in it; undoing brings it back',
+  response: BookedResponse,
+});
+
+export const undoBook = defineEndpoint({
+  method: 'POST',
+  path: '/books/{id}/undo',
+  access: 'open',
+  summary: 'Takes the last change of a book back',
+  response: BookedResponse,
+});
+
+export const redoBook = defineEndpoint({
+  method: 'POST',
+  path: '/books/{id}/redo',
+  access: 'open',
+  summary: 'Makes the change again that was undone last',
+  response: BookedResponse,
+});
+
+export const listChanges = defineEndpoint({
+  method: 'GET',
+  path: '/books/{id}/changes',
+  access: 'open',
+  summary: 'The journal of a book, the latest first',
+  response: ChangesResponse,
+});
+
+export const bookWorth = defineEndpoint({
+  method: 'GET',
+  path: '/books/{id}/worth',
+  access: 'open',
+  summary: 'What a book is worth at a moment: its positions with their profits, its legs with their Greeks',
+  query: WorthQuery,
+  response: WorthResponse,
+});
+
+export const bookRisk = defineEndpoint({
+  method: 'GET',
+  path: '/books/{id}/risk',
+  access: 'open',
+  summary: 'Greeks in money by family, underlying, expiry or strike; rows sum to the total',
+  query: BookRiskQuery,
+  response: BookRiskResponse,
+  csv: 'rows',
+});
+
+export const bookScenario = defineEndpoint({
+  method: 'POST',
+  path: '/books/{id}/scenario',
+  access: 'open',
+  asks: true,
+  summary: 'What moves of prices and vols would bring, against what it is worth now by the curves',
+  body: BookScenarioRequest,
+  response: BookScenarioResponse,
+});
+
+export const bookCash = defineEndpoint({
+  method: 'POST',
+  path: '/books/{id}/cash',
+  access: 'open',
+  summary: 'Cash that is paid into a book, or out of it',
+  body: CashRequest,
+  response: BookedResponse,
+  creates: true,
+});
+
+export const listPositions = defineEndpoint({
+  method: 'GET',
+  path: '/positions',
+  access: 'open',
+  summary: 'Positions of a book with what they are worth at a moment',
+  query: PositionsQuery,
+  response: PositionsResponse,
+  csv: 'positions',
+});
+
+export const openPosition = defineEndpoint({
+  method: 'POST',
+  path: '/positions',
+  access: 'open',
+  summary: 'Opens a position, with what was traded of it: all of it or nothing',
+  body: PositionRequest,
+  response: BookedResponse,
+  creates: true,
+});
+
+export const getPosition = defineEndpoint({
+  method: 'GET',
+  path: '/positions/{id}',
+  access: 'open',
+  summary: 'A position at a moment: its legs, its fills, what it is worth',
+  query: WorthQuery,
+  response: PositionResponse,
+});
+
+export const changePosition = defineEndpoint({
+  method: 'PUT',
+  path: '/positions/{id}',
+  access: 'open',
+  summary: 'Changes the name of a position, its tags or its note',
+  body: PositionChangeRequest,
+  response: BookedResponse,
+});
+
+export const deletePosition = defineEndpoint({
+  method: 'DELETE',
+  path: '/positions/{id}',
+  access: 'open',
+  summary: 'Deletes a position with its fills; undoing brings it back',
+  response: BookedResponse,
+});
+
+export const bookFills = defineEndpoint({
+  method: 'POST',
+  path: '/positions/{id}/fills',
+  access: 'open',
+  summary: 'Books trades of a position as one: adjusted, rolled, closed, assigned',
+  body: FillsRequest,
+  response: BookedResponse,
+  creates: true,
+});
+
+export const bookFill = defineEndpoint({
+  method: 'POST',
+  path: '/fills',
+  access: 'open',
+  summary: 'Books a trade',
+  body: OneFillRequest,
+  response: BookedResponse,
+  creates: true,
+});
+
+export const changeFill = defineEndpoint({
+  method: 'PUT',
+  path: '/fills/{id}',
+  access: 'open',
+  summary: 'Corrects a trade',
+  body: FillChangeRequest,
+  response: BookedResponse,
+});
+
+export const deleteFill = defineEndpoint({
+  method: 'DELETE',
+  path: '/fills/{id}',
+  access: 'open',
+  summary: 'Deletes a trade; undoing brings it back',
+  response: BookedResponse,
+});
+
+export const settle = defineEndpoint({
+  method: 'PUT',
+  path: '/settlements',
+  access: 'open',
+  summary: 'Says what an expiry has settled at, in place of the price of its bar',
+  body: SettlementRequest,
+  response: z.object({}),
+});

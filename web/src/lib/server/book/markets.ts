@@ -1,0 +1,165 @@
+import {
+  ADJUSTED_KINDS,
+  calendarById,
+  cashDividends,
+  eventVariances,
+  expiryTerms,
+  MarketAt,
+  volPerMove,
+  writtenOn,
+  yearsBetween,
+} from '@umwelt/core';
+import { and, inArray, lte, max, sql } from 'drizzle-orm';
+import { ChangeLog, tables, type Database } from '../db';
+import {
+  fittedSlices,
+  listEvents,
+  listMeasures,
+  listUnderlyings,
+  loadValued,
+  type StoredSnapshot,
+  type Underlying,
+} from '../market';
+
+/** An underlying at a moment, with when that was. */
+export interface KnownMarket {
+  readonly asof: number;
+  readonly at: MarketAt;
+  readonly underlying: Underlying;
+}
+
+const DAY_MS = 86_400_000;
+/** Chains that are kept: a year of one position by session, or three moments of a large book. */
+const MOST_KEPT = 400;
+
+/** Markets as a book asks for them, kept as long as what is held of them stays the same. */
+export class Markets {
+  private readonly log = new ChangeLog();
+  private readonly kept = new Map<string, Promise<KnownMarket | null>>();
+  private readonly events = new Map<string, ReturnType<typeof listEvents>>();
+  private readonly slopes = new Map<string, Promise<number>>();
+  private all: Promise<ReadonlyMap<string, Underlying>> | null = null;
+
+  constructor(private readonly database: Database) {}
+
+  /** Forgets what has changed in the database since the last look. Called before each answer. */
+  async look(): Promise<void> {
+    const changes = await this.log.look(this.database);
+    if (changes?.length === 0) return;
+    const symbols = new Set(changes?.map(({ symbol }) => symbol));
+    const isAll = !changes || symbols.has('') || changes.some(({ what }) => what === 'borrowings');
+    for (const kept of [this.kept, this.events, this.slopes])
+      for (const key of kept.keys()) if (isAll || symbols.has(key.split(' ')[0]!)) kept.delete(key);
+    this.all = null;
+  }
+
+  /** All underlyings, by symbol. */
+  underlyings(): Promise<ReadonlyMap<string, Underlying>> {
+    this.all ??= listUnderlyings(this.database).then((rows) => new Map(rows.map((row) => [row.symbol, row])));
+    return this.all;
+  }
+
+  /** The last moment at or before another one that is held of any of some underlyings; null where none is. */
+  async latest(symbols: readonly string[], moment: Date | null): Promise<number | null> {
+    const { snapshots } = tables;
+    const [row] = await this.database
+      .select({ asof: max(snapshots.asof) })
+      .from(snapshots)
+      .where(
+        and(
+          symbols.length > 0 ? inArray(snapshots.symbol, [...symbols]) : undefined,
+          moment ? lte(snapshots.asof, moment) : undefined,
+        ),
+      );
+    return row?.asof?.getTime() ?? null;
+  }
+
+  /** When each of some underlyings was last held at or before a moment. */
+  async asofs(symbols: readonly string[], moment: number): Promise<Map<string, number>> {
+    if (symbols.length === 0) return new Map();
+    const list = sql.join(
+      symbols.map((symbol) => sql`(${symbol})`),
+      sql`, `,
+    );
+    const { rows } = await this.database.execute<{ symbol: string; asof: string | null }>(sql`
+      SELECT asked.symbol, (SELECT extract(epoch FROM max(s.asof)) * 1000 FROM snapshots s
+        WHERE s.symbol = asked.symbol AND s.asof <= ${new Date(moment)}) AS asof
+      FROM (VALUES ${list}) AS asked (symbol)`);
+    return new Map(rows.flatMap(({ symbol, asof }) => (asof === null ? [] : [[symbol, Math.round(Number(asof))]])));
+  }
+
+  /** Markets of some underlyings at their last moments at or before another one; those that are not held are not among them. */
+  async at(symbols: readonly string[], moment: number): Promise<Map<string, KnownMarket>> {
+    const asofs = await this.asofs(symbols, moment);
+    const found = await Promise.all(
+      Array.from(asofs, async ([symbol, asof]) => [symbol, await this.market(symbol, asof)] as const),
+    );
+    return new Map(found.flatMap(([symbol, market]) => (market ? [[symbol, market]] : [])));
+  }
+
+  /** The market of an underlying at a moment that is held. */
+  market(symbol: string, asof: number): Promise<KnownMarket | null> {
+    const key = `${symbol} ${asof}`;
+    const found = this.kept.get(key) ?? this.read(symbol, asof);
+    this.kept.delete(key);
+    this.kept.set(key, found);
+    found.catch(() => this.kept.delete(key));
+    if (this.kept.size > MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    return found;
+  }
+
+  private async read(symbol: string, asof: number): Promise<KnownMarket | null> {
+    const underlying = (await this.underlyings()).get(symbol);
+    const stored = underlying && (await loadValued(this.database, symbol, new Date(asof)));
+    if (!stored) return null;
+    return { asof, underlying, at: marketOf(underlying, stored, await this.eventsOf(symbol)) };
+  }
+
+  /** Announcements and dividends of an underlying. */
+  eventsOf(symbol: string): ReturnType<typeof listEvents> {
+    const found = this.events.get(symbol) ?? listEvents(this.database, symbol);
+    this.events.set(symbol, found);
+    found.catch(() => this.events.delete(symbol));
+    return found;
+  }
+
+  /** What the vol at 30 days of an underlying has changed by for one of ln S, over all sessions that are held. */
+  volPerMove(symbol: string): Promise<number> {
+    const found =
+      this.slopes.get(symbol) ??
+      listMeasures(this.database, symbol).then((rows) => {
+        const column = (field: 'price' | 'iv30') => Float64Array.from(rows, (row) => row[field] ?? NaN);
+        return volPerMove(column('price'), column('iv30'));
+      });
+    this.slopes.set(symbol, found);
+    found.catch(() => this.slopes.delete(symbol));
+    return found;
+  }
+}
+
+/** A snapshot as a book values it. */
+export function marketOf(
+  underlying: Underlying,
+  stored: StoredSnapshot,
+  listed: Awaited<ReturnType<typeof listEvents>>,
+): MarketAt {
+  const { snapshot } = stored;
+  const { asof } = snapshot;
+  const slices = fittedSlices(stored);
+  const on = writtenOn(snapshot, underlying);
+  const spot = snapshot.price > 0 ? snapshot.price : slices[0] ? expiryTerms(on, slices[0].fit).spot : NaN;
+  const last = Math.max(asof, ...slices.map(({ fit }) => asof + fit.days * DAY_MS));
+  const dividends = listed.dividends.filter(({ kind }) => !ADJUSTED_KINDS.includes(kind));
+  return new MarketAt({
+    symbol: underlying.symbol,
+    slices,
+    around: {
+      ...{ on, spot },
+      dividends: cashDividends(dividends, calendarById(underlying.calendar), asof, last),
+      events: eventVariances(
+        slices.map(({ fit }) => fit),
+        listed.events.map(({ start }) => yearsBetween(asof, start.getTime())),
+      ),
+    },
+  });
+}

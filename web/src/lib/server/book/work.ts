@@ -1,0 +1,41 @@
+import type { z } from 'zod';
+import type { schemas } from '../../api';
+import type { Database } from '../db';
+import { numeraireIn, positionAnswer, positionsAnswer, riskAnswer, worthAnswer } from './answers';
+import { betasTo } from './betas';
+import { readBook } from './facts';
+import type { Markets } from './markets';
+import { scenarioAnswer, type ScenarioAsked } from './scenario';
+import { bookWorth, type Worth } from './worth';
+
+/** What is to be worked out of a book; null moments are the latest. */
+export type BookTask = { bookId: number; asof: number | null; ghost?: number | null; by?: Worth } & (
+  | { kind: 'worth' }
+  | { kind: 'positions' }
+  | { kind: 'position'; id: number }
+  | { kind: 'risk'; level: z.infer<typeof schemas.BookRiskQuery>['by']; inSymbol: string | null }
+  | { kind: 'scenario'; asked: ScenarioAsked }
+);
+
+/** The answer of a task; null where there is no such book. */
+export async function bookAnswer(database: Database, markets: Markets, task: BookTask): Promise<object | null> {
+  const { bookId, asof, ghost = null, by = 'mid' } = task;
+  const [stored] = await Promise.all([readBook(database, bookId), markets.look()]);
+  if (!stored) return null;
+  const worth = await bookWorth(markets, database, stored, { asof, ghost, by });
+  switch (task.kind) {
+    case 'worth':
+      return worthAnswer(database, stored, worth);
+    case 'positions':
+      return positionsAnswer(stored, worth);
+    case 'position':
+      return positionAnswer(stored, worth, task.id);
+    case 'risk':
+      return riskAnswer(worth, task.level, task.inSymbol === null ? null : numeraireIn(worth, task.inSymbol));
+    case 'scenario': {
+      const { beta } = task.asked;
+      const betaOf = beta === undefined ? () => 1 : await betasTo(database, worth, beta);
+      return scenarioAnswer(markets, worth, task.asked, betaOf);
+    }
+  }
+}
