@@ -47,3 +47,26 @@ export {
   type GridScale,
   type WorstCell,
 } from './grid';
+export {
+  EXPLAINED_PARTS,
+  explainContract,
+  type Ended,
+  type Explained,
+  type ExplainedMethod,
+  type ExplainedPart,
+} from './explained';
+export {
+  addParts,
+  legWorth,
+  livedThrough,
+  noParts,
+  PROFIT_PARTS,
+  sumParts,
+  type LivedBy,
+  type LivedMoment,
+  type LivedParts,
+  type LivedStretch,
+  type ProfitPart,
+  type ProfitParts,
+} from './lived';
+export { evensNow } from './evens';

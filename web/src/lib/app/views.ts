@@ -2,6 +2,7 @@
  * The views, in the order of the rail: a new one is its folder and a line here. Rail, keys, help and titles are made of this;
  * only `view.ts` of each is loaded for it.
  */
+import { view as book } from '$lib/views/book/view';
 import { view as chain } from '$lib/views/chain/view';
 import { view as data } from '$lib/views/data/view';
 import { view as hedge } from '$lib/views/hedge/view';
@@ -13,4 +14,4 @@ import { view as surface } from '$lib/views/surface/view';
 import { view as universe } from '$lib/views/universe/view';
 import { registryOf } from './registry';
 
-export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, hedge, data]);
+export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, hedge, book, data]);

@@ -11,6 +11,8 @@ import {
   BooksResponse,
   CashRequest,
   ChangesResponse,
+  ExplainQuery,
+  ExplainResponse,
   FillChangeRequest,
   FillsRequest,
   OneFillRequest,
@@ -19,6 +21,8 @@ import {
   PositionResponse,
   PositionsQuery,
   PositionsResponse,
+  ReplayQuery,
+  ReplayResponse,
   SettlementRequest,
   WorthQuery,
   WorthResponse,
@@ -111,6 +115,33 @@ export const bookScenario = defineEndpoint({
   summary: 'What moves of prices and vols would bring, against what it is worth now by the curves',
   body: BookScenarioRequest,
   response: BookScenarioResponse,
+});
+
+export const explainBook = defineEndpoint({
+  method: 'GET',
+  path: '/books/{id}/explain',
+  access: 'open',
+  summary: 'What brought the change of a book between two moments',
+  query: ExplainQuery.omit({ step: true }),
+  response: ExplainResponse,
+});
+
+export const explainPosition = defineEndpoint({
+  method: 'GET',
+  path: '/positions/{id}/explain',
+  access: 'open',
+  summary: 'What brought the change of a position between two moments',
+  query: ExplainQuery,
+  response: ExplainResponse,
+});
+
+export const replayPosition = defineEndpoint({
+  method: 'GET',
+  path: '/positions/{id}/replay',
+  access: 'open',
+  summary: 'A position moment by moment: what it was worth, what it had brought, where it would break even',
+  query: ReplayQuery,
+  response: ReplayResponse,
 });
 
 export const bookCash = defineEndpoint({

@@ -1,5 +1,5 @@
 /** Books: positions, what was traded of them, what they are worth, and what scenarios would bring. Money is for the whole. */
-import { GRID_SCALES, LIMITED, SETTLEMENTS, type RISK_LEVELS } from '@umwelt/core';
+import { GRID_SCALES, LIMITED, PROFIT_PARTS, SETTLEMENTS, type RISK_LEVELS } from '@umwelt/core';
 import { z } from 'zod';
 import { day, format, moment, number, orNull, settlement, side, symbol, unsaid, version } from '../shared';
 
@@ -154,6 +154,7 @@ export const WorthQuery = z.object({
   asof: moment.optional().describe('the last moment at or before it; the latest of all when left out'),
   ghost: moment.optional().describe('another moment, that profits are told since'),
   by: worthBy,
+  beta: symbol.optional().describe('an underlying that betas are told to'),
 });
 
 const Profit = z.object({
@@ -207,6 +208,7 @@ const Leg = z.object({
   side: side.nullable().describe('null of the underlying itself'),
   family: z.string(),
   ratio: orNull.describe('how much one unit moves for one of the first of its family'),
+  beta: orNull.describe('of the price of its underlying to that of another one, where that is asked for'),
   quantity: number,
   multiplier: number,
   exchange: orNull.describe('money of the book for one of its currency'),
@@ -251,7 +253,7 @@ const Sums = z.object({
 
 const BOOK_LEVELS = ['family', 'underlying', 'expiry', 'strike'] as const satisfies readonly (typeof RISK_LEVELS)[number][];
 
-export const BookRiskQuery = WorthQuery.omit({ by: true }).extend({
+export const BookRiskQuery = WorthQuery.omit({ by: true, beta: true }).extend({
   by: z.enum(BOOK_LEVELS).default('family'),
   in: symbol.optional().describe('an underlying of the book, in whose price all of its family is told'),
   format,
@@ -271,6 +273,85 @@ export const BookRiskResponse = z
     total: Sums,
   })
   .meta({ id: 'BookRisk' });
+
+const LIVED_BY = ['mid', 'curve'] as const;
+
+export const ExplainQuery = z.object({
+  from: moment,
+  to: moment,
+  method: z.enum(['turn', 'averaged']).default('turn').describe('averaged: over all orders of the changes (Shapley)'),
+  by: z.enum(LIVED_BY).default('mid').describe('what legs are worth'),
+  step: z.enum(['session', 'moment']).optional().describe('told stretch by stretch beside the whole; of one position'),
+});
+
+const LivedParts = z.object(
+  Object.fromEntries(PROFIT_PARTS.map((name) => [name, number])) as Record<(typeof PROFIT_PARTS)[number], typeof number>,
+);
+
+export const ExplainResponse = z
+  .object({
+    from: moment,
+    to: moment,
+    change: number,
+    parts: z.array(z.object({ name: z.enum(PROFIT_PARTS), inTurn: number, byGreeks: number })),
+    rest: number.describe('change of mids less that of what the curves say; with the parts in turn it is the change'),
+    byGreeks: z.object({ delta: number, gamma: number, cross: number, rest: number }),
+    positions: z.array(z.object({ id, change: number, parts: LivedParts })),
+    legs: z.array(
+      z.object({
+        position: id,
+        symbol,
+        expiry: z.string().nullable(),
+        settlement: settlement.nullable(),
+        strike: orNull,
+        side: side.nullable(),
+        quantity: number,
+        family: z.string(),
+        change: number,
+        parts: LivedParts,
+      }),
+    ),
+    stretches: z.array(z.object({ to: moment, change: number, parts: LivedParts })),
+    missing: z.int().describe('legs whose worth is not known at one of the moments'),
+  })
+  .meta({ id: 'Explained' });
+
+export const ReplayQuery = z.object({
+  from: moment.optional().describe('from its first trade on unless given'),
+  to: moment.optional().describe('to the last moment that is held unless given'),
+  step: z.enum(['session', 'moment']).default('session'),
+  by: z.enum(LIVED_BY).default('mid'),
+});
+
+export const ReplayResponse = z
+  .object({
+    symbol,
+    entry: z
+      .object({ asof: moment, price: number, vol: number, deviation: number, expiry: z.string() })
+      .nullable()
+      .describe('what was expected until the first expiry'),
+    legs: z.array(
+      z.object({
+        symbol,
+        expiry: z.string().nullable(),
+        settlement: settlement.nullable(),
+        strike: orNull,
+        side: side.nullable(),
+      }),
+    ),
+    rows: z.array(
+      z.object({
+        asof: moment,
+        price: orNull,
+        vol: orNull.describe('at the forward, of the first expiry that is held'),
+        value: orNull,
+        profit: orNull,
+        evens: z.array(number).describe('prices at which it would have brought nothing then'),
+        legs: z.array(z.object({ quantity: number, mid: orNull, vol: orNull, profit: orNull })),
+      }),
+    ),
+  })
+  .meta({ id: 'Replay' });
 
 const MOST_STEPS = 41;
 

@@ -30,13 +30,13 @@ export function contractFields(contract: ContractId) {
   return { symbol, expiry, settlement, strike, side };
 }
 
-function legRow(leg: WorthLeg, ratio: number | null): LegRow {
+function legRow(leg: WorthLeg, ratio: number | null, beta: number | null = null): LegRow {
   const { contract, mark, ledger, quantity, multiplier, exchange, price, value, isByCurve, missing } = leg;
   const held = quantity * multiplier;
   return {
     position: leg.position,
     ...contractFields(contract),
-    ...{ family: leg.family, ratio, quantity, multiplier, exchange, price },
+    ...{ family: leg.family, ratio, beta, quantity, multiplier, exchange, price },
     entry: quantity === 0 ? null : Number(ledger.cost) / held,
     ...{ bid: mark?.bid ?? null, ask: mark?.ask ?? null, mid: mark?.mid ?? null, theory: mark?.theory ?? null },
     ...{ vol: mark?.vol ?? null, days: mark?.days ?? null },
@@ -116,7 +116,12 @@ function warningsOf(worth: BookWorth): WorthAnswer['warnings'] {
 }
 
 /** What a book is worth, as the API writes it. */
-export async function worthAnswer(session: Queryable, stored: StoredBook, worth: BookWorth): Promise<WorthAnswer> {
+export async function worthAnswer(
+  session: Queryable,
+  stored: StoredBook,
+  worth: BookWorth,
+  betaOf: (symbol: string) => number | null,
+): Promise<WorthAnswer> {
   const byId = new Map(stored.positions.map((one) => [one.id, one]));
   return {
     asof: iso(worth.asof),
@@ -127,7 +132,9 @@ export async function worthAnswer(session: Queryable, stored: StoredBook, worth:
     interest: await interestOf(session, stored, worth),
     apart: [...worth.apart],
     positions: worth.positions.map((one) => positionRow(byId.get(one.id)!, one)),
-    legs: worth.positions.flatMap(({ legs }) => legs.map((leg) => legRow(leg, ratioOf(worth, leg.contract.symbol)))),
+    legs: worth.positions.flatMap(({ legs }) =>
+      legs.map((leg) => legRow(leg, ratioOf(worth, leg.contract.symbol), betaOf(leg.contract.symbol))),
+    ),
     warnings: warningsOf(worth),
   };
 }

@@ -2,21 +2,35 @@ import {
   ADJUSTED_KINDS,
   calendarById,
   cashDividends,
+  emptySide,
   eventVariances,
   expiryTerms,
+  isSameExpiry,
   MarketAt,
+  orNaN,
   volPerMove,
   writtenOn,
   yearsBetween,
+  type Aside,
+  type ExpiryFit,
+  type ListedSlice,
+  type MarketAround,
+  type OptionId,
+  type Side,
 } from '@umwelt/core';
-import { and, inArray, lte, max, sql } from 'drizzle-orm';
-import { ChangeLog, tables, type Database } from '../db';
+import { and, between, eq, inArray, lte, max, sql } from 'drizzle-orm';
+import { ChangeLog, tables, type Database, type Queryable } from '../db';
 import {
+  asidesOf,
+  curveOfRow,
   fittedSlices,
+  listCurves,
   listEvents,
   listMeasures,
   listUnderlyings,
   loadValued,
+  placeOf,
+  quotesOf,
   type StoredSnapshot,
   type Underlying,
 } from '../market';
@@ -137,29 +151,104 @@ export class Markets {
   }
 }
 
+/** What is known around an underlying at a moment. */
+function aroundOf(
+  underlying: Underlying,
+  asof: number,
+  price: number,
+  fits: readonly ExpiryFit[],
+  listed: Awaited<ReturnType<typeof listEvents>>,
+): MarketAround {
+  const on = { ...writtenOn({ price }, underlying) };
+  const spot = price > 0 ? price : fits[0] ? expiryTerms(on, fits[0]).spot : NaN;
+  const last = Math.max(asof, ...fits.map(({ days }) => asof + days * DAY_MS));
+  const dividends = listed.dividends.filter(({ kind }) => !ADJUSTED_KINDS.includes(kind));
+  return {
+    ...{ on, spot },
+    dividends: cashDividends(dividends, calendarById(underlying.calendar), asof, last),
+    events: eventVariances(
+      fits,
+      listed.events.map(({ start }) => yearsBetween(asof, start.getTime())),
+    ),
+  };
+}
+
 /** A snapshot as a book values it. */
 export function marketOf(
   underlying: Underlying,
   stored: StoredSnapshot,
   listed: Awaited<ReturnType<typeof listEvents>>,
 ): MarketAt {
-  const { snapshot } = stored;
-  const { asof } = snapshot;
+  const { asof, price } = stored.snapshot;
   const slices = fittedSlices(stored);
-  const on = writtenOn(snapshot, underlying);
-  const spot = snapshot.price > 0 ? snapshot.price : slices[0] ? expiryTerms(on, slices[0].fit).spot : NaN;
-  const last = Math.max(asof, ...slices.map(({ fit }) => asof + fit.days * DAY_MS));
-  const dividends = listed.dividends.filter(({ kind }) => !ADJUSTED_KINDS.includes(kind));
-  return new MarketAt({
-    symbol: underlying.symbol,
-    slices,
-    around: {
-      ...{ on, spot },
-      dividends: cashDividends(dividends, calendarById(underlying.calendar), asof, last),
-      events: eventVariances(
-        slices.map(({ fit }) => fit),
-        listed.events.map(({ start }) => yearsBetween(asof, start.getTime())),
+  const fits = slices.map(({ fit }) => fit);
+  return new MarketAt({ symbol: underlying.symbol, slices, around: aroundOf(underlying, asof, price, fits, listed) });
+}
+
+/**
+ * An underlying at some moments as far as some of its contracts go: with the quotes of these alone, and all its curves.
+ *
+ * @param moments that are held, in order of time
+ * @returns by the moment
+ */
+export async function pastMarkets(
+  database: Queryable,
+  underlying: Underlying,
+  contracts: readonly OptionId[],
+  moments: readonly Date[],
+  listed: Awaited<ReturnType<typeof listEvents>>,
+): Promise<Map<number, MarketAt>> {
+  const { symbol } = underlying;
+  if (moments.length === 0) return new Map();
+  const [curves, asides, prices, quotes] = await Promise.all([
+    listCurves(database, symbol, moments),
+    contracts.length > 0 ? asidesOf(database, symbol, contracts, moments) : new Map<string, readonly Aside[]>(),
+    pricesOf(database, symbol, moments),
+    Promise.all(contracts.map((contract) => quotesOf(database, symbol, contract, moments))),
+  ]);
+  const byMoment = new Map<number, ExpiryFit[]>(moments.map((moment) => [moment.getTime(), []]));
+  for (const row of curves) {
+    const instant = row.asof.getTime();
+    const { expiry, settlement, years, days, sessions, rate, expiryAside } = row;
+    // What valuing asks of a fit; the rest of it is of no use here.
+    byMoment.get(instant)!.push({
+      ...{ expiry, settlement, years, days, sessions, rate, expiryAside, discount: Math.exp(-rate * years) },
+      ...{ forward: orNaN(row.forward), atmVol: orNaN(row.atmVol), curve: curveOfRow(row) },
+      aside: asides.get(placeOf(row, instant)) ?? [],
+    } as ExpiryFit);
+  }
+  return new Map(
+    Array.from(byMoment, ([instant, fits]) => {
+      const slices = fits.flatMap((fit): ListedSlice[] => {
+        const own = contracts.flatMap((one, i) => (isSameExpiry(one, fit) ? [{ one, at: quotes[i]!.get(instant) }] : []));
+        if (own.length === 0) return [];
+        const strikes = [...new Set(own.map(({ one }) => one.strike))].sort((a, b) => a - b);
+        const quoteAt = (side: Side, field: 'bid' | 'ask') =>
+          Float64Array.from(strikes, (strike) =>
+            orNaN(own.find(({ one }) => one.side === side && one.strike === strike)?.at?.[field]),
+          );
+        const sideAt = (side: Side) => ({ ...emptySide(strikes.length), bid: quoteAt(side, 'bid'), ask: quoteAt(side, 'ask') });
+        const { expiry, settlement } = fit;
+        return [{ expiry, settlement, strike: Float64Array.from(strikes), call: sideAt('call'), put: sideAt('put'), fit }];
+      });
+      const around = aroundOf(underlying, instant, prices.get(instant) ?? NaN, fits, listed);
+      return [instant, new MarketAt({ symbol, slices, around })] as const;
+    }),
+  );
+}
+
+/** Prices of an underlying at some moments. */
+async function pricesOf(database: Queryable, symbol: string, moments: readonly Date[]): Promise<Map<number, number>> {
+  const { measures } = tables;
+  const rows = await database
+    .select({ asof: measures.asof, price: measures.price })
+    .from(measures)
+    .where(
+      and(
+        eq(measures.symbol, symbol),
+        between(measures.asof, moments[0]!, moments.at(-1)!),
+        inArray(measures.asof, [...moments]),
       ),
-    },
-  });
+    );
+  return new Map(rows.map(({ asof, price }) => [asof.getTime(), orNaN(price)]));
 }

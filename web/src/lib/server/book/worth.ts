@@ -139,6 +139,21 @@ function exchangeOf(from: string | null, to: string, prices: ReadonlyMap<string,
   return inverse === null ? null : 1 / inverse;
 }
 
+/** What a unit of the currency of each underlying is in that of a book at a moment; null where no exchange rate is held. */
+export async function exchangesOf(
+  markets: Markets,
+  { underlyings }: BookFacts,
+  currency: string,
+  moment: number,
+): Promise<ReadonlyMap<string, number | null>> {
+  const isForeign = (one: { currency: string | null }) => one.currency !== null && one.currency !== currency;
+  const pairs = [...underlyings.values()].some(isForeign)
+    ? [...(await markets.underlyings()).values()].flatMap(({ kind, symbol }) => (kind === 'fx' ? [symbol] : []))
+    : [];
+  const prices = await markets.at(pairs, moment);
+  return new Map(Array.from(underlyings, ([symbol, one]) => [symbol, exchangeOf(one.currency, currency, prices)]));
+}
+
 /** The contracts that a book has ever held, as they were traded. */
 export const contractsOf = ({ fills }: StoredBook): ContractId[] => [...fills.values()].flat().map(contractOf);
 
@@ -155,19 +170,13 @@ export async function bookWorth(
   const asof = asked.asof ?? (await markets.latest(symbols, null)) ?? Date.now();
   const calendar = facts.calendarOf(symbols[0] ?? '');
   const closeBefore = sessionClose(calendar, previousSession(calendar, dayOf(calendar, asof)));
-  const currencies = new Set([...facts.underlyings.values()].map(({ currency }) => currency));
-  const pairs = [...(await markets.underlyings()).values()].flatMap(({ kind, symbol }) => (kind === 'fx' ? [symbol] : []));
-  const needsExchange = [...currencies].some((one) => one !== null && one !== book.currency);
-  const among = needsExchange ? [...new Set([...symbols, ...pairs])] : symbols;
   const { ghost } = asked;
-  const [now, before, then] = await Promise.all([
-    markets.at(among, asof),
+  const [exchanges, now, before, then] = await Promise.all([
+    exchangesOf(markets, facts, book.currency, asof),
+    markets.at(symbols, asof),
     markets.at(symbols, closeBefore),
     ghost === null ? null : markets.at(symbols, ghost),
   ]);
-  const exchanges = new Map(
-    Array.from(facts.underlyings, ([symbol, { currency }]) => [symbol, exchangeOf(currency, book.currency, now)]),
-  );
   const positions = stored.positions.map(({ id }): WorthPosition => {
     const fills = ledgerFills(stored.fills.get(id) ?? []);
     const state = positionAt(fills, facts, asof);

@@ -28,7 +28,7 @@ export interface NamedContract extends NamedExpiry {
 }
 
 /** Bids and asks of one contract at some moments, by the moment. */
-async function quotesOf(
+export async function quotesOf(
   database: Queryable,
   symbol: string,
   { expiry, settlement, strike, side }: NamedContract & ExpiryId,
@@ -53,7 +53,7 @@ async function quotesOf(
 }
 
 /** What is set aside of the expiries of some contracts, by expiry and moment. */
-async function asidesOf(
+export async function asidesOf(
   database: Queryable,
   symbol: string,
   contracts: readonly ExpiryId[],
@@ -74,7 +74,7 @@ async function asidesOf(
   return new Map(rows.map(({ asof, aside, ...expiry }) => [placeOf(expiry, asof.getTime()), aside]));
 }
 
-const placeOf = (expiry: ExpiryId, instant: number) => `${expiryName(expiry)} ${instant}`;
+export const placeOf = (expiry: ExpiryId, instant: number) => `${expiryName(expiry)} ${instant}`;
 
 /** A moment at which contracts are told, or at which some of them settle. */
 interface Told {

@@ -33,3 +33,11 @@ export async function bookJson(task: BookTask): Promise<Response> {
 }
 
 export const instantOf = (moment: string | undefined): number | null => (moment === undefined ? null : Date.parse(moment));
+
+/** Two moments. @throws ApiError 422 where the second is not after the first */
+export function spanOf(from: string, to: string): { from: number; to: number } {
+  const span = { from: Date.parse(from), to: Date.parse(to) };
+  if (span.from < span.to) return span;
+  const message = `must be after ${from}`;
+  throw new ApiError(422, 'Not to be explained', `to: ${message}`, { errors: [{ path: 'to', message }] });
+}

@@ -1,0 +1,65 @@
+import { GRID_SCALES, type GridScale } from '@umwelt/core';
+import { defineParams, numberIn, oneOf, texts, word } from '$lib/address/params';
+
+/** What positions are shown. */
+export const STATES = ['open', 'closed', 'all'] as const;
+export type Shown = (typeof STATES)[number];
+
+/** What legs are worth: their mids, the side at which they would be closed, their curves. */
+export const WORTHS = ['mid', 'closing', 'curve'] as const;
+export type WorthBy = (typeof WORTHS)[number];
+
+/** What an underlying is taken apart by. */
+export const PARTS = ['expiry', 'strike', 'position'] as const;
+export type Part = (typeof PARTS)[number];
+
+/** Greeks of the table: those of the first order, or of the second. */
+export const ORDERS = ['first', 'second'] as const;
+export type Order = (typeof ORDERS)[number];
+
+/** What is shown under the families. */
+export const BELOWS = ['positions', 'position', 'journal'] as const;
+export type Below = (typeof BELOWS)[number];
+
+/** How far prices and vols are moved: as usual, or as in a crash. */
+export const REACHES = ['usual', 'gaps'] as const;
+export type Reach = (typeof REACHES)[number];
+
+export const MOST_AHEAD = 120;
+const MOST_ID = 2 ** 31 - 1;
+const MOST_OPEN = 60;
+
+export interface BookParams {
+  /** Of the book in view; 0 for the first. */
+  bookId: number;
+  /** Of the position in focus; 0 for none. */
+  positionId: number;
+  shown: Shown;
+  worth: WorthBy;
+  part: Part;
+  order: Order;
+  /** Parts that are opened. */
+  open: readonly string[];
+  /** In whose price moves are told: a symbol, one behind beta:, or each in its own. */
+  told: string | null;
+  below: Below;
+  reach: Reach;
+  gridScale: GridScale;
+  /** Days ahead. */
+  gridAhead: number;
+}
+
+export const PARAMS = defineParams<BookParams>({
+  bookId: numberIn('book', [0, MOST_ID], 0, true),
+  positionId: numberIn('position', [0, MOST_ID], 0, true),
+  shown: oneOf('positions', STATES, 'open'),
+  worth: oneOf('bookworth', WORTHS, 'mid'),
+  part: oneOf('bookby', PARTS, 'expiry'),
+  order: oneOf('bookgreeks', ORDERS, 'first'),
+  open: texts('bookopen', ';', MOST_OPEN),
+  told: word<string | null>('bookin', null),
+  below: oneOf('bookbelow', BELOWS, 'positions'),
+  reach: oneOf('bookreach', REACHES, 'usual'),
+  gridScale: oneOf('bookvols', GRID_SCALES, 'parallel'),
+  gridAhead: numberIn('bookahead', [0, MOST_AHEAD], 0, true),
+});
