@@ -10,6 +10,8 @@ export type BookLeg = Worth['legs'][number];
 export type PositionDetail = z.infer<typeof schemas.PositionResponse>;
 export type Fill = PositionDetail['fills'][number];
 export type Scenario = z.infer<typeof schemas.BookScenarioResponse>;
+export type Explained = z.infer<typeof schemas.ExplainResponse>;
+export type Replay = z.infer<typeof schemas.ReplayResponse>;
 export type Booked = z.infer<typeof schemas.BookedResponse>;
 /** A trade as it is asked to be booked. */
 export type FillGiven = z.input<typeof schemas.FillsRequest>['fills'][number];

@@ -7,10 +7,18 @@ import type { MarketStore } from './market.svelte';
 import type { SampleStore } from './samples.svelte';
 import type { SnapshotStore } from './snapshot.svelte';
 
+/** Trades on their way into a book, as its dialog takes them. */
+export interface TicketShown {
+  readonly title: string;
+  readonly symbol: string;
+}
+
 /** Dialogs that open over every view. */
 export class DialogStore {
   /** The working that is open; null for none. */
   work = $state.raw<Work | null>(null);
+  /** What is about to be booked; null for nothing. */
+  ticket = $state.raw<TicketShown | null>(null);
   /** Whether the view in sight shows contracts; the layout knows. */
   showsContract = false;
 

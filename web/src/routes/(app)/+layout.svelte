@@ -17,6 +17,7 @@
     TopBar,
     VIEWS,
   } from '$lib/app';
+  import type { Ticket } from '$lib/book';
   import { HEDGED_PARAMS } from '$lib/hedged/params';
   import { provideWorkbench, useTheme } from '$lib/state';
   import { notices, Split, Tips } from '$lib/ui';
@@ -171,6 +172,11 @@
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
 <WorkingDialog work={bench.dialogs.work} onclose={() => (bench.dialogs.work = null)} />
+{#if bench.dialogs.ticket}
+  {#await import('$lib/book/TicketDialog.svelte') then { default: TicketDialog }}
+    <TicketDialog ticket={bench.dialogs.ticket as Ticket} onclose={() => (bench.dialogs.ticket = null)} />
+  {/await}
+{/if}
 {#if notices.areWanted}
   {#await import('$lib/ui/Notices.svelte') then { default: Notices }}<Notices />{/await}
 {/if}

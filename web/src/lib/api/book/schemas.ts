@@ -1,7 +1,7 @@
 /** Books: positions, what was traded of them, what they are worth, and what scenarios would bring. Money is for the whole. */
 import { GRID_SCALES, LIMITED, PROFIT_PARTS, SETTLEMENTS, type RISK_LEVELS } from '@umwelt/core';
 import { z } from 'zod';
-import { day, format, moment, number, orNull, settlement, side, symbol, unsaid, version } from '../shared';
+import { day, exercise, format, kind, moment, number, orNull, settlement, side, symbol, unsaid, version } from '../shared';
 
 const MOST_NAME = 120;
 const MOST_NOTE = 2000;
@@ -206,6 +206,8 @@ const Leg = z.object({
   settlement: settlement.nullable(),
   strike: orNull,
   side: side.nullable().describe('null of the underlying itself'),
+  kind: kind.nullable().describe('of the underlying; null where it is not known any more'),
+  exercise: exercise.nullable(),
   family: z.string(),
   ratio: orNull.describe('how much one unit moves for one of the first of its family'),
   beta: orNull.describe('of the price of its underlying to that of another one, where that is asked for'),

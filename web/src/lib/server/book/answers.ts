@@ -30,13 +30,15 @@ export function contractFields(contract: ContractId) {
   return { symbol, expiry, settlement, strike, side };
 }
 
-function legRow(leg: WorthLeg, ratio: number | null, beta: number | null = null): LegRow {
+function legRow(leg: WorthLeg, worth: BookWorth, beta: number | null = null): LegRow {
   const { contract, mark, ledger, quantity, multiplier, exchange, price, value, isByCurve, missing } = leg;
   const held = quantity * multiplier;
+  const underlying = worth.facts.underlyings.get(contract.symbol);
   return {
     position: leg.position,
     ...contractFields(contract),
-    ...{ family: leg.family, ratio, beta, quantity, multiplier, exchange, price },
+    ...{ kind: underlying?.kind ?? null, exercise: underlying?.exercise ?? null },
+    ...{ family: leg.family, ratio: underlying?.familyRatio ?? null, beta, quantity, multiplier, exchange, price },
     entry: quantity === 0 ? null : Number(ledger.cost) / held,
     ...{ bid: mark?.bid ?? null, ask: mark?.ask ?? null, mid: mark?.mid ?? null, theory: mark?.theory ?? null },
     ...{ vol: mark?.vol ?? null, days: mark?.days ?? null },
@@ -94,9 +96,6 @@ async function interestOf(session: Queryable, { book, cash }: StoredBook, worth:
   );
 }
 
-/** How much a unit of an underlying moves for one of the first of its family; null where that is not said. */
-const ratioOf = ({ facts }: BookWorth, symbol: string) => facts.underlyings.get(symbol)?.familyRatio ?? null;
-
 /** Sold legs whose time value is less than the dividend that exercising them would earn. */
 function warningsOf(worth: BookWorth): WorthAnswer['warnings'] {
   return worth.positions.flatMap(({ id, legs }) =>
@@ -133,7 +132,7 @@ export async function worthAnswer(
     apart: [...worth.apart],
     positions: worth.positions.map((one) => positionRow(byId.get(one.id)!, one)),
     legs: worth.positions.flatMap(({ legs }) =>
-      legs.map((leg) => legRow(leg, ratioOf(worth, leg.contract.symbol), betaOf(leg.contract.symbol))),
+      legs.map((leg) => legRow(leg, worth, betaOf(leg.contract.symbol))),
     ),
     warnings: warningsOf(worth),
   };
@@ -150,7 +149,7 @@ export function positionAnswer(stored: StoredBook, worth: BookWorth, id: number)
   const one = worth.positions.find((position) => position.id === id)!;
   return {
     ...positionRow(stored.positions.find((position) => position.id === id)!, one),
-    legs: one.legs.map((leg) => legRow(leg, ratioOf(worth, leg.contract.symbol))),
+    legs: one.legs.map((leg) => legRow(leg, worth)),
     fills: (stored.fills.get(id) ?? []).map((fill) => ({
       id: fill.id,
       time: fill.time.toISOString(),

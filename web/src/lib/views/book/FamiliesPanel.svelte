@@ -169,12 +169,12 @@
     {#snippet row({ node, depth, isOpen })}
       {@const { name, also } = wordsOf(node)}
       <th
-        class="cell text-left! {depth > 1 ? 'font-normal' : ''}"
+        class="px-1.5 text-left text-[12.5px] whitespace-nowrap {depth > 1 ? 'font-normal' : 'font-semibold'}"
         style="padding-left: {6 + 14 * depth}px"
         aria-expanded={node.parts.length > 0 ? isOpen : undefined}
         ><span class="inline-block w-3 text-soft" aria-hidden="true"
           >{node.parts.length > 0 ? (isOpen ? '▾' : '▸') : ''}</span
-        >{name}{#if also}<span class="font-normal text-soft"> {also}</span>{/if}{#if node.missing > 0}<span
+        >{name}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span>{/if}{#if node.missing > 0}<span
             class="text-loss"
             title="legs whose worth is not known: they are part of no sum"> {node.missing} not known</span
           >{/if}</th
@@ -184,7 +184,7 @@
     {#snippet below()}
       {#if desk.tree && desk.tree.parts.length > 0}
         <tr class="border-t-2 border-ink font-semibold" data-key="book">
-          <th class="cell text-left!">Book <span class="font-normal text-soft">{figures.counted(desk.positions.length, 'position')}</span></th>
+          <th class="px-1.5 text-left text-[12.5px]">Book <span class="pl-1 text-[11px] font-normal text-soft">{figures.counted(desk.positions.length, 'position')}</span></th>
           {@render cells(desk.tree)}
         </tr>
       {/if}

@@ -9,6 +9,7 @@
   import JournalPart from './JournalPart.svelte';
   import { BELOWS, STATES } from './params';
   import PositionPart from './PositionPart.svelte';
+  import ReplayPart from './ReplayPart.svelte';
 
   /** What is held, what it was entered at, and what it has brought. */
   let { desk }: { desk: BookDesk } = $props();
@@ -26,7 +27,6 @@
     { label: '%', title: 'of what was paid or taken in at the entry of what is open' },
     { label: 'today', title: 'since the close before' },
     ...(desk.hasGhost ? [{ label: 'since ghost' }] : []),
-    { label: 'opened', align: 'left' as const },
   ]);
 
   const legsOf = $derived.by(() => {
@@ -55,7 +55,7 @@
   }
   const sum = (of: (position: Position) => number | null) =>
     desk.positions.reduce((all, one) => all + (of(one) ?? 0), 0);
-  const NAMES = { positions: 'Positions', position: 'Position', journal: 'Journal' } as const;
+  const NAMES = { positions: 'Positions', position: 'Position', replay: 'Replay', journal: 'Journal' } as const;
 
   offerTable(
     'book-positions',
@@ -83,7 +83,7 @@
       label="Under the families"
       options={BELOWS}
       names={NAMES}
-      title={desk.params.below === 'position' && desk.position ? desk.position.name : undefined}
+      title={desk.params.below === 'position' ? desk.position?.name : undefined}
       bind:value={desk.params.below}
     />
     <span class="min-w-0 flex-1 truncate text-[12px] text-soft"
@@ -92,7 +92,7 @@
     {#if desk.refusal}<span class="text-[12px] text-loss" role="alert">{desk.refusal}</span>{/if}
     <button class="btn btn-xs" disabled={!desk.book?.undo} title={desk.book?.undo ? `undo: ${desk.book.undo}` : 'nothing to undo'} onclick={() => desk.undo()}>undo</button>
     <button class="btn btn-xs" disabled={!desk.book?.redo} title={desk.book?.redo ? `redo: ${desk.book.redo}` : 'nothing to redo'} onclick={() => desk.redo()}>redo</button>
-    {#if desk.params.below === 'positions'}<Toggles label="Positions shown" options={STATES} bind:value={desk.params.shown} />{/if}
+    {#if desk.params.below === 'positions'}<button class="btn btn-xs" title="a position by hand" onclick={() => desk.open()}>new</button><Toggles label="Positions shown" options={STATES} bind:value={desk.params.shown} />{/if}
   </header>
   {#if desk.params.below === 'positions'}
     <DataGrid
@@ -101,6 +101,8 @@
       rows={desk.positions}
       keyOf={({ id }) => id}
       isLit={({ id }) => id === desk.params.positionId}
+      rowTitle={({ opened, tags, note }) =>
+        [opened && `opened ${momentDay(Date.parse(opened), zone)}`, tags.join(', '), note].filter(Boolean).join('; ')}
       onchoose={({ id }) => desk.choose(id)}
       isDense
       isEdged
@@ -109,7 +111,7 @@
     >
       {#snippet row(one)}
         {@const share = shareOf(one)}
-        <th class="cell text-left!">{one.name}</th>
+        <th class="px-1.5 text-left text-[12.5px] font-semibold whitespace-nowrap">{one.name}</th>
         <td class="cell max-w-52 truncate text-left! text-soft">{strikesOf(one)}</td>
         <td class="cell">{one.lots === 0 ? '' : figures.signed(one.lots, 0)}</td>
         <td class="cell">{one.entry === null ? '' : figures.fixed(one.entry, digits(one.entry))}</td>
@@ -118,22 +120,21 @@
         <td class="cell {look(share)}">{share === null ? '' : `${figures.signed(100 * share, 0)} %`}</td>
         <td class="cell {look(one.profit.sinceClose)}">{money(one.profit.sinceClose)}</td>
         {#if desk.hasGhost}<td class="cell {look(one.profit.sinceGhost)}">{money(one.profit.sinceGhost)}</td>{/if}
-        <td class="cell text-left! text-soft">{one.opened ? momentDay(Date.parse(one.opened), zone) : ''}</td>
       {/snippet}
       {#snippet below()}
         {#if desk.positions.length > 0}
           <tr class="border-t-2 border-ink font-semibold" data-key="book">
-            <th class="cell text-left!">Book</th>
+            <th class="px-1.5 text-left text-[12.5px]">Book</th>
             <td colspan="4"></td>
             <td class="cell {look(sum(({ profit }) => profit.sinceEntry))}">{money(sum(({ profit }) => profit.sinceEntry))}</td>
             <td></td>
             <td class="cell {look(sum(({ profit }) => profit.sinceClose))}">{money(sum(({ profit }) => profit.sinceClose))}</td>
             {#if desk.hasGhost}<td class="cell {look(sum(({ profit }) => profit.sinceGhost))}">{money(sum(({ profit }) => profit.sinceGhost))}</td>{/if}
-            <td></td>
           </tr>
         {/if}
       {/snippet}
     </DataGrid>
   {:else if desk.params.below === 'position'}<PositionPart {desk} />
+  {:else if desk.params.below === 'replay'}<ReplayPart {desk} />
   {:else}<JournalPart {desk} />{/if}
 </section>

@@ -1,13 +1,22 @@
 import { riskTree, type Numeraire, type RiskLevel, type RiskNode } from '@umwelt/core';
 import { call } from '$lib/api/call';
 import {
+  bookEdition,
+  contractOf,
   heldLegOf,
+  quoteIn,
+  snapshotAt,
   loadBooks,
   type Book,
   type Booked,
+  type Explained,
   type Position,
   type PositionDetail,
+  type Replay,
   type RiskLeg,
+  type BookLeg,
+  type Ticket,
+  type TicketRow,
   type Scenario,
   type Worth,
 } from '$lib/book';
@@ -34,6 +43,10 @@ const LEVELS: Record<BookParams['part'], readonly RiskLevel[]> = {
   position: ['family', 'underlying', 'position', 'expiry'],
 };
 
+/** Whether all of a part was closed before what profits are told since: it would be a line of nothing. */
+const isOver = ({ legs, sums }: RiskNode): boolean =>
+  legs.every(({ quantity }) => quantity === 0) && sums.sinceClose === 0 && !(Math.abs(sums.sinceGhost) > 0);
+
 /** What the panels of Book share: the books, what the one in view is worth, its risks, what scenarios would bring. */
 export class BookDesk {
   readonly params: BookParams;
@@ -41,21 +54,21 @@ export class BookDesk {
   private readonly worthAsked: Loaded<Worth>;
   private readonly scenarioAsked: Loaded<Scenario>;
   private readonly detailAsked: Loaded<PositionDetail>;
-  /** Counted up with each change of a book. */
-  private edition = $state(0);
+  private readonly explainedAsked: Loaded<Explained>;
+  private readonly replayAsked: Loaded<Replay>;
   /** Why the last change was not made. */
   refusal = $state<string | null>(null);
 
   constructor(private readonly bench: Workbench) {
     this.params = bench.address.of(PARAMS);
     this.booksAsked = new Loaded((signal) => {
-      void this.edition;
+      void bookEdition.count;
       void bench.market.edition;
       return loadBooks(signal);
     });
     this.worthAsked = new Loaded((signal) => {
       const { book } = this;
-      void this.edition;
+      void bookEdition.count;
       void bench.market.edition;
       const query = { ...this.moments, by: this.params.worth, ...(this.beta && { beta: this.beta }) };
       return book ? call('GET /books/{id}/worth', { path: { id: book.id }, query, signal }) : null;
@@ -70,13 +83,52 @@ export class BookDesk {
     });
     this.detailAsked = new Loaded((signal) => {
       const { positionId, below, worth } = this.params;
-      void this.edition;
+      void bookEdition.count;
       const isKnown = this.worth?.positions.some(({ id }) => id === positionId);
       if (!isKnown || below === 'journal') return null;
       const query = { ...this.moments, by: worth };
       return call('GET /positions/{id}', { path: { id: positionId }, query, signal });
     });
+    this.explainedAsked = new Loaded((signal) => {
+      const { span, book, position } = this;
+      const { method, toldAs, worth } = this.params;
+      void bookEdition.count;
+      if (!span || !book) return null;
+      const query = {
+        ...span,
+        method: method === 'averaged' ? 'averaged' : 'turn',
+        by: worth === 'curve' ? 'curve' : 'mid',
+      } as const;
+      if (!position) return call('GET /books/{id}/explain', { path: { id: book.id }, query, signal });
+      const steps = toldAs === 'days' ? ({ step: 'session' } as const) : {};
+      return call('GET /positions/{id}/explain', { path: { id: position.id }, query: { ...query, ...steps }, signal });
+    });
+    this.replayAsked = new Loaded((signal) => {
+      const { positionId, below, step, worth } = this.params;
+      void bookEdition.count;
+      void bench.market.edition;
+      if (below !== 'replay' || positionId === 0) return null;
+      const query = { step, by: worth === 'curve' ? 'curve' : 'mid' } as const;
+      return call('GET /positions/{id}/replay', { path: { id: positionId }, query, signal });
+    });
   }
+
+  /** Between which moments a change is explained: of the position in focus, else of the book; null where there are none. */
+  private readonly span: { from: string; to: string } | null = $derived.by(() => {
+    const { worth, position } = this;
+    if (!worth) return null;
+    const to = worth.asof;
+    const entered = position ? position.opened : this.firstOpened;
+    const from = { ghost: worth.ghost ?? worth.closeBefore, close: worth.closeBefore, entry: entered }[this.params.since];
+    return from && Date.parse(from) < Date.parse(to) ? { from, to } : null;
+  });
+
+  private readonly firstOpened: string | null = $derived.by(() =>
+    (this.worth?.positions ?? []).reduce<string | null>(
+      (first, { opened }) => (opened !== null && (first === null || opened < first) ? opened : first),
+      null,
+    ),
+  );
 
   /** The moment in view and the ghost, as requests name them. */
   private readonly moments = $derived.by(() => {
@@ -115,6 +167,22 @@ export class BookDesk {
 
   get detail(): PositionDetail | null {
     return this.detailAsked.value;
+  }
+
+  get explained(): Explained | null {
+    return this.explainedAsked.value;
+  }
+
+  get explainedProblem(): string | null {
+    return this.explainedAsked.problem ?? (this.span ? null : 'There is no change to be explained.');
+  }
+
+  get replay(): Replay | null {
+    return this.replayAsked.value;
+  }
+
+  get replayProblem(): string | null {
+    return this.replayAsked.problem;
   }
 
   readonly hasGhost: boolean = $derived.by(() => this.worth?.ghost != null);
@@ -168,9 +236,9 @@ export class BookDesk {
     const visit = (node: RiskNode, depth: number) => {
       const isOpen = open.has(node.key);
       rows.push({ node, depth, isOpen });
-      if (isOpen) for (const part of node.parts) visit(part, depth + 1);
+      if (isOpen) for (const part of node.parts) if (!isOver(part)) visit(part, depth + 1);
     };
-    for (const family of this.tree?.parts ?? []) visit(family, 0);
+    for (const family of this.tree?.parts ?? []) if (!isOver(family)) visit(family, 0);
     return rows;
   });
 
@@ -192,13 +260,112 @@ export class BookDesk {
     try {
       const { words } = await work;
       this.refusal = null;
-      this.edition++;
+      bookEdition.count++;
       notify(words);
       return true;
     } catch (error) {
       this.refusal = problemOf(error);
       return false;
     }
+  }
+
+  /** Opens the ticket of a position in view. */
+  private ticket(title: string, rows: TicketRow[], more: Partial<Ticket> = {}): void {
+    const { detail, worth } = this;
+    if (!detail || !worth) return;
+    this.bench.dialogs.ticket = {
+      ...{ title, symbol: detail.symbol, name: detail.name, positionId: detail.id, asof: worth.asof, rows },
+      ...more,
+    } satisfies Ticket;
+  }
+
+  private readonly heldLegs: readonly BookLeg[] = $derived.by(() =>
+    (this.detail?.legs ?? []).filter(({ quantity, missing }) => quantity !== 0 && missing === null),
+  );
+
+  private closing(leg: BookLeg): TicketRow {
+    const quote = { bid: leg.bid ?? leg.theory ?? NaN, ask: leg.ask ?? leg.theory ?? NaN };
+    return { contract: contractOf(leg), quantity: -leg.quantity, ...quote, closes: true };
+  }
+
+  /** Trades what is held back: all of it, or one leg. */
+  close(leg?: BookLeg): void {
+    const legs = leg ? [leg] : this.heldLegs;
+    const name = this.detail?.name ?? '';
+    this.ticket(`Close ${name}`, legs.map((one) => this.closing(one)), leg ? {} : { words: `${name} was closed` });
+  }
+
+  /** Adds trades of one's own. */
+  adjust(): void {
+    this.ticket(`Adjust ${this.detail?.name ?? ''}`, [], { isByHand: true });
+  }
+
+  /** Trades options back and opens them again at the next expiry that is listed, at the nearest strikes. */
+  async roll(): Promise<void> {
+    const { detail, worth } = this;
+    if (!detail || !worth) return;
+    const rows: TicketRow[] = [];
+    for (const leg of this.heldLegs) {
+      const contract = contractOf(leg);
+      if ('underlying' in contract) continue;
+      const snapshot = await snapshotAt(contract.symbol, worth.asof);
+      const next = snapshot?.slices.find((one) => one.expiry > contract.expiry);
+      if (!snapshot || !next) continue;
+      const away = (strike: number) => Math.abs(strike - contract.strike);
+      const strike = [...next.strike].reduce((best, one) => (away(one) < away(best) ? one : best));
+      const opened = { ...contract, expiry: next.expiry, settlement: next.settlement, strike };
+      rows.push(this.closing(leg), { contract: opened, quantity: leg.quantity, ...quoteIn(snapshot, opened) });
+    }
+    if (rows.length === 0) {
+      this.refusal = 'no later expiry is listed';
+      return;
+    }
+    this.ticket(`Roll ${detail.name}`, rows, { words: `${detail.name} was rolled` });
+  }
+
+  /** A sold option is exercised against its seller: it goes at nothing, and the underlying is bought or sold at the strike. */
+  assign(leg: BookLeg): void {
+    const contract = contractOf(leg);
+    if ('underlying' in contract) return;
+    const sold = -leg.quantity;
+    // Of a future one, of all else as many units as its contract is on.
+    const units = sold * (leg.kind === 'future' ? 1 : leg.multiplier) * (contract.side === 'put' ? 1 : -1);
+    this.ticket(
+      `Assigned early: ${this.detail?.name ?? ''}`,
+      [
+        { contract, quantity: sold, bid: 0, ask: 0, price: 0, isAssigned: true },
+        {
+          contract: { symbol: contract.symbol, underlying: true },
+          ...{ quantity: units, bid: contract.strike, ask: contract.strike, price: contract.strike },
+        },
+      ],
+      { words: `${contract.strike} ${contract.side} of ${this.detail?.name ?? ''} was assigned` },
+    );
+  }
+
+  /** A new position, by hand. */
+  open(): void {
+    const { worth, bench } = this;
+    const asof = worth?.asof ?? bench.moment.summary?.asof;
+    const symbol = bench.context.symbol ?? '';
+    if (!asof) return;
+    bench.dialogs.ticket = {
+      ...{ title: 'A position by hand', symbol, name: symbol, positionId: null, asof, rows: [], isByHand: true },
+    } satisfies Ticket;
+  }
+
+  /** Takes the legs of the position in hand, on its underlying. */
+  take(): void {
+    const { detail } = this;
+    if (!detail) return;
+    const { bench } = this;
+    bench.address.choose(detail.symbol);
+    const legs = this.heldLegs.flatMap((leg) => {
+      const contract = contractOf(leg);
+      return 'underlying' in contract ? [] : [{ ...contract, quantity: leg.quantity }];
+    });
+    const held = this.heldLegs.reduce((sum, leg) => (leg.expiry === null ? sum + leg.quantity : sum), 0);
+    Object.assign(bench.context, { legs, held });
   }
 
   undo(): void {

@@ -3,6 +3,7 @@
  * exports, formats and tables.
  */
 export { BookDesk } from './desk.svelte';
+export { default as ExplainedPanel } from './ExplainedPanel.svelte';
 export { default as FamiliesPanel } from './FamiliesPanel.svelte';
 export { default as LimitsPanel } from './LimitsPanel.svelte';
 export { default as PositionsPanel } from './PositionsPanel.svelte';

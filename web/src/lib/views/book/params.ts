@@ -18,12 +18,25 @@ export const ORDERS = ['first', 'second'] as const;
 export type Order = (typeof ORDERS)[number];
 
 /** What is shown under the families. */
-export const BELOWS = ['positions', 'position', 'journal'] as const;
+export const BELOWS = ['positions', 'position', 'replay', 'journal'] as const;
 export type Below = (typeof BELOWS)[number];
 
 /** How far prices and vols are moved: as usual, or as in a crash. */
 export const REACHES = ['usual', 'gaps'] as const;
 export type Reach = (typeof REACHES)[number];
+
+/** Since when a change is explained, and how: each part after the ones before it, averaged over all orders, or by the Greeks. */
+export const SINCES = ['ghost', 'close', 'entry'] as const;
+export type Since = (typeof SINCES)[number];
+export const METHODS = ['turn', 'averaged', 'greeks'] as const;
+export type Method = (typeof METHODS)[number];
+/** The whole at once, or day by day. */
+export const TOLDS = ['whole', 'days'] as const;
+export type ToldAs = (typeof TOLDS)[number];
+
+/** At what a position is followed: the last moment of each session, or every one that is held. */
+export const STEPS = ['session', 'moment'] as const;
+export type Step = (typeof STEPS)[number];
 
 export const MOST_AHEAD = 120;
 const MOST_ID = 2 ** 31 - 1;
@@ -47,6 +60,10 @@ export interface BookParams {
   gridScale: GridScale;
   /** Days ahead. */
   gridAhead: number;
+  since: Since;
+  method: Method;
+  toldAs: ToldAs;
+  step: Step;
 }
 
 export const PARAMS = defineParams<BookParams>({
@@ -62,4 +79,8 @@ export const PARAMS = defineParams<BookParams>({
   reach: oneOf('bookreach', REACHES, 'usual'),
   gridScale: oneOf('bookvols', GRID_SCALES, 'parallel'),
   gridAhead: numberIn('bookahead', [0, MOST_AHEAD], 0, true),
+  since: oneOf('booksince', SINCES, 'ghost'),
+  method: oneOf('bookorder', METHODS, 'turn'),
+  toldAs: oneOf('bookas', TOLDS, 'whole'),
+  step: oneOf('bookstep', STEPS, 'session'),
 });
