@@ -4,7 +4,7 @@
   import { exactMoment, figures } from '$lib/formats';
   import { problemOf, useWorkbench } from '$lib/state';
   import { Dialog, notify, NumberField, Toggles } from '$lib/ui';
-  import { legOf, loadBooks, type Book } from './books';
+  import { legOf, loadBooks, type Book, type Position } from './books';
   import { bookEdition } from './edition.svelte';
   import { contractWords, FILLS, priceOf, type FillAt, type Ticket, type TicketRow } from './tickets';
 
@@ -21,6 +21,9 @@
   let fee = $state(0);
   let books = $state.raw<Book[] | null>(null);
   let bookId = $state(0);
+  /** Positions of the book that the trades may belong to; 0 for a new one. */
+  let others = $state.raw<readonly Position[]>([]);
+  let intoId = $state(0);
   let problem = $state<string | null>(null);
   let isBusy = $state(false);
   const zone = $derived(bench.market.calendar.zone);
@@ -36,6 +39,14 @@
   });
   $effect(() => {
     if (!isOpen) onclose();
+  });
+  $effect(() => {
+    if (bookId === 0 || ticket.positionId !== null) return;
+    const query = { book: bookId, asof: ticket.asof };
+    call('GET /positions', { query }).then(
+      ({ positions }) => (others = positions.filter(({ opened, closed }) => opened !== null && closed === null)),
+      (error: unknown) => (problem = problemOf(error)),
+    );
   });
 
   /** Contracts of a new row: as they are typed. */
@@ -66,9 +77,10 @@
     }));
     try {
       let said: { words: string };
-      if (ticket.positionId !== null) {
+      const into = ticket.positionId ?? (intoId || null);
+      if (into !== null) {
         const body = { fills, ...(ticket.words && { words: ticket.words }) };
-        said = await call('POST /positions/{id}/fills', { path: { id: ticket.positionId }, body });
+        said = await call('POST /positions/{id}/fills', { path: { id: into }, body });
       } else {
         if (bookId === 0) {
           const currency = bench.market.underlying?.currency ?? 'ICR';
@@ -98,6 +110,10 @@
             {#if books?.length === 0}<option value={0}>Main, a new one</option>{/if}
           </select></label
         >
+        <select class="choice max-w-40" aria-label="Position" bind:value={intoId}>
+          <option value={0}>a new position</option>
+          {#each others as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
+        </select>
         <label class="flex min-w-0 flex-1 items-center gap-1 text-soft"
           >called
           <input
@@ -105,6 +121,7 @@
             aria-label="Name of the position"
             maxlength="120"
             data-first
+            disabled={intoId !== 0}
             bind:value={name}
             onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()}
           /></label
@@ -116,7 +133,7 @@
       >
     </div>
     <p class="m-0 text-soft">
-      {ticket.title === 'Into the book' ? 'opened' : 'traded'} at {exactMoment(Date.parse(ticket.asof), zone)}; bought is plus
+      traded at {exactMoment(Date.parse(ticket.asof), zone)}; bought is plus
     </p>
     <table class="w-full border-collapse" data-testid="ticket-rows">
       <thead>

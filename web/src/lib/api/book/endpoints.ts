@@ -21,6 +21,8 @@ import {
   PositionResponse,
   PositionsQuery,
   PositionsResponse,
+  ProfitsQuery,
+  ProfitsResponse,
   ReplayQuery,
   ReplayResponse,
   SettlementRequest,
@@ -124,6 +126,15 @@ export const explainBook = defineEndpoint({
   summary: 'What brought the change of a book between two moments',
   query: ExplainQuery.omit({ step: true }),
   response: ExplainResponse,
+});
+
+export const bookProfits = defineEndpoint({
+  method: 'GET',
+  path: '/books/{id}/profits',
+  access: 'open',
+  summary: 'What some positions had brought by the end of each session since they were opened',
+  query: ProfitsQuery,
+  response: ProfitsResponse,
 });
 
 export const explainPosition = defineEndpoint({

@@ -318,6 +318,21 @@ export const ExplainResponse = z
   })
   .meta({ id: 'Explained' });
 
+const MOST_LISTED = 60;
+
+export const ProfitsQuery = z.object({
+  ids: z
+    .string()
+    .regex(/^\d{1,10}(,\d{1,10})*$/, 'must be numbers of positions with commas between them')
+    .refine((text) => text.split(',').length <= MOST_LISTED, `must be at most ${MOST_LISTED}`),
+  to: moment,
+  by: z.enum(LIVED_BY).default('mid'),
+});
+
+export const ProfitsResponse = z
+  .object({ positions: z.array(z.object({ id, moments: z.array(moment), profit: z.array(orNull) })) })
+  .meta({ id: 'Profits' });
+
 export const ReplayQuery = z.object({
   from: moment.optional().describe('from its first trade on unless given'),
   to: moment.optional().describe('to the last moment that is held unless given'),

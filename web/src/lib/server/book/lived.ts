@@ -228,6 +228,43 @@ export async function explainAnswer(
   };
 }
 
+/** What positions had brought by the end of each session since they were opened. */
+export async function profitsAnswer(
+  markets: Markets,
+  session: Queryable,
+  stored: StoredBook,
+  { ids, to, by }: { ids: readonly number[]; to: number; by: LivedBy },
+): Promise<z.input<typeof schemas.ProfitsResponse>> {
+  const facts = await BookFacts.read(session, contractsOf(stored));
+  const exchanges = await exchangesOf(markets, facts, stored.book.currency, to);
+  const positions = [];
+  for (const { id, symbol } of stored.positions) {
+    const fills = ledgerFills(stored.fills.get(id) ?? []);
+    const [first] = fills;
+    if (!ids.includes(id) || !first || first.time > to) continue;
+    const { closed } = positionAt(fills, facts, to);
+    const until = closed ?? to;
+    const held = await heldInstants(session, first.contract.symbol, first.time, until);
+    const ends = lastOfSessions(facts.calendarOf(symbol), held, (at) => at);
+    const instants = ends.length > 0 ? ends : [until];
+    const moments = await marketsOf(markets, session, fills, facts, instants);
+    positions.push({
+      id,
+      moments: instants.map(iso),
+      profit: moments.map(({ instant, marketOf }) =>
+        positionAt(fills, facts, instant).legs.reduce(
+          (sum, leg) =>
+            sum +
+            (exchanges.get(leg.contract.symbol) ?? NaN) *
+              (Number(leg.flowed) + legWorth(leg, marketOf(leg.contract.symbol), by)),
+          0,
+        ),
+      ),
+    });
+  }
+  return { positions };
+}
+
 /** A position moment by moment: what its legs were worth, what it had brought, and where it would break even. */
 export async function replayAnswer(
   markets: Markets,
@@ -240,7 +277,10 @@ export async function replayAnswer(
   const symbol = stored.positions.find(({ id }) => id === asked.id)!.symbol;
   const opened = fills[0]?.time ?? asked.to;
   const begin = Math.max(asked.from, opened);
-  const held = await heldInstants(session, symbol, begin, asked.to);
+  // What is over is followed to its end.
+  const until = positionAt(fills, facts, asked.to).closed ?? asked.to;
+  const inside = await heldInstants(session, symbol, begin, Math.max(begin, until));
+  const held = until < asked.to ? [...inside, ...(await heldInstants(session, symbol, until + 1, asked.to)).slice(0, 1)] : inside;
   const steps = asked.step === 'moment' ? held : lastOfSessions(facts.calendarOf(symbol), held, (at) => at);
   const traded = fills.flatMap(({ time }) => (time >= begin && time <= asked.to ? (firstFrom(held, time) ?? []) : []));
   const instants = [...new Set([...steps, ...traded])].sort((a, b) => a - b);

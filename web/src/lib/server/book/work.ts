@@ -4,7 +4,7 @@ import type { Database } from '../db';
 import { numeraireIn, positionAnswer, positionsAnswer, riskAnswer, worthAnswer } from './answers';
 import { betasTo } from './betas';
 import { readBook } from './facts';
-import { explainAnswer, replayAnswer, type LivedAsked } from './lived';
+import { explainAnswer, profitsAnswer, replayAnswer, type LivedAsked } from './lived';
 import type { Markets } from './markets';
 import { scenarioAnswer, type ScenarioAsked } from './scenario';
 import { bookWorth, type Worth } from './worth';
@@ -17,6 +17,7 @@ export type BookTask = { bookId: number; asof: number | null; ghost?: number | n
   | { kind: 'risk'; level: z.infer<typeof schemas.BookRiskQuery>['by']; inSymbol: string | null }
   | { kind: 'scenario'; asked: ScenarioAsked }
   | { kind: 'explain'; asked: LivedAsked }
+  | { kind: 'profits'; asked: Parameters<typeof profitsAnswer>[3] }
   | { kind: 'replay'; asked: Omit<Parameters<typeof replayAnswer>[3], 'to'> & { to: number | null } }
 );
 
@@ -26,6 +27,7 @@ export async function bookAnswer(database: Database, markets: Markets, task: Boo
   const [stored] = await Promise.all([readBook(database, bookId), markets.look()]);
   if (!stored) return null;
   if (task.kind === 'explain') return explainAnswer(markets, database, stored, task.asked);
+  if (task.kind === 'profits') return profitsAnswer(markets, database, stored, task.asked);
   if (task.kind === 'replay') {
     const to = task.asked.to ?? (await markets.latest([], null)) ?? Date.now();
     return replayAnswer(markets, database, stored, { ...task.asked, to });

@@ -7,7 +7,7 @@
   import { useTheme, useWorkbench } from '$lib/state';
   import { numberColumns, tabbed, type DataTable } from '$lib/tables';
   import { KeyArea, Toggles } from '$lib/ui';
-  import { daysFigure } from './charts/days';
+  import { colorOf, daysFigure, partsDrawn } from './charts/days';
   import type { BookDesk } from './desk.svelte';
   import { explainedSentence, partLabel, STACKED, stepsOf } from './explain';
   import { METHODS, SINCES, TOLDS } from './params';
@@ -40,7 +40,7 @@
     averaged: 'averaged over all orders of the parts (Shapley)',
     greeks: 'by the Greeks of the begin, with what two of them do together',
   } as const;
-  const SINCE_WORDS = { ghost: 'ghost', close: 'close', entry: 'entry' } as const;
+  const SINCE_WORDS = { ghost: 'since the ghost', close: 'since the close', entry: 'since entry' } as const;
 
   const days = $derived(explained && isByDay ? daysFigure(explained, theme.tokens, zone) : null);
 
@@ -72,16 +72,11 @@
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Explained</h2>
     <span class="min-w-0 flex-1 truncate text-[12px] text-soft" data-testid="book-explained-of"
-      >{desk.position?.name ?? 'all of the book'}{since ? ` since ${since}` : ''}</span
+      title={desk.position?.name}>{desk.position?.name ?? 'all of the book'}</span
     >
-    <Toggles
-      label="Since"
-      options={SINCES}
-      words={(one) => SINCE_WORDS[one]}
-      isDisabled={(one) => one === 'ghost' && !desk.hasGhost}
-      isOn={(one) => one === (desk.params.since === 'ghost' && !desk.hasGhost ? 'close' : desk.params.since)}
-      bind:value={desk.params.since}
-    />
+    <select class="choice" aria-label="Since" bind:value={desk.params.since}>
+      {#each SINCES as one (one)}<option value={one}>{SINCE_WORDS[one]}</option>{/each}
+    </select>
     <Toggles
       label="How it is explained"
       options={METHODS}
@@ -93,15 +88,20 @@
   </header>
   {#if explained && !desk.explainedProblem}
     {#if days}
+      <p class="m-0 flex flex-none flex-wrap gap-x-2 px-3 text-[10.5px] leading-[14px] text-soft">
+        {#each partsDrawn(explained) as part (part)}<span class="flex items-center gap-1"
+            ><span class="inline-block size-2" style="background: {colorOf(part, theme.tokens)}"></span>{partLabel(part)}</span
+          >{/each}
+      </p>
       <Chart figure={days} name="book-days" label="What each day brought, part by part" />
     {:else}
       <KeyArea label="What brought the change" class="min-h-0 flex-1 overflow-auto px-3 py-1" copied={() => tabbed(table())}>
         <table class="w-full border-collapse text-[12px]" data-testid="book-explained">
           <tbody>
             {#each steps as { key, label, title, from, to, amount } (key)}
-              <tr>
+              <tr class="leading-[15px]">
                 <th class="w-28 text-left font-normal whitespace-nowrap" {title}>{label}</th>
-                <td class="relative h-[17px]" aria-hidden="true"
+                <td class="relative h-[15px]" aria-hidden="true"
                   ><span class="absolute inset-y-0 w-px bg-line" style="left: {ends.at(0)}%"></span><span
                     class="absolute inset-y-[3px] {amount < 0 ? 'hatched' : 'bg-[var(--gain)]'}"
                     style={barOf(from, to)}

@@ -4,12 +4,15 @@
   import { offerTable } from '$lib/exports';
   import { figures, shortName } from '$lib/formats';
   import { numberColumns } from '$lib/tables';
+  import { useWorkbench } from '$lib/state';
   import { DataGrid, Toggles, type Head } from '$lib/ui';
   import type { BookDesk } from './desk.svelte';
   import { ORDERS, PARTS, WORTHS } from './params';
 
   /** Where the risk comes from: families, underlyings, expiries, strikes, each opened by a click. */
   let { desk }: { desk: BookDesk } = $props();
+
+  const bench = useWorkbench();
 
   interface Column {
     name: keyof RiskSums;
@@ -77,6 +80,32 @@
     }
     const members = new Set(legs.map(({ contract }) => contract.symbol)).size;
     return { name, also: members > 1 ? figures.counted(members, 'underlying') : '' };
+  }
+
+  /**
+   * Where the exposure of a family or of an underlying is hedged: its Greeks in units of one underlying, of which the options are
+   * traded; null of anything else.
+   */
+  function hedgeOf({ level, legs }: RiskNode): string | null {
+    if (level !== 'family' && level !== 'underlying') return null;
+    const held = (legs as RiskLeg[]).filter(({ quantity, mark }) => quantity !== 0 && mark);
+    const base = held.find(({ row }) => row.ratio === 1) ?? held[0];
+    if (!base) return null;
+    const sums = { delta: 0, gamma: 0, vega: 0, theta: 0 };
+    for (const { row, quantity, mark } of held) {
+      const units = quantity * row.multiplier;
+      const ratio = (row.ratio ?? 1) / (base.row.ratio ?? 1);
+      sums.delta += units * mark!.delta * ratio;
+      sums.gamma += units * mark!.gamma * ratio * ratio;
+      sums.vega += units * mark!.vega;
+      sums.theta += units * mark!.theta;
+    }
+    const exposure = Object.entries(sums)
+      .map(([name, value]) => `${name}:${Number(value.toPrecision(8))}`)
+      .join();
+    const { asof } = bench.context;
+    const query = new URLSearchParams({ symbol: base.contract.symbol, exposed: 'typed', exposure, ...(asof && { asof }) });
+    return `/hedge?${query}`;
   }
 
   const money = (value: number) => figures.signed(value, 0);
@@ -161,6 +190,7 @@
     keyOf={({ node }) => node.key}
     onchoose={({ node }) => desk.toggle(node.key)}
     canChoose={({ node }) => node.parts.length > 0}
+    rowClass="group"
     isDense
     isEdged
     testid="book-families"
@@ -177,6 +207,11 @@
         >{name}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span>{/if}{#if node.missing > 0}<span
             class="text-loss"
             title="legs whose worth is not known: they are part of no sum"> {node.missing} not known</span
+          >{/if}{#if hedgeOf(node)}<a
+            class="pl-1.5 text-[11px] font-normal text-soft opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
+            href={hedgeOf(node)}
+            title="what to trade so that its Greeks come to nothing"
+            onclick={(event) => event.stopPropagation()}>hedge</a
           >{/if}</th
       >
       {@render cells(node)}

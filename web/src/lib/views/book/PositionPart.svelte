@@ -79,6 +79,7 @@
     <button class="btn btn-xs" disabled={detail.lots === 0} title="to the next expiry that is listed" onclick={() => void desk.roll()}>roll</button>
     <button class="btn btn-xs" title="further trades of it" onclick={() => desk.adjust()}>adjust</button>
     <a class="btn btn-xs" href="/structure" onclick={() => desk.take()}>in Structure</a>
+    <a class="btn btn-xs" href="/hedge" onclick={() => desk.take()}>hedge</a>
     <button class="btn btn-xs" onclick={drop}>delete</button>
   </div>
   {#each warnings as { words } (words)}<p class="m-0 flex-none px-3 text-[12px] text-loss" role="note">{words}</p>{/each}

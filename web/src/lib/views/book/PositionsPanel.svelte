@@ -8,6 +8,7 @@
   import type { BookDesk } from './desk.svelte';
   import JournalPart from './JournalPart.svelte';
   import { BELOWS, STATES } from './params';
+  import { sparkOf } from './spark';
   import PositionPart from './PositionPart.svelte';
   import ReplayPart from './ReplayPart.svelte';
 
@@ -23,6 +24,7 @@
     { label: 'lots', title: 'like units that it is made of; sold is minus' },
     { label: 'entry', title: 'of one unit: what was paid for it or taken in' },
     { label: 'now' },
+    { label: 'profit by day', align: 'center', class: 'w-20' },
     { label: 'since entry', title: 'with what was closed, dividends and fees' },
     { label: '%', title: 'of what was paid or taken in at the entry of what is open' },
     { label: 'today', title: 'since the close before' },
@@ -45,6 +47,7 @@
     return [strikes.map((one) => figures.strike(one)).join('/'), expiries.join(', ')].filter(Boolean).join(' · ');
   }
 
+  const SPARK = 66;
   const digits = (value: number | null) => (value === null ? 2 : Math.abs(value) < 1 ? 4 : 2);
   const money = (value: number | null) => figures.signed(value, 0);
   const look = (value: number | null) => ((value ?? 0) < 0 ? 'text-loss' : (value ?? 0) > 0 ? 'text-gain' : '');
@@ -112,10 +115,30 @@
       {#snippet row(one)}
         {@const share = shareOf(one)}
         <th class="px-1.5 text-left text-[12.5px] font-semibold whitespace-nowrap">{one.name}</th>
-        <td class="cell max-w-52 truncate text-left! text-soft">{strikesOf(one)}</td>
+        <td class="cell max-w-36 truncate text-left! text-soft">{strikesOf(one)}</td>
         <td class="cell">{one.lots === 0 ? '' : figures.signed(one.lots, 0)}</td>
         <td class="cell">{one.entry === null ? '' : figures.fixed(one.entry, digits(one.entry))}</td>
         <td class="cell">{one.lots === 0 ? '' : figures.fixed(one.now, digits(one.entry))}</td>
+        <td class="w-20 px-1"
+          >{#if desk.profitsOf(one.id)}{@const spark = sparkOf(desk.profitsOf(one.id)!, SPARK, 16)}{#if spark}<svg
+                width={SPARK}
+                height="16"
+                class="block"
+                aria-hidden="true"
+                ><path d={spark.gains} fill="var(--gain)" opacity="0.25" /><path d={spark.losses} fill="var(--loss)" opacity="0.25" /><line
+                  x1="0"
+                  x2={SPARK}
+                  y1={spark.zero}
+                  y2={spark.zero}
+                  stroke="var(--line)"
+                /><path
+                  d={spark.line}
+                  fill="none"
+                  stroke="var(--{(one.profit.sinceEntry ?? 0) < 0 ? 'loss' : 'gain'})"
+                  stroke-width="1.4"
+                /></svg
+              >{/if}{/if}</td
+        >
         <td class="cell font-semibold {look(one.profit.sinceEntry)}">{money(one.profit.sinceEntry)}</td>
         <td class="cell {look(share)}">{share === null ? '' : `${figures.signed(100 * share, 0)} %`}</td>
         <td class="cell {look(one.profit.sinceClose)}">{money(one.profit.sinceClose)}</td>
@@ -125,7 +148,7 @@
         {#if desk.positions.length > 0}
           <tr class="border-t-2 border-ink font-semibold" data-key="book">
             <th class="px-1.5 text-left text-[12.5px]">Book</th>
-            <td colspan="4"></td>
+            <td colspan="5"></td>
             <td class="cell {look(sum(({ profit }) => profit.sinceEntry))}">{money(sum(({ profit }) => profit.sinceEntry))}</td>
             <td></td>
             <td class="cell {look(sum(({ profit }) => profit.sinceClose))}">{money(sum(({ profit }) => profit.sinceClose))}</td>

@@ -73,7 +73,7 @@
 <section class="panel min-h-0 flex-1" aria-label="Scenarios">
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Scenarios</h2>
-    <span class="min-w-0 flex-1 truncate text-[12px] text-soft">thousands; price in % × vol in points</span>
+    <span class="min-w-0 flex-1 truncate text-[12px] text-soft">thousands, by % and points</span>
     <Toggles label="How far" options={REACHES} bind:value={desk.params.reach} />
     <select class="choice" aria-label="How vols move" title={SCALE_TITLES[desk.params.gridScale]} bind:value={desk.params.gridScale}>
       {#each GRID_SCALES as one (one)}<option value={one}>{SCALE_WORDS[one]}</option>{/each}

@@ -36,6 +36,8 @@ const AXES: Record<Reach, { moves: number[]; volShifts: number[] }> = {
   },
 };
 const DAY_MS = 86_400_000;
+/** Of more positions profits are not drawn day by day. */
+const MOST_DRAWN = 40;
 
 const LEVELS: Record<BookParams['part'], readonly RiskLevel[]> = {
   expiry: ['family', 'underlying', 'expiry', 'strike'],
@@ -56,6 +58,7 @@ export class BookDesk {
   private readonly detailAsked: Loaded<PositionDetail>;
   private readonly explainedAsked: Loaded<Explained>;
   private readonly replayAsked: Loaded<Replay>;
+  private readonly profitsAsked: Loaded<Record<number, readonly (number | null)[]>>;
   /** Why the last change was not made. */
   refusal = $state<string | null>(null);
 
@@ -103,6 +106,17 @@ export class BookDesk {
       const steps = toldAs === 'days' ? ({ step: 'session' } as const) : {};
       return call('GET /positions/{id}/explain', { path: { id: position.id }, query: { ...query, ...steps }, signal });
     });
+    this.profitsAsked = new Loaded((signal) => {
+      const { book, worth } = this;
+      const { below, worth: by } = this.params;
+      void bookEdition.count;
+      const ids = this.positions.map(({ id }) => id);
+      if (!book || !worth || below !== 'positions' || ids.length === 0 || ids.length > MOST_DRAWN) return undefined;
+      const query = { ids: ids.join(), to: worth.asof, by: by === 'curve' ? 'curve' : 'mid' } as const;
+      return call('GET /books/{id}/profits', { path: { id: book.id }, query, signal }).then(({ positions }) =>
+        Object.fromEntries(positions.map(({ id, profit }) => [id, profit])),
+      );
+    });
     this.replayAsked = new Loaded((signal) => {
       const { positionId, below, step, worth } = this.params;
       void bookEdition.count;
@@ -118,7 +132,9 @@ export class BookDesk {
     const { worth, position } = this;
     if (!worth) return null;
     const to = worth.asof;
-    const entered = position ? position.opened : this.firstOpened;
+    const opened = position ? position.opened : this.firstOpened;
+    // From just before it, so that what was paid for it counts.
+    const entered = opened && new Date(Date.parse(opened) - 1).toISOString();
     const from = { ghost: worth.ghost ?? worth.closeBefore, close: worth.closeBefore, entry: entered }[this.params.since];
     return from && Date.parse(from) < Date.parse(to) ? { from, to } : null;
   });
@@ -167,6 +183,11 @@ export class BookDesk {
 
   get detail(): PositionDetail | null {
     return this.detailAsked.value;
+  }
+
+  /** What a position had brought day by day; null where that is not known yet. */
+  profitsOf(id: number): readonly (number | null)[] | null {
+    return this.profitsAsked.value?.[id] ?? null;
   }
 
   get explained(): Explained | null {

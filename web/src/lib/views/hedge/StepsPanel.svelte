@@ -121,6 +121,12 @@
     >
     <button
       class="btn btn-xs"
+      disabled={rows.length < 2 || params.count !== 'whole'}
+      title="as trades of a position, at what they are bought and sold for"
+      onclick={() => desk.book()}>into the book</button
+    >
+    <button
+      class="btn btn-xs"
       disabled={!desk.canTake || rows.length < 2}
       title={desk.hasLegs ? 'what is exposed with the trades beside it' : 'what is typed has no legs'}
       onclick={() => desk.take()}>take in hand</button

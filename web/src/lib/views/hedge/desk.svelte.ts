@@ -11,6 +11,7 @@ import {
 } from '@umwelt/core';
 import { evaluateStructure, type StructureAnswer, type StructureRequest } from '$lib/data';
 import { shortExpiry, figures } from '$lib/formats';
+import { ticketOfLegs, type Ticket } from '$lib/book';
 import { Latest } from '$lib/data/latest';
 import { Loaded, MOST_LEGS, type Workbench } from '$lib/state';
 import { legsOfKept, loadKeptStructures, type KeptStructure } from '$lib/kept';
@@ -323,6 +324,19 @@ export class HedgeDesk {
     bench.context.legs = hedged;
     bench.context.held = held;
     this.params.source = 'structure';
+  }
+
+  /** Opens the ticket that books the trades. */
+  book(): void {
+    const { trades, bench } = this;
+    const { snapshot } = bench.snapshot;
+    if (!trades || !snapshot) return;
+    const unit = bench.market.underlying?.kind === 'future' ? this.multiplier : 1;
+    const ticket = ticketOfLegs(snapshot, trades.legs, trades.held, unit);
+    bench.dialogs.ticket = {
+      ...ticket,
+      ...{ title: 'Trades of the hedge', name: `${snapshot.symbol} hedge` },
+    } satisfies Ticket;
   }
 
   /** Keeps these trades as the other hedge, which those to come are held against. */

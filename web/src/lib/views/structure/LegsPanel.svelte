@@ -5,12 +5,14 @@
   import ArrowUp from '@lucide/svelte/icons/arrow-up';
   import CalendarArrowUp from '@lucide/svelte/icons/calendar-arrow-up';
   import Minus from '@lucide/svelte/icons/minus';
+  import NotebookPen from '@lucide/svelte/icons/notebook-pen';
   import Plus from '@lucide/svelte/icons/plus';
   import Reverse from '@lucide/svelte/icons/flip-vertical-2';
   import Redo from '@lucide/svelte/icons/redo-2';
   import Split from '@lucide/svelte/icons/split';
   import Undo from '@lucide/svelte/icons/undo-2';
   import X from '@lucide/svelte/icons/x';
+  import { intoBook } from '$lib/book';
   import { offerTable } from '$lib/exports';
   import { figures, shortExpiry } from '$lib/formats';
   import Sentence from '$lib/formats/Sentence.svelte';
@@ -171,6 +173,13 @@
         : `holds as much of the underlying as makes delta nothing: ${figures.signed(desk.neutral, 0)} of it`}
       disabled={isIndex || !Number.isFinite(desk.neutral) || desk.neutral === bench.context.held}
       onclick={() => (bench.context.held = desk.neutral)}>delta 0</button
+    >
+    <button
+      class="btn btn-square btn-xs"
+      aria-label="Into the book"
+      title="as a position of a book, at the quotes of the moment (j)"
+      disabled={desk.hand.legs.length === 0}
+      onclick={() => intoBook(bench)}><NotebookPen size={13} /></button
     >
     <button
       class="btn btn-square btn-xs"

@@ -1,6 +1,5 @@
 <script lang="ts">
   import { HedgedPanel } from '$lib/hedged';
-  import { intoBook } from '$lib/book';
   import { keepInHand, KeptPanel, legsOfKept, type KeptStructure } from '$lib/kept';
   import { problemOf, useParams, useWorkbench } from '$lib/state';
   import { TitleTabs } from '$lib/ui';
@@ -66,12 +65,6 @@
           if (event.key === 'Enter') void keep();
         }}
       />
-      <button
-        class="btn btn-xs"
-        disabled={desk.hand.legs.length === 0}
-        title="as a position of a book, at the quotes of the moment"
-        onclick={() => intoBook(bench)}>into the book</button
-      >
       <button class="btn btn-xs" disabled={desk.hand.legs.length === 0} onclick={() => void keep()}
         >keep what is in hand</button
       >

@@ -19,7 +19,7 @@
   </div>
 {/snippet}
 {#snippet right()}
-  <Split id="book-right" direction="vertical" label="Height of the scenarios" size={44} first={scenarios} second={lower} />
+  <Split id="book-right" direction="vertical" label="Height of the scenarios" size={40} first={scenarios} second={lower} />
 {/snippet}
 
 <Split id="book" direction="horizontal" label="Width of the positions" size={61} least={[40, 25]} first={left} second={right} />

@@ -20,17 +20,23 @@ const COLORS: Record<ProfitPart, (tokens: Tokens) => string> = {
   rest: ({ line }) => line,
 };
 
+export const colorOf = (part: ProfitPart, tokens: Tokens): string => COLORS[part](tokens);
+
+/** Parts that are something on some day. */
+export const partsDrawn = ({ stretches }: Pick<Explained, 'stretches'>): ProfitPart[] =>
+  PROFIT_PARTS.filter((part) => stretches.some(({ parts }) => Math.abs(parts[part]) >= 0.5));
+
 /** What each day brought as bars of its parts, stacked, with their sum as dots. */
 export function daysFigure({ stretches }: Explained, tokens: Tokens, zone: string): Figure {
   const x = stretches.map(({ to }) => Date.parse(to));
   const words = x.map((instant) => momentDay(instant, zone));
-  const bars = PROFIT_PARTS.filter((part) => stretches.some(({ parts }) => Math.abs(parts[part]) >= 0.5)).map(
+  const bars = partsDrawn({ stretches }).map(
     (part): Data => ({
       type: 'bar',
       name: partLabel(part),
       x: words,
       y: stretches.map(({ parts }) => parts[part]),
-      marker: { color: COLORS[part](tokens) },
+      marker: { color: colorOf(part, tokens) },
       hovertemplate: `%{x}<br>${partLabel(part)} %{y:,.0f}<extra></extra>`,
     }),
   );
@@ -50,9 +56,7 @@ export function daysFigure({ stretches }: Explained, tokens: Tokens, zone: strin
       ...baseLayout(tokens),
       barmode: 'relative',
       bargap: 0.25,
-      showlegend: true,
-      legend: { orientation: 'h', y: 1.14, x: 0, font: { size: 10 } },
-      margin: { l: 52, r: 8, t: 22, b: 24 },
+      margin: { l: 52, r: 8, t: 6, b: 22 },
       xaxis: { ...baseAxis(tokens), type: 'category', nticks: 7, showgrid: false },
       yaxis: { ...baseAxis(tokens), zeroline: true, zerolinecolor: tokens.soft, tickformat: ',.0f', nticks: 5 },
     },
