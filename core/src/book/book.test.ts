@@ -130,7 +130,16 @@ describe('marks', () => {
       expect(mark.theory).toBeCloseTo(other.value, 4);
       // Vols stay with strikes, so these are the same.
       for (const name of MARK_GREEKS.filter((one) => one !== 'rho')) {
-        const scale = { delta: 1, gamma: 0.05, theta: 0.05, vega: 0.3, vanna: 0.02, volga: 0.01, charm: 0.01, veta: 0.01 }[name];
+        const scale = {
+          delta: 1,
+          gamma: 0.05,
+          theta: 0.05,
+          vega: 0.3,
+          vanna: 0.02,
+          volga: 0.01,
+          charm: 0.01,
+          veta: 0.01,
+        }[name];
         expect(Math.abs(mark[name] - other[name]) / scale, `${name} of ${strike}`).toBeLessThan(0.01);
       }
     }
@@ -159,7 +168,8 @@ describe('scenarios', () => {
   });
   it('each cell is the value there less the value now', () => {
     const { total, positions, families } = scenarioGrid([leg({})], axes);
-    const value = (price: number, volShift: number) => market.value(option(100, 'put'), { ...unmoved(price), volShift });
+    const value = (price: number, volShift: number) =>
+      market.value(option(100, 'put'), { ...unmoved(price), volShift });
     expect(total[0]![0]).toBeCloseTo(-300 * (value(90, 0.05) - value(100, 0)), 9);
     expect(positions.get(1)).toEqual(total);
     expect(families.get('X')).toEqual(total);
@@ -202,7 +212,10 @@ describe('break-evens of now', () => {
   it('are where it is worth what was taken in', () => {
     const legs = [legOf(option(100, 'put'), -1), legOf(option(100, 'call'), -1)];
     const worthAt = (price: number) =>
-      legs.reduce((sum, { contract, quantity }) => sum + Number(quantity) * 100 * market.value(contract, unmoved(price)), 0);
+      legs.reduce(
+        (sum, { contract, quantity }) => sum + Number(quantity) * 100 * market.value(contract, unmoved(price)),
+        0,
+      );
     const taken = 1.3 * worthAt(100);
     const evens = evensNow(legs, market, taken, 0.063);
     expect(evens).toHaveLength(2);

@@ -28,8 +28,23 @@ describe('one contract', () => {
     ],
     [
       'with a dividend between',
-      { ...BEFORE, exercise: 'american', around: { dividends: [{ years: 0.05, amount: 2 }, { years: 0.2, amount: 1 }] } },
-      { spot: 97.5, years: 0.2, theta: 0.009, exercise: 'american', around: { dividends: [{ years: 0.1, amount: 1 }] } },
+      {
+        ...BEFORE,
+        exercise: 'american',
+        around: {
+          dividends: [
+            { years: 0.05, amount: 2 },
+            { years: 0.2, amount: 1 },
+          ],
+        },
+      },
+      {
+        spot: 97.5,
+        years: 0.2,
+        theta: 0.009,
+        exercise: 'american',
+        around: { dividends: [{ years: 0.1, amount: 1 }] },
+      },
     ],
     [
       'with an announcement between',
@@ -73,7 +88,8 @@ describe('one contract', () => {
     expect(at(85).skew).toBeGreaterThan(0.01);
     expect(at(115).skew).toBeLessThan(-0.01);
     expect(Math.abs(at(101).skew)).toBeLessThan(0.1 * at(85).skew);
-    for (const strike of [85, 115]) expect(Math.abs(at(strike).curvature)).toBeLessThan(0.5 * Math.abs(at(strike).skew));
+    for (const strike of [85, 115])
+      expect(Math.abs(at(strike).curvature)).toBeLessThan(0.5 * Math.abs(at(strike).skew));
   });
   it('an announcement that passes takes its variance along, and nothing is left to the level', () => {
     const [years, later, variance] = [0.3, 0.28, 0.004];
@@ -91,7 +107,11 @@ describe('one contract', () => {
     expect(explained.inTurn.level).toBe(0);
   });
   it('an underlying is its price', () => {
-    const explained = explainContract({ symbol: 'X', underlying: true }, testMarket(BEFORE), testMarket({ ...BEFORE, spot: 103 }))!;
+    const explained = explainContract(
+      { symbol: 'X', underlying: true },
+      testMarket(BEFORE),
+      testMarket({ ...BEFORE, spot: 103 }),
+    )!;
     expect(explained.inTurn.price).toBe(3);
   });
   it('Greeks say the same of small changes', () => {
@@ -119,7 +139,7 @@ describe('a position', () => {
   const DAY = 86_400_000;
   const facts = (settled: number | null = null): LedgerFacts => ({
     multiplierOf: (contract) => new Big(isUnderlying(contract) ? 1 : 100),
-    changes: [],
+    changesOf: () => [],
     endOf: () => END,
     settledAt: () => (settled === null ? null : new Big(settled)),
   });
@@ -161,7 +181,8 @@ describe('a position', () => {
   });
   it('mids over their curves are the rest, and by the curve there is none', () => {
     const rest = (by: 'mid' | 'curve') =>
-      sumParts(livedThrough(fills.slice(0, 1), facts(), moments.slice(0, 2), by).flatMap(({ legs }) => legs)).inTurn.rest;
+      sumParts(livedThrough(fills.slice(0, 1), facts(), moments.slice(0, 2), by).flatMap(({ legs }) => legs)).inTurn
+        .rest;
     expect(rest('mid')).toBeCloseTo(-300 * 0.03, 9);
     expect(Math.abs(rest('curve'))).toBeLessThan(1e-9);
   });
@@ -185,7 +206,12 @@ describe('a position', () => {
     const blank = moment(2, testMarket({ ...BEFORE, expiry: '2031-12-18' }));
     const [stretch] = livedThrough([trade(0, option(100, 'put'), 1, 4)], facts(), [moments[0]!, blank], 'mid');
     expect(stretch!.legs[0]!.change).toBeNaN();
-    const hole = livedThrough([trade(0, option(100, 'put'), 1, 4)], facts(), [blank, { ...moments[1]!, instant: 3 }], 'mid');
+    const hole = livedThrough(
+      [trade(0, option(100, 'put'), 1, 4)],
+      facts(),
+      [blank, { ...moments[1]!, instant: 3 }],
+      'mid',
+    );
     expect(hole[0]!.legs[0]!.inTurn.price).toBe(0);
   });
   it('along a path of the model by its Greeks the rest tends to nothing with the step', () => {
@@ -202,7 +228,17 @@ describe('a position', () => {
       const every = 256 / steps;
       const lived = Array.from({ length: steps + 1 }, (_, i) => {
         const left = years - i * every * dt;
-        return moment(i * DAY, testMarket({ spot: path[i * every]!, years: left, theta: vol * vol * left, rho: 0, phi: 1e-6, strikes: [100] }));
+        return moment(
+          i * DAY,
+          testMarket({
+            spot: path[i * every]!,
+            years: left,
+            theta: vol * vol * left,
+            rho: 0,
+            phi: 1e-6,
+            strikes: [100],
+          }),
+        );
       });
       const stretches = livedThrough([trade(0, option(100, 'call'), 1, 4)], facts(), lived, 'curve');
       return stretches.reduce((all, { legs }) => all + Math.abs(sumParts(legs).byGreeks.rest), 0);

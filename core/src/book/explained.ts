@@ -65,7 +65,13 @@ class Changes {
   private readonly paid: number;
   private readonly carries: readonly [Carry, Carry];
   /** Vols that are added to one another. */
-  readonly vol: { readonly first: number; readonly events: number; readonly level: number; readonly skew: number; readonly curvature: number };
+  readonly vol: {
+    readonly first: number;
+    readonly events: number;
+    readonly level: number;
+    readonly skew: number;
+    readonly curvature: number;
+  };
   private readonly isAmerican: boolean;
 
   constructor(
@@ -99,8 +105,7 @@ class Changes {
     const expiry = from.expiry(this.contract)!;
     const { eventScale } = expiry.moment({ ...unmoved(from.market.around.spot), elapsed });
     const { curve, forward, atmVol, years } = last;
-    const changeAt = (level: number) =>
-      curveVol(curve, Math.log(level / forward)) - eventScale * volFrom(level);
+    const changeAt = (level: number) => curveVol(curve, Math.log(level / forward)) - eventScale * volFrom(level);
     const level = changeAt(forward);
     const deviation = atmVol * Math.sqrt(years);
     const lean = changeAt(forward * Math.exp(WING * deviation)) - changeAt(forward * Math.exp(-WING * deviation));
@@ -162,7 +167,10 @@ class Changes {
     const [years, last] = this.years;
     const now = isLater ? years - last : 0;
     const spot = isChanged ? withCash - this.paid : withCash;
-    const owed = dividends.reduce((sum, { years: at, amount }) => sum + amount * Math.exp(-rate * Math.max(0, at - now)), 0);
+    const owed = dividends.reduce(
+      (sum, { years: at, amount }) => sum + amount * Math.exp(-rate * Math.max(0, at - now)),
+      0,
+    );
     return { spot, forward: Math.max(spot - owed, 1e-12) * Math.exp(drift * this.years[isLater]!) };
   }
 

@@ -59,12 +59,19 @@ export function scenarioGrid(legs: readonly GridLeg[], axes: GridAxes): GridOf {
   let missing = 0;
   // Contracts that several positions hold are valued once.
   const known = new Map<MarketAt, Map<string, Cells | null>>();
+  const scenarios = new Map<string, readonly (readonly Scenario[])[]>();
+  const scenariosOf = ({ market, elapsed, beta, volPerMove: slope }: GridLeg) => {
+    const key = `${market.market.symbol} ${elapsed} ${beta} ${slope}`;
+    const made = scenarios.get(key) ?? cellScenarios(market.market.around.spot, { elapsed, beta, slope }, axes);
+    scenarios.set(key, made);
+    return made;
+  };
   for (const leg of legs) {
     const ofMarket = known.get(leg.market) ?? new Map<string, Cells | null>();
     known.set(leg.market, ofMarket);
     const key = contractKey(leg.contract);
     let unit = ofMarket.get(key);
-    if (unit === undefined) ofMarket.set(key, (unit = unitCells(leg, axes, made())));
+    if (unit === undefined) ofMarket.set(key, (unit = unitCells(leg, scenariosOf(leg), made())));
     if (!unit) {
       missing++;
       continue;
@@ -86,32 +93,41 @@ export function scenarioGrid(legs: readonly GridLeg[], axes: GridAxes): GridOf {
   return { positions, families, total, missing };
 }
 
-/** What one unit of a contract gains in each cell; null where its worth is not known. */
-function unitCells({ market, contract, elapsed, beta, volPerMove }: GridLeg, axes: GridAxes, out: Cells): Cells | null {
-  const { spot } = market.market.around;
-  const now = market.value(contract, unmoved(spot));
-  if (!Number.isFinite(now)) return null;
-  const isOver = !isUnderlying(contract) && (market.expiry(contract)?.fit.years ?? 0) - elapsed <= LEAST_YEARS;
-  const { moves, volShifts, volScale } = axes;
-  for (let j = 0; j < moves.length; j++) {
-    const move = beta * moves[j]!;
-    const price = Math.max(0, spot * (1 + move));
-    const along = volScale === 'along' && price > 0 ? volPerMove * Math.log(price / spot) : 0;
-    for (let i = 0; i < volShifts.length; i++) {
-      // What pays at its end, and the underlying, know no vol.
-      if (i > 0 && (isOver || isUnderlying(contract))) {
-        out[i]![j] = out[0]![j]!;
-        continue;
-      }
-      const scenario: Scenario = {
+/** The scenarios of the cells of an underlying, a row a shift of vol. */
+function cellScenarios(
+  spot: number,
+  { elapsed, beta, slope }: { elapsed: number; beta: number; slope: number },
+  { moves, volShifts, volScale }: GridAxes,
+): Scenario[][] {
+  return volShifts.map((volShift) =>
+    moves.map((move) => {
+      const price = Math.max(0, spot * (1 + beta * move));
+      const along = volScale === 'along' && price > 0 ? slope * Math.log(price / spot) : 0;
+      return {
         ...unmoved(price),
         elapsed,
-        volShift: volShifts[i]! + along,
+        volShift: volShift + along,
         volScale: volScale === 'parallel' ? 'parallel' : 'root',
       };
-      out[i]![j] = market.value(contract, scenario) - now;
-    }
-  }
+    }),
+  );
+}
+
+/** What one unit of a contract gains in each cell; null where its worth is not known. */
+function unitCells(
+  { market, contract, elapsed }: GridLeg,
+  scenarios: readonly (readonly Scenario[])[],
+  out: Cells,
+): Cells | null {
+  const now = market.value(contract, unmoved(market.market.around.spot));
+  if (!Number.isFinite(now)) return null;
+  // What pays at its end, and the underlying, know no vol.
+  const isFlat = isUnderlying(contract) || (market.expiry(contract)?.fit.years ?? 0) - elapsed <= LEAST_YEARS;
+  scenarios.forEach((row, i) =>
+    row.forEach((scenario, j) => {
+      out[i]![j] = i > 0 && isFlat ? out[0]![j]! : market.value(contract, scenario) - now;
+    }),
+  );
   return out;
 }
 

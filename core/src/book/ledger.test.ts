@@ -9,14 +9,13 @@ import { option } from './testing';
 const SHARE: ContractId = { symbol: 'X', underlying: true };
 const END = 1000;
 
-function factsOf(more: Partial<LedgerFacts> & { settled?: number | null } = {}): LedgerFacts {
-  const { settled = null, ...others } = more;
+function factsOf(more: { changes?: readonly TermsChange[]; settled?: number | null } = {}): LedgerFacts {
+  const { settled = null, changes = [] } = more;
   return {
     multiplierOf: (contract) => new Big(isUnderlying(contract) ? 1 : 100),
-    changes: [],
+    changesOf: () => changes,
     endOf: () => END,
     settledAt: () => (settled === null ? null : new Big(settled)),
-    ...others,
   };
 }
 
@@ -104,7 +103,11 @@ describe('changes of terms', () => {
   });
   it('a special dividend lowers strikes, and is paid to who holds the underlying', () => {
     const special: TermsChange = { symbol: 'X', time: 5, kind: 'special', amount: new Big('3.2') };
-    const { legs, income } = positionAt([fill(1, CALL, 1, 4), fill(1, SHARE, 100, 99)], factsOf({ changes: [special] }), 10);
+    const { legs, income } = positionAt(
+      [fill(1, CALL, 1, 4), fill(1, SHARE, 100, 99)],
+      factsOf({ changes: [special] }),
+      10,
+    );
     expect(legs[0]!.contract).toMatchObject({ strike: 96.8 });
     expect(income.toFixed()).toBe('320');
   });
@@ -136,20 +139,28 @@ describe('profit adds up', () => {
   const changes = fc.constantFrom<TermsChange[]>([], [{ symbol: 'X', time: 400, kind: 'split', amount: new Big(2) }]);
   it('realized, open and dividends less fees are what flowed and what is left, to the cent, for any history', () => {
     fc.assert(
-      fc.property(fc.array(trade, { maxLength: 20 }), changes, fc.integer({ min: 0, max: 1200 }), (trades, changed, until) => {
-        const fills = trades.map(({ time, which, quantity, cents, fee }) =>
-          fill(time, which, quantity, cents / 100, fee / 100),
-        );
-        const state = positionAt(fills, factsOf({ changes: changed, settled: 104.5 }), until);
-        const unit = new Big('7.25');
-        const value = state.legs.reduce((sum, { quantity, multiplier }) => sum.plus(quantity.times(multiplier).times(unit)), new Big(0));
-        const cost = state.legs.reduce((sum, leg) => sum.plus(leg.cost), new Big(0));
-        const whole = cashOf(state.flows).plus(value);
-        const parts = state.realized.plus(value.minus(cost)).minus(state.fees).plus(state.income);
-        expect(parts.minus(whole).abs().lt('1e-9')).toBe(true);
-        const byLeg = state.legs.reduce((sum, { flowed }) => sum.plus(flowed), new Big(0));
-        expect(byLeg.minus(cashOf(state.flows)).abs().lt('1e-9')).toBe(true);
-      }),
+      fc.property(
+        fc.array(trade, { maxLength: 20 }),
+        changes,
+        fc.integer({ min: 0, max: 1200 }),
+        (trades, changed, until) => {
+          const fills = trades.map(({ time, which, quantity, cents, fee }) =>
+            fill(time, which, quantity, cents / 100, fee / 100),
+          );
+          const state = positionAt(fills, factsOf({ changes: changed, settled: 104.5 }), until);
+          const unit = new Big('7.25');
+          const value = state.legs.reduce(
+            (sum, { quantity, multiplier }) => sum.plus(quantity.times(multiplier).times(unit)),
+            new Big(0),
+          );
+          const cost = state.legs.reduce((sum, leg) => sum.plus(leg.cost), new Big(0));
+          const whole = cashOf(state.flows).plus(value);
+          const parts = state.realized.plus(value.minus(cost)).minus(state.fees).plus(state.income);
+          expect(parts.minus(whole).abs().lt('1e-9')).toBe(true);
+          const byLeg = state.legs.reduce((sum, { flowed }) => sum.plus(flowed), new Big(0));
+          expect(byLeg.minus(cashOf(state.flows)).abs().lt('1e-9')).toBe(true);
+        },
+      ),
       { numRuns: 300 },
     );
   });

@@ -31,8 +31,8 @@ export interface TermsChange {
 export interface LedgerFacts {
   /** Money for one unit of price, of one contract or one unit of the underlying. */
   multiplierOf(contract: ContractId): Big;
-  /** In order of time. */
-  readonly changes: readonly TermsChange[];
+  /** Of an underlying, in order of time. */
+  changesOf(symbol: string): readonly TermsChange[];
   /** When an expiry ends. */
   endOf(contract: OptionId): number;
   /** The price that an expiry has settled at; null where it is not known. */
@@ -133,11 +133,14 @@ class Ledger {
   private opened: number | null = null;
   private last: number | null = null;
   private nextId = 0;
+  /** Before it nothing that is held ends. */
+  private nextEnd = Infinity;
 
   constructor(private readonly facts: LedgerFacts) {}
 
   /** Ends what has expired by a moment and whose price is known. */
   settle(until: number): void {
+    if (until < this.nextEnd) return;
     const ended = [...this.held.values()].flatMap(({ contract, lots }) => {
       if (isUnderlying(contract) || lots.length === 0) return [];
       const time = this.facts.endOf(contract);
@@ -157,6 +160,7 @@ class Ledger {
   trade(fill: BookFill, by: ClosedBy): void {
     const { time, contract, price, fee } = fill;
     const multiplier = this.facts.multiplierOf(contract);
+    if (!isUnderlying(contract)) this.nextEnd = Math.min(this.nextEnd, this.facts.endOf(contract));
     const key = contractKey(contract);
     const held = this.held.get(key) ?? { ids: [this.nextId++], contract, lots: [], flowed: ZERO };
     this.held.set(key, held);
@@ -190,6 +194,7 @@ class Ledger {
 
   /** Brings what is held into terms of after a change, and pays its cash. */
   change({ symbol, time, kind, amount }: TermsChange): void {
+    if (kind === 'cash' && !this.held.has(symbol)) return;
     const before = this.held;
     this.held = new Map();
     for (const held of before.values()) {
@@ -222,7 +227,8 @@ class Ledger {
         isAwaiting: lots.length > 0 && !isUnderlying(contract) && this.facts.endOf(contract) <= until,
       };
     });
-    const paid = (kind: Flow['kind']) => sum(this.flows.filter((flow) => flow.kind === kind).map((flow) => flow.amount));
+    const paid = (kind: Flow['kind']) =>
+      sum(this.flows.filter((flow) => flow.kind === kind).map((flow) => flow.amount));
     return {
       legs,
       closings: this.closings,
@@ -270,9 +276,14 @@ const divided = (value: Big, by: Big): Big => new Big(new Divisible(value).div(b
 export function positionAt(fills: readonly BookFill[], facts: LedgerFacts, until: number): PositionState {
   const ledger = new Ledger(facts);
   const symbols = new Set(fills.map(({ contract }) => contract.symbol));
+  const first = fills.reduce((least, { time }) => Math.min(least, time), Infinity);
   // What changes terms does so before the first trade of its moment.
   const happened = [
-    ...facts.changes.filter((change) => symbols.has(change.symbol)).map((change) => ({ time: change.time, rank: 0, change })),
+    ...[...symbols].flatMap((symbol) =>
+      facts
+        .changesOf(symbol)
+        .flatMap((change) => (change.time > first ? [{ time: change.time, rank: 0, change }] : [])),
+    ),
     ...fills.map((fill) => ({ time: fill.time, rank: 1, fill })),
   ]
     .filter(({ time }) => time <= until)

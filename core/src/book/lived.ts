@@ -46,10 +46,9 @@ const nothing = (): LivedParts => ({
 /** What a leg is worth at a moment, in money; NaN where that is not known. */
 export function legWorth(leg: LedgerLeg, market: MarketAt | null, by: LivedBy): number {
   if (leg.lots.length === 0) return 0;
-  const mark = leg.isAwaiting ? null : market?.mark(leg.contract);
-  if (!mark) return NaN;
-  const unit = by === 'mid' && Number.isFinite(mark.mid) ? mark.mid : mark.theory;
-  return Number(leg.quantity) * Number(leg.multiplier) * unit;
+  if (leg.isAwaiting || !market) return NaN;
+  const quantity = Number(leg.quantity);
+  return quantity * Number(leg.multiplier) * market.worth(leg.contract, quantity, by);
 }
 
 /** Adds parts to others. */
@@ -160,8 +159,8 @@ const sumOf = (parts: ProfitParts): number =>
   PROFIT_PARTS.reduce((sum, name) => (name === 'rest' ? sum : sum + parts[name]), 0);
 
 /** Whether contracts have come into other terms between two moments. */
-function hasNewTerms({ changes }: LedgerFacts, symbol: string, from: number, to: number): boolean {
-  return changes.some((one) => one.symbol === symbol && one.kind !== 'cash' && one.time > from && one.time <= to);
+function hasNewTerms(facts: LedgerFacts, symbol: string, from: number, to: number): boolean {
+  return facts.changesOf(symbol).some(({ kind, time }) => kind !== 'cash' && time > from && time <= to);
 }
 
 /** What the underlying has paid to who held it. */
@@ -179,7 +178,5 @@ function inside({ contract }: LedgerLeg, price: number): number {
 
 /** What one unit is worth, of a leg that may be closed by then. */
 function unitWorth({ contract }: LedgerLeg, market: MarketAt | null, by: LivedBy): number {
-  const mark = market?.mark(contract);
-  if (!mark) return NaN;
-  return by === 'mid' && Number.isFinite(mark.mid) ? mark.mid : mark.theory;
+  return market ? market.worth(contract, 0, by) : NaN;
 }

@@ -143,7 +143,13 @@ export function riskTree(
   numeraire: Numeraire | null,
 ): RiskNode {
   const risks = new Map(legs.map((leg) => [leg, riskOf(leg, numeraire)]));
-  const nodeOf = (level: RiskNode['level'], key: string, name: string, of: readonly HeldLeg[], depth: number): RiskNode => {
+  const nodeOf = (
+    level: RiskNode['level'],
+    key: string,
+    name: string,
+    of: readonly HeldLeg[],
+    depth: number,
+  ): RiskNode => {
     const next = levels[depth];
     const parts: RiskNode[] = [];
     if (next) {

@@ -54,6 +54,7 @@ export class MovedExpiry {
   private readonly dividends: readonly CashDividend[];
   private readonly carryYield: number;
   private readonly american = new Map<string, AmericanExpiry>();
+  private readonly lastAmerican: AmericanExpiry[] = [];
   private last: Moment | null = null;
 
   /** @param volAt vol by log-moneyness as it is now, of the basis in use */
@@ -189,7 +190,9 @@ export class MovedExpiry {
     const vol = this.volAlong(this.moneyness(strike, forward, moment, scenario.dynamics), moment, scenario);
     if (isAmerican) {
       const spot = this.exercised(scenario);
-      const carryYield = moment.rate - Math.log(forward / spot) / left;
+      // Without known cash it is the same at each price: told so, rounding makes no boundaries of its own.
+      const carryYield =
+        this.dividends.length === 0 ? moment.rate - moment.drift : moment.rate - Math.log(forward / spot) / left;
       if (earlyExercise(sign, moment.rate, carryYield, left) !== 'never')
         return this.early(sign, strike, spot, vol, carryYield, moment, isSmooth);
     }
@@ -242,14 +245,25 @@ export class MovedExpiry {
   }
 
   private americanAt(rate: number, carryYield: number, left: number, vol: number): AmericanExpiry {
+    // Many prices of few terms follow each other: the last two are found without a key.
+    for (const one of this.lastAmerican) {
+      const { terms } = one;
+      if (terms.yield === carryYield && terms.years === left && terms.rate === rate) return one;
+    }
     const key = `${rate} ${carryYield} ${left}`;
     const found = this.american.get(key);
-    if (found) return found;
+    if (found) return this.keepLast(found);
     const { atmVol } = this.fit;
     const middle = atmVol > 0 ? atmVol : vol;
     const made = americanExpiry({ spot: 1, years: left, rate, yield: carryYield }, UNDER * middle, OVER * middle, VOLS);
     this.american.set(key, made);
-    return made;
+    return this.keepLast(made);
+  }
+
+  private keepLast(one: AmericanExpiry): AmericanExpiry {
+    if (this.lastAmerican.length > 1) this.lastAmerican.shift();
+    this.lastAmerican.push(one);
+    return one;
   }
 
   /** About one deviation of what is left. */

@@ -50,7 +50,15 @@
   });
 
   /** Contracts of a new row: as they are typed. */
-  let typed = $state({ kind: 'option' as 'option' | 'underlying', expiry: '', settlement: 'pm' as 'am' | 'pm', strike: 0, side: 'call' as 'call' | 'put', quantity: 1, price: 0 });
+  let typed = $state({
+    kind: 'option' as 'option' | 'underlying',
+    expiry: '',
+    settlement: 'pm' as 'am' | 'pm',
+    strike: 0,
+    side: 'call' as 'call' | 'put',
+    quantity: 1,
+    price: 0,
+  });
   let symbol = $state('');
   // svelte-ignore state_referenced_locally
   symbol = ticket.symbol;
@@ -64,7 +72,9 @@
   }
 
   const total = $derived(rows.reduce((sum, row) => sum + row.quantity * priceOf(row, fill), 0));
-  const hasAll = $derived(rows.length > 0 && rows.every((row) => row.quantity !== 0 && Number.isFinite(priceOf(row, fill))));
+  const hasAll = $derived(
+    rows.length > 0 && rows.every((row) => row.quantity !== 0 && Number.isFinite(priceOf(row, fill))),
+  );
 
   async function book(): Promise<void> {
     isBusy = true;
@@ -151,7 +161,13 @@
           <tr class="border-t border-line">
             <td class="py-0.5">{contractWords(row.contract)}{row.isAssigned ? ', assigned' : ''}</td>
             <td class="text-right"
-              ><NumberField label="Quantity of {contractWords(row.contract)}" bind:value={rows[i]!.quantity} min={-1e9} max={1e9} class="w-16" /></td
+              ><NumberField
+                label="Quantity of {contractWords(row.contract)}"
+                bind:value={rows[i]!.quantity}
+                min={-1e9}
+                max={1e9}
+                class="w-16"
+              /></td
             >
             <td class="figures text-right">{figures.fixed(row.bid, 2)}</td>
             <td class="figures text-right">{figures.fixed(row.ask, 2)}</td>
@@ -165,7 +181,11 @@
               /></td
             >
             <td class="text-right"
-              ><button class="btn btn-xs" aria-label="Take {contractWords(row.contract)} out" onclick={() => rows.splice(i, 1)}>×</button></td
+              ><button
+                class="btn btn-xs"
+                aria-label="Take {contractWords(row.contract)} out"
+                onclick={() => rows.splice(i, 1)}>×</button
+              ></td
             >
           </tr>
         {/each}
@@ -175,31 +195,49 @@
       <fieldset class="flex flex-wrap items-center gap-1.5 border border-line px-2 py-1.5">
         <legend class="px-1 text-[11px] text-soft">a trade by hand</legend>
         {#if ticket.positionId === null}
-          <input class="w-20 rounded-[3px] border border-line bg-panel px-1" aria-label="Symbol" bind:value={symbol} onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()} />
+          <input
+            class="w-20 rounded-[3px] border border-line bg-panel px-1"
+            aria-label="Symbol"
+            bind:value={symbol}
+            onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()}
+          />
         {/if}
         <select class="choice" aria-label="What is traded" bind:value={typed.kind}>
           <option value="option">option</option><option value="underlying">the underlying</option>
         </select>
         {#if typed.kind === 'option'}
-          <input class="choice" type="date" aria-label="Expiry" bind:value={typed.expiry} onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()} />
+          <input
+            class="choice"
+            type="date"
+            aria-label="Expiry"
+            bind:value={typed.expiry}
+            onkeydown={(event) => event.key !== 'Escape' && event.stopPropagation()}
+          />
           <select class="choice" aria-label="Settlement" bind:value={typed.settlement}>
             {#each SETTLEMENTS as one (one)}<option>{one}</option>{/each}
           </select>
           <NumberField label="Strike" bind:value={typed.strike} min={0} max={1e12} class="w-16" />
-          <select class="choice" aria-label="Side" bind:value={typed.side}><option>call</option><option>put</option></select>
+          <select class="choice" aria-label="Side" bind:value={typed.side}
+            ><option>call</option><option>put</option></select
+          >
         {/if}
         <NumberField label="Quantity" bind:value={typed.quantity} min={-1e9} max={1e9} class="w-14" />
         at <NumberField label="Price" bind:value={typed.price} min={0} max={1e12} class="w-16" />
-        <button class="btn btn-xs" disabled={typed.kind === 'option' && (!typed.expiry || !(typed.strike > 0))} onclick={add}>add</button>
+        <button
+          class="btn btn-xs"
+          disabled={typed.kind === 'option' && (!typed.expiry || !(typed.strike > 0))}
+          onclick={add}>add</button
+        >
       </fieldset>
     {/if}
     {#if problem}<p class="m-0 text-loss" role="alert">{problem}</p>{/if}
     <div class="flex items-center gap-2">
       <span class="min-w-0 flex-1 text-soft"
-        >{total >= 0 ? 'paid' : 'taken in'} <span class="figures">{figures.fixed(Math.abs(total), 4)}</span> a unit, without fees</span
+        >{total >= 0 ? 'paid' : 'taken in'} <span class="figures">{figures.fixed(Math.abs(total), 4)}</span> a unit, without
+        fees</span
       >
       <button class="btn btn-xs" onclick={() => (isOpen = false)}>not now</button>
-      <button class="btn btn-xs btn-primary" disabled={!hasAll || isBusy} onclick={() => void book()}>book it</button>
+      <button class="btn btn-primary btn-xs" disabled={!hasAll || isBusy} onclick={() => void book()}>book it</button>
     </div>
   </div>
 </Dialog>

@@ -20,7 +20,13 @@ export type FillGiven = z.input<typeof schemas.FillsRequest>['fills'][number];
 export const loadBooks = async (signal?: AbortSignal): Promise<Book[]> => (await call('GET /books', { signal })).books;
 
 /** The contract of a leg or of a fill. */
-export function contractOf({ symbol, expiry, settlement, strike, side }: Pick<BookLeg, 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side'>): ContractId {
+export function contractOf({
+  symbol,
+  expiry,
+  settlement,
+  strike,
+  side,
+}: Pick<BookLeg, 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side'>): ContractId {
   if (expiry === null || strike === null || side === null) return { symbol, underlying: true };
   return { symbol, expiry, settlement: settlement ?? 'pm', strike, side };
 }
@@ -55,4 +61,3 @@ export function heldLegOf(row: BookLeg): RiskLeg {
     ...{ sinceEntry: orNaN(row.sinceEntry), sinceClose: orNaN(row.sinceClose), sinceGhost: orNaN(row.sinceGhost) },
   };
 }
-

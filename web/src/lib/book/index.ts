@@ -3,15 +3,7 @@
  * state and ui.
  */
 export { bookEdition } from './edition.svelte';
-export {
-  contractWords,
-  nameOfLegs,
-  quoteIn,
-  snapshotAt,
-  ticketOfLegs,
-  type Ticket,
-  type TicketRow,
-} from './tickets';
+export { contractWords, nameOfLegs, quoteIn, snapshotAt, ticketOfLegs, type Ticket, type TicketRow } from './tickets';
 export { intoBook } from './into';
 export {
   contractOf,

@@ -54,7 +54,10 @@ export function contractWords(contract: ContractId): string {
 }
 
 /** Bid and ask of a contract in a snapshot; NaN where it is not listed. */
-export function quoteIn({ slices, price }: Pick<LoadedSnapshot, 'slices' | 'price'>, contract: ContractId): { bid: number; ask: number } {
+export function quoteIn(
+  { slices, price }: Pick<LoadedSnapshot, 'slices' | 'price'>,
+  contract: ContractId,
+): { bid: number; ask: number } {
   if (isUnderlying(contract)) return { bid: price, ask: price };
   const slice = slices.find((one) => one.expiry === contract.expiry && one.settlement === contract.settlement);
   const at = slice?.strike.indexOf(contract.strike) ?? -1;
@@ -92,12 +95,7 @@ export function nameOfLegs(symbol: string, legs: readonly NamedLeg[], held: numb
 }
 
 /** Legs with what is held of the underlying as a ticket. */
-export function ticketOfLegs(
-  snapshot: LoadedSnapshot,
-  legs: readonly NamedLeg[],
-  held: number,
-  unit: number,
-): Ticket {
+export function ticketOfLegs(snapshot: LoadedSnapshot, legs: readonly NamedLeg[], held: number, unit: number): Ticket {
   const { symbol, asof } = snapshot;
   const rows = legs.map((leg): TicketRow => {
     const contract: ContractId = {

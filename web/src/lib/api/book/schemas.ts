@@ -1,7 +1,20 @@
 /** Books: positions, what was traded of them, what they are worth, and what scenarios would bring. Money is for the whole. */
 import { GRID_SCALES, LIMITED, PROFIT_PARTS, SETTLEMENTS, type RISK_LEVELS } from '@umwelt/core';
 import { z } from 'zod';
-import { day, exercise, format, kind, moment, number, orNull, settlement, side, symbol, unsaid, version } from '../shared';
+import {
+  day,
+  exercise,
+  format,
+  kind,
+  moment,
+  number,
+  orNull,
+  settlement,
+  side,
+  symbol,
+  unsaid,
+  version,
+} from '../shared';
 
 const MOST_NAME = 120;
 const MOST_NOTE = 2000;
@@ -28,10 +41,15 @@ const tags = z
   .max(MOST_TAGS)
   .transform((all) => [...new Set(all)]);
 const currency = z.string().regex(/^[A-Z]{3}$/, 'must be a currency like ICR');
-const id = z.int().min(1).max(2 ** 31 - 1);
+const id = z
+  .int()
+  .min(1)
+  .max(2 ** 31 - 1);
 
 const BookLimit = z.object({
-  what: z.enum(LIMITED).describe('worst: the loss of the worst cell; share: that of one underlying in the absolute delta'),
+  what: z
+    .enum(LIMITED)
+    .describe('worst: the loss of the worst cell; share: that of one underlying in the absolute delta'),
   most: number.positive().max(MOST_AMOUNT),
 });
 
@@ -253,7 +271,12 @@ const Sums = z.object({
   missing: z.int().describe('legs whose worth is not known, which are part of no sum'),
 });
 
-const BOOK_LEVELS = ['family', 'underlying', 'expiry', 'strike'] as const satisfies readonly (typeof RISK_LEVELS)[number][];
+const BOOK_LEVELS = [
+  'family',
+  'underlying',
+  'expiry',
+  'strike',
+] as const satisfies readonly (typeof RISK_LEVELS)[number][];
 
 export const BookRiskQuery = WorthQuery.omit({ by: true, beta: true }).extend({
   by: z.enum(BOOK_LEVELS).default('family'),
@@ -287,7 +310,10 @@ export const ExplainQuery = z.object({
 });
 
 const LivedParts = z.object(
-  Object.fromEntries(PROFIT_PARTS.map((name) => [name, number])) as Record<(typeof PROFIT_PARTS)[number], typeof number>,
+  Object.fromEntries(PROFIT_PARTS.map((name) => [name, number])) as Record<
+    (typeof PROFIT_PARTS)[number],
+    typeof number
+  >,
 );
 
 export const ExplainResponse = z
@@ -405,6 +431,8 @@ export const BookScenarioResponse = z
 
 export const ChangesResponse = z
   .object({
-    changes: z.array(z.object({ id, made: moment, words: z.string(), undone: z.boolean(), import: z.int().nullable() })),
+    changes: z.array(
+      z.object({ id, made: moment, words: z.string(), undone: z.boolean(), import: z.int().nullable() }),
+    ),
   })
   .meta({ id: 'BookChanges' });

@@ -25,7 +25,8 @@ const iso = (instant: number) => new Date(instant).toISOString();
 
 /** The parts of a contract's name; null for what the underlying has not. */
 export function contractFields(contract: ContractId) {
-  if (isUnderlying(contract)) return { symbol: contract.symbol, expiry: null, settlement: null, strike: null, side: null };
+  if (isUnderlying(contract))
+    return { symbol: contract.symbol, expiry: null, settlement: null, strike: null, side: null };
   const { symbol, expiry, settlement, strike, side } = contract;
   return { symbol, expiry, settlement, strike, side };
 }
@@ -131,9 +132,7 @@ export async function worthAnswer(
     interest: await interestOf(session, stored, worth),
     apart: [...worth.apart],
     positions: worth.positions.map((one) => positionRow(byId.get(one.id)!, one)),
-    legs: worth.positions.flatMap(({ legs }) =>
-      legs.map((leg) => legRow(leg, worth, betaOf(leg.contract.symbol))),
-    ),
+    legs: worth.positions.flatMap(({ legs }) => legs.map((leg) => legRow(leg, worth, betaOf(leg.contract.symbol)))),
     warnings: warningsOf(worth),
   };
 }
@@ -148,7 +147,10 @@ export function positionsAnswer(stored: StoredBook, worth: BookWorth): { positio
 export function positionAnswer(stored: StoredBook, worth: BookWorth, id: number): PositionAnswer {
   const one = worth.positions.find((position) => position.id === id)!;
   return {
-    ...positionRow(stored.positions.find((position) => position.id === id)!, one),
+    ...positionRow(
+      stored.positions.find((position) => position.id === id)!,
+      one,
+    ),
     legs: one.legs.map((leg) => legRow(leg, worth)),
     fills: (stored.fills.get(id) ?? []).map((fill) => ({
       id: fill.id,
@@ -177,7 +179,10 @@ export function numeraireIn(worth: BookWorth, symbol: string): Numeraire | null 
 
 const LEVELS = ['family', 'underlying', 'expiry', 'strike'] as const satisfies readonly RiskLevel[];
 
-function sumsRow({ value, delta, gamma, vega, vegaRoot, theta, rho, vanna, charm, volga, veta, ...profit }: RiskSums, missing: number) {
+function sumsRow(
+  { value, delta, gamma, vega, vegaRoot, theta, rho, vanna, charm, volga, veta, ...profit }: RiskSums,
+  missing: number,
+) {
   const { sinceEntry, sinceClose, sinceGhost } = profit;
   return {
     ...{ value, delta, gamma, vega, vegaRoot, theta, rho, vanna, charm, volga, veta },
@@ -216,4 +221,3 @@ export function riskAnswer(
   if (tree.parts.length > 0) visit(tree, []);
   return { asof: iso(worth.asof), rows, total: sumsRow(tree.sums, tree.missing) };
 }
-

@@ -13,9 +13,7 @@ async function returnsOf(session: Queryable, underlying: Underlying, asof: numbe
   const calendar = calendarById(underlying.calendar);
   const over = bars.slice(0, barsKnownAt(bars, calendar, asof));
   const known = adjusted(over, adjustments.get(symbol) ?? []).slice(-SESSIONS - 1);
-  return new Map(
-    known.slice(1).map(({ date, close }, i) => [date, Math.log(close / known[i]!.close)] as const),
-  );
+  return new Map(known.slice(1).map(({ date, close }, i) => [date, Math.log(close / known[i]!.close)] as const));
 }
 
 /**

@@ -16,8 +16,7 @@ import { and, between, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable, type Session } from '../db';
 import { findUnderlying, heldExpiry, type Underlying } from '../market';
 import type { BookEdit } from './edit';
-import { BookFacts, contractOf } from './facts';
-import { ledgerFills } from './worth';
+import { BookFacts, contractOf, ledgerFills } from './facts';
 
 const { bookPositions, fills, slices } = tables;
 
@@ -86,7 +85,8 @@ async function tradedContract(
   const day = dayOf(calendar, instant);
   if (!isSession(calendar, day)) throw new BookingError(`${path}.time`, `${day} is no session of the exchange`);
   if (leg.underlying) {
-    if (underlying.kind === 'index') throw new BookingError(at('underlying'), `${named} is an index, which cannot be traded`);
+    if (underlying.kind === 'index')
+      throw new BookingError(at('underlying'), `${named} is an index, which cannot be traded`);
     if (assigned) throw new BookingError(`${path}.assigned`, 'only an option is assigned');
     return { contract: { symbol: named, underlying: true }, underlying };
   }

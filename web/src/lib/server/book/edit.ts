@@ -85,7 +85,8 @@ export class BookEdit {
   /** Puts a row back from one image to another. @throws StateError where it is not what it was */
   private async turn({ table, id }: RowImage, from: RowImage['before'], to: RowImage['before']): Promise<void> {
     const now = await this.image(table, id);
-    if (compared(now) !== compared(from)) throw new StateError('it has been changed since: undo what came after it first');
+    if (compared(now) !== compared(from))
+      throw new StateError('it has been changed since: undo what came after it first');
     const target = nameOf(table);
     if (to === null) {
       await this.session.execute(sql`DELETE FROM ${target} WHERE id = ${id}`);

@@ -4,13 +4,14 @@ import {
   expiryInstant,
   instantOf,
   isUnderlying,
+  type BookFill,
   type Calendar,
   type ContractId,
   type LedgerFacts,
   type OptionId,
   type TermsChange,
 } from '@umwelt/core';
-import { and, asc, eq, inArray } from 'drizzle-orm';
+import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
 import type { Underlying } from '../market';
 
@@ -18,6 +19,7 @@ const { bars, dividends, settlements, underlyings } = tables;
 
 const ONE = new Big(1);
 const UNKNOWN = calendarById(null);
+const NO_CHANGES: readonly TermsChange[] = [];
 
 /** What a unit of price of a contract is in money: the multiplier of an option and of a future, 1 of what else can be held. */
 export function multiplierOf(underlying: Underlying | undefined, contract: ContractId): Big {
@@ -27,9 +29,11 @@ export function multiplierOf(underlying: Underlying | undefined, contract: Contr
 
 /** What is known of some underlyings beside their quotes: terms, changes of terms, and what expiries settled at. */
 export class BookFacts implements LedgerFacts {
+  private readonly ends = new Map<string, number>();
+
   private constructor(
     readonly underlyings: ReadonlyMap<string, Underlying>,
-    readonly changes: readonly TermsChange[],
+    private readonly changes: ReadonlyMap<string, readonly TermsChange[]>,
     private readonly settled: ReadonlyMap<string, Big>,
     private readonly calendars: ReadonlyMap<string, Calendar>,
   ) {}
@@ -37,7 +41,7 @@ export class BookFacts implements LedgerFacts {
   /** @param contracts that are held at some time */
   static async read(session: Queryable, contracts: readonly ContractId[]): Promise<BookFacts> {
     const symbols = [...new Set(contracts.map(({ symbol }) => symbol))];
-    if (symbols.length === 0) return new BookFacts(new Map(), [], new Map(), new Map());
+    if (symbols.length === 0) return new BookFacts(new Map(), new Map(), new Map(), new Map());
     const days = [...new Set(contracts.flatMap((one) => (isUnderlying(one) ? [] : [one.expiry])))];
     const [known, paid, barRows, said] = await Promise.all([
       session.select().from(underlyings).where(inArray(underlyings.symbol, symbols)),
@@ -69,7 +73,7 @@ export class BookFacts implements LedgerFacts {
       settled.set(`${symbol} ${expiry} ${settlement}`, new Big(price));
     return new BookFacts(
       new Map(known.map((one) => [one.symbol, one])),
-      changes.sort((a, b) => a.time - b.time),
+      bySymbol(changes.sort((a, b) => a.time - b.time)),
       settled,
       calendars,
     );
@@ -83,8 +87,15 @@ export class BookFacts implements LedgerFacts {
     return multiplierOf(this.underlyings.get(contract.symbol), contract);
   }
 
+  changesOf(symbol: string): readonly TermsChange[] {
+    return this.changes.get(symbol) ?? NO_CHANGES;
+  }
+
   endOf({ symbol, expiry, settlement }: OptionId): number {
-    return expiryInstant(this.calendarOf(symbol), expiry, settlement);
+    const key = `${symbol} ${expiry} ${settlement}`;
+    const known = this.ends.get(key) ?? expiryInstant(this.calendarOf(symbol), expiry, settlement);
+    this.ends.set(key, known);
+    return known;
   }
 
   settledAt({ symbol, expiry, settlement }: OptionId): Big | null {
@@ -92,10 +103,27 @@ export class BookFacts implements LedgerFacts {
   }
 }
 
-type FillRow = typeof tables.fills.$inferSelect;
+function bySymbol(changes: readonly TermsChange[]): Map<string, TermsChange[]> {
+  const found = new Map<string, TermsChange[]>();
+  for (const change of changes) {
+    const there = found.get(change.symbol);
+    if (there) there.push(change);
+    else found.set(change.symbol, [change]);
+  }
+  return found;
+}
+
+/** A trade as it is read of a book. */
+type FillRow = Omit<typeof tables.fills.$inferSelect, 'importId' | 'rowKey'>;
 
 /** The contract of a fill. */
-export function contractOf({ symbol, expiry, settlement, strike, side }: Pick<FillRow, 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side'>): ContractId {
+export function contractOf({
+  symbol,
+  expiry,
+  settlement,
+  strike,
+  side,
+}: Pick<FillRow, 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side'>): ContractId {
   if (expiry === '' || side === '') return { symbol, underlying: true };
   return { symbol, expiry, settlement: settlement === 'am' ? 'am' : 'pm', strike: Number(strike), side };
 }
@@ -115,20 +143,34 @@ export async function readBook(session: Queryable, id: number): Promise<StoredBo
   const [[book], positions, rows, cash] = await Promise.all([
     session.select().from(books).where(eq(books.id, id)),
     session.select().from(bookPositions).where(eq(bookPositions.bookId, id)).orderBy(asc(bookPositions.id)),
-    session
-      .select({ fill: fills })
-      .from(fills)
-      .innerJoin(bookPositions, eq(bookPositions.id, fills.positionId))
-      .where(eq(bookPositions.bookId, id))
-      .orderBy(asc(fills.time), asc(fills.id)),
+    // Thousands of rows: without the mapping of the query builder.
+    session.execute<FillRow & Record<string, unknown>>(sql`
+      SELECT f.id, f.position_id AS "positionId", f.time, f.symbol, f.expiry, f.settlement, f.strike::text, f.side,
+        f.quantity::text, f.price::text, f.fee::text, f.is_assigned AS "isAssigned", f.tag, f.version
+      FROM ${fills} f JOIN ${bookPositions} p ON p.id = f.position_id
+      WHERE p.book_id = ${id} ORDER BY f.time, f.id`),
     session.select().from(bookCash).where(eq(bookCash.bookId, id)).orderBy(asc(bookCash.time), asc(bookCash.id)),
   ]);
   if (!book) return null;
   const byPosition = new Map<number, FillRow[]>();
-  for (const { fill } of rows) {
+  for (const row of rows.rows) {
+    // As the driver hands it over where no column is named to it.
+    const fill = { ...row, time: new Date(row.time) };
     const there = byPosition.get(fill.positionId);
     if (there) there.push(fill);
     else byPosition.set(fill.positionId, [fill]);
   }
   return { book, positions, fills: byPosition, cash };
+}
+
+/** Fills as the ledger takes them. */
+export function ledgerFills(rows: readonly FillRow[]): BookFill[] {
+  return rows.map((row) => ({
+    time: row.time.getTime(),
+    contract: contractOf(row),
+    quantity: new Big(row.quantity),
+    price: new Big(row.price),
+    fee: new Big(row.fee),
+    isAssigned: row.isAssigned,
+  }));
 }

@@ -21,9 +21,10 @@ import type { schemas } from '../../api';
 import type { Queryable } from '../db';
 import { listAsofs } from '../market';
 import { contractFields } from './answers';
-import { BookFacts, type StoredBook } from './facts';
+import type { BookFacts } from './facts';
+import type { HeldBook } from './held';
 import { pastMarkets, type Markets } from './markets';
-import { contractsOf, exchangesOf, ledgerFills } from './worth';
+import { exchangesOf } from './worth';
 
 type ExplainAnswer = z.input<typeof schemas.ExplainResponse>;
 type ReplayAnswer = z.input<typeof schemas.ReplayResponse>;
@@ -120,22 +121,18 @@ async function instantsOf(
 }
 
 /** What positions have lived through between two moments. */
-async function livedOf(
-  markets: Markets,
-  session: Queryable,
-  stored: StoredBook,
-  facts: BookFacts,
-  asked: LivedAsked,
-): Promise<Lived[]> {
+async function livedOf(markets: Markets, session: Queryable, held: HeldBook, asked: LivedAsked): Promise<Lived[]> {
+  const { stored, facts } = held;
   const lived: Lived[] = [];
   for (const { id } of stored.positions) {
     if (asked.id !== null && id !== asked.id) continue;
-    const fills = ledgerFills(stored.fills.get(id) ?? []);
+    const fills = held.fillsOf(id);
     if (!fills.some(({ time }) => time <= asked.to)) continue;
     const instants = await instantsOf(session, fills, asked, facts);
     // What was closed before the first moment has lived through nothing since.
     const { legs } = positionAt(fills, facts, asked.from);
-    const isHeld = legs.some(({ lots }) => lots.length > 0) || fills.some(({ time }) => time > asked.from && time <= asked.to);
+    const isHeld =
+      legs.some(({ lots }) => lots.length > 0) || fills.some(({ time }) => time > asked.from && time <= asked.to);
     if (!isHeld) continue;
     const moments =
       asked.id === null && asked.step === null
@@ -147,7 +144,11 @@ async function livedOf(
 }
 
 /** Whole markets, which the positions of a book share. */
-async function wholeMarkets(markets: Markets, fills: readonly BookFill[], instants: readonly number[]): Promise<LivedMoment[]> {
+async function wholeMarkets(
+  markets: Markets,
+  fills: readonly BookFill[],
+  instants: readonly number[],
+): Promise<LivedMoment[]> {
   const symbols = [...new Set(fills.map(({ contract }) => contract.symbol))];
   return Promise.all(
     instants.map(async (instant) => {
@@ -173,13 +174,13 @@ const named = ({ inTurn }: LivedParts) => inTurn;
 export async function explainAnswer(
   markets: Markets,
   session: Queryable,
-  stored: StoredBook,
+  held: HeldBook,
   asked: LivedAsked,
 ): Promise<ExplainAnswer> {
-  const facts = await BookFacts.read(session, contractsOf(stored));
+  const { stored, facts } = held;
   const [exchanges, lived] = await Promise.all([
     exchangesOf(markets, facts, stored.book.currency, asked.to),
-    livedOf(markets, session, stored, facts, asked),
+    livedOf(markets, session, held, asked),
   ]);
   const legs = lived.flatMap(({ id, stretches }) => {
     // Legs are known by the first of their numbers over all stretches.
@@ -221,7 +222,9 @@ export async function explainAnswer(
       asked.step === null
         ? []
         : first.map(({ to, legs: own }) => {
-            const sum = sumParts(own.map(({ leg, ...parts }) => exchanged(parts, exchanges.get(leg.contract.symbol) ?? NaN)));
+            const sum = sumParts(
+              own.map(({ leg, ...parts }) => exchanged(parts, exchanges.get(leg.contract.symbol) ?? NaN)),
+            );
             return { to: iso(to), change: sum.change, parts: named(sum) };
           }),
     missing: legs.length - known.length,
@@ -232,14 +235,14 @@ export async function explainAnswer(
 export async function profitsAnswer(
   markets: Markets,
   session: Queryable,
-  stored: StoredBook,
+  book: HeldBook,
   { ids, to, by }: { ids: readonly number[]; to: number; by: LivedBy },
 ): Promise<z.input<typeof schemas.ProfitsResponse>> {
-  const facts = await BookFacts.read(session, contractsOf(stored));
+  const { stored, facts } = book;
   const exchanges = await exchangesOf(markets, facts, stored.book.currency, to);
   const positions = [];
   for (const { id, symbol } of stored.positions) {
-    const fills = ledgerFills(stored.fills.get(id) ?? []);
+    const fills = book.fillsOf(id);
     const [first] = fills;
     if (!ids.includes(id) || !first || first.time > to) continue;
     const { closed } = positionAt(fills, facts, to);
@@ -269,18 +272,19 @@ export async function profitsAnswer(
 export async function replayAnswer(
   markets: Markets,
   session: Queryable,
-  stored: StoredBook,
+  book: HeldBook,
   asked: Pick<LivedAsked, 'from' | 'to' | 'by'> & { step: 'session' | 'moment'; id: number },
 ): Promise<ReplayAnswer> {
-  const facts = await BookFacts.read(session, contractsOf(stored));
-  const fills = ledgerFills(stored.fills.get(asked.id) ?? []);
+  const { stored, facts } = book;
+  const fills = book.fillsOf(asked.id);
   const symbol = stored.positions.find(({ id }) => id === asked.id)!.symbol;
   const opened = fills[0]?.time ?? asked.to;
   const begin = Math.max(asked.from, opened);
   // What is over is followed to its end.
   const until = positionAt(fills, facts, asked.to).closed ?? asked.to;
   const inside = await heldInstants(session, symbol, begin, Math.max(begin, until));
-  const held = until < asked.to ? [...inside, ...(await heldInstants(session, symbol, until + 1, asked.to)).slice(0, 1)] : inside;
+  const held =
+    until < asked.to ? [...inside, ...(await heldInstants(session, symbol, until + 1, asked.to)).slice(0, 1)] : inside;
   const steps = asked.step === 'moment' ? held : lastOfSessions(facts.calendarOf(symbol), held, (at) => at);
   const traded = fills.flatMap(({ time }) => (time >= begin && time <= asked.to ? (firstFrom(held, time) ?? []) : []));
   const instants = [...new Set([...steps, ...traded])].sort((a, b) => a - b);
@@ -298,7 +302,10 @@ export async function replayAnswer(
     const flowed = state.legs.reduce((sum, leg) => sum + Number(leg.flowed), 0);
     const live = state.legs.filter(({ lots, contract }) => lots.length > 0 && contract.symbol === symbol);
     const fits = live.flatMap(({ contract }) => (isUnderlying(contract) ? [] : (market?.expiry(contract)?.fit ?? [])));
-    const nearest = fits.reduce<(typeof fits)[number] | null>((one, fit) => (one && one.years <= fit.years ? one : fit), null);
+    const nearest = fits.reduce<(typeof fits)[number] | null>(
+      (one, fit) => (one && one.years <= fit.years ? one : fit),
+      null,
+    );
     const deviation = nearest ? nearest.atmVol * Math.sqrt(nearest.years) : 0;
     return {
       asof: iso(instant),
@@ -306,7 +313,10 @@ export async function replayAnswer(
       vol: nearest?.atmVol ?? null,
       value: exchange * value,
       profit: exchange * (value + flowed),
-      evens: market && live.length === state.legs.filter(({ lots }) => lots.length > 0).length ? evensNow(live, market, -flowed, deviation) : [],
+      evens:
+        market && live.length === state.legs.filter(({ lots }) => lots.length > 0).length
+          ? evensNow(live, market, -flowed, deviation)
+          : [],
       legs: last.legs.map(({ ids }) => {
         const at = state.legs.findIndex((leg) => leg.ids.some((one) => ids.includes(one)));
         const leg = state.legs[at];
@@ -325,7 +335,10 @@ export async function replayAnswer(
   const fits = states[0]!.legs.flatMap(({ contract }) =>
     isUnderlying(contract) ? [] : (market?.expiry(contract)?.fit ?? []),
   );
-  const horizon = fits.reduce<(typeof fits)[number] | null>((one, fit) => (one && one.years <= fit.years ? one : fit), null);
+  const horizon = fits.reduce<(typeof fits)[number] | null>(
+    (one, fit) => (one && one.years <= fit.years ? one : fit),
+    null,
+  );
   return {
     symbol,
     entry:

@@ -48,6 +48,8 @@ const MOST_KEPT = 400;
 
 /** Markets as a book asks for them, kept as long as what is held of them stays the same. */
 export class Markets {
+  /** Counted up whenever something that is held has changed. */
+  age = 0;
   private readonly log = new ChangeLog();
   private readonly kept = new Map<string, Promise<KnownMarket | null>>();
   private readonly events = new Map<string, ReturnType<typeof listEvents>>();
@@ -60,6 +62,7 @@ export class Markets {
   async look(): Promise<void> {
     const changes = await this.log.look(this.database);
     if (changes?.length === 0) return;
+    this.age++;
     const symbols = new Set(changes?.map(({ symbol }) => symbol));
     const isAll = !changes || symbols.has('') || changes.some(({ what }) => what === 'borrowings');
     for (const kept of [this.kept, this.events, this.slopes])
@@ -220,16 +223,24 @@ export async function pastMarkets(
   return new Map(
     Array.from(byMoment, ([instant, fits]) => {
       const slices = fits.flatMap((fit): ListedSlice[] => {
-        const own = contracts.flatMap((one, i) => (isSameExpiry(one, fit) ? [{ one, at: quotes[i]!.get(instant) }] : []));
+        const own = contracts.flatMap((one, i) =>
+          isSameExpiry(one, fit) ? [{ one, at: quotes[i]!.get(instant) }] : [],
+        );
         if (own.length === 0) return [];
         const strikes = [...new Set(own.map(({ one }) => one.strike))].sort((a, b) => a - b);
         const quoteAt = (side: Side, field: 'bid' | 'ask') =>
           Float64Array.from(strikes, (strike) =>
             orNaN(own.find(({ one }) => one.side === side && one.strike === strike)?.at?.[field]),
           );
-        const sideAt = (side: Side) => ({ ...emptySide(strikes.length), bid: quoteAt(side, 'bid'), ask: quoteAt(side, 'ask') });
+        const sideAt = (side: Side) => ({
+          ...emptySide(strikes.length),
+          bid: quoteAt(side, 'bid'),
+          ask: quoteAt(side, 'ask'),
+        });
         const { expiry, settlement } = fit;
-        return [{ expiry, settlement, strike: Float64Array.from(strikes), call: sideAt('call'), put: sideAt('put'), fit }];
+        return [
+          { expiry, settlement, strike: Float64Array.from(strikes), call: sideAt('call'), put: sideAt('put'), fit },
+        ];
       });
       const around = aroundOf(underlying, instant, prices.get(instant) ?? NaN, fits, listed);
       return [instant, new MarketAt({ symbol, slices, around })] as const;

@@ -1,11 +1,4 @@
-import {
-  scenarioGrid,
-  worstOf,
-  yearsBetween,
-  type Cells,
-  type GridAxes,
-  type GridLeg,
-} from '@umwelt/core';
+import { scenarioGrid, worstOf, yearsBetween, type Cells, type GridAxes, type GridLeg } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '../../api';
 import type { Markets } from './markets';

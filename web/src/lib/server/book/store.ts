@@ -17,7 +17,10 @@ export interface Booked {
 /** Books in the order in which they were made, each with the changes that can be undone and made again. */
 export async function listBooks(database: Queryable) {
   const rows = await database
-    .select({ book: books, positions: sql<number>`(SELECT count(*)::int FROM book_positions p WHERE p.book_id = "books"."id")` })
+    .select({
+      book: books,
+      positions: sql<number>`(SELECT count(*)::int FROM book_positions p WHERE p.book_id = "books"."id")`,
+    })
     .from(books)
     .orderBy(asc(books.id));
   return Promise.all(

@@ -3,7 +3,7 @@ import type { schemas } from '../../api';
 import type { Database } from '../db';
 import { numeraireIn, positionAnswer, positionsAnswer, riskAnswer, worthAnswer } from './answers';
 import { betasTo } from './betas';
-import { readBook } from './facts';
+import { remembered, type HeldBooks } from './held';
 import { explainAnswer, profitsAnswer, replayAnswer, type LivedAsked } from './lived';
 import type { Markets } from './markets';
 import { scenarioAnswer, type ScenarioAsked } from './scenario';
@@ -22,30 +22,49 @@ export type BookTask = { bookId: number; asof: number | null; ghost?: number | n
 );
 
 /** The answer of a task; null where there is no such book. */
-export async function bookAnswer(database: Database, markets: Markets, task: BookTask): Promise<object | null> {
+export async function bookAnswer(
+  database: Database,
+  markets: Markets,
+  books: HeldBooks,
+  task: BookTask,
+): Promise<object | null> {
   const { bookId, asof, ghost = null, by = 'mid' } = task;
-  const [stored] = await Promise.all([readBook(database, bookId), markets.look()]);
-  if (!stored) return null;
-  if (task.kind === 'explain') return explainAnswer(markets, database, stored, task.asked);
-  if (task.kind === 'profits') return profitsAnswer(markets, database, stored, task.asked);
-  if (task.kind === 'replay') {
-    const to = task.asked.to ?? (await markets.latest([], null)) ?? Date.now();
-    return replayAnswer(markets, database, stored, { ...task.asked, to });
-  }
-  const worth = await bookWorth(markets, database, stored, { asof, ghost, by });
+  const held = await books.get(bookId);
+  if (!held) return null;
+  const worthOf = () => {
+    const key = `worth ${asof} ${ghost} ${by}`;
+    return remembered(held, key, () => bookWorth(markets, held, { asof, ghost, by }));
+  };
   switch (task.kind) {
     case 'worth':
-      return worthAnswer(database, stored, worth, task.beta === null ? () => null : await betasTo(database, worth, task.beta));
+      return remembered(held, `told ${asof} ${ghost} ${by} ${task.beta}`, async () => {
+        const worth = await worthOf();
+        const betaOf = task.beta === null ? () => null : await betasTo(database, worth, task.beta);
+        return worthAnswer(database, held.stored, worth, betaOf);
+      });
     case 'positions':
-      return positionsAnswer(stored, worth);
+      return positionsAnswer(held.stored, await worthOf());
     case 'position':
-      return positionAnswer(stored, worth, task.id);
-    case 'risk':
+      return positionAnswer(held.stored, await worthOf(), task.id);
+    case 'risk': {
+      const worth = await worthOf();
       return riskAnswer(worth, task.level, task.inSymbol === null ? null : numeraireIn(worth, task.inSymbol));
+    }
     case 'scenario': {
       const { beta } = task.asked;
+      const worth = await worthOf();
       const betaOf = beta === undefined ? () => 1 : await betasTo(database, worth, beta);
       return scenarioAnswer(markets, worth, task.asked, betaOf);
+    }
+    case 'explain':
+      return explainAnswer(markets, database, held, task.asked);
+    case 'profits':
+      return remembered(held, `profits ${JSON.stringify(task.asked)}`, () =>
+        profitsAnswer(markets, database, held, task.asked),
+      );
+    case 'replay': {
+      const to = task.asked.to ?? (await markets.latest([], null)) ?? Date.now();
+      return replayAnswer(markets, database, held, { ...task.asked, to });
     }
   }
 }

@@ -3,10 +3,8 @@ import {
   isUnderlying,
   MARK_GREEKS,
   orNull,
-  positionAt,
   previousSession,
   sessionClose,
-  type BookFill,
   type ContractId,
   type HeldLeg,
   type LedgerLeg,
@@ -14,8 +12,8 @@ import {
   type MarkGreeks,
   type PositionState,
 } from '@umwelt/core';
-import Big from 'big.js';
-import { BookFacts, contractOf, type StoredBook } from './facts';
+import { contractOf, type BookFacts, type StoredBook } from './facts';
+import type { HeldBook } from './held';
 import type { KnownMarket, Markets } from './markets';
 
 /** What legs are worth: their mids where there is a market, the side at which they would be closed, or the curve. */
@@ -70,18 +68,6 @@ export interface BookWorth {
   readonly markets: ReadonlyMap<string, KnownMarket>;
 }
 
-/** Fills as the ledger takes them. */
-export function ledgerFills(rows: NonNullable<ReturnType<StoredBook['fills']['get']>>): BookFill[] {
-  return rows.map((row) => ({
-    time: row.time.getTime(),
-    contract: contractOf(row),
-    quantity: new Big(row.quantity),
-    price: new Big(row.price),
-    fee: new Big(row.fee),
-    isAssigned: row.isAssigned,
-  }));
-}
-
 /** What one unit of a contract is worth. */
 function unitValue(mark: Mark, quantity: number, by: Worth): { value: number; isByCurve: boolean } {
   if (by === 'curve' || !Number.isFinite(mark.mid)) return { value: mark.theory, isByCurve: by !== 'curve' };
@@ -93,23 +79,19 @@ function unitValue(mark: Mark, quantity: number, by: Worth): { value: number; is
 function totalOf(leg: LedgerLeg, market: KnownMarket | undefined, by: Worth): number {
   const flowed = Number(leg.flowed);
   if (leg.lots.length === 0) return flowed;
-  const mark = leg.isAwaiting ? null : market?.at.mark(leg.contract);
-  if (!mark) return NaN;
+  if (leg.isAwaiting || !market) return NaN;
   const quantity = Number(leg.quantity);
-  return flowed + quantity * Number(leg.multiplier) * unitValue(mark, quantity, by).value;
+  return flowed + quantity * Number(leg.multiplier) * market.at.worth(leg.contract, quantity, by);
 }
 
 const NOTHING = 0;
 
 /** Totals of legs at an earlier moment by their numbers; of one that was not begun then it is nothing. */
 function totalsThen(
-  fills: readonly BookFill[],
-  facts: BookFacts,
-  moment: number,
+  { legs }: PositionState,
   markets: ReadonlyMap<string, KnownMarket>,
   by: Worth,
 ): ReadonlyMap<number, number> {
-  const { legs } = positionAt(fills, facts, moment);
   return new Map(
     legs.flatMap((leg) => {
       const total = totalOf(leg, markets.get(leg.contract.symbol), by);
@@ -158,14 +140,9 @@ export async function exchangesOf(
 export const contractsOf = ({ fills }: StoredBook): ContractId[] => [...fills.values()].flat().map(contractOf);
 
 /** What a book is worth at a moment, and what it was at the close before and at the ghost. */
-export async function bookWorth(
-  markets: Markets,
-  session: Parameters<typeof BookFacts.read>[0],
-  stored: StoredBook,
-  asked: WorthAsked,
-): Promise<BookWorth> {
+export async function bookWorth(markets: Markets, held: HeldBook, asked: WorthAsked): Promise<BookWorth> {
+  const { stored, facts } = held;
   const { book } = stored;
-  const facts = await BookFacts.read(session, contractsOf(stored));
   const symbols = [...facts.underlyings.keys()];
   const asof = asked.asof ?? (await markets.latest(symbols, null)) ?? Date.now();
   const calendar = facts.calendarOf(symbols[0] ?? '');
@@ -177,11 +154,10 @@ export async function bookWorth(
     markets.at(symbols, closeBefore),
     ghost === null ? null : markets.at(symbols, ghost),
   ]);
-  const positions = stored.positions.map(({ id }): WorthPosition => {
-    const fills = ledgerFills(stored.fills.get(id) ?? []);
-    const state = positionAt(fills, facts, asof);
-    const atClose = totalsThen(fills, facts, closeBefore, before, asked.by);
-    const atGhost = ghost !== null && then ? totalsThen(fills, facts, ghost, then, asked.by) : null;
+  const positions = stored.positions.map(({ id, symbol: named }): WorthPosition => {
+    const state = held.stateAt(id, asof);
+    const atClose = totalsThen(held.stateAt(id, closeBefore), before, asked.by);
+    const atGhost = ghost !== null && then ? totalsThen(held.stateAt(id, ghost), then, asked.by) : null;
     const legs = state.legs.map((ledger): WorthLeg => {
       const { symbol } = ledger.contract;
       const market = now.get(symbol);
@@ -205,7 +181,7 @@ export async function bookWorth(
         missing: quantity !== 0 && !mark ? missingWords(ledger, market) : null,
       };
     });
-    const own = exchanges.get(stored.positions.find((one) => one.id === id)!.symbol) ?? 1;
+    const own = exchanges.get(named) ?? 1;
     const sum = (of: (leg: WorthLeg) => number) => legs.reduce((all, leg) => all + of(leg), 0);
     const value = sum((leg) => leg.value);
     return {
@@ -220,7 +196,10 @@ export async function bookWorth(
     };
   });
   const flowed = positions.flatMap(({ legs }) => legs).filter(({ exchange }) => Number.isFinite(exchange));
-  const paidIn = stored.cash.reduce((sum, { time, amount }) => (time.getTime() <= asof ? sum + Number(amount) : sum), 0);
+  const paidIn = stored.cash.reduce(
+    (sum, { time, amount }) => (time.getTime() <= asof ? sum + Number(amount) : sum),
+    0,
+  );
   return {
     ...{ asof, closeBefore, ghost, positions, facts, markets: now },
     apart: [

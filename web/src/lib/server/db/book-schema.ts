@@ -4,7 +4,19 @@
  * interest) is worked out when it is asked for, and stored nowhere.
  */
 import { SETTLEMENTS, type Limit } from '@umwelt/core';
-import { boolean, date, index, integer, jsonb, numeric, pgTable, primaryKey, serial, text, unique } from 'drizzle-orm/pg-core';
+import {
+  boolean,
+  date,
+  index,
+  integer,
+  jsonb,
+  numeric,
+  pgTable,
+  primaryKey,
+  serial,
+  text,
+  unique,
+} from 'drizzle-orm/pg-core';
 import { instant, version } from './column-types';
 
 export const books = pgTable('books', {

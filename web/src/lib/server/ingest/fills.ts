@@ -5,7 +5,16 @@ import { tables } from '../db';
 import { imageOf } from '../book';
 import { heldExpiry } from '../market';
 import { TermsStore } from '../market/terms';
-import { CellError, choice, optionalText, requiredDay, requiredInstant, requiredNumber, requiredText, type Cells } from './cells';
+import {
+  CellError,
+  choice,
+  optionalText,
+  requiredDay,
+  requiredInstant,
+  requiredNumber,
+  requiredText,
+  type Cells,
+} from './cells';
 import { SETTLEMENT_WORDS, SIDES } from './chain';
 import type { Run } from './run';
 import type { Sink, Target } from './sinks';
@@ -49,7 +58,20 @@ function parseFill(cells: Cells, kind: 'positions' | 'fills', time: number): Fil
   };
 }
 
-const keyText = ({ book, position, time, symbol, expiry, settlement, strike, side, quantity, price, fee, tag }: FillRow) =>
+const keyText = ({
+  book,
+  position,
+  time,
+  symbol,
+  expiry,
+  settlement,
+  strike,
+  side,
+  quantity,
+  price,
+  fee,
+  tag,
+}: FillRow) =>
   [book, position, time.getTime(), symbol, expiry, settlement, strike, side, quantity, price, fee, tag].join('\u0000');
 
 /**

@@ -71,7 +71,9 @@
 <section class="panel min-h-0 flex-1" aria-label="Explained">
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Explained</h2>
-    <span class="min-w-0 flex-1 truncate text-[12px] text-soft" data-testid="book-explained-of"
+    <span
+      class="min-w-0 flex-1 truncate text-[12px] text-soft"
+      data-testid="book-explained-of"
       title={desk.position?.name}>{desk.position?.name ?? 'all of the book'}</span
     >
     <select class="choice" aria-label="Since" bind:value={desk.params.since}>
@@ -84,18 +86,29 @@
       titles={(one) => METHOD_TITLES[one]}
       bind:value={desk.params.method}
     />
-    {#if desk.position}<Toggles label="Told" options={TOLDS} words={(one) => (one === 'days' ? 'by day' : one)} bind:value={desk.params.toldAs} />{/if}
+    {#if desk.position}<Toggles
+        label="Told"
+        options={TOLDS}
+        words={(one) => (one === 'days' ? 'by day' : one)}
+        bind:value={desk.params.toldAs}
+      />{/if}
   </header>
   {#if explained && !desk.explainedProblem}
     {#if days}
       <p class="m-0 flex flex-none flex-wrap gap-x-2 px-3 text-[10.5px] leading-[14px] text-soft">
         {#each partsDrawn(explained) as part (part)}<span class="flex items-center gap-1"
-            ><span class="inline-block size-2" style="background: {colorOf(part, theme.tokens)}"></span>{partLabel(part)}</span
+            ><span class="inline-block size-2" style="background: {colorOf(part, theme.tokens)}"></span>{partLabel(
+              part,
+            )}</span
           >{/each}
       </p>
       <Chart figure={days} name="book-days" label="What each day brought, part by part" />
     {:else}
-      <KeyArea label="What brought the change" class="min-h-0 flex-1 overflow-auto px-3 py-1" copied={() => tabbed(table())}>
+      <KeyArea
+        label="What brought the change"
+        class="min-h-0 flex-1 overflow-auto px-3 py-1"
+        copied={() => tabbed(table())}
+      >
         <table class="w-full border-collapse text-[12px]" data-testid="book-explained">
           <tbody>
             {#each steps as { key, label, title, from, to, amount } (key)}
@@ -107,7 +120,9 @@
                     style={barOf(from, to)}
                   ></span></td
                 >
-                <td class="figures w-20 text-right {amount < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(amount, 0)}</td>
+                <td class="figures w-20 text-right {amount < 0 ? 'text-loss' : 'text-gain'}"
+                  >{figures.signed(amount, 0)}</td
+                >
               </tr>
             {/each}
             <tr class="border-t border-line font-semibold">

@@ -72,7 +72,10 @@
     }
     if (level === 'expiry') {
       const days = legs.find(({ mark }) => mark)?.mark?.days;
-      return { name: namedExpiry(name) ? shortName(name) : name, also: days === undefined ? '' : `${figures.days(days)} d` };
+      return {
+        name: namedExpiry(name) ? shortName(name) : name,
+        also: days === undefined ? '' : `${figures.days(days)} d`,
+      };
     }
     if (level === 'underlying') {
       const option = legs.find(({ contract }) => !isUnderlying(contract)) as RiskLeg | undefined;
@@ -104,7 +107,12 @@
       .map(([name, value]) => `${name}:${Number(value.toPrecision(8))}`)
       .join();
     const { asof } = bench.context;
-    const query = new URLSearchParams({ symbol: base.contract.symbol, exposed: 'typed', exposure, ...(asof && { asof }) });
+    const query = new URLSearchParams({
+      symbol: base.contract.symbol,
+      exposed: 'typed',
+      exposure,
+      ...(asof && { asof }),
+    });
     return `/hedge?${query}`;
   }
 
@@ -204,9 +212,12 @@
         aria-expanded={node.parts.length > 0 ? isOpen : undefined}
         ><span class="inline-block w-3 text-soft" aria-hidden="true"
           >{node.parts.length > 0 ? (isOpen ? '▾' : '▸') : ''}</span
-        >{name}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span>{/if}{#if node.missing > 0}<span
+        >{name}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span
+          >{/if}{#if node.missing > 0}<span
             class="text-loss"
-            title="legs whose worth is not known: they are part of no sum"> {node.missing} not known</span
+            title="legs whose worth is not known: they are part of no sum"
+          >
+            {node.missing} not known</span
           >{/if}{#if hedgeOf(node)}<a
             class="pl-1.5 text-[11px] font-normal text-soft opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
             href={hedgeOf(node)}
@@ -219,7 +230,11 @@
     {#snippet below()}
       {#if desk.tree && desk.tree.parts.length > 0}
         <tr class="border-t-2 border-ink font-semibold" data-key="book">
-          <th class="px-1.5 text-left text-[12.5px]">Book <span class="pl-1 text-[11px] font-normal text-soft">{figures.counted(desk.positions.length, 'position')}</span></th>
+          <th class="px-1.5 text-left text-[12.5px]"
+            >Book <span class="pl-1 text-[11px] font-normal text-soft"
+              >{figures.counted(desk.positions.length, 'position')}</span
+            ></th
+          >
           {@render cells(desk.tree)}
         </tr>
       {/if}

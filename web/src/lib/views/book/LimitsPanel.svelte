@@ -16,10 +16,17 @@
     theta: 'theta a day',
     share: 'one underlying',
   };
-  const underlyings = $derived<RiskSums[]>((desk.tree?.parts ?? []).flatMap(({ parts }) => parts.map(({ sums }) => sums)));
+  const underlyings = $derived<RiskSums[]>(
+    (desk.tree?.parts ?? []).flatMap(({ parts }) => parts.map(({ sums }) => sums)),
+  );
   const uses = $derived(
     desk.book && desk.tree
-      ? limitUses(desk.book.limits, desk.tree.sums, underlyings, desk.scenario ? Math.max(0, -desk.scenario.worst.pnl) : NaN)
+      ? limitUses(
+          desk.book.limits,
+          desk.tree.sums,
+          underlyings,
+          desk.scenario ? Math.max(0, -desk.scenario.worst.pnl) : NaN,
+        )
       : [],
   );
   const write = (what: Limited, value: number) =>
@@ -70,7 +77,9 @@
           ></span></span
         >
         <span class="figures text-right text-[11px]!">{write(what, used)} of {write(what, most)}</span>
-        <span class="figures text-right text-[11px]! {share > 1 ? 'font-semibold text-loss' : ''}">{figures.percent(share, 0)}</span>
+        <span class="figures text-right text-[11px]! {share > 1 ? 'font-semibold text-loss' : ''}"
+          >{figures.percent(share, 0)}</span
+        >
       </div>
     {:else}
       <p class="m-0 text-[12px] text-soft">{desk.book ? 'No limits are set.' : '–'}</p>

@@ -46,7 +46,9 @@
 
   function change(to: { name?: string; tags?: string[]; note?: string }): void {
     if (!detail) return;
-    void desk.change(call('PUT /positions/{id}', { path: { id: detail.id }, body: { version: detail.version, ...to } }));
+    void desk.change(
+      call('PUT /positions/{id}', { path: { id: detail.id }, body: { version: detail.version, ...to } }),
+    );
   }
   function drop(): void {
     if (!detail) return;
@@ -72,55 +74,130 @@
   <p class="m-auto text-soft">{desk.params.positionId === 0 ? 'Choose a position.' : (desk.problem ?? 'Loading …')}</p>
 {:else}
   <div class="flex flex-none flex-wrap items-center gap-1.5 px-3 py-1 text-[12px]">
-    <input class="w-44 rounded-[3px] border border-line bg-panel px-1" aria-label="Name of the position" maxlength="120" value={detail.name} onkeydown={stop} onchange={(event) => change({ name: event.currentTarget.value })} />
-    <input class="w-28 rounded-[3px] border border-line bg-panel px-1" aria-label="Tags of the position" placeholder="tags" value={detail.tags.join(', ')} onkeydown={stop} onchange={(event) => change({ tags: tagsOf(event.currentTarget.value) })} />
-    <input class="min-w-24 flex-1 rounded-[3px] border border-line bg-panel px-1" aria-label="Note on the position" placeholder="note" maxlength="2000" value={detail.note} onkeydown={stop} onchange={(event) => change({ note: event.currentTarget.value })} />
+    <input
+      class="w-44 rounded-[3px] border border-line bg-panel px-1"
+      aria-label="Name of the position"
+      maxlength="120"
+      value={detail.name}
+      onkeydown={stop}
+      onchange={(event) => change({ name: event.currentTarget.value })}
+    />
+    <input
+      class="w-28 rounded-[3px] border border-line bg-panel px-1"
+      aria-label="Tags of the position"
+      placeholder="tags"
+      value={detail.tags.join(', ')}
+      onkeydown={stop}
+      onchange={(event) => change({ tags: tagsOf(event.currentTarget.value) })}
+    />
+    <input
+      class="min-w-24 flex-1 rounded-[3px] border border-line bg-panel px-1"
+      aria-label="Note on the position"
+      placeholder="note"
+      maxlength="2000"
+      value={detail.note}
+      onkeydown={stop}
+      onchange={(event) => change({ note: event.currentTarget.value })}
+    />
     <button class="btn btn-xs" disabled={detail.lots === 0} onclick={() => desk.close()}>close</button>
-    <button class="btn btn-xs" disabled={detail.lots === 0} title="to the next expiry that is listed" onclick={() => void desk.roll()}>roll</button>
+    <button
+      class="btn btn-xs"
+      disabled={detail.lots === 0}
+      title="to the next expiry that is listed"
+      onclick={() => void desk.roll()}>roll</button
+    >
     <button class="btn btn-xs" title="further trades of it" onclick={() => desk.adjust()}>adjust</button>
     <a class="btn btn-xs" href="/structure" onclick={() => desk.take()}>in Structure</a>
     <a class="btn btn-xs" href="/hedge" onclick={() => desk.take()}>hedge</a>
     <button class="btn btn-xs" onclick={drop}>delete</button>
   </div>
-  {#each warnings as { words } (words)}<p class="m-0 flex-none px-3 text-[12px] text-loss" role="note">{words}</p>{/each}
+  {#each warnings as { words } (words)}<p class="m-0 flex-none px-3 text-[12px] text-loss" role="note">
+      {words}
+    </p>{/each}
   <div class="flex min-h-0 flex-1 flex-col gap-1">
-    <DataGrid label="Legs" heads={LEG_HEADS} rows={detail.legs} keyOf={(_, i) => i} isDense isEdged testid="position-legs" area="min-h-12 flex-[1.2] overflow-auto">
+    <DataGrid
+      label="Legs"
+      heads={LEG_HEADS}
+      rows={detail.legs}
+      keyOf={(_, i) => i}
+      isDense
+      isEdged
+      testid="position-legs"
+      area="min-h-12 flex-[1.2] overflow-auto"
+    >
       {#snippet row(leg)}
         {@const d = digits(leg.entry ?? leg.theory)}
-        <th class="px-1.5 text-left text-[12px] font-normal whitespace-nowrap {leg.quantity === 0 ? 'text-soft' : ''}">{contractWords(contractOf(leg))}</th>
+        <th class="px-1.5 text-left text-[12px] font-normal whitespace-nowrap {leg.quantity === 0 ? 'text-soft' : ''}"
+          >{contractWords(contractOf(leg))}</th
+        >
         <td class="cell">{figures.signed(leg.quantity, 0)}</td>
         {#if leg.missing}
           <td class="cell text-left! text-loss" colspan="9"
             >{leg.missing}{#if leg.missing.startsWith('it has ended')}: settled at
-              <NumberField label="Price that {contractWords(contractOf(leg))} settled at" bind:value={() => NaN, (price) => void settle(leg, price)} min={0} max={1e12} class="w-20" />{/if}</td
+              <NumberField
+                label="Price that {contractWords(contractOf(leg))} settled at"
+                bind:value={() => NaN, (price) => void settle(leg, price)}
+                min={0}
+                max={1e12}
+                class="w-20"
+              />{/if}</td
           >
         {:else}
           <td class="cell">{leg.entry === null ? '' : figures.fixed(leg.entry, d)}</td>
           <td class="cell text-soft">{leg.quantity === 0 ? '' : figures.fixed(leg.bid, d)}</td>
           <td class="cell">{leg.quantity === 0 ? '' : figures.fixed(leg.mid, d)}</td>
           <td class="cell text-soft">{leg.quantity === 0 ? '' : figures.fixed(leg.ask, d)}</td>
-          <td class="cell {leg.byCurve ? 'font-semibold' : ''}" title={leg.byCurve ? 'worth its curve: its quotes are no market' : undefined}>{leg.quantity === 0 ? '' : figures.fixed(leg.theory, d)}</td>
+          <td
+            class="cell {leg.byCurve ? 'font-semibold' : ''}"
+            title={leg.byCurve ? 'worth its curve: its quotes are no market' : undefined}
+            >{leg.quantity === 0 ? '' : figures.fixed(leg.theory, d)}</td
+          >
           <td class="cell">{leg.vol === null ? '' : figures.vol(leg.vol, 1)}</td>
           <td class="cell">{leg.quantity === 0 ? '' : figures.signed(leg.delta, 3)}</td>
           <td class="cell">{leg.vega === null || leg.quantity === 0 ? '' : figures.fixed(leg.vega, d)}</td>
           <td class="cell">{leg.quantity === 0 ? 'closed' : figures.signed(leg.value, 0)}</td>
         {/if}
-        <td class="cell {(leg.sinceEntry ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(leg.sinceEntry, 0)}</td>
+        <td class="cell {(leg.sinceEntry ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(leg.sinceEntry, 0)}</td
+        >
         <td class="px-1.5 whitespace-nowrap"
-          >{#if leg.quantity !== 0 && !leg.missing}<button class="btn btn-xs" aria-label="Close {contractWords(contractOf(leg))}" onclick={() => desk.close(leg)}>close</button>{/if}{#if isAssignable(leg)}
-            <button class="btn btn-xs" aria-label="{contractWords(contractOf(leg))} was assigned" title="exercised early against us" onclick={() => desk.assign(leg)}>assigned</button>{/if}</td
+          >{#if leg.quantity !== 0 && !leg.missing}<button
+              class="btn btn-xs"
+              aria-label="Close {contractWords(contractOf(leg))}"
+              onclick={() => desk.close(leg)}>close</button
+            >{/if}{#if isAssignable(leg)}
+            <button
+              class="btn btn-xs"
+              aria-label="{contractWords(contractOf(leg))} was assigned"
+              title="exercised early against us"
+              onclick={() => desk.assign(leg)}>assigned</button
+            >{/if}</td
         >
       {/snippet}
     </DataGrid>
-    <DataGrid label="Trades" heads={FILL_HEADS} rows={detail.fills} keyOf={({ id }) => id} isDense isEdged testid="position-fills" area="min-h-12 flex-1 overflow-auto border-t border-line">
+    <DataGrid
+      label="Trades"
+      heads={FILL_HEADS}
+      rows={detail.fills}
+      keyOf={({ id }) => id}
+      isDense
+      isEdged
+      testid="position-fills"
+      area="min-h-12 flex-1 overflow-auto border-t border-line"
+    >
       {#snippet row(fill)}
         <td class="cell text-left!">{momentDay(Date.parse(fill.time), zone)} {clockTime(fill.time, zone)}</td>
-        <td class="px-1.5 whitespace-nowrap">{contractWords(contractOf(fill))}{fill.assigned ? ', assigned' : ''}{fill.tag ? ` · ${fill.tag}` : ''}</td>
+        <td class="px-1.5 whitespace-nowrap"
+          >{contractWords(contractOf(fill))}{fill.assigned ? ', assigned' : ''}{fill.tag ? ` · ${fill.tag}` : ''}</td
+        >
         <td class="cell">{figures.signed(fill.quantity, 0)}</td>
         <td class="cell">{figures.fixed(fill.price, Math.max(digits(fill.price), 3))}</td>
         <td class="cell text-soft">{fill.fee === 0 ? '' : figures.fixed(fill.fee, 2)}</td>
         <td class="cell"
-          ><button class="btn btn-xs" aria-label="Delete the trade of {contractWords(contractOf(fill))}" onclick={() => void desk.change(call('DELETE /fills/{id}', { path: { id: fill.id } }))}>delete</button></td
+          ><button
+            class="btn btn-xs"
+            aria-label="Delete the trade of {contractWords(contractOf(fill))}"
+            onclick={() => void desk.change(call('DELETE /fills/{id}', { path: { id: fill.id } }))}>delete</button
+          ></td
         >
       {/snippet}
     </DataGrid>

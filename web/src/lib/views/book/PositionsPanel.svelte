@@ -43,7 +43,11 @@
     const held = all.filter(({ quantity }) => quantity !== 0);
     const legs = held.length > 0 ? held : all;
     const strikes = [...new Set(legs.flatMap(({ strike }) => (strike === null ? [] : [strike])))].sort((a, b) => a - b);
-    const expiries = [...new Set(legs.flatMap(({ expiry, settlement }) => (expiry === null ? [] : [shortExpiry({ expiry, settlement })])))];
+    const expiries = [
+      ...new Set(
+        legs.flatMap(({ expiry, settlement }) => (expiry === null ? [] : [shortExpiry({ expiry, settlement })])),
+      ),
+    ];
     return [strikes.map((one) => figures.strike(one)).join('/'), expiries.join(', ')].filter(Boolean).join(' · ');
   }
 
@@ -67,7 +71,19 @@
       desk.worth && {
         columns: [
           ...(['position', 'symbol', 'strikes', 'tags'] as const).map((name) => ({ name, type: 'text' as const })),
-          ...numberColumns(['lots', 'entry', 'now', 'value', 'open', 'realized', 'fees', 'income', 'since_entry', 'since_close', 'since_ghost']),
+          ...numberColumns([
+            'lots',
+            'entry',
+            'now',
+            'value',
+            'open',
+            'realized',
+            'fees',
+            'income',
+            'since_entry',
+            'since_close',
+            'since_ghost',
+          ]),
           { name: 'opened', type: 'instant' },
         ],
         rows: desk.positions.map((one) => [
@@ -93,9 +109,23 @@
       >{desk.params.below === 'positions' ? `profit in ${desk.worth?.currency ?? 'money'}, with fees` : ''}</span
     >
     {#if desk.refusal}<span class="text-[12px] text-loss" role="alert">{desk.refusal}</span>{/if}
-    <button class="btn btn-xs" disabled={!desk.book?.undo} title={desk.book?.undo ? `undo: ${desk.book.undo}` : 'nothing to undo'} onclick={() => desk.undo()}>undo</button>
-    <button class="btn btn-xs" disabled={!desk.book?.redo} title={desk.book?.redo ? `redo: ${desk.book.redo}` : 'nothing to redo'} onclick={() => desk.redo()}>redo</button>
-    {#if desk.params.below === 'positions'}<button class="btn btn-xs" title="a position by hand" onclick={() => desk.open()}>new</button><Toggles label="Positions shown" options={STATES} bind:value={desk.params.shown} />{/if}
+    <button
+      class="btn btn-xs"
+      disabled={!desk.book?.undo}
+      title={desk.book?.undo ? `undo: ${desk.book.undo}` : 'nothing to undo'}
+      onclick={() => desk.undo()}>undo</button
+    >
+    <button
+      class="btn btn-xs"
+      disabled={!desk.book?.redo}
+      title={desk.book?.redo ? `redo: ${desk.book.redo}` : 'nothing to redo'}
+      onclick={() => desk.redo()}>redo</button
+    >
+    {#if desk.params.below === 'positions'}<button
+        class="btn btn-xs"
+        title="a position by hand"
+        onclick={() => desk.open()}>new</button
+      ><Toggles label="Positions shown" options={STATES} bind:value={desk.params.shown} />{/if}
   </header>
   {#if desk.params.below === 'positions'}
     <DataGrid
@@ -110,7 +140,9 @@
       isDense
       isEdged
       testid="book-positions"
-      none={desk.worth ? 'No positions. Put legs into the book from Structure, or import a file of fills.' : (desk.problem ?? 'Loading …')}
+      none={desk.worth
+        ? 'No positions. Put legs into the book from Structure, or import a file of fills.'
+        : (desk.problem ?? 'Loading …')}
     >
       {#snippet row(one)}
         {@const share = shareOf(one)}
@@ -125,13 +157,11 @@
                 height="16"
                 class="block"
                 aria-hidden="true"
-                ><path d={spark.gains} fill="var(--gain)" opacity="0.25" /><path d={spark.losses} fill="var(--loss)" opacity="0.25" /><line
-                  x1="0"
-                  x2={SPARK}
-                  y1={spark.zero}
-                  y2={spark.zero}
-                  stroke="var(--line)"
-                /><path
+                ><path d={spark.gains} fill="var(--gain)" opacity="0.25" /><path
+                  d={spark.losses}
+                  fill="var(--loss)"
+                  opacity="0.25"
+                /><line x1="0" x2={SPARK} y1={spark.zero} y2={spark.zero} stroke="var(--line)" /><path
                   d={spark.line}
                   fill="none"
                   stroke="var(--{(one.profit.sinceEntry ?? 0) < 0 ? 'loss' : 'gain'})"
@@ -149,10 +179,16 @@
           <tr class="border-t-2 border-ink font-semibold" data-key="book">
             <th class="px-1.5 text-left text-[12.5px]">Book</th>
             <td colspan="5"></td>
-            <td class="cell {look(sum(({ profit }) => profit.sinceEntry))}">{money(sum(({ profit }) => profit.sinceEntry))}</td>
+            <td class="cell {look(sum(({ profit }) => profit.sinceEntry))}"
+              >{money(sum(({ profit }) => profit.sinceEntry))}</td
+            >
             <td></td>
-            <td class="cell {look(sum(({ profit }) => profit.sinceClose))}">{money(sum(({ profit }) => profit.sinceClose))}</td>
-            {#if desk.hasGhost}<td class="cell {look(sum(({ profit }) => profit.sinceGhost))}">{money(sum(({ profit }) => profit.sinceGhost))}</td>{/if}
+            <td class="cell {look(sum(({ profit }) => profit.sinceClose))}"
+              >{money(sum(({ profit }) => profit.sinceClose))}</td
+            >
+            {#if desk.hasGhost}<td class="cell {look(sum(({ profit }) => profit.sinceGhost))}"
+                >{money(sum(({ profit }) => profit.sinceGhost))}</td
+              >{/if}
           </tr>
         {/if}
       {/snippet}

@@ -79,7 +79,13 @@
         ? {
             columns: [
               { name: 'moment', type: 'instant' },
-              ...numberColumns(['price', 'vol', 'value', 'profit', ...legs.flatMap((_, i) => [`mid_${i + 1}`, `vol_${i + 1}`, `profit_${i + 1}`])]),
+              ...numberColumns([
+                'price',
+                'vol',
+                'value',
+                'profit',
+                ...legs.flatMap((_, i) => [`mid_${i + 1}`, `vol_${i + 1}`, `profit_${i + 1}`]),
+              ]),
             ],
             rows: rows.map((one) => [
               ...[one.asof, one.price, one.vol, one.value, one.profit],
@@ -99,9 +105,13 @@
 {:else}
   <div class="flex flex-none items-center gap-2 px-3 pt-1 text-[12px]">
     <b class="truncate">{desk.position?.name ?? ''}</b>
-    <button class="btn btn-xs" aria-label="Play the position" onclick={play}>{playing === null ? '▷ play' : '❙❙ pause'}</button>
+    <button class="btn btn-xs" aria-label="Play the position" onclick={play}
+      >{playing === null ? '▷ play' : '❙❙ pause'}</button
+    >
     <button class="btn btn-xs" aria-label="A step back" disabled={head <= 0} onclick={() => goTo(head - 1)}>◂</button>
-    <button class="btn btn-xs" aria-label="A step on" disabled={head >= rows.length - 1} onclick={() => goTo(head + 1)}>▸</button>
+    <button class="btn btn-xs" aria-label="A step on" disabled={head >= rows.length - 1} onclick={() => goTo(head + 1)}
+      >▸</button
+    >
     <Slider
       label="Moment of the replay"
       bind:value={() => Math.max(0, head), (at) => ((playing = null), goTo(at))}
@@ -110,12 +120,25 @@
       step={1}
       class="min-w-16 flex-1"
     />
-    <span class="figures flex-none" data-testid="replay-moment">{row ? exactMoment(Date.parse(row.asof), zone) : ''}</span>
-    <Toggles label="Steps of the replay" options={STEPS} words={(one) => (one === 'session' ? 'sessions' : 'all moments')} bind:value={desk.params.step} />
+    <span class="figures flex-none" data-testid="replay-moment"
+      >{row ? exactMoment(Date.parse(row.asof), zone) : ''}</span
+    >
+    <Toggles
+      label="Steps of the replay"
+      options={STEPS}
+      words={(one) => (one === 'session' ? 'sessions' : 'all moments')}
+      bind:value={desk.params.step}
+    />
   </div>
   <div class="flex min-h-0 flex-1 gap-2 px-3 pb-1">
     <div class="min-h-0 min-w-0 flex-1" bind:clientWidth={width} bind:clientHeight={height}>
-      <svg {width} {height} role="img" aria-label="Price, break-evens, vol and profit of the position" data-testid="replay-plot">
+      <svg
+        {width}
+        {height}
+        role="img"
+        aria-label="Price, break-evens, vol and profit of the position"
+        data-testid="replay-plot"
+      >
         {#each plot.panes as { name, top, bottom, lines, dots, ticks, zero } (name)}
           {#each ticks as { y, words } (y)}
             <line x1={plot.left} x2={plot.right} y1={y} y2={y} stroke="var(--line)" />
@@ -126,7 +149,14 @@
             <path d={path} fill="none" stroke="var(--{color})" stroke-width="1" opacity="0.3" />
             <path d={path} fill="none" stroke="var(--{color})" stroke-width="1.8" clip-path="url(#lived)" />
           {/each}
-          <path d={dots} fill="none" stroke="var(--target)" stroke-width="2" stroke-linecap="round" clip-path="url(#lived)" />
+          <path
+            d={dots}
+            fill="none"
+            stroke="var(--target)"
+            stroke-width="2"
+            stroke-linecap="round"
+            clip-path="url(#lived)"
+          />
           <text x={plot.left + 4} y={top + 10} class="tick">{name}</text>
           <line x1={plot.left} x2={plot.right} y1={bottom} y2={bottom} stroke="var(--line)" />
         {/each}
@@ -134,7 +164,10 @@
         <line x1={plot.x(head)} x2={plot.x(head)} y1="0" y2={height} stroke="var(--focus)" stroke-width="1.5" />
       </svg>
     </div>
-    <dl class="m-0 grid w-56 flex-none grid-cols-[1fr_auto] content-start gap-x-2 overflow-auto text-[11.5px] leading-[16px]" data-testid="replay-facts">
+    <dl
+      class="m-0 grid w-56 flex-none grid-cols-[1fr_auto] content-start gap-x-2 overflow-auto text-[11.5px] leading-[16px]"
+      data-testid="replay-facts"
+    >
       {#if row}
         <dt class="text-soft">price</dt>
         <dd class="figures m-0 text-right">{figures.fixed(row.price, 2)}</dd>
@@ -143,22 +176,29 @@
         <dt class="text-soft">break-evens then</dt>
         <dd class="figures m-0 text-right">{row.evens.map((one) => figures.fixed(one, 1)).join(', ') || '–'}</dd>
         <dt class="font-semibold">profit</dt>
-        <dd class="figures m-0 text-right font-semibold {(row.profit ?? 0) < 0 ? 'text-loss' : 'text-gain'}">{figures.signed(row.profit, 0)}</dd>
+        <dd class="figures m-0 text-right font-semibold {(row.profit ?? 0) < 0 ? 'text-loss' : 'text-gain'}">
+          {figures.signed(row.profit, 0)}
+        </dd>
         {#each row.legs as leg, i (i)}
           {@const contract = legs[i]!}
-          <dt class="truncate text-soft"
-            >{leg.quantity === 0 ? '' : `${figures.signed(leg.quantity, 0)} `}{contract.expiry === null
+          <dt class="truncate text-soft">
+            {leg.quantity === 0 ? '' : `${figures.signed(leg.quantity, 0)} `}{contract.expiry === null
               ? contract.symbol
-              : `${shortExpiry({ expiry: contract.expiry, settlement: contract.settlement })} ${figures.strike(contract.strike)} ${contract.side}`}</dt
-          >
-          <dd class="figures m-0 text-right"
-            >{leg.mid === null ? '' : `${figures.fixed(leg.mid, 2)} · ${figures.vol(leg.vol, 1)} · `}{figures.signed(leg.profit, 0)}</dd
-          >
+              : `${shortExpiry({ expiry: contract.expiry, settlement: contract.settlement })} ${figures.strike(contract.strike)} ${contract.side}`}
+          </dt>
+          <dd class="figures m-0 text-right">
+            {leg.mid === null ? '' : `${figures.fixed(leg.mid, 2)} · ${figures.vol(leg.vol, 1)} · `}{figures.signed(
+              leg.profit,
+              0,
+            )}
+          </dd>
         {/each}
       {/if}
     </dl>
   </div>
-  {#if desk.replay && row}<div class="flex-none px-2 pb-2"><Sentence sentence={livedSentence(desk.replay, head)} /></div>{/if}
+  {#if desk.replay && row}<div class="flex-none px-2 pb-2">
+      <Sentence sentence={livedSentence(desk.replay, head)} />
+    </div>{/if}
 {/if}
 
 <style>

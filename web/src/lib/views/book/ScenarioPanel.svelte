@@ -60,7 +60,10 @@
   });
 
   const table = (): DataTable => ({
-    columns: [{ name: 'vol', type: 'number' }, ...numberColumns((scenario?.moves ?? []).map((move) => `price ${moveWords(move)} %`))],
+    columns: [
+      { name: 'vol', type: 'number' },
+      ...numberColumns((scenario?.moves ?? []).map((move) => `price ${moveWords(move)} %`)),
+    ],
     rows: (scenario?.pnl ?? []).map((row, i) => [scenario!.volShifts[i]!, ...row]),
   });
   offerTable(
@@ -75,11 +78,23 @@
     <h2 class="text-[15px] font-bold">Scenarios</h2>
     <span class="min-w-0 flex-1 truncate text-[12px] text-soft">thousands, by % and points</span>
     <Toggles label="How far" options={REACHES} bind:value={desk.params.reach} />
-    <select class="choice" aria-label="How vols move" title={SCALE_TITLES[desk.params.gridScale]} bind:value={desk.params.gridScale}>
+    <select
+      class="choice"
+      aria-label="How vols move"
+      title={SCALE_TITLES[desk.params.gridScale]}
+      bind:value={desk.params.gridScale}
+    >
       {#each GRID_SCALES as one (one)}<option value={one}>{SCALE_WORDS[one]}</option>{/each}
     </select>
     <label class="flex flex-none items-center gap-1 text-[11px] text-soft"
-      >in <NumberField label="Days ahead of the scenarios" bind:value={desk.params.gridAhead} min={0} max={MOST_AHEAD} step={1} class="w-10" /> d</label
+      >in <NumberField
+        label="Days ahead of the scenarios"
+        bind:value={desk.params.gridAhead}
+        min={0}
+        max={MOST_AHEAD}
+        step={1}
+        class="w-10"
+      /> d</label
     >
   </header>
   {#if scenario}
@@ -88,7 +103,9 @@
         <thead>
           <tr>
             <th><span class="sr-only">vol</span></th>
-            {#each scenario.moves as move (move)}<th class="figures text-right text-[11px]! font-normal text-soft">{moveWords(move)}</th>{/each}
+            {#each scenario.moves as move (move)}<th class="figures text-right text-[11px]! font-normal text-soft"
+                >{moveWords(move)}</th
+              >{/each}
           </tr>
         </thead>
         <tbody>
@@ -97,10 +114,15 @@
               <th class="figures text-right text-[11px]! font-normal text-soft">{volWords(scenario.volShifts[i]!)}</th>
               {#each row as pnl, j (j)}
                 <td
-                  class="figures cursor-pointer px-1 text-right text-[11px]! {isAt(cell, i, j) ? 'outline-2 outline-ink' : ''} {isAt(worstAt, i, j) ? 'font-semibold' : ''}"
+                  class="figures cursor-pointer px-1 text-right text-[11px]! {isAt(cell, i, j)
+                    ? 'outline-2 outline-ink'
+                    : ''} {isAt(worstAt, i, j) ? 'font-semibold' : ''}"
                   style={shadeOf(pnl)}
-                  ><button class="w-full cursor-pointer text-right" title="what it is made of" aria-pressed={isAt(cell, i, j)} onclick={() => (opened = [i, j])}
-                    >{thousands(pnl)}</button
+                  ><button
+                    class="w-full cursor-pointer text-right"
+                    title="what it is made of"
+                    aria-pressed={isAt(cell, i, j)}
+                    onclick={() => (opened = [i, j])}>{thousands(pnl)}</button
                   ></td
                 >
               {/each}
@@ -115,16 +137,22 @@
         <b>{isAt(worstAt, i, j) ? 'Worst' : 'Here'}: {figures.signed(scenario.pnl[i]![j]!, 0)}</b>
         <span class="text-soft">at {moveWords(scenario.moves[j]!)} % and vol {volWords(scenario.volShifts[i]!)}:</span>
         {#each parts.slice(0, 3) as { id, name, pnl } (id)}
-          <button class="cursor-pointer underline-offset-2 hover:underline" onclick={() => desk.choose(id)}>{name}</button>
+          <button class="cursor-pointer underline-offset-2 hover:underline" onclick={() => desk.choose(id)}
+            >{name}</button
+          >
           <span class="figures">{figures.signed(pnl, 0)}</span>,
         {/each}
         {#if parts.length > 3}
-          the others <span class="figures">{figures.signed(parts.slice(3).reduce((sum, { pnl }) => sum + pnl, 0), 0)}</span>;
+          the others <span class="figures"
+            >{figures.signed(
+              parts.slice(3).reduce((sum, { pnl }) => sum + pnl, 0),
+              0,
+            )}</span
+          >;
         {/if}
         <span class="text-soft"
-          >each family at its own worst <span class="figures">{figures.signed(scenario.apart, 0)}</span>{scenario.missing > 0
-            ? `; ${figures.counted(scenario.missing, 'leg')} not known`
-            : ''}</span
+          >each family at its own worst <span class="figures">{figures.signed(scenario.apart, 0)}</span
+          >{scenario.missing > 0 ? `; ${figures.counted(scenario.missing, 'leg')} not known` : ''}</span
         >
         {#if opened}<button class="btn btn-xs" onclick={() => (opened = null)}>the worst</button>{/if}
       {/if}

@@ -135,7 +135,9 @@ export class BookDesk {
     const opened = position ? position.opened : this.firstOpened;
     // From just before it, so that what was paid for it counts.
     const entered = opened && new Date(Date.parse(opened) - 1).toISOString();
-    const from = { ghost: worth.ghost ?? worth.closeBefore, close: worth.closeBefore, entry: entered }[this.params.since];
+    const from = { ghost: worth.ghost ?? worth.closeBefore, close: worth.closeBefore, entry: entered }[
+      this.params.since
+    ];
     return from && Date.parse(from) < Date.parse(to) ? { from, to } : null;
   });
 
@@ -313,7 +315,11 @@ export class BookDesk {
   close(leg?: BookLeg): void {
     const legs = leg ? [leg] : this.heldLegs;
     const name = this.detail?.name ?? '';
-    this.ticket(`Close ${name}`, legs.map((one) => this.closing(one)), leg ? {} : { words: `${name} was closed` });
+    this.ticket(
+      `Close ${name}`,
+      legs.map((one) => this.closing(one)),
+      leg ? {} : { words: `${name} was closed` },
+    );
   }
 
   /** Adds trades of one's own. */

@@ -21,12 +21,19 @@ const NAMES: Record<ProfitPart, readonly [label: string, title: string, words: s
   skew: ['skew', 'the change of the lean, by the 25-delta risk reversal', 'the lean'],
   curvature: ['curvature', 'the rest of the change of the curve', 'the shape of the curves'],
   carry: ['carry', 'rates, forwards, dividends', 'carry'],
-  fills: ['fills, fees', 'what was traded: from its price to what it was worth at the moment after, and fees', 'trades and their fees'],
+  fills: [
+    'fills, fees',
+    'what was traded: from its price to what it was worth at the moment after, and fees',
+    'trades and their fees',
+  ],
   rest: ['quotes, left', 'mids against their curves', 'quotes'],
 };
 
 /** Amounts by part, as a method has them; parts of nothing are left out. */
-function amountsOf(explained: Explained, method: Method): { key: string; label: string; title: string; amount: number }[] {
+function amountsOf(
+  explained: Explained,
+  method: Method,
+): { key: string; label: string; title: string; amount: number }[] {
   const { byGreeks, parts, rest } = explained;
   const rows = parts.flatMap(({ name, inTurn, byGreeks: estimated }) => {
     const [label, title] = NAMES[name];
@@ -47,8 +54,18 @@ function amountsOf(explained: Explained, method: Method): { key: string; label: 
   if (method !== 'greeks') return [...rows, { key: 'rest', label, title, amount: rest }];
   return [
     ...rows,
-    { key: 'cross', label: 'cross terms', title: 'vanna, charm and veta: what two changes do together', amount: byGreeks.cross },
-    { key: 'rest', label: 'left', title: 'terms of higher order, and mids against their curves', amount: byGreeks.rest },
+    {
+      key: 'cross',
+      label: 'cross terms',
+      title: 'vanna, charm and veta: what two changes do together',
+      amount: byGreeks.cross,
+    },
+    {
+      key: 'rest',
+      label: 'left',
+      title: 'terms of higher order, and mids against their curves',
+      amount: byGreeks.rest,
+    },
   ];
 }
 

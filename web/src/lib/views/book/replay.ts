@@ -68,7 +68,9 @@ export function plotOf(rows: readonly Row[], width: number, height: number): Plo
     const y = (value: number) => bottom - ((bottom - begin) * (value - low + pad)) / (high - low + 2 * pad);
     const path = values
       .map((value, i) =>
-        value === null ? '' : `${i === 0 || values[i - 1] === null ? 'M' : 'L'}${x(i).toFixed(1)} ${y(value).toFixed(1)}`,
+        value === null
+          ? ''
+          : `${i === 0 || values[i - 1] === null ? 'M' : 'L'}${x(i).toFixed(1)} ${y(value).toFixed(1)}`,
       )
       .join('');
     return {
@@ -79,9 +81,28 @@ export function plotOf(rows: readonly Row[], width: number, height: number): Plo
     };
   };
   const panes = [
-    pane('price, break-evens', SHARES[0], rows.map(({ price }) => price), 'soft', (value) => figures.fixed(value, value < 20 ? 2 : 0), rows.map(({ evens }) => evens)),
-    pane('vol', SHARES[1], rows.map(({ vol }) => (vol === null ? null : 100 * vol)), 'implied', (value) => figures.fixed(value, value % 1 === 0 ? 0 : 1)),
-    pane('profit', SHARES[2], rows.map(({ profit }) => profit), 'ink', (value) => figures.fixed(value, 0)),
+    pane(
+      'price, break-evens',
+      SHARES[0],
+      rows.map(({ price }) => price),
+      'soft',
+      (value) => figures.fixed(value, value < 20 ? 2 : 0),
+      rows.map(({ evens }) => evens),
+    ),
+    pane(
+      'vol',
+      SHARES[1],
+      rows.map(({ vol }) => (vol === null ? null : 100 * vol)),
+      'implied',
+      (value) => figures.fixed(value, value % 1 === 0 ? 0 : 1),
+    ),
+    pane(
+      'profit',
+      SHARES[2],
+      rows.map(({ profit }) => profit),
+      'ink',
+      (value) => figures.fixed(value, 0),
+    ),
   ];
   return { left: LEFT, right, panes, x };
 }
@@ -89,10 +110,13 @@ export function plotOf(rows: readonly Row[], width: number, height: number): Plo
 /** How far the price has gone, held against what was expected at the entry. */
 export function livedSentence({ entry, rows }: Replay, head: number): Sentence {
   const now = rows[head];
-  if (!now || !entry || now.price === null) return { lead: 'Nothing was expected:', rest: 'no expiry was held at the entry.' };
+  if (!now || !entry || now.price === null)
+    return { lead: 'Nothing was expected:', rest: 'no expiry was held at the entry.' };
   const move = now.price - entry.price;
   const share = Math.abs(move) / entry.deviation;
-  const until = rows.slice(0, head + 1).reduce((most, { price }) => Math.max(most, Math.abs((price ?? entry.price) - entry.price)), 0);
+  const until = rows
+    .slice(0, head + 1)
+    .reduce((most, { price }) => Math.max(most, Math.abs((price ?? entry.price) - entry.price)), 0);
   const profit = now.profit ?? NaN;
   const vols = now.vol === null ? '' : `, and vol went from ${figures.vol(entry.vol)} to ${figures.vol(now.vol)}`;
   return {

@@ -9,7 +9,14 @@
 {#snippet families()}<FamiliesPanel {desk} />{/snippet}
 {#snippet positions()}<PositionsPanel {desk} />{/snippet}
 {#snippet left()}
-  <Split id="book-left" direction="vertical" label="Height of the families" size={46} first={families} second={positions} />
+  <Split
+    id="book-left"
+    direction="vertical"
+    label="Height of the families"
+    size={46}
+    first={families}
+    second={positions}
+  />
 {/snippet}
 {#snippet scenarios()}<ScenarioPanel {desk} />{/snippet}
 {#snippet lower()}
@@ -19,7 +26,22 @@
   </div>
 {/snippet}
 {#snippet right()}
-  <Split id="book-right" direction="vertical" label="Height of the scenarios" size={40} first={scenarios} second={lower} />
+  <Split
+    id="book-right"
+    direction="vertical"
+    label="Height of the scenarios"
+    size={40}
+    first={scenarios}
+    second={lower}
+  />
 {/snippet}
 
-<Split id="book" direction="horizontal" label="Width of the positions" size={61} least={[40, 25]} first={left} second={right} />
+<Split
+  id="book"
+  direction="horizontal"
+  label="Width of the positions"
+  size={61}
+  least={[40, 25]}
+  first={left}
+  second={right}
+/>

@@ -40,7 +40,9 @@
       {#if desk.open !== null}
         <span class="truncate text-soft">{file}</span>
       {:else}
-        <span class="truncate text-soft">drop chains, bars, rates, dividends, events, prints, positions, fills here</span>
+        <span class="truncate text-soft"
+          >drop chains, bars, rates, dividends, events, prints, positions, fills here</span
+        >
       {/if}
       <span class="flex-1"></span>
       <button

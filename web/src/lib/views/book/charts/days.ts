@@ -30,16 +30,14 @@ export const partsDrawn = ({ stretches }: Pick<Explained, 'stretches'>): ProfitP
 export function daysFigure({ stretches }: Explained, tokens: Tokens, zone: string): Figure {
   const x = stretches.map(({ to }) => Date.parse(to));
   const words = x.map((instant) => momentDay(instant, zone));
-  const bars = partsDrawn({ stretches }).map(
-    (part): Data => ({
-      type: 'bar',
-      name: partLabel(part),
-      x: words,
-      y: stretches.map(({ parts }) => parts[part]),
-      marker: { color: colorOf(part, tokens) },
-      hovertemplate: `%{x}<br>${partLabel(part)} %{y:,.0f}<extra></extra>`,
-    }),
-  );
+  const bars = partsDrawn({ stretches }).map((part): Data => ({
+    type: 'bar',
+    name: partLabel(part),
+    x: words,
+    y: stretches.map(({ parts }) => parts[part]),
+    marker: { color: colorOf(part, tokens) },
+    hovertemplate: `%{x}<br>${partLabel(part)} %{y:,.0f}<extra></extra>`,
+  }));
   const sums: Data = {
     type: 'scatter',
     mode: 'markers',

@@ -32,7 +32,8 @@ export async function bookJson(task: BookTask): Promise<Response> {
   return jsonAnswer(found('book', task.bookId, bytes));
 }
 
-export const instantOf = (moment: string | undefined): number | null => (moment === undefined ? null : Date.parse(moment));
+export const instantOf = (moment: string | undefined): number | null =>
+  moment === undefined ? null : Date.parse(moment);
 
 /** Two moments. @throws ApiError 422 where the second is not after the first */
 export function spanOf(from: string, to: string): { from: number; to: number } {

@@ -17,7 +17,11 @@ export const GET = handle(api.listPositions, async ({ query }) => {
     tags: tags.join('; '),
     ...Object.fromEntries(Object.entries(profit).map(([name, value]) => [`profit_${name}`, value])),
   }));
-  return csvAnswer('positions', rows[0] ? Object.keys(rows[0]) : headsOf(schemas.PositionsResponse.shape.positions), rows);
+  return csvAnswer(
+    'positions',
+    rows[0] ? Object.keys(rows[0]) : headsOf(schemas.PositionsResponse.shape.positions),
+    rows,
+  );
 });
 
 export const POST = handle(api.openPosition, async ({ body }) =>
