@@ -76,7 +76,7 @@
       data-testid="book-explained-of"
       title={desk.position?.name}>{desk.position?.name ?? 'all of the book'}</span
     >
-    <select class="choice" aria-label="Since" bind:value={desk.params.since}>
+    <select class="choice" aria-label="Since" bind:value={desk.params.explainedSince}>
       {#each SINCES as one (one)}<option value={one}>{SINCE_WORDS[one]}</option>{/each}
     </select>
     <Toggles

@@ -176,7 +176,7 @@
       class="choice"
       aria-label="Worth by"
       title="what legs are worth: mids, the side at which they would be closed, or their curves"
-      bind:value={desk.params.worth}
+      bind:value={desk.params.worthBy}
     >
       {#each WORTHS as one (one)}<option value={one}>at {one === 'closing' ? 'closing side' : one}</option>{/each}
     </select>

@@ -53,7 +53,7 @@
   function drop(): void {
     if (!detail) return;
     desk.params.positionId = 0;
-    desk.params.below = 'positions';
+    desk.params.shownBelow = 'positions';
     void desk.change(call('DELETE /positions/{id}', { path: { id: detail.id } }));
   }
   async function settle(leg: BookLeg, price: number): Promise<void> {

@@ -96,17 +96,17 @@
   );
 </script>
 
-<section class="panel min-h-0 flex-1" aria-label={NAMES[desk.params.below]}>
+<section class="panel min-h-0 flex-1" aria-label={NAMES[desk.params.shownBelow]}>
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <TitleTabs
       label="Under the families"
       options={BELOWS}
       names={NAMES}
-      title={desk.params.below === 'position' ? desk.position?.name : undefined}
-      bind:value={desk.params.below}
+      title={desk.params.shownBelow === 'position' ? desk.position?.name : undefined}
+      bind:value={desk.params.shownBelow}
     />
     <span class="min-w-0 flex-1 truncate text-[12px] text-soft"
-      >{desk.params.below === 'positions' ? `profit in ${desk.worth?.currency ?? 'money'}, with fees` : ''}</span
+      >{desk.params.shownBelow === 'positions' ? `profit in ${desk.worth?.currency ?? 'money'}, with fees` : ''}</span
     >
     {#if desk.refusal}<span class="text-[12px] text-loss" role="alert">{desk.refusal}</span>{/if}
     <button
@@ -121,13 +121,13 @@
       title={desk.book?.redo ? `redo: ${desk.book.redo}` : 'nothing to redo'}
       onclick={() => desk.redo()}>redo</button
     >
-    {#if desk.params.below === 'positions'}<button
+    {#if desk.params.shownBelow === 'positions'}<button
         class="btn btn-xs"
         title="a position by hand"
         onclick={() => desk.open()}>new</button
       ><Toggles label="Positions shown" options={STATES} bind:value={desk.params.shown} />{/if}
   </header>
-  {#if desk.params.below === 'positions'}
+  {#if desk.params.shownBelow === 'positions'}
     <DataGrid
       label="Positions"
       {heads}
@@ -193,7 +193,7 @@
         {/if}
       {/snippet}
     </DataGrid>
-  {:else if desk.params.below === 'position'}<PositionPart {desk} />
-  {:else if desk.params.below === 'replay'}<ReplayPart {desk} />
+  {:else if desk.params.shownBelow === 'position'}<PositionPart {desk} />
+  {:else if desk.params.shownBelow === 'replay'}<ReplayPart {desk} />
   {:else}<JournalPart {desk} />{/if}
 </section>

@@ -1,4 +1,4 @@
-import { riskTree, type Numeraire, type RiskLevel, type RiskNode } from '@umwelt/core';
+import { riskTree, type RiskLevel, type RiskNode } from '@umwelt/core';
 import { call } from '$lib/api/call';
 import {
   bookEdition,
@@ -22,20 +22,9 @@ import {
 } from '$lib/book';
 import { Loaded, problemOf, type Workbench } from '$lib/state';
 import { notify } from '$lib/ui';
-import { PARAMS, type BookParams, type Reach } from './params';
+import { PARAMS, type BookParams } from './params';
+import { AXES, daysAfter, justBefore, numeraireOf, partRows, symbolsOf, type PartRow } from './parts';
 
-/** Moves of the price and shifts of vol, by how far they go. */
-const AXES: Record<Reach, { moves: number[]; volShifts: number[] }> = {
-  usual: {
-    moves: [-0.1, -0.07, -0.05, -0.03, 0, 0.03, 0.05, 0.07, 0.1],
-    volShifts: [0.12, 0.08, 0.04, 0, -0.02, -0.04, -0.06],
-  },
-  gaps: {
-    moves: [-0.4, -0.3, -0.2, -0.1, 0, 0.1, 0.2, 0.3, 0.4],
-    volShifts: [0.4, 0.25, 0.15, 0, -0.05, -0.1],
-  },
-};
-const DAY_MS = 86_400_000;
 /** Of more positions profits are not drawn day by day. */
 const MOST_DRAWN = 40;
 
@@ -44,10 +33,6 @@ const LEVELS: Record<BookParams['part'], readonly RiskLevel[]> = {
   strike: ['family', 'underlying', 'strike', 'expiry'],
   position: ['family', 'underlying', 'position', 'expiry'],
 };
-
-/** Whether all of a part was closed before what profits are told since: it would be a line of nothing. */
-const isOver = ({ legs, sums }: RiskNode): boolean =>
-  legs.every(({ quantity }) => quantity === 0) && sums.sinceClose === 0 && !(Math.abs(sums.sinceGhost) > 0);
 
 /** What the panels of Book share: the books, what the one in view is worth, its risks, what scenarios would bring. */
 export class BookDesk {
@@ -73,34 +58,34 @@ export class BookDesk {
       const { book } = this;
       void bookEdition.count;
       void bench.market.edition;
-      const query = { ...this.moments, by: this.params.worth, ...(this.beta && { beta: this.beta }) };
+      const query = { ...this.moments, by: this.params.worthBy, ...(this.beta && { beta: this.beta }) };
       return book ? call('GET /books/{id}/worth', { path: { id: book.id }, query, signal }) : null;
     });
     this.scenarioAsked = new Loaded((signal) => {
       const { worth, book } = this;
       const { reach, gridScale, gridAhead } = this.params;
       if (!worth || !book) return null;
-      const at = new Date(Date.parse(worth.asof) + gridAhead * DAY_MS).toISOString();
+      const at = daysAfter(worth.asof, gridAhead);
       const body = { ...AXES[reach], volScale: gridScale, asof: worth.asof, at, ...(this.beta && { beta: this.beta }) };
       return call('POST /books/{id}/scenario', { path: { id: book.id }, body, signal });
     });
     this.detailAsked = new Loaded((signal) => {
-      const { positionId, below, worth } = this.params;
+      const { positionId, shownBelow, worthBy } = this.params;
       void bookEdition.count;
       const isKnown = this.worth?.positions.some(({ id }) => id === positionId);
-      if (!isKnown || below === 'journal') return null;
-      const query = { ...this.moments, by: worth };
+      if (!isKnown || shownBelow === 'journal') return null;
+      const query = { ...this.moments, by: worthBy };
       return call('GET /positions/{id}', { path: { id: positionId }, query, signal });
     });
     this.explainedAsked = new Loaded((signal) => {
       const { span, book, position } = this;
-      const { method, toldAs, worth } = this.params;
+      const { method, toldAs, worthBy } = this.params;
       void bookEdition.count;
       if (!span || !book) return null;
       const query = {
         ...span,
         method: method === 'averaged' ? 'averaged' : 'turn',
-        by: worth === 'curve' ? 'curve' : 'mid',
+        by: worthBy === 'curve' ? 'curve' : 'mid',
       } as const;
       if (!position) return call('GET /books/{id}/explain', { path: { id: book.id }, query, signal });
       const steps = toldAs === 'days' ? ({ step: 'session' } as const) : {};
@@ -108,21 +93,22 @@ export class BookDesk {
     });
     this.profitsAsked = new Loaded((signal) => {
       const { book, worth } = this;
-      const { below, worth: by } = this.params;
+      const { shownBelow, worthBy: by } = this.params;
       void bookEdition.count;
       const ids = this.positions.map(({ id }) => id);
-      if (!book || !worth || below !== 'positions' || ids.length === 0 || ids.length > MOST_DRAWN) return undefined;
+      if (!book || !worth || shownBelow !== 'positions' || ids.length === 0 || ids.length > MOST_DRAWN)
+        return undefined;
       const query = { ids: ids.join(), to: worth.asof, by: by === 'curve' ? 'curve' : 'mid' } as const;
       return call('GET /books/{id}/profits', { path: { id: book.id }, query, signal }).then(({ positions }) =>
         Object.fromEntries(positions.map(({ id, profit }) => [id, profit])),
       );
     });
     this.replayAsked = new Loaded((signal) => {
-      const { positionId, below, step, worth } = this.params;
+      const { positionId, shownBelow, step, worthBy } = this.params;
       void bookEdition.count;
       void bench.market.edition;
-      if (below !== 'replay' || positionId === 0) return null;
-      const query = { step, by: worth === 'curve' ? 'curve' : 'mid' } as const;
+      if (shownBelow !== 'replay' || positionId === 0) return null;
+      const query = { step, by: worthBy === 'curve' ? 'curve' : 'mid' } as const;
       return call('GET /positions/{id}/replay', { path: { id: positionId }, query, signal });
     });
   }
@@ -134,9 +120,9 @@ export class BookDesk {
     const to = worth.asof;
     const opened = position ? position.opened : this.firstOpened;
     // From just before it, so that what was paid for it counts.
-    const entered = opened && new Date(Date.parse(opened) - 1).toISOString();
+    const entered = opened && justBefore(opened);
     const from = { ghost: worth.ghost ?? worth.closeBefore, close: worth.closeBefore, entry: entered }[
-      this.params.since
+      this.params.explainedSince
     ];
     return from && Date.parse(from) < Date.parse(to) ? { from, to } : null;
   });
@@ -226,44 +212,17 @@ export class BookDesk {
   );
 
   /** Underlyings of the book, each with what its price is. */
-  readonly symbols: readonly string[] = $derived.by(() =>
-    [...new Set(this.legs.map(({ contract }) => contract.symbol))].sort(),
-  );
+  readonly symbols: readonly string[] = $derived.by(() => symbolsOf(this.legs));
 
-  private readonly numeraire: Numeraire | null = $derived.by(() => {
-    const { told } = this.params;
-    const { beta, legs } = this;
-    const base = legs.find(({ contract }) => contract.symbol === (beta ?? told));
-    if (beta !== null) {
-      const price = base?.price ?? 1;
-      return { price, ratioOf: (leg) => ((leg as RiskLeg).row.beta ?? 1) * (leg.price / price) };
-    }
-    if (!base) return null;
-    const own = base.row.ratio ?? 1;
-    return {
-      price: base.price,
-      ratioOf: (leg) =>
-        leg.family === base.family ? ((leg as RiskLeg).row.ratio ?? own) / own : leg.price / base.price,
-    };
-  });
+  private readonly numeraire = $derived.by(() => numeraireOf(this.legs, this.params.told, this.beta));
 
   /** The book taken apart. */
   readonly tree: RiskNode | null = $derived.by(() =>
     this.worth ? riskTree(this.legs, LEVELS[this.params.part], this.numeraire) : null,
   );
 
-  /** Parts in view, each with how deep it lies: those whose whole is opened. */
-  readonly rows: readonly { node: RiskNode; depth: number; isOpen: boolean }[] = $derived.by(() => {
-    const open = new Set(this.params.open);
-    const rows: { node: RiskNode; depth: number; isOpen: boolean }[] = [];
-    const visit = (node: RiskNode, depth: number) => {
-      const isOpen = open.has(node.key);
-      rows.push({ node, depth, isOpen });
-      if (isOpen) for (const part of node.parts) if (!isOver(part)) visit(part, depth + 1);
-    };
-    for (const family of this.tree?.parts ?? []) if (!isOver(family)) visit(family, 0);
-    return rows;
-  });
+  /** Parts in view: those whose whole is opened. */
+  readonly rows: readonly PartRow[] = $derived.by(() => partRows(this.tree, this.params.open));
 
   toggle(key: string): void {
     const { open } = this.params;

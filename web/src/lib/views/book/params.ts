@@ -19,7 +19,7 @@ export type Order = (typeof ORDERS)[number];
 
 /** What is shown under the families. */
 export const BELOWS = ['positions', 'position', 'replay', 'journal'] as const;
-export type Below = (typeof BELOWS)[number];
+export type ShownBelow = (typeof BELOWS)[number];
 
 /** How far prices and vols are moved: as usual, or as in a crash. */
 export const REACHES = ['usual', 'gaps'] as const;
@@ -48,19 +48,19 @@ export interface BookParams {
   /** Of the position in focus; 0 for none. */
   positionId: number;
   shown: Shown;
-  worth: WorthBy;
+  worthBy: WorthBy;
   part: Part;
   order: Order;
   /** Parts that are opened. */
   open: readonly string[];
   /** In whose price moves are told: a symbol, one behind beta:, or each in its own. */
   told: string | null;
-  below: Below;
+  shownBelow: ShownBelow;
   reach: Reach;
   gridScale: GridScale;
   /** Days ahead. */
   gridAhead: number;
-  since: Since;
+  explainedSince: Since;
   method: Method;
   toldAs: ToldAs;
   step: Step;
@@ -70,16 +70,16 @@ export const PARAMS = defineParams<BookParams>({
   bookId: numberIn('book', [0, MOST_ID], 0, true),
   positionId: numberIn('position', [0, MOST_ID], 0, true),
   shown: oneOf('positions', STATES, 'open'),
-  worth: oneOf('bookworth', WORTHS, 'mid'),
+  worthBy: oneOf('bookworth', WORTHS, 'mid'),
   part: oneOf('bookby', PARTS, 'expiry'),
   order: oneOf('bookgreeks', ORDERS, 'first'),
   open: texts('bookopen', ';', MOST_OPEN),
   told: word<string | null>('bookin', null),
-  below: oneOf('bookbelow', BELOWS, 'positions'),
+  shownBelow: oneOf('bookbelow', BELOWS, 'positions'),
   reach: oneOf('bookreach', REACHES, 'usual'),
   gridScale: oneOf('bookvols', GRID_SCALES, 'parallel'),
   gridAhead: numberIn('bookahead', [0, MOST_AHEAD], 0, true),
-  since: oneOf('booksince', SINCES, 'ghost'),
+  explainedSince: oneOf('booksince', SINCES, 'ghost'),
   method: oneOf('bookorder', METHODS, 'turn'),
   toldAs: oneOf('bookas', TOLDS, 'whole'),
   step: oneOf('bookstep', STEPS, 'session'),
