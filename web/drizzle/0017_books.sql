@@ -55,9 +55,7 @@ CREATE TABLE "fills" (
 	"is_assigned" boolean DEFAULT false NOT NULL,
 	"tag" text DEFAULT '' NOT NULL,
 	"import_id" integer,
-	"row_key" text,
-	"version" integer DEFAULT 1 NOT NULL,
-	CONSTRAINT "fills_row_key_unique" UNIQUE("row_key")
+	"version" integer DEFAULT 1 NOT NULL
 );
 --> statement-breakpoint
 CREATE TABLE "settlements" (
@@ -75,6 +73,8 @@ CREATE INDEX "book_cash_book" ON "book_cash" USING btree ("book_id");--> stateme
 CREATE INDEX "book_changes_book" ON "book_changes" USING btree ("book_id");--> statement-breakpoint
 CREATE INDEX "fills_position" ON "fills" USING btree ("position_id");--> statement-breakpoint
 CREATE INDEX "fills_import" ON "fills" USING btree ("import_id");--> statement-breakpoint
+CREATE INDEX "fills_time" ON "fills" USING btree ("time");
+--> statement-breakpoint
 CREATE VIEW "booked_fills" AS
 	SELECT f."id", f."time", f."symbol", f."expiry", f."settlement", f."strike", f."side", f."quantity", f."price", f."fee", f."tag",
 		b."name" AS "book", p."name" AS "position"
@@ -89,7 +89,7 @@ INSERT INTO "book_positions" ("book_id", "symbol", "name")
 	SELECT b."id", min(p."symbol"), coalesce(nullif(p."tag", ''), p."symbol") FROM "positions" p, "books" b
 	GROUP BY b."id", coalesce(nullif(p."tag", ''), p."symbol");--> statement-breakpoint
 INSERT INTO "fills" ("position_id", "time", "symbol", "expiry", "settlement", "strike", "side", "quantity", "price", "tag")
-	SELECT bp."id", p."opened", p."symbol", p."expiry", coalesce(nullif(p."settlement", ''), CASE WHEN p."expiry" = '' THEN '' ELSE 'pm' END),
+	SELECT bp."id", p."opened", p."symbol", p."expiry", p."settlement",
 		p."strike", p."side", p."quantity", p."price", p."tag"
 	FROM "positions" p JOIN "book_positions" bp ON bp."name" = coalesce(nullif(p."tag", ''), p."symbol");--> statement-breakpoint
 DELETE FROM "journal" WHERE "table_name" = 'positions';--> statement-breakpoint

@@ -88,6 +88,7 @@ export const listChanges = defineEndpoint({
   access: 'open',
   summary: 'The journal of a book, the latest first',
   response: ChangesResponse,
+  example: { path: { id: '1' } },
 });
 
 export const bookWorth = defineEndpoint({
@@ -97,6 +98,7 @@ export const bookWorth = defineEndpoint({
   summary: 'What a book is worth at a moment: its positions with their profits, its legs with their Greeks',
   query: WorthQuery,
   response: WorthResponse,
+  example: { path: { id: '1' }, query: { ghost: '2031-02-27T17:00:00Z' } },
 });
 
 export const bookRisk = defineEndpoint({
@@ -107,6 +109,7 @@ export const bookRisk = defineEndpoint({
   query: BookRiskQuery,
   response: BookRiskResponse,
   csv: 'rows',
+  example: { path: { id: '1' }, query: { by: 'underlying' } },
 });
 
 export const bookScenario = defineEndpoint({
@@ -117,6 +120,7 @@ export const bookScenario = defineEndpoint({
   summary: 'What moves of prices and vols would bring, against what it is worth now by the curves',
   body: BookScenarioRequest,
   response: BookScenarioResponse,
+  example: { path: { id: '1' }, body: { moves: [-0.05, 0, 0.05], volShifts: [0.04, 0, -0.04] } },
 });
 
 export const explainBook = defineEndpoint({
@@ -126,6 +130,7 @@ export const explainBook = defineEndpoint({
   summary: 'What brought the change of a book between two moments',
   query: ExplainQuery.omit({ step: true }),
   response: ExplainResponse,
+  example: { path: { id: '1' }, query: { from: '2031-02-27T17:00:00Z', to: '2031-03-13T17:00:00Z' } },
 });
 
 export const bookProfits = defineEndpoint({
@@ -135,6 +140,7 @@ export const bookProfits = defineEndpoint({
   summary: 'What some positions had brought by the end of each session since they were opened',
   query: ProfitsQuery,
   response: ProfitsResponse,
+  example: { path: { id: '1' }, query: { ids: '1', to: '2031-03-13T17:00:00Z' } },
 });
 
 export const explainPosition = defineEndpoint({
@@ -144,6 +150,7 @@ export const explainPosition = defineEndpoint({
   summary: 'What brought the change of a position between two moments',
   query: ExplainQuery,
   response: ExplainResponse,
+  example: { path: { id: '1' }, query: { from: '2030-12-19T10:00:00Z', to: '2030-12-19T17:00:00Z' } },
 });
 
 export const replayPosition = defineEndpoint({
@@ -153,6 +160,7 @@ export const replayPosition = defineEndpoint({
   summary: 'A position moment by moment: what it was worth, what it had brought, where it would break even',
   query: ReplayQuery,
   response: ReplayResponse,
+  example: { path: { id: '1' }, query: { step: 'moment' } },
 });
 
 export const bookCash = defineEndpoint({
@@ -173,6 +181,7 @@ export const listPositions = defineEndpoint({
   query: PositionsQuery,
   response: PositionsResponse,
   csv: 'positions',
+  example: { query: { book: 1 } },
 });
 
 export const openPosition = defineEndpoint({
@@ -192,6 +201,7 @@ export const getPosition = defineEndpoint({
   summary: 'A position at a moment: its legs, its fills, what it is worth',
   query: WorthQuery,
   response: PositionResponse,
+  example: { path: { id: '1' } },
 });
 
 export const changePosition = defineEndpoint({

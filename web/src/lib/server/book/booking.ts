@@ -16,7 +16,7 @@ import { and, between, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable, type Session } from '../db';
 import { findUnderlying, heldExpiry, type Underlying } from '../market';
 import type { BookEdit } from './edit';
-import { BookFacts, contractOf, ledgerFills } from './facts';
+import { BookFacts, contractOf, ledgerFills, settledAs } from './facts';
 
 const { bookPositions, fills, slices } = tables;
 
@@ -103,7 +103,12 @@ async function tradedContract(
 
 /** What a position holds of a contract at a moment. */
 async function heldOf(session: Queryable, positionId: number, contract: ContractId, moment: number): Promise<Big> {
-  const rows = await session.select().from(fills).where(eq(fills.positionId, positionId)).orderBy(fills.time, fills.id);
+  const stored = await session
+    .select()
+    .from(fills)
+    .where(eq(fills.positionId, positionId))
+    .orderBy(fills.time, fills.id);
+  const rows = await settledAs(session, stored);
   const facts = await BookFacts.read(session, [...rows.map(contractOf), contract]);
   const { legs } = positionAt(ledgerFills(rows), facts, moment);
   return legs.find((leg) => contractKey(leg.contract) === contractKey(contract))?.quantity ?? new Big(0);

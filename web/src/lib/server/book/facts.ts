@@ -9,11 +9,12 @@ import {
   type ContractId,
   type LedgerFacts,
   type OptionId,
+  type Settlement,
   type TermsChange,
 } from '@umwelt/core';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
-import type { Underlying } from '../market';
+import { heldExpiry, type Underlying } from '../market';
 
 const { bars, dividends, settlements, underlyings } = tables;
 
@@ -114,7 +115,7 @@ function bySymbol(changes: readonly TermsChange[]): Map<string, TermsChange[]> {
 }
 
 /** A trade as it is read of a book. */
-type FillRow = Omit<typeof tables.fills.$inferSelect, 'importId' | 'rowKey'>;
+type FillRow = Omit<typeof tables.fills.$inferSelect, 'importId'>;
 
 /** The contract of a fill. */
 export function contractOf({
@@ -126,6 +127,27 @@ export function contractOf({
 }: Pick<FillRow, 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side'>): ContractId {
   if (expiry === '' || side === '') return { symbol, underlying: true };
   return { symbol, expiry, settlement: settlement === 'am' ? 'am' : 'pm', strike: Number(strike), side };
+}
+
+/** Trades with how their expiries settle, where that was left unsaid: pm, or the only series of that day. */
+export async function settledAs<Row extends Pick<FillRow, 'symbol' | 'expiry' | 'settlement'>>(
+  session: Queryable,
+  rows: readonly Row[],
+): Promise<Row[]> {
+  const known = new Map<string, Settlement>();
+  const settled: Row[] = [];
+  for (const row of rows) {
+    const { symbol, expiry, settlement } = row;
+    if (expiry === '' || settlement !== '') {
+      settled.push(row);
+      continue;
+    }
+    const key = `${symbol} ${expiry}`;
+    const found = known.get(key) ?? (await heldExpiry(session, symbol, { expiry, settlement: null })).settlement;
+    known.set(key, found);
+    settled.push({ ...row, settlement: found });
+  }
+  return settled;
 }
 
 /** What is stored of a book, up to no moment. */
@@ -153,9 +175,9 @@ export async function readBook(session: Queryable, id: number): Promise<StoredBo
   ]);
   if (!book) return null;
   const byPosition = new Map<number, FillRow[]>();
-  for (const row of rows.rows) {
-    // As the driver hands it over where no column is named to it.
-    const fill = { ...row, time: new Date(row.time) };
+  // A time is a text where no column is named to the driver.
+  const read = rows.rows.map((row): FillRow => ({ ...row, time: new Date(row.time) }));
+  for (const fill of await settledAs(session, read)) {
     const there = byPosition.get(fill.positionId);
     if (there) there.push(fill);
     else byPosition.set(fill.positionId, [fill]);

@@ -63,7 +63,7 @@ export const fills = pgTable(
       .references(() => bookPositions.id),
     time: instant('time').notNull(),
     symbol: text('symbol').notNull(),
-    /** Blank expiry, settlement and side, strike 0: the underlying itself. */
+    /** Blank expiry, settlement and side, strike 0: the underlying itself. A blank settlement beside an expiry: pm, or the only series of that day. */
     expiry: text('expiry').notNull().default(''),
     settlement: text('settlement', { enum: [...SETTLEMENTS, ''] })
       .notNull()
@@ -81,11 +81,13 @@ export const fills = pgTable(
     isAssigned: boolean('is_assigned').notNull().default(false),
     tag: text('tag').notNull().default(''),
     importId: integer('import_id'),
-    /** What a row of a file is known again by, so that the same file twice changes nothing; null of what a person has entered. */
-    rowKey: text('row_key').unique(),
     version: version(),
   },
-  (table) => [index('fills_position').on(table.positionId), index('fills_import').on(table.importId)],
+  (table) => [
+    index('fills_position').on(table.positionId),
+    index('fills_import').on(table.importId),
+    index('fills_time').on(table.time),
+  ],
 );
 
 /** Cash that was paid into a book, or out of it. */

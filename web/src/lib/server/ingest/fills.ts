@@ -1,9 +1,7 @@
-import { createHash } from 'node:crypto';
 import Big from 'big.js';
-import { and, eq, sql } from 'drizzle-orm';
+import { and, between, eq, inArray, isNull, ne, or, sql } from 'drizzle-orm';
 import { tables } from '../db';
 import { imageOf } from '../book';
-import { heldExpiry } from '../market';
 import { TermsStore } from '../market/terms';
 import {
   CellError,
@@ -21,13 +19,13 @@ import type { Sink, Target } from './sinks';
 
 const { books, bookPositions, fills } = tables;
 
-/** The book of rows that name none, where there is no book yet. */
-const FIRST_BOOK = 'Main';
+/** The book of rows that name none. */
+const USUAL_BOOK = 'Main';
 const ROWS_PER_WRITE = 1000;
 /** Files of books and positions write one after the other, so that each name is made once. */
 const FILLS_LOCK = 4899;
 
-type FillRow = Omit<typeof fills.$inferInsert, 'positionId'> & { book: string; position: string };
+type FillRow = Omit<Known, 'positionId'> & { book: string; position: string };
 
 /** A number as it stands there, digit by digit. */
 function decimal(cells: Cells, column: string, range = {}): string {
@@ -53,26 +51,25 @@ function parseFill(cells: Cells, kind: 'positions' | 'fills', time: number): Fil
     settlement: isOption && cells('settlement') ? choice(cells, 'settlement', SETTLEMENT_WORDS) : '',
     price: decimal(cells, 'price', { min: 0 }),
     fee: kind === 'fills' && cells('fee') ? decimal(cells, 'fee') : '0',
-    book: (kind === 'fills' && optionalText(cells, 'book')) || '',
+    book: (kind === 'fills' && optionalText(cells, 'book')) || USUAL_BOOK,
     position: (kind === 'fills' && optionalText(cells, 'position')) || tag || symbol,
   };
 }
 
-const keyText = ({
-  book,
-  position,
-  time,
-  symbol,
-  expiry,
-  settlement,
-  strike,
-  side,
-  quantity,
-  price,
-  fee,
-  tag,
-}: FillRow) =>
-  [book, position, time.getTime(), symbol, expiry, settlement, strike, side, quantity, price, fee, tag].join('\u0000');
+/** What a trade is known again by: of a `positions` file wherever it is, of a `fills` file in its position. */
+function keyOf(kind: 'positions' | 'fills', row: Known): string {
+  const { time, symbol, expiry, settlement, strike, side, quantity, price, tag, fee, positionId } = row;
+  const numbers = [strike, quantity, price, ...(kind === 'fills' ? [fee] : [])].map((text) => new Big(text).toFixed());
+  return [
+    ...[time.getTime(), symbol, expiry, settlement, side, tag, ...numbers],
+    ...(kind === 'fills' ? [positionId] : []),
+  ].join('\u0000');
+}
+
+type Known = Pick<
+  typeof fills.$inferSelect,
+  'time' | 'symbol' | 'expiry' | 'settlement' | 'strike' | 'side' | 'quantity' | 'price' | 'tag' | 'fee' | 'positionId'
+>;
 
 /**
  * Trades of `fills` and `positions` files: books and positions that they name are made where they are not there, and each row is
@@ -83,40 +80,45 @@ export function fillSink({ session }: Target, run: Run, kind: 'positions' | 'fil
   const seen = new Map<string, number>();
   const bookIds = new Map<string, number>();
   const positionIds = new Map<string, number>();
-  const settlements = new Map<string, FillRow['settlement']>();
   const { importId } = run;
   let waiting: FillRow[] = [];
   let isLocked = false;
 
-  const settlementOf = async ({ symbol, expiry = '', settlement = '' }: FillRow) => {
-    if (expiry === '' || settlement !== '') return settlement;
-    const key = `${symbol} ${expiry}`;
-    const known = settlements.get(key) ?? (await heldExpiry(session, symbol, { expiry, settlement: null })).settlement;
-    settlements.set(key, known);
-    return known;
+  /** How often trades like some are booked already, those of this file apart. */
+  const heldAmong = async (rows: readonly Known[]): Promise<Map<string, number>> => {
+    const times = rows.map(({ time }) => time.getTime());
+    const { positionId: ofPosition, time, symbol, expiry, settlement, strike, side, quantity, price, tag, fee } = fills;
+    const known = await session
+      .select({ positionId: ofPosition, time, symbol, expiry, settlement, strike, side, quantity, price, tag, fee })
+      .from(fills)
+      .where(
+        and(
+          between(time, new Date(Math.min(...times)), new Date(Math.max(...times))),
+          inArray(symbol, [...new Set(rows.map((row) => row.symbol))]),
+          or(isNull(fills.importId), ne(fills.importId, importId)),
+        ),
+      );
+    const counts = new Map<string, number>();
+    for (const row of known) {
+      const key = keyOf(kind, row);
+      counts.set(key, (counts.get(key) ?? 0) + 1);
+    }
+    return counts;
   };
   const bookId = async (name: string, symbol: string): Promise<number> => {
     const known = bookIds.get(name);
     if (known !== undefined) return known;
-    const [held] = await session
-      .select({ id: books.id })
-      .from(books)
-      .where(name === '' ? undefined : eq(books.name, name))
-      .orderBy(books.id)
-      .limit(1);
+    const [held] = await session.select({ id: books.id }).from(books).where(eq(books.name, name));
     const made = async () => {
       const currency = terms.underlying(symbol).currency ?? 'ICR';
-      const [row] = await session
-        .insert(books)
-        .values({ name: name || FIRST_BOOK, currency, importId })
-        .returning({ id: books.id });
+      const [row] = await session.insert(books).values({ name, currency, importId }).returning({ id: books.id });
       return row!.id;
     };
     const id = held?.id ?? (await made());
     bookIds.set(name, id);
     return id;
   };
-  const positionId = async (row: FillRow): Promise<number> => {
+  const positionId = async (row: { book: string; position: string; symbol: string }): Promise<number> => {
     const ofBook = await bookId(row.book, row.symbol);
     const key = `${ofBook} ${row.position}`;
     const known = positionIds.get(key);
@@ -140,23 +142,20 @@ export function fillSink({ session }: Target, run: Run, kind: 'positions' | 'fil
       await session.execute(sql`SELECT pg_advisory_xact_lock(${FILLS_LOCK})`);
       isLocked = true;
     }
-    const rows = [];
-    for (const row of waiting) {
-      const text = keyText(row);
-      const occurrence = seen.get(text) ?? 0;
-      seen.set(text, occurrence + 1);
-      const rowKey = createHash('sha256').update(`${text}\u0000${occurrence}`).digest('base64');
-      const { book: _, position: __, ...values } = row;
-      rows.push({
-        ...values,
-        rowKey,
-        importId,
-        positionId: await positionId(row),
-        settlement: await settlementOf(row),
-      });
+    const rows: Known[] = [];
+    for (const { book, position, ...values } of waiting) {
+      const ids = { book, position, symbol: values.symbol };
+      rows.push({ ...values, positionId: await positionId(ids) });
     }
-    const added = await session.insert(fills).values(rows).onConflictDoNothing().returning({ id: fills.id });
-    run.count({ added: added.length, changed: 0, unchanged: rows.length - added.length });
+    const held = await heldAmong(rows);
+    const fresh = rows.filter((row) => {
+      const key = keyOf(kind, row);
+      const occurrence = (seen.get(key) ?? 0) + 1;
+      seen.set(key, occurrence);
+      return occurrence > (held.get(key) ?? 0);
+    });
+    if (fresh.length > 0) await session.insert(fills).values(fresh.map((row) => ({ ...row, importId })));
+    run.count({ added: fresh.length, changed: 0, unchanged: rows.length - fresh.length });
     waiting = [];
   };
   return {
