@@ -39,6 +39,11 @@ const VIEWS = {
     '/hedge?symbol=MRX40&exposed=typed&exposure=gamma:-3',
     '/hedge?symbol=MRX40&legs=-1p4000@2031-06-19&hedgebelow=past',
   ],
+  Book: [
+    '/book?symbol=MRX40&ghost=2031-02-27T16:45:00.000Z&bookopen=/MRX40;/MRX40/MRX40',
+    '/book?symbol=MRX40&position=3&bookbelow=position&bookas=days&booksince=entry',
+    '/book?symbol=MRX40&position=1&bookbelow=replay&bookstep=moment&asof=2030-12-19T15:15:00.000Z',
+  ],
   Pricer: ['/pricer?symbol=MRX40', '/pricer?symbol=MRX40&set=vol=25'],
   Data: ['/data?symbol=MRX40'],
 };

@@ -167,8 +167,7 @@
     <Toggles
       label="Greeks"
       options={ORDERS}
-      words={(one) => (one === 'first' ? '1st' : '2nd')}
-      names={(one) => `Greeks of the ${one} order`}
+      titles={(one) => `Greeks of the ${one} order`}
       bind:value={desk.params.order}
     />
     <Toggles label="Taken apart by" options={PARTS} bind:value={desk.params.part} />
@@ -212,7 +211,7 @@
         aria-expanded={node.parts.length > 0 ? isOpen : undefined}
         ><span class="inline-block w-3 text-soft" aria-hidden="true"
           >{node.parts.length > 0 ? (isOpen ? '▾' : '▸') : ''}</span
-        >{name}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span
+        >{name}{#if also}{' '}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span
           >{/if}{#if node.missing > 0}<span
             class="text-loss"
             title="legs whose worth is not known: they are part of no sum"
@@ -230,7 +229,7 @@
     {#snippet below()}
       {#if desk.tree && desk.tree.parts.length > 0}
         <tr class="border-t-2 border-ink font-semibold" data-key="book">
-          <th class="px-1.5 text-left text-[12.5px]"
+          <th class="px-1.5 text-left text-[12.5px]" scope="row"
             >Book <span class="pl-1 text-[11px] font-normal text-soft"
               >{figures.counted(desk.positions.length, 'position')}</span
             ></th

@@ -177,7 +177,7 @@
       {#snippet below()}
         {#if desk.positions.length > 0}
           <tr class="border-t-2 border-ink font-semibold" data-key="book">
-            <th class="px-1.5 text-left text-[12.5px]">Book</th>
+            <th class="px-1.5 text-left text-[12.5px]" scope="row">Book</th>
             <td colspan="5"></td>
             <td class="cell {look(sum(({ profit }) => profit.sinceEntry))}"
               >{money(sum(({ profit }) => profit.sinceEntry))}</td

@@ -37,7 +37,11 @@
   /** Goes to the moment of a row, with everything else. */
   function goTo(at: number): void {
     const to = rows[Math.max(0, Math.min(rows.length - 1, at))];
-    if (to) bench.context.asof = to.asof;
+    if (!to) return;
+    // Of the underlying that it is on: another one may not be held then.
+    const { replay } = desk;
+    if (replay && bench.context.symbol !== replay.symbol) bench.address.choose(replay.symbol);
+    bench.context.asof = to.asof;
   }
 
   function stop(): void {

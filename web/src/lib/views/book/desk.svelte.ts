@@ -55,59 +55,55 @@ export class BookDesk {
       return loadBooks(signal);
     });
     this.worthAsked = new Loaded((signal) => {
-      const { book } = this;
+      const { shownId: id } = this;
       void bookEdition.count;
       void bench.market.edition;
       const query = { ...this.moments, by: this.params.worthBy, ...(this.beta && { beta: this.beta }) };
-      return book ? call('GET /books/{id}/worth', { path: { id: book.id }, query, signal }) : null;
+      return id ? call('GET /books/{id}/worth', { path: { id }, query, signal }) : null;
     });
     this.scenarioAsked = new Loaded((signal) => {
-      const { worth, book } = this;
+      const { worth, shownId: id } = this;
       const { reach, gridScale, gridAhead } = this.params;
-      if (!worth || !book) return null;
+      if (!worth || !id) return null;
       const at = daysAfter(worth.asof, gridAhead);
       const body = { ...AXES[reach], volScale: gridScale, asof: worth.asof, at, ...(this.beta && { beta: this.beta }) };
-      return call('POST /books/{id}/scenario', { path: { id: book.id }, body, signal });
+      return call('POST /books/{id}/scenario', { path: { id }, body, signal });
     });
     this.detailAsked = new Loaded((signal) => {
       const { positionId, shownBelow, worthBy } = this.params;
-      void bookEdition.count;
       const isKnown = this.worth?.positions.some(({ id }) => id === positionId);
       if (!isKnown || shownBelow === 'journal') return null;
       const query = { ...this.moments, by: worthBy };
       return call('GET /positions/{id}', { path: { id: positionId }, query, signal });
     });
     this.explainedAsked = new Loaded((signal) => {
-      const { span, book, position } = this;
+      const { span, shownId: id, position } = this;
       const { method, toldAs, worthBy } = this.params;
-      void bookEdition.count;
-      if (!span || !book) return null;
+      if (!span || !id) return null;
       const query = {
         ...span,
         method: method === 'averaged' ? 'averaged' : 'turn',
         by: worthBy === 'curve' ? 'curve' : 'mid',
       } as const;
-      if (!position) return call('GET /books/{id}/explain', { path: { id: book.id }, query, signal });
+      if (!position) return call('GET /books/{id}/explain', { path: { id }, query, signal });
       const steps = toldAs === 'days' ? ({ step: 'session' } as const) : {};
       return call('GET /positions/{id}/explain', { path: { id: position.id }, query: { ...query, ...steps }, signal });
     });
     this.profitsAsked = new Loaded((signal) => {
-      const { book, worth } = this;
+      const { shownId: id, worth } = this;
       const { shownBelow, worthBy: by } = this.params;
-      void bookEdition.count;
-      const ids = this.positions.map(({ id }) => id);
-      if (!book || !worth || shownBelow !== 'positions' || ids.length === 0 || ids.length > MOST_DRAWN)
-        return undefined;
+      const ids = this.positions.map((one) => one.id);
+      if (!id || !worth || shownBelow !== 'positions' || ids.length === 0 || ids.length > MOST_DRAWN) return undefined;
       const query = { ids: ids.join(), to: worth.asof, by: by === 'curve' ? 'curve' : 'mid' } as const;
-      return call('GET /books/{id}/profits', { path: { id: book.id }, query, signal }).then(({ positions }) =>
-        Object.fromEntries(positions.map(({ id, profit }) => [id, profit])),
+      return call('GET /books/{id}/profits', { path: { id }, query, signal }).then(({ positions }) =>
+        Object.fromEntries(positions.map(({ id: of, profit }) => [of, profit])),
       );
     });
     this.replayAsked = new Loaded((signal) => {
       const { positionId, shownBelow, step, worthBy } = this.params;
-      void bookEdition.count;
+      const isKnown = this.worth?.positions.some(({ id }) => id === positionId);
       void bench.market.edition;
-      if (shownBelow !== 'replay' || positionId === 0) return null;
+      if (shownBelow !== 'replay' || !isKnown) return null;
       const query = { step, by: worthBy === 'curve' ? 'curve' : 'mid' } as const;
       return call('GET /positions/{id}/replay', { path: { id: positionId }, query, signal });
     });
@@ -152,6 +148,9 @@ export class BookDesk {
     const books = this.booksAsked.value ?? [];
     return books.find(({ id }) => id === this.params.bookId) ?? books[0] ?? null;
   });
+
+  /** Its number, which stays the same while the book changes; 0 without one. */
+  private readonly shownId: number = $derived.by(() => this.book?.id ?? 0);
 
   get worth(): Worth | null {
     return this.worthAsked.value;
