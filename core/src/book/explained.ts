@@ -40,9 +40,10 @@ const none = (): Record<ExplainedPart, number> => ({
 /** Deviations of a 25-delta strike, about. */
 const WING = normalInverse(0.75);
 const POINTS = 100;
-/** Vols around that of the curve at the forward between which boundaries are interpolated, as shares. */
-const UNDER = 0.4;
-const OVER = 2.5;
+/** How far boundaries are interpolated beyond the vols that there are, as shares of them; as narrow a range wants but three. */
+const UNDER = 0.98;
+const OVER = 1.02;
+const NARROW = 1.3;
 
 /** How a price leads to a forward, and what of it is discounted. */
 interface Carry {
@@ -73,6 +74,8 @@ class Changes {
     readonly curvature: number;
   };
   private readonly isAmerican: boolean;
+  /** Between which vols boundaries are interpolated, and of how many. */
+  private readonly vols: { readonly range: readonly [number, number]; readonly count: number };
 
   constructor(
     private readonly contract: OptionId,
@@ -93,11 +96,16 @@ class Changes {
     this.prices = [around.spot, price + this.paid];
     const first = carryOf(from, fits.from, 0);
     this.carries = [first, fits.to && !('settledAt' in to) ? carryOf(to, fits.to, elapsed) : first];
-    this.vol = this.vols(from, fits, elapsed);
+    this.vol = this.volChanges(from, fits, elapsed);
+    this.vols = volsOf(this.vol);
   }
 
   /** How the vol of the strike has become what it is: announcements that have passed, the level, the lean, and the rest of the shape. */
-  private vols(from: MarketAt, { from: first, to: last }: { from: ExpiryFit; to: ExpiryFit | null }, elapsed: number) {
+  private volChanges(
+    from: MarketAt,
+    { from: first, to: last }: { from: ExpiryFit; to: ExpiryFit | null },
+    elapsed: number,
+  ) {
     const { strike } = this.contract;
     const volFrom = (level: number) => curveVol(first.curve!, Math.log(level / first.forward));
     const own = volFrom(strike);
@@ -149,7 +157,7 @@ class Changes {
       const traded = carry.isFuture ? forward : spot;
       const carryYield = carry.rate - Math.log(forward / traded) / left;
       if (earlyExercise(sign, carry.rate, carryYield, left) !== 'never') {
-        const expiry = this.expiryAt(carry.rate, carryYield, left, sigma);
+        const expiry = this.expiryAt(carry.rate, carryYield, left);
         return traded * expiry.price(sign, strike / traded, sigma);
       }
     }
@@ -174,11 +182,11 @@ class Changes {
     return { spot, forward: Math.max(spot - owed, 1e-12) * Math.exp(drift * this.years[isLater]!) };
   }
 
-  private expiryAt(rate: number, carryYield: number, left: number, vol: number): AmericanExpiry {
+  private expiryAt(rate: number, carryYield: number, left: number): AmericanExpiry {
     const key = `${rate} ${carryYield} ${left}`;
     const found =
       this.expiries.get(key) ??
-      americanExpiry({ spot: 1, years: left, rate, yield: carryYield }, UNDER * vol, OVER * vol);
+      americanExpiry({ spot: 1, years: left, rate, yield: carryYield }, ...this.vols.range, this.vols.count);
     this.expiries.set(key, found);
     return found;
   }
@@ -195,6 +203,17 @@ class Changes {
   get elapsed(): number {
     return this.years[0] - this.years[1];
   }
+}
+
+/** All vols that some changes can make of one lie between these. */
+function volsOf({ first, ...changes }: Changes['vol']): { range: readonly [number, number]; count: number } {
+  let [low, high] = [first, first];
+  for (const change of Object.values(changes)) {
+    if (change < 0) low += change;
+    else high += change;
+  }
+  const range = [UNDER * Math.max(low, 0.1 * first), OVER * high] as const;
+  return { range, count: range[1] < NARROW * range[0] ? 3 : 5 };
 }
 
 /** How the price of a market leads to the forward of an expiry. @param elapsed years from the first moment to that of the market */
