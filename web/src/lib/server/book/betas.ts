@@ -1,6 +1,8 @@
 import { calendarById, togetherOf } from '@umwelt/core';
 import type { Queryable } from '../db';
-import { adjusted, barsKnownAt, listAdjustments, listBars, type Underlying } from '../market';
+import { adjusted, barsKnownAt } from '../market/history';
+import { listAdjustments, listBars } from '../market/queries';
+import type { Underlying } from '../market/terms';
 import type { BookWorth } from './worth';
 
 /** So many sessions before the moment in view count. */

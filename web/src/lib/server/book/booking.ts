@@ -14,7 +14,8 @@ import {
 } from '@umwelt/core';
 import { and, between, eq, sql } from 'drizzle-orm';
 import { tables, type Queryable, type Session } from '../db';
-import { findUnderlying, heldExpiry, type Underlying } from '../market';
+import { findUnderlying, heldExpiry } from '../market/queries';
+import type { Underlying } from '../market/terms';
 import type { BookEdit } from './edit';
 import { BookFacts, contractOf, ledgerFills, settledAs } from './facts';
 

@@ -14,7 +14,8 @@ import {
 } from '@umwelt/core';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { tables, type Queryable } from '../db';
-import { heldExpiry, type Underlying } from '../market';
+import { heldExpiry } from '../market/queries';
+import type { Underlying } from '../market/terms';
 
 const { bars, dividends, settlements, underlyings } = tables;
 

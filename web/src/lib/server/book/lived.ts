@@ -19,7 +19,7 @@ import {
 import type { z } from 'zod';
 import type { schemas } from '../../api';
 import type { Queryable } from '../db';
-import { listAsofs } from '../market';
+import { listAsofs } from '../market/queries';
 import { contractFields } from './answers';
 import type { BookFacts } from './facts';
 import type { HeldBook } from './held';

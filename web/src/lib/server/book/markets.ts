@@ -20,20 +20,18 @@ import {
 } from '@umwelt/core';
 import { and, between, eq, inArray, lte, max, sql } from 'drizzle-orm';
 import { ChangeLog, tables, type Database, type Queryable } from '../db';
+// Threads are bundled of single files: the whole of the market takes parts of the page along.
+import { asidesOf, placeOf, quotesOf } from '../market/contract-past';
 import {
-  asidesOf,
-  curveOfRow,
-  fittedSlices,
   listCurves,
   listEvents,
   listMeasures,
   listUnderlyings,
   loadValued,
-  placeOf,
-  quotesOf,
   type StoredSnapshot,
-  type Underlying,
-} from '../market';
+} from '../market/queries';
+import { curveOfRow, fittedSlices } from '../market/rows';
+import type { Underlying } from '../market/terms';
 
 /** An underlying at a moment, with when that was. */
 export interface KnownMarket {

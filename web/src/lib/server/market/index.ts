@@ -5,7 +5,7 @@ export { curvesAnswer, historyRows, SERIES, USUAL_SERIES, snapshotAnswer, summar
 export { dropScreen, keepScreen, listScreens } from './screens';
 export { prepareUniverse, screen, screenFormula, type ScreenOrder, type ScreenRow } from './screen';
 export { BAR_MINUTES, listIntradayBars } from './intraday';
-export { asidesOf, contractPast, placeOf, quotesOf, type NamedContract } from './contract-past';
+export { contractPast, type NamedContract } from './contract-past';
 export { listExpectedMoves, listOpenContracts } from './moves';
 export { latestPrint, listTape } from './tape';
 export { StructuresHub } from './structures-hub';
@@ -36,4 +36,4 @@ export { valued } from './valued';
 export { prepareChains } from './warm';
 export { HoldingsCounts, type Holdings } from './holdings';
 export type { Underlying } from './terms';
-export { curveOfRow, fitRow, fittedSlices } from './rows';
+export { fitRow, fittedSlices } from './rows';
