@@ -361,6 +361,30 @@ describe('files', () => {
     world = await write('CAIR', 'GYRB', 'QUAY');
   });
 
+  it('of the book are trades at quotes that there were: CAIR was sold, and rolled', () => {
+    const [header, ...fills] = world.lines('fills');
+    expect(header).toBe('time,book,position,symbol,expiry,settlement,strike,side,quantity,price,fee');
+    const rows = fills.map((line) => line.split(','));
+    const told = rows.map(([time, , position, , expiry, , , side, quantity]) =>
+      [time!.slice(0, 10), position, expiry, side, quantity].join(' '),
+    );
+    const trades = (day: string, expiry: string, quantity: number) =>
+      ['C', 'P'].map((side) => `${day} CAIR sold strangle ${expiry} ${side} ${quantity}`);
+    expect([...told].sort()).toEqual([
+      ...trades('2031-01-21', '2031-03-20', -35),
+      ...trades('2031-03-05', '2031-03-20', 35),
+      ...trades('2031-03-05', '2031-04-17', -35),
+    ]);
+    const chain = world.lines('chain-CAIR');
+    for (const [time, , , , expiry, , strike, side, quantity, price] of rows) {
+      const quote = chain.find((line) => line.startsWith(`${time},CAIR,${expiry},${strike},${side},`))!.split(',');
+      const [bid, ask] = [Number(quote[5]), Number(quote[6])];
+      // Half of the half spread is paid.
+      const share = (Number(price) - 0.5 * (bid + ask)) / (0.5 * (ask - bid));
+      expect(share * Math.sign(Number(quantity))).toBeCloseTo(0.5, 2);
+    }
+    expect(rows.reduce((sum, row) => sum + Number(row[8]), 0)).toBe(-70);
+  });
   it('are those of the open formats, in the order of their import', () => {
     expect(world.files.map((path) => path.slice(world.folder.length + 1))).toEqual([
       'underlyings.csv',

@@ -124,7 +124,7 @@
           <option value={0}>a new position</option>
           {#each others as one (one.id)}<option value={one.id}>{one.name}</option>{/each}
         </select>
-        <label class="flex min-w-0 flex-1 items-center gap-1 text-soft"
+        <label class="flex min-w-52 flex-1 items-center gap-1 text-soft"
           >called
           <input
             class="min-w-0 flex-1 rounded-[3px] border border-line bg-panel px-1 py-0.5 text-ink"

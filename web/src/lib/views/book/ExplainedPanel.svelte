@@ -136,7 +136,9 @@
         </table>
       </KeyArea>
     {/if}
-    <div class="flex-none px-2 pb-2"><Sentence sentence={explainedSentence(explained, who, since)} /></div>
+    <div class="flex-none px-2 pb-2">
+      <Sentence sentence={explainedSentence(explained, who, since, (id) => desk.nameOf(id))} />
+    </div>
   {:else}
     <p class="m-auto px-4 text-center text-soft" role={desk.explainedProblem ? 'alert' : undefined}>
       {desk.explainedProblem ?? 'Working out …'}

@@ -38,6 +38,10 @@
     { label: '' },
   ];
   const digits = (value: number | null) => (value !== null && Math.abs(value) < 1 ? 4 : 2);
+  /** As the largest price of its legs is written. */
+  const decimals = $derived(
+    digits((detail?.legs ?? []).reduce((most, { entry, theory }) => Math.max(most, entry ?? theory ?? 0), 0)),
+  );
   const tagsOf = (text: string) =>
     text
       .split(/[,;]/)
@@ -75,7 +79,7 @@
 {:else}
   <div class="flex flex-none flex-wrap items-center gap-1.5 px-3 py-1 text-[12px]">
     <input
-      class="w-44 rounded-[3px] border border-line bg-panel px-1"
+      class="w-36 rounded-[3px] border border-line bg-panel px-1"
       aria-label="Name of the position"
       maxlength="120"
       value={detail.name}
@@ -83,7 +87,7 @@
       onchange={(event) => change({ name: event.currentTarget.value })}
     />
     <input
-      class="w-28 rounded-[3px] border border-line bg-panel px-1"
+      class="w-20 rounded-[3px] border border-line bg-panel px-1"
       aria-label="Tags of the position"
       placeholder="tags"
       value={detail.tags.join(', ')}
@@ -91,7 +95,7 @@
       onchange={(event) => change({ tags: tagsOf(event.currentTarget.value) })}
     />
     <input
-      class="min-w-24 flex-1 rounded-[3px] border border-line bg-panel px-1"
+      class="min-w-16 flex-1 rounded-[3px] border border-line bg-panel px-1"
       aria-label="Note on the position"
       placeholder="note"
       maxlength="2000"
@@ -126,7 +130,7 @@
       area="min-h-12 flex-[1.2] overflow-auto"
     >
       {#snippet row(leg)}
-        {@const d = digits(leg.entry ?? leg.theory)}
+        {@const d = decimals}
         <th class="px-1.5 text-left text-[12px] font-normal whitespace-nowrap {leg.quantity === 0 ? 'text-soft' : ''}"
           >{contractWords(contractOf(leg))}</th
         >

@@ -140,7 +140,7 @@
           <button class="cursor-pointer underline-offset-2 hover:underline" onclick={() => desk.choose(id)}
             >{name}</button
           >
-          <span class="figures">{figures.signed(pnl, 0)}</span>,
+          <span class="figures">{figures.signed(pnl, 0)}</span>{', '}
         {/each}
         {#if parts.length > 3}
           the others <span class="figures"

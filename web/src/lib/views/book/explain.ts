@@ -83,8 +83,30 @@ export function stepsOf(explained: Explained, method: Method): Step[] {
 
 const MOST_NAMED = 3;
 
-/** What did it, in a sentence. @param who the book, or a position */
-export function explainedSentence(explained: Explained, who: string, since: string): Sentence {
+/** What positions made most of the change: one that brought, and one that cost. */
+function positionsWords(explained: Explained, nameOf: (id: number) => string): string {
+  const sorted = [...explained.positions].sort((a, b) => b.change - a.change);
+  const [most, least] = [sorted[0], sorted.at(-1)];
+  if (!most || !least || most === least) return '';
+  const words = [
+    ...(most.change >= 0.5 ? [`${nameOf(most.id)} brought ${figures.count(most.change)}`] : []),
+    ...(least.change <= -0.5 ? [`${nameOf(least.id)} cost ${figures.count(-least.change)}`] : []),
+  ];
+  return words.length > 0 ? ` ${words.join(', ')}.` : '';
+}
+
+/**
+ * What did it, in a sentence.
+ *
+ * @param who the book, or a position
+ * @param nameOf positions by their numbers
+ */
+export function explainedSentence(
+  explained: Explained,
+  who: string,
+  since: string,
+  nameOf: (id: number) => string,
+): Sentence {
   const { change, parts } = explained;
   const verb = change >= 0 ? 'gained' : 'lost';
   const lead = `${who} ${verb} ${figures.count(Math.abs(change))} since ${since}:`;
@@ -98,7 +120,8 @@ export function explainedSentence(explained: Explained, who: string, since: stri
     });
   if (named.length === 0) return { lead, rest: 'nothing has moved.' };
   const last = named.pop()!;
-  return { lead, rest: `${named.length > 0 ? `${named.join(', ')} and ` : ''}${last}.` };
+  const told = `${named.length > 0 ? `${named.join(', ')} and ` : ''}${last}.`;
+  return { lead, rest: `${told}${positionsWords(explained, nameOf)}` };
 }
 
 /** Parts of a stretch that bars are stacked of, in their order. */
