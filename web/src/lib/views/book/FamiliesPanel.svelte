@@ -211,7 +211,7 @@
         aria-expanded={node.parts.length > 0 ? isOpen : undefined}
         ><span class="inline-block w-3 text-soft" aria-hidden="true"
           >{node.parts.length > 0 ? (isOpen ? '▾' : '▸') : ''}</span
-        >{name}{#if also}{' '}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span
+        >{name}{also && ' '}{#if also}<span class="pl-1.5 text-[11px] font-normal text-soft">{also}</span
           >{/if}{#if node.missing > 0}<span
             class="text-loss"
             title="legs whose worth is not known: they are part of no sum"

@@ -136,11 +136,11 @@
         {@const [i, j] = cell}
         <b>{isAt(worstAt, i, j) ? 'Worst' : 'Here'}: {figures.signed(scenario.pnl[i]![j]!, 0)}</b>
         <span class="text-soft">at {moveWords(scenario.moves[j]!)} % and vol {volWords(scenario.volShifts[i]!)}:</span>
-        {#each parts.slice(0, 3) as { id, name, pnl } (id)}
+        {#each parts.slice(0, 3) as { id, name, pnl }, k (id)}
           <button class="cursor-pointer underline-offset-2 hover:underline" onclick={() => desk.choose(id)}
             >{name}</button
           >
-          <span class="figures">{figures.signed(pnl, 0)}</span>{', '}
+          <span class="figures">{figures.signed(pnl, 0)}</span>{k < parts.length - 1 ? ', ' : '; '}
         {/each}
         {#if parts.length > 3}
           the others <span class="figures"
