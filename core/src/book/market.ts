@@ -48,6 +48,10 @@ export interface Mark extends MarkGreeks {
   days: number;
 }
 
+/** What is held is worth its mid where it has a market, the side at which it would be closed, or its curve always. */
+export const WORTH_BY = ['mid', 'closing', 'curve'] as const;
+export type WorthBy = (typeof WORTH_BY)[number];
+
 /** An underlying at a moment. */
 export interface HeldMarket {
   readonly symbol: string;
@@ -139,7 +143,7 @@ export class MarketAt {
    *
    * @returns NaN where that is not known
    */
-  worth(contract: ContractId, quantity: number, by: 'mid' | 'closing' | 'curve'): number {
+  worth(contract: ContractId, quantity: number, by: WorthBy): number {
     if (isUnderlying(contract)) return this.market.around.spot;
     const quoted = this.quotedOf(contract);
     if (!quoted) return NaN;

@@ -1,5 +1,5 @@
 /** Books: positions, what was traded of them, what they are worth, and what scenarios would bring. Money is for the whole. */
-import { GRID_SCALES, LIMITED, PROFIT_PARTS, SETTLEMENTS, type RISK_LEVELS } from '@umwelt/core';
+import { GRID_SCALES, LIMITED, PROFIT_PARTS, SETTLEMENTS, WORTH_BY, type RISK_LEVELS } from '@umwelt/core';
 import { z } from 'zod';
 import {
   day,
@@ -162,9 +162,8 @@ export const SettlementRequest = z
   .object({ symbol, expiry: day, settlement: z.enum(SETTLEMENTS), price })
   .meta({ id: 'SettlementRequest' });
 
-const BOOK_WORTHS = ['mid', 'closing', 'curve'] as const;
 const worthBy = z
-  .enum(BOOK_WORTHS)
+  .enum(WORTH_BY)
   .default('mid')
   .describe('mid: of the quotes, by the curve where they are no market; closing: the side at which it would be closed');
 

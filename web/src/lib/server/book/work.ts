@@ -1,3 +1,4 @@
+import type { WorthBy } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '../../api';
 import type { Database } from '../db';
@@ -7,10 +8,10 @@ import { remembered, type HeldBooks } from './held';
 import { explainAnswer, profitsAnswer, replayAnswer, type LivedAsked } from './lived';
 import type { Markets } from './markets';
 import { scenarioAnswer, type ScenarioAsked } from './scenario';
-import { bookWorth, type Worth } from './worth';
+import { bookWorth } from './worth';
 
 /** What is to be worked out of a book; null moments are the latest. */
-export type BookTask = { bookId: number; asof: number | null; ghost?: number | null; by?: Worth } & (
+export type BookTask = { bookId: number; asof: number | null; ghost?: number | null; by?: WorthBy } & (
   | { kind: 'worth'; beta: string | null }
   | { kind: 'positions' }
   | { kind: 'position'; id: number }

@@ -11,20 +11,17 @@ import {
   type Mark,
   type MarkGreeks,
   type PositionState,
+  type WorthBy,
 } from '@umwelt/core';
 import { contractOf, type BookFacts, type StoredBook } from './facts';
 import type { HeldBook } from './held';
 import type { KnownMarket, Markets } from './markets';
 
-/** What legs are worth: their mids where there is a market, the side at which they would be closed, or the curve. */
-export const WORTHS = ['mid', 'closing', 'curve'] as const;
-export type Worth = (typeof WORTHS)[number];
-
 export interface WorthAsked {
   /** Null: the last moment that is held. */
   asof: number | null;
   ghost: number | null;
-  by: Worth;
+  by: WorthBy;
 }
 
 /** A leg with what it takes to write it. */
@@ -69,14 +66,14 @@ export interface BookWorth {
 }
 
 /** What one unit of a contract is worth. */
-function unitValue(mark: Mark, quantity: number, by: Worth): { value: number; isByCurve: boolean } {
+function unitValue(mark: Mark, quantity: number, by: WorthBy): { value: number; isByCurve: boolean } {
   if (by === 'curve' || !Number.isFinite(mark.mid)) return { value: mark.theory, isByCurve: by !== 'curve' };
   if (by === 'mid') return { value: mark.mid, isByCurve: false };
   return { value: quantity > 0 ? mark.bid : mark.ask, isByCurve: false };
 }
 
 /** What a leg is worth and has brought at a moment, in the currency of its underlying; NaN where that is not known. */
-function totalOf(leg: LedgerLeg, market: KnownMarket | undefined, by: Worth): number {
+function totalOf(leg: LedgerLeg, market: KnownMarket | undefined, by: WorthBy): number {
   const flowed = Number(leg.flowed);
   if (leg.lots.length === 0) return flowed;
   if (leg.isAwaiting || !market) return NaN;
@@ -90,7 +87,7 @@ const NOTHING = 0;
 function totalsThen(
   { legs }: PositionState,
   markets: ReadonlyMap<string, KnownMarket>,
-  by: Worth,
+  by: WorthBy,
 ): ReadonlyMap<number, number> {
   return new Map(
     legs.flatMap((leg) => {

@@ -1,13 +1,14 @@
 <script lang="ts">
-  import { isUnderlying, namedExpiry, type RiskNode, type RiskSums } from '@umwelt/core';
+  import { isUnderlying, namedExpiry, WORTH_BY, type RiskNode, type RiskSums } from '@umwelt/core';
   import type { RiskLeg } from '$lib/book';
   import { offerTable } from '$lib/exports';
   import { figures, shortName } from '$lib/formats';
   import { numberColumns } from '$lib/tables';
   import { useWorkbench } from '$lib/state';
   import { DataGrid, Toggles, type Head } from '$lib/ui';
+  import BookMenu from './BookMenu.svelte';
   import type { BookDesk } from './desk.svelte';
-  import { ORDERS, PARTS, WORTHS } from './params';
+  import { ORDERS, PARTS } from './params';
 
   /** Where the risk comes from: families, underlyings, expiries, strikes, each opened by a click. */
   let { desk }: { desk: BookDesk } = $props();
@@ -161,8 +162,11 @@
 <section class="panel min-h-0 flex-1" aria-label="Families">
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Families</h2>
-    <span class="min-w-0 flex-1 truncate text-[12px] text-soft"
-      >in {desk.worth?.currency ?? 'money'}; gamma for 1 %, vega a point, theta a day</span
+    <BookMenu {desk} />
+    <span
+      class="min-w-0 flex-1 truncate text-[12px] text-soft"
+      title="in {desk.worth?.currency ?? 'money'}; gamma for one per cent, vega a point, theta a day"
+      >in {desk.worth?.currency ?? 'money'}; gamma for 1 %</span
     >
     <Toggles
       label="Greeks"
@@ -177,7 +181,7 @@
       title="what legs are worth: mids, the side at which they would be closed, or their curves"
       bind:value={desk.params.worthBy}
     >
-      {#each WORTHS as one (one)}<option value={one}>at {one === 'closing' ? 'closing side' : one}</option>{/each}
+      {#each WORTH_BY as one (one)}<option value={one}>at {one === 'closing' ? 'closing side' : one}</option>{/each}
     </select>
     <select
       class="choice max-w-32"

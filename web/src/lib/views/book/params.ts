@@ -1,13 +1,9 @@
-import { GRID_SCALES, type GridScale } from '@umwelt/core';
+import { GRID_SCALES, WORTH_BY, type GridScale, type WorthBy } from '@umwelt/core';
 import { defineParams, numberIn, oneOf, texts, word } from '$lib/address/params';
 
 /** What positions are shown. */
 export const STATES = ['open', 'closed', 'all'] as const;
 export type Shown = (typeof STATES)[number];
-
-/** What legs are worth: their mids, the side at which they would be closed, their curves. */
-export const WORTHS = ['mid', 'closing', 'curve'] as const;
-export type WorthBy = (typeof WORTHS)[number];
 
 /** What an underlying is taken apart by. */
 export const PARTS = ['expiry', 'strike', 'position'] as const;
@@ -70,7 +66,7 @@ export const PARAMS = defineParams<BookParams>({
   bookId: numberIn('book', [0, MOST_ID], 0, true),
   positionId: numberIn('position', [0, MOST_ID], 0, true),
   shown: oneOf('positions', STATES, 'open'),
-  worthBy: oneOf('bookworth', WORTHS, 'mid'),
+  worthBy: oneOf('bookworth', WORTH_BY, 'mid'),
   part: oneOf('bookby', PARTS, 'expiry'),
   order: oneOf('bookgreeks', ORDERS, 'first'),
   open: texts('bookopen', ';', MOST_OPEN),
