@@ -101,7 +101,7 @@ test('a day is lived through again, a quarter of an hour at a time', async ({ pa
 test('legs go from the Chain into a book of their own, are adjusted and closed, and all of it is undone', async ({
   page,
 }) => {
-  const menu = () => page.getByRole('button', { name: 'Book in view' });
+  const menu = () => page.getByRole('button', { name: /^Book in view/ });
   await open(page, '/book?symbol=CAIR');
   await expect(page.getByTestId('book-positions').locator('tbody tr')).toHaveCount(9);
   await menu().click();

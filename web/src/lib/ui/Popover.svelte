@@ -7,6 +7,8 @@
    *
    * @prop label what the fields are, for whoever does not see the button beside them
    */
+  const OWN_KEYS = ['Enter', ' ', 'ArrowUp', 'ArrowDown'];
+
   let { label, trigger, children }: { label: string; trigger: Snippet; children: Snippet } = $props();
 </script>
 
@@ -14,7 +16,10 @@
   <Popover.Trigger
     class="choice flex-none px-2! whitespace-nowrap"
     aria-label={label}
-    onkeydown={(event) => event.stopPropagation()}>{@render trigger()}</Popover.Trigger
+    onkeydown={(event) => {
+      // Its own keys; letters are those of the application once the fields are closed.
+      if (OWN_KEYS.includes(event.key)) event.stopPropagation();
+    }}>{@render trigger()}</Popover.Trigger
   >
   <Popover.Portal>
     <Popover.Content

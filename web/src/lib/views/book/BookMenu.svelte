@@ -38,8 +38,8 @@
   }
 </script>
 
-{#snippet trigger()}{desk.book?.name ?? 'no book'} ▾{/snippet}
-<Popover label="Book in view" {trigger}>
+{#snippet trigger()}{desk.book?.name ?? 'no book'} <span aria-hidden="true">▾</span>{/snippet}
+<Popover label="Book in view: {desk.book?.name ?? 'no book'}" {trigger}>
   <div class="flex w-64 flex-col gap-2">
     <ul class="m-0 flex list-none flex-col p-0" data-testid="books">
       {#each desk.books ?? [] as book (book.id)}
