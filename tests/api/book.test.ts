@@ -191,6 +191,11 @@ describe('what brought a change', () => {
         found.byGreeks.cross + found.byGreeks.rest,
       );
       expect(Math.abs(greeks - found.change)).toBeLessThan(1e-6);
+      // Of each family by its legs, in both ways.
+      const byLegs = found.legs.reduce((all, leg) => all + leg.change, 0);
+      expect(byLegs).toBeCloseTo(found.change, 6);
+      for (const leg of found.legs)
+        expect(Object.values(leg.byGreeks).reduce((all, one) => all + one, leg.cross)).toBeCloseTo(leg.change, 6);
       for (const { id, change } of found.positions)
         expect(change).toBeCloseTo(positions.find((one) => one.id === id)!.profit.sinceGhost!, 4);
     }
@@ -322,6 +327,23 @@ describe('booking', () => {
     const price = legs[1]!.price!;
     // 2 × 100 × 2 taken in, and the shares are worth what they are.
     expect(profit.sinceEntry).toBeCloseTo(400 + 200 * (price - 110), 6);
+  });
+  it('a sold put deep in the money is warned of: its interest is more than its time value', async () => {
+    const chain = await get(`/underlyings/CAIR/chain?expiry=2031-04-17&${at()}`, ChainResponse);
+    const puts = chain.contracts.filter(({ side, bid, ask }) => side === 'put' && bid! > 0 && ask! > 0);
+    const deep = puts.reduce((most, one) => (one.strike > most.strike ? one : most));
+    const far = puts.reduce((least, one) => (one.strike < least.strike ? one : least));
+    const { id } = await open('CAIR', 'deep', [
+      fill(ASOF, option('2031-04-17', deep.strike, 'put'), -1, deep.bid!),
+      fill(ASOF, option('2031-04-17', far.strike, 'put'), -1, far.bid!),
+    ]);
+    const own = (await worthOf(book)).warnings.filter(({ position }) => position === id);
+    expect(own).toHaveLength(1);
+    expect(own[0]!.words).toContain(`the sold ${deep.strike} put of 2031-04-17 on CAIR may be assigned early`);
+    const interest = Number(/interest of ([\d.]+)/.exec(own[0]!.words)![1]);
+    // A strike at some four per cent over five weeks.
+    expect(interest / deep.strike).toBeGreaterThan(0.002);
+    expect(interest / deep.strike).toBeLessThan(0.006);
   });
   it('expires at the close of its day', async () => {
     const leg = option('2031-03-06', 4100, 'put');

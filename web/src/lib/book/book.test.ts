@@ -1,7 +1,7 @@
 import type { NamedLeg } from '@umwelt/core';
 import { describe, expect, it } from 'vitest';
 import { legOf } from './books';
-import { contractWords, nameOfLegs, priceOf, quoteIn, type TicketRow } from './tickets';
+import { contractWords, nameOfLegs, priceOf, quoteIn, ticketOfLegs, type TicketRow } from './tickets';
 
 const leg = (strike: number, side: 'call' | 'put', quantity: number, expiry = '2031-04-17'): NamedLeg => ({
   ...{ symbol: 'X', expiry, settlement: 'pm', strike, side, quantity },
@@ -54,5 +54,12 @@ describe('a ticket', () => {
     expect(quoteIn(snapshot, contract)).toEqual({ bid: 2, ask: 2.2 });
     expect(quoteIn(snapshot, { ...contract, strike: 105 })).toEqual({ bid: NaN, ask: NaN });
     expect(quoteIn(snapshot, { symbol: 'X', underlying: true })).toEqual({ bid: 101, ask: 101 });
+    // A leg of another delivery has the quotes of that one, or none.
+    const here = { symbol: 'X', asof: '2031-03-13T16:45:00Z', price: 101, slices: [] } as never;
+    const far = { ...leg(100, 'put', -2), symbol: 'Y' };
+    const rowsOf = (others?: ReadonlyMap<string, never>) => ticketOfLegs(here, [far], 50, 50, others).rows;
+    expect(rowsOf()[0]).toMatchObject({ bid: NaN, quantity: -2 });
+    expect(rowsOf(new Map([['Y', snapshot]]))[0]).toMatchObject({ bid: 2, ask: 2.2 });
+    expect(rowsOf()[1]).toMatchObject({ quantity: 1, bid: 101 });
   });
 });

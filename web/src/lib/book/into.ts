@@ -1,9 +1,10 @@
+import type { LoadedSnapshot } from '$lib/data';
 import type { Workbench } from '$lib/state';
 import { notify } from '$lib/ui';
-import { ticketOfLegs } from './tickets';
+import { snapshotAt, ticketOfLegs } from './tickets';
 
 /** Opens the ticket that puts what is in hand into a book, at the quotes of the moment in view. */
-export function intoBook(bench: Workbench): void {
+export async function intoBook(bench: Workbench): Promise<void> {
   const { legs, held } = bench.context;
   const { snapshot } = bench.snapshot;
   const { underlying } = bench.market;
@@ -11,5 +12,12 @@ export function intoBook(bench: Workbench): void {
     notify('No legs are in hand: pick some in the Chain or in Structure');
     return;
   }
-  bench.dialogs.ticket = ticketOfLegs(snapshot, legs, held, underlying.kind === 'future' ? underlying.multiplier : 1);
+  const others = new Map<string, LoadedSnapshot>();
+  for (const { symbol } of legs) {
+    if (symbol === snapshot.symbol || others.has(symbol)) continue;
+    const other = await snapshotAt(symbol, snapshot.asof);
+    if (other) others.set(symbol, other);
+  }
+  const unit = underlying.kind === 'future' ? underlying.multiplier : 1;
+  bench.dialogs.ticket = ticketOfLegs(snapshot, legs, held, unit, others);
 }

@@ -94,15 +94,27 @@ export function nameOfLegs(symbol: string, legs: readonly NamedLeg[], held: numb
   return `${symbol} of ${legs.length} legs`;
 }
 
-/** Legs with what is held of the underlying as a ticket. */
-export function ticketOfLegs(snapshot: LoadedSnapshot, legs: readonly NamedLeg[], held: number, unit: number): Ticket {
+/**
+ * Legs with what is held of the underlying as a ticket.
+ *
+ * @param unit of the underlying for one that is traded: a future is on as many as its option
+ * @param others snapshots of other deliveries that legs are of
+ */
+export function ticketOfLegs(
+  snapshot: LoadedSnapshot,
+  legs: readonly NamedLeg[],
+  held: number,
+  unit: number,
+  others: ReadonlyMap<string, LoadedSnapshot> = new Map(),
+): Ticket {
   const { symbol, asof } = snapshot;
   const rows = legs.map((leg): TicketRow => {
     const contract: ContractId = {
       ...{ symbol: leg.symbol, expiry: leg.expiry, strike: leg.strike, side: leg.side },
       settlement: leg.settlement ?? 'pm',
     };
-    return { contract, quantity: leg.quantity, ...quoteIn(snapshot, contract) };
+    const listed = leg.symbol === symbol ? snapshot : others.get(leg.symbol);
+    return { contract, quantity: leg.quantity, ...(listed ? quoteIn(listed, contract) : { bid: NaN, ask: NaN }) };
   });
   const itself: ContractId = { symbol, underlying: true };
   if (held !== 0) rows.push({ contract: itself, quantity: held / unit, ...quoteIn(snapshot, itself) });

@@ -336,6 +336,8 @@ export const ExplainResponse = z
         family: z.string(),
         change: number,
         parts: LivedParts,
+        byGreeks: LivedParts,
+        ...{ delta: number, gamma: number, cross: number },
       }),
     ),
     stretches: z.array(z.object({ to: moment, change: number, parts: LivedParts })),

@@ -97,19 +97,22 @@ async function interestOf(session: Queryable, { book, cash }: StoredBook, worth:
   );
 }
 
-/** Sold legs whose time value is less than the dividend that exercising them would earn. */
+/** Sold legs whose time value is less than what exercising them would earn: the next dividend of a call, interest on the strike of a put. */
 function warningsOf(worth: BookWorth): WorthAnswer['warnings'] {
   return worth.positions.flatMap(({ id, legs }) =>
     legs.flatMap(({ contract, quantity, mark, market }) => {
-      if (!market || !mark || quantity >= 0 || isUnderlying(contract) || contract.side !== 'call') return [];
+      if (!market || !mark || quantity >= 0 || isUnderlying(contract)) return [];
       const { around } = market.at.market;
-      if (around.on.exercise !== 'american') return [];
       const fit = market.at.expiry(contract)?.fit;
-      const next = around.dividends.find(({ years }) => years > 0 && fit && years < fit.years);
-      const unit = Number.isFinite(mark.mid) ? mark.mid : mark.theory;
-      const timeValue = unit - Math.max(0, around.spot - contract.strike);
-      if (!next || around.spot <= contract.strike || timeValue >= next.amount) return [];
-      const words = `the sold ${contract.strike} call of ${contract.expiry} on ${contract.symbol} may be assigned early: its time value of ${timeValue.toFixed(2)} is less than the dividend of ${next.amount.toFixed(2)}`;
+      const { strike, side, expiry, symbol } = contract;
+      const inside = (side === 'call' ? 1 : -1) * (around.spot - strike);
+      if (around.on.exercise !== 'american' || !fit || inside <= 0) return [];
+      const next = around.dividends.find(({ years }) => years > 0 && years < fit.years);
+      const earned = side === 'call' ? (next?.amount ?? 0) : strike * (1 - fit.discount);
+      const timeValue = (Number.isFinite(mark.mid) ? mark.mid : mark.theory) - inside;
+      if (timeValue >= earned) return [];
+      const what = side === 'call' ? 'dividend' : 'interest';
+      const words = `the sold ${strike} ${side} of ${expiry} on ${symbol} may be assigned early: its time value of ${timeValue.toFixed(2)} is less than the ${what} of ${earned.toFixed(2)} that exercising earns`;
       return [{ position: id, words }];
     }),
   );

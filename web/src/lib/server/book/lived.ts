@@ -216,7 +216,8 @@ export async function explainAnswer(
     legs: known.map(({ position, leg, parts }) => ({
       ...{ position, ...contractFields(leg.contract), quantity: Number(leg.quantity) },
       ...{ family: facts.underlyings.get(leg.contract.symbol)?.family ?? leg.contract.symbol },
-      ...{ change: parts.change, parts: named(parts) },
+      ...{ change: parts.change, parts: named(parts), byGreeks: parts.byGreeks },
+      ...{ delta: parts.delta, gamma: parts.gamma, cross: parts.cross },
     })),
     stretches:
       asked.step === null

@@ -9,7 +9,7 @@
   import { KeyArea, Toggles } from '$lib/ui';
   import { colorOf, daysFigure, partsDrawn } from './charts/days';
   import type { BookDesk } from './desk.svelte';
-  import { explainedSentence, partLabel, STACKED, stepsOf } from './explain';
+  import { explainedSentence, familiesOf, ofFamily, partLabel, STACKED, stepsOf } from './explain';
   import { METHODS, SINCES, TOLDS } from './params';
 
   /** What did it: the change since the ghost, the close before or the entry, part by part. */
@@ -18,7 +18,10 @@
   const bench = useWorkbench();
   const theme = useTheme();
   const zone = $derived(bench.market.calendar.zone);
-  const explained = $derived(desk.explained);
+  const families = $derived(familiesOf(desk.explained));
+  /** A family that is chosen, unless a position is in focus. */
+  const family = $derived(desk.position ? null : (families.find((one) => one === desk.params.explainedFamily) ?? null));
+  const explained = $derived(desk.explained && family !== null ? ofFamily(desk.explained, family) : desk.explained);
   const steps = $derived(explained ? stepsOf(explained, desk.params.method) : []);
   const isByDay = $derived(desk.params.toldAs === 'days' && desk.position !== null);
 
@@ -33,7 +36,7 @@
     return `left: ${left}%; width: max(1px, ${right - left}%)`;
   };
   const since = $derived(explained ? momentDay(Date.parse(explained.from), zone) : '');
-  const who = $derived(desk.position?.name ?? 'The book');
+  const who = $derived(desk.position?.name ?? family ?? 'The book');
   const METHOD_WORDS = { turn: 'in turn', averaged: 'averaged', greeks: 'Greeks' } as const;
   const METHOD_TITLES = {
     turn: 'revalued part after part: price, time, events, level, skew, curvature, carry',
@@ -71,11 +74,19 @@
 <section class="panel min-h-0 flex-1" aria-label="Explained">
   <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Explained</h2>
-    <span
-      class="min-w-0 flex-1 truncate text-[12px] text-soft"
-      data-testid="book-explained-of"
-      title={desk.position?.name}>{desk.position?.name ?? 'all of the book'}</span
-    >
+    {#if desk.position}
+      <span
+        class="min-w-0 flex-1 truncate text-[12px] text-soft"
+        data-testid="book-explained-of"
+        title={desk.position.name}>{desk.position.name}</span
+      >
+    {:else}
+      <select class="choice max-w-28" aria-label="Whose change" bind:value={desk.params.explainedFamily}>
+        <option value={null}>all of the book</option>
+        {#each families as one (one)}<option value={one}>{one}</option>{/each}
+      </select>
+      <span class="flex-1"></span>
+    {/if}
     <select class="choice" aria-label="Since" bind:value={desk.params.explainedSince}>
       {#each SINCES as one (one)}<option value={one}>{SINCE_WORDS[one]}</option>{/each}
     </select>

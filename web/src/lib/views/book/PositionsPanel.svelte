@@ -37,6 +37,10 @@
     return byPosition;
   });
 
+  /** What is to be known of a position: sold legs that may be assigned early. */
+  const warningsOf = (id: number): string[] =>
+    (desk.worth?.warnings ?? []).flatMap(({ position, words }) => (position === id ? [words] : []));
+
   /** Strikes from the lowest on, and expiries where they are several. */
   function strikesOf({ id }: Position): string {
     const all = legsOf[id] ?? [];
@@ -134,8 +138,10 @@
       rows={desk.positions}
       keyOf={({ id }) => id}
       isLit={({ id }) => id === desk.params.positionId}
-      rowTitle={({ opened, tags, note }) =>
-        [opened && `opened ${momentDay(Date.parse(opened), zone)}`, tags.join(', '), note].filter(Boolean).join('; ')}
+      rowTitle={({ id, opened, tags, note }) =>
+        [opened && `opened ${momentDay(Date.parse(opened), zone)}`, tags.join(', '), note, ...warningsOf(id)]
+          .filter(Boolean)
+          .join('; ')}
       onchoose={({ id }) => desk.choose(id)}
       isDense
       isEdged
@@ -146,7 +152,10 @@
     >
       {#snippet row(one)}
         {@const share = shareOf(one)}
-        <th class="px-1.5 text-left text-[12.5px] font-semibold whitespace-nowrap">{one.name}</th>
+        <th class="px-1.5 text-left text-[12.5px] font-semibold whitespace-nowrap"
+          >{one.name}{#if warningsOf(one.id).length > 0}<span class="pl-1 text-[11px] font-normal text-loss">early</span
+            >{/if}</th
+        >
         <td class="cell max-w-36 truncate text-left! text-soft">{strikesOf(one)}</td>
         <td class="cell">{one.lots === 0 ? '' : figures.signed(one.lots, 0)}</td>
         <td class="cell">{one.entry === null ? '' : figures.fixed(one.entry, digits(one.entry))}</td>

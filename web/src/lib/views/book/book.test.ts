@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { heldLegOf, type BookLeg, type Explained, type Replay } from '$lib/book/books';
 import { noParts, riskTree } from '@umwelt/core';
-import { explainedSentence, stepsOf } from './explain';
+import { explainedSentence, familiesOf, ofFamily, stepsOf } from './explain';
 import { numeraireOf, partRows } from './parts';
 import { livedSentence, plotOf, ticksIn } from './replay';
 import { sparkOf } from './spark';
@@ -88,6 +88,29 @@ describe('what did it', () => {
       ['level', 520],
       ['rest', -20],
     ]);
+  });
+  it('of one family alone: the sums of its legs', () => {
+    const told = (family: string, position: number, change: number): Explained['legs'][number] => ({
+      ...{
+        position,
+        symbol: family,
+        expiry: null,
+        settlement: null,
+        strike: null,
+        side: null,
+        quantity: 1,
+        family,
+        change,
+      },
+      ...{ parts: { ...noParts(), price: change + 5, rest: -5 }, byGreeks: { ...noParts(), price: change, rest: -1 } },
+      ...{ delta: change, gamma: 0, cross: 1 },
+    });
+    const whole = explained({ legs: [told('A', 1, 100), told('A', 1, 20), told('B', 2, -7)] });
+    expect(familiesOf(whole)).toEqual(['A', 'B']);
+    const own = ofFamily(whole, 'A');
+    expect(own).toMatchObject({ change: 120, rest: -10, byGreeks: { delta: 120, cross: 2, rest: -2 } });
+    expect(own.positions.map(({ id }) => id)).toEqual([1]);
+    for (const method of ['turn', 'greeks'] as const) expect(stepsOf(own, method).at(-1)!.to).toBeCloseTo(120, 9);
   });
   it('in a sentence, the largest first', () => {
     const nameOf = (id: number) => ['', 'one', 'other'][id]!;

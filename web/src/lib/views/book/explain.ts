@@ -81,6 +81,35 @@ export function stepsOf(explained: Explained, method: Method): Step[] {
     });
 }
 
+/** The same of one family alone. */
+export function ofFamily(explained: Explained, family: string): Explained {
+  const legs = explained.legs.filter((leg) => leg.family === family);
+  const sum = (of: (leg: Explained['legs'][number]) => number) => legs.reduce((all, leg) => all + of(leg), 0);
+  const among = new Set(legs.map(({ position }) => position));
+  return {
+    ...explained,
+    legs,
+    change: sum(({ change }) => change),
+    parts: explained.parts.map(({ name }) => ({
+      name,
+      inTurn: sum(({ parts }) => parts[name]),
+      byGreeks: sum(({ byGreeks }) => byGreeks[name]),
+    })),
+    rest: sum(({ parts }) => parts.rest),
+    byGreeks: {
+      delta: sum(({ delta }) => delta),
+      gamma: sum(({ gamma }) => gamma),
+      cross: sum(({ cross }) => cross),
+      rest: sum(({ byGreeks }) => byGreeks.rest),
+    },
+    positions: explained.positions.filter(({ id }) => among.has(id)),
+  };
+}
+
+/** Families of which something has changed. */
+export const familiesOf = (explained: Explained | null): string[] =>
+  [...new Set((explained?.legs ?? []).map(({ family }) => family))].sort();
+
 const MOST_NAMED = 3;
 
 /** What positions made most of the change: one that brought, and one that cost. */

@@ -59,6 +59,8 @@ export interface BookParams {
   explainedSince: Since;
   method: Method;
   toldAs: ToldAs;
+  /** Whose change is explained, where no position is in focus; null for all of the book. */
+  explainedFamily: string | null;
   step: Step;
 }
 
@@ -78,5 +80,6 @@ export const PARAMS = defineParams<BookParams>({
   explainedSince: oneOf('booksince', SINCES, 'ghost'),
   method: oneOf('bookorder', METHODS, 'turn'),
   toldAs: oneOf('bookas', TOLDS, 'whole'),
+  explainedFamily: word<string | null>('bookfamily', null),
   step: oneOf('bookstep', STEPS, 'session'),
 });

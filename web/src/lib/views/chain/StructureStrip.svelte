@@ -123,7 +123,7 @@
         href="/structure{bench.address.query}"
         title="what it can gain and lose, when, and how likely">profile</a
       >
-      <button class="btn btn-xs" onclick={() => intoBook(bench)} title="as a position, at the quotes of the moment"
+      <button class="btn btn-xs" onclick={() => void intoBook(bench)} title="as a position, at the quotes of the moment"
         >into the book</button
       >
       <button class="btn btn-xs" onclick={keep} title="into the list of kept structures, which all share">keep</button>

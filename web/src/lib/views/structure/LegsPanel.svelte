@@ -179,7 +179,7 @@
       aria-label="Into the book"
       title="as a position of a book, at the quotes of the moment (j)"
       disabled={desk.hand.legs.length === 0}
-      onclick={() => intoBook(bench)}><NotebookPen size={13} /></button
+      onclick={() => void intoBook(bench)}><NotebookPen size={13} /></button
     >
     <button
       class="btn btn-square btn-xs"
