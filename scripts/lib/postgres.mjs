@@ -111,6 +111,8 @@ export async function startCluster(programs, dataFolder, options = {}) {
     port: String(port),
     unix_socket_directories: '',
     shared_buffers: '256MB',
+    // Servers, their threads and workers have pools of their own; tests run several servers at once.
+    max_connections: '200',
     // The log that bulk imports write may take a tenth of the disk.
     max_wal_size: `${logMegabytes(dirname(folder))}MB`,
     min_wal_size: `${Math.min(80, logMegabytes(dirname(folder)))}MB`,

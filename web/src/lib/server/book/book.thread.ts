@@ -4,7 +4,7 @@ import { HeldBooks } from './held';
 import { Markets } from './markets';
 import { bookAnswer, type BookTask } from './work';
 
-const CONNECTIONS = 4;
+const CONNECTIONS = 2;
 
 let opened: { url: string; database: Database; markets: Markets; books: HeldBooks } | null = null;
 
