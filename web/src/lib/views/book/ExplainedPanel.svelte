@@ -43,7 +43,7 @@
     averaged: 'averaged over all orders of the parts (Shapley)',
     greeks: 'by the Greeks of the begin, with what two of them do together',
   } as const;
-  const SINCE_WORDS = { ghost: 'since the ghost', close: 'since the close', entry: 'since entry' } as const;
+  const SINCE_WORDS = { ghost: 'ghost', close: 'close', entry: 'entry' } as const;
 
   const days = $derived(explained && isByDay ? daysFigure(explained, theme.tokens, zone) : null);
 
@@ -81,13 +81,18 @@
         title={desk.position.name}>{desk.position.name}</span
       >
     {:else}
-      <select class="choice max-w-28" aria-label="Whose change" bind:value={desk.params.explainedFamily}>
+      <select class="choice max-w-24" aria-label="Whose change" bind:value={desk.params.explainedFamily}>
         <option value={null}>all of the book</option>
         {#each families as one (one)}<option value={one}>{one}</option>{/each}
       </select>
       <span class="flex-1"></span>
     {/if}
-    <select class="choice" aria-label="Since" bind:value={desk.params.explainedSince}>
+    <select
+      class="choice"
+      aria-label="Since"
+      title="since the ghost, the close before, or the entry"
+      bind:value={desk.params.explainedSince}
+    >
       {#each SINCES as one (one)}<option value={one}>{SINCE_WORDS[one]}</option>{/each}
     </select>
     <Toggles
@@ -115,17 +120,13 @@
       </p>
       <Chart figure={days} name="book-days" label="What each day brought, part by part" />
     {:else}
-      <KeyArea
-        label="What brought the change"
-        class="min-h-0 flex-1 overflow-auto px-3 py-1"
-        copied={() => tabbed(table())}
-      >
+      <KeyArea label="What brought the change" class="min-h-0 flex-1 overflow-auto px-3" copied={() => tabbed(table())}>
         <table class="w-full border-collapse text-[12px]" data-testid="book-explained">
           <tbody>
             {#each steps as { key, label, title, from, to, amount } (key)}
-              <tr class="leading-[15px]">
+              <tr class="leading-[14px]">
                 <th class="w-28 text-left font-normal whitespace-nowrap" {title}>{label}</th>
-                <td class="relative h-[15px]" aria-hidden="true"
+                <td class="relative h-[14px]" aria-hidden="true"
                   ><span class="absolute inset-y-0 w-px bg-line" style="left: {ends.at(0)}%"></span><span
                     class="absolute inset-y-[3px] {amount < 0 ? 'hatched' : 'bg-[var(--gain)]'}"
                     style={barOf(from, to)}
@@ -138,7 +139,7 @@
             {/each}
             <tr class="border-t border-line font-semibold">
               <th class="text-left">change</th>
-              <td class="relative h-[17px]" aria-hidden="true"
+              <td class="relative h-[15px]" aria-hidden="true"
                 ><span class="absolute inset-y-[3px] bg-ink" style={barOf(0, explained.change)}></span></td
               >
               <td class="figures text-right" data-testid="book-change">{figures.signed(explained.change, 0)}</td>
