@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { isUnderlying } from '../contracts';
-import { movedValues, MovedExpiry, unmoved } from '../structures';
+import { MOVED_GREEKS, movedValues, MovedExpiry, unmoved } from '../structures';
 import { curveVol } from '../surface';
 import { scenarioGrid, volPerMove, worstOf, type GridLeg } from './grid';
 import { evensNow } from './evens';
-import { MARK_GREEKS, type Mark } from './market';
+import type { Mark } from './market';
 import { limitUses, riskTree, RISK_SUMS, type HeldLeg, type Numeraire } from './risk';
 import { option, testMarket } from './testing';
 import Big from 'big.js';
@@ -129,7 +129,7 @@ describe('marks', () => {
       const other = movedValues(expiry, contract.side === 'call' ? 1 : -1, strike, unmoved(100));
       expect(mark.theory).toBeCloseTo(other.value, 4);
       // Vols stay with strikes, so these are the same.
-      for (const name of MARK_GREEKS.filter((one) => one !== 'rho')) {
+      for (const name of MOVED_GREEKS.filter((one) => one !== 'rho')) {
         const scale = {
           delta: 1,
           gamma: 0.05,

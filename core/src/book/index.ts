@@ -18,7 +18,7 @@ export {
   type TermsChange,
 } from './ledger';
 export { interestOn, type Paid, type RateFrom } from './interest';
-export { MARK_GREEKS, MarketAt, WORTH_BY, type HeldMarket, type Mark, type MarkGreeks, type WorthBy } from './market';
+export { MarketAt, WORTH_BY, type HeldMarket, type Mark, type MarkGreeks, type WorthBy } from './market';
 export {
   LIMITED,
   limitUses,

@@ -1,5 +1,5 @@
 import { expiryTerms, sideOf, type ExpiryFit, type WrittenOn } from '../chain';
-import { expiryAt, isUnderlying, type ContractId, type OptionId } from '../contracts';
+import { expiryAt, expiryName, isUnderlying, type ContractId, type OptionId } from '../contracts';
 import { quoteReason } from '../implied';
 import {
   americanExpiry,
@@ -11,28 +11,12 @@ import {
   type Contract,
   type ExpiryTerms,
 } from '../models';
-import { MovedExpiry, type ListedSlice, type MarketAround, type Scenario } from '../structures';
+import { MovedExpiry, type ListedSlice, type MarketAround, type MovedGreek, type Scenario } from '../structures';
 import { curveVol } from '../surface';
+import { contractKey } from './ledger';
 
-/** Greeks of one unit, in the units of the conventions. */
-export interface MarkGreeks {
-  delta: number;
-  gamma: number;
-  /** A day. */
-  theta: number;
-  /** A point. */
-  vega: number;
-  rho: number;
-  vanna: number;
-  volga: number;
-  charm: number;
-  veta: number;
-}
-
-export const MARK_GREEKS = [
-  ...(['delta', 'gamma', 'theta', 'vega', 'rho'] as const),
-  ...(['vanna', 'volga', 'charm', 'veta'] as const),
-] as const satisfies readonly (keyof MarkGreeks)[];
+/** Greeks of one unit, in the units of the conventions: those that scenarios have. */
+export type MarkGreeks = Record<MovedGreek, number>;
 
 /** What one unit of a contract is worth at a moment. NaN for what is not known. */
 export interface Mark extends MarkGreeks {
@@ -89,11 +73,11 @@ export class MarketAt {
     this.fromCurve = ({ curve }) => (curve ? (k) => curveVol(curve, k) : () => NaN);
   }
 
-  private sliceAt({ expiry, settlement }: OptionId): number {
-    const name = settlement === 'am' ? `${expiry}am` : expiry;
+  private sliceAt(contract: OptionId): number {
+    const name = expiryName(contract);
     const known = this.places.get(name);
     if (known !== undefined) return known;
-    const at = expiryAt(this.market.slices, { expiry, settlement });
+    const at = expiryAt(this.market.slices, contract);
     this.places.set(name, at);
     return at;
   }
@@ -107,7 +91,7 @@ export class MarketAt {
     const { spot } = this.market.around;
     if (isUnderlying(contract))
       return { ...NO_GREEKS, bid: spot, ask: spot, mid: spot, theory: spot, vol: NaN, days: NaN, delta: 1 };
-    const key = `${contract.expiry} ${contract.settlement} ${contract.strike} ${contract.side}`;
+    const key = contractKey(contract);
     const known = this.marks.get(key);
     if (known !== undefined) return known;
     const made = this.markOf(contract);

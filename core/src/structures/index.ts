@@ -29,7 +29,7 @@ export {
   type ProfitPoint,
   type StructureGreeks,
 } from './evaluate';
-export { earlyAssignments, type EarlyAssignment } from './assignment';
+export { earlyAssignments, exercisedEarly, type EarlyAssignment } from './assignment';
 export { eventVariances } from './around';
 export type { BasisOdds, OddsBasis, PastDot } from './basis-odds';
 export {

@@ -1,4 +1,4 @@
-import { MARK_GREEKS, orNaN, type ContractId, type HeldLeg, type Mark, type MarkGreeks } from '@umwelt/core';
+import { MOVED_GREEKS, orNaN, type ContractId, type HeldLeg, type Mark, type MarkGreeks } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { call } from '$lib/api/call';
@@ -46,7 +46,7 @@ export interface RiskLeg extends HeldLeg {
 /** A leg as its risks are told. */
 export function heldLegOf(row: BookLeg): RiskLeg {
   const isKnown = row.missing === null && row.quantity !== 0;
-  const greeks = Object.fromEntries(MARK_GREEKS.map((name) => [name, orNaN(row[name])])) as unknown as MarkGreeks;
+  const greeks = Object.fromEntries(MOVED_GREEKS.map((name) => [name, orNaN(row[name])])) as unknown as MarkGreeks;
   const mark: Mark = {
     ...greeks,
     ...{ bid: orNaN(row.bid), ask: orNaN(row.ask), mid: orNaN(row.mid), theory: orNaN(row.theory) },

@@ -1,4 +1,5 @@
 import {
+  exercisedEarly,
   instantOf,
   interestOn,
   isUnderlying,
@@ -97,22 +98,17 @@ async function interestOf(session: Queryable, { book, cash }: StoredBook, worth:
   );
 }
 
-/** Sold legs whose time value is less than what exercising them would earn: the next dividend of a call, interest on the strike of a put. */
+/** Sold legs that their buyers would do well to exercise early. */
 function warningsOf(worth: BookWorth): WorthAnswer['warnings'] {
   return worth.positions.flatMap(({ id, legs }) =>
     legs.flatMap(({ contract, quantity, mark, market }) => {
       if (!market || !mark || quantity >= 0 || isUnderlying(contract)) return [];
-      const { around } = market.at.market;
-      const fit = market.at.expiry(contract)?.fit;
       const { strike, side, expiry, symbol } = contract;
-      const inside = (side === 'call' ? 1 : -1) * (around.spot - strike);
-      if (around.on.exercise !== 'american' || !fit || inside <= 0) return [];
-      const next = around.dividends.find(({ years }) => years > 0 && years < fit.years);
-      const earned = side === 'call' ? (next?.amount ?? 0) : strike * (1 - fit.discount);
-      const timeValue = (Number.isFinite(mark.mid) ? mark.mid : mark.theory) - inside;
-      if (timeValue >= earned) return [];
-      const what = side === 'call' ? 'dividend' : 'interest';
-      const words = `the sold ${strike} ${side} of ${expiry} on ${symbol} may be assigned early: its time value of ${timeValue.toFixed(2)} is less than the ${what} of ${earned.toFixed(2)} that exercising earns`;
+      const fit = market.at.expiry(contract)?.fit;
+      const price = Number.isFinite(mark.mid) ? mark.mid : mark.theory;
+      const early = fit && exercisedEarly(contract, fit, market.at.market.around, price);
+      if (!early) return [];
+      const words = `the sold ${strike} ${side} of ${expiry} on ${symbol} may be assigned early: its time value of ${early.timeValue.toFixed(2)} is less than the ${early.earns} of ${early.amount.toFixed(2)} that exercising earns`;
       return [{ position: id, words }];
     }),
   );

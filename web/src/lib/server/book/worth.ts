@@ -1,11 +1,10 @@
 import {
   dayOf,
   isUnderlying,
-  MARK_GREEKS,
+  MOVED_GREEKS,
   orNull,
   previousSession,
   sessionClose,
-  type ContractId,
   type HeldLeg,
   type LedgerLeg,
   type Mark,
@@ -13,7 +12,7 @@ import {
   type PositionState,
   type WorthBy,
 } from '@umwelt/core';
-import { contractOf, type BookFacts, type StoredBook } from './facts';
+import type { BookFacts } from './facts';
 import type { HeldBook } from './held';
 import type { KnownMarket, Markets } from './markets';
 
@@ -134,8 +133,6 @@ export async function exchangesOf(
 }
 
 /** The contracts that a book has ever held, as they were traded. */
-export const contractsOf = ({ fills }: StoredBook): ContractId[] => [...fills.values()].flat().map(contractOf);
-
 /** What a book is worth at a moment, and what it was at the close before and at the ghost. */
 export async function bookWorth(markets: Markets, held: HeldBook, asked: WorthAsked): Promise<BookWorth> {
   const { stored, facts } = held;
@@ -210,7 +207,7 @@ export async function bookWorth(markets: Markets, held: HeldBook, asked: WorthAs
 
 /** Greeks of one unit, as they are written: null for what is not known. */
 export function greeksOf(mark: Mark | null): Record<keyof MarkGreeks, number | null> {
-  return Object.fromEntries(MARK_GREEKS.map((name) => [name, orNull(mark?.[name] ?? NaN)])) as Record<
+  return Object.fromEntries(MOVED_GREEKS.map((name) => [name, orNull(mark?.[name] ?? NaN)])) as Record<
     keyof MarkGreeks,
     number | null
   >;

@@ -209,6 +209,7 @@
   >
     {#snippet row({ node, depth, isOpen })}
       {@const { name, also } = wordsOf(node)}
+      {@const hedge = hedgeOf(node)}
       <th
         class="px-1.5 text-left text-[12.5px] whitespace-nowrap {depth > 1 ? 'font-normal' : 'font-semibold'}"
         style="padding-left: {6 + 14 * depth}px"
@@ -221,9 +222,9 @@
             title="legs whose worth is not known: they are part of no sum"
           >
             {node.missing} not known</span
-          >{/if}{#if hedgeOf(node)}<a
+          >{/if}{#if hedge}<a
             class="pl-1.5 text-[11px] font-normal text-soft opacity-0 group-hover:opacity-100 hover:text-ink focus-visible:opacity-100"
-            href={hedgeOf(node)}
+            href={hedge}
             title="what to trade so that its Greeks come to nothing"
             onclick={(event) => event.stopPropagation()}>hedge</a
           >{/if}</th
