@@ -1,5 +1,6 @@
 import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { problem } from '$lib/server/api';
+import { prepareBooks } from '$lib/server/book';
 import { database, held, holdingsCounts } from '$lib/server/database';
 import { prepareChains, prepareUniverse } from '$lib/server/market';
 
@@ -8,6 +9,7 @@ export const init: ServerInit = () => {
   // Whoever asks later meets the failure himself.
   prepareUniverse(held())
     .then(() => prepareChains(database()))
+    .then(() => prepareBooks(database()))
     .then(() => holdingsCounts().holdings())
     .catch(() => undefined);
 };

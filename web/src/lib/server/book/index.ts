@@ -20,5 +20,5 @@ export {
   settle,
   turnBook,
 } from './store';
-export { bookWork } from './pool';
+export { bookWork, prepareBooks } from './pool';
 export type { BookTask } from './work';
