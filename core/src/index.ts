@@ -4,6 +4,7 @@ export * from './chain';
 export * from './contracts';
 export * from './distributions';
 export * from './explain';
+export * from './finder';
 export * from './formula';
 export * from './hedge';
 export * from './implied';

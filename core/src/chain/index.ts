@@ -24,6 +24,7 @@ export {
 } from './fields';
 export { quotedStraddle, straddleQuotes } from './straddles';
 export { impliedColumns } from './vols';
+export { ownPulls, type OwnPull } from './left-out';
 export {
   EXPIRY_ASIDES,
   UNDERLYING_KINDS,

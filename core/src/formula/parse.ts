@@ -56,7 +56,7 @@ interface Token extends Span {
 }
 
 const NUMBER = /(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?/y;
-const WORD = /[A-Za-z][A-Za-z0-9]*(?:\.[A-Za-z][A-Za-z0-9]*)?/y;
+const WORD = /[A-Za-z][A-Za-z0-9]*(?:\.[A-Za-z][A-Za-z0-9]*)*/y;
 const SIGN = /<=|>=|!=|[<>=+\-*/^%(),]/y;
 const SPACE = /\s+/y;
 /** Words of the language itself. */

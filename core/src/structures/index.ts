@@ -41,6 +41,8 @@ export {
   type GridCell,
   evaluateOnMarket,
   profileOnMarket,
+  STRESS_FACTORS,
+  STRESS_MOVES,
   type MarketEvaluation,
   type MarketLegValues,
   type ProfitCurveColumns,

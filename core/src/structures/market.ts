@@ -135,8 +135,9 @@ export function profileOnMarket(structure: MarketStructure, entry: number): Prof
   return profitOf(structure, new MovedStructure(structure), entry, { elapsed, forward: price }).profile;
 }
 
-const MOVES = [-3, -2, -1, 0, 1, 2, 3];
-const FACTORS = [0.5, 0.8, 1, 1.2, 1.5];
+/** Moves of the price in deviations of the horizon, and factors of vol, that a stress is told at. */
+export const STRESS_MOVES = [-3, -2, -1, 0, 1, 2, 3];
+export const STRESS_FACTORS = [0.5, 0.8, 1, 1.2, 1.5];
 
 function stressOf({ scenario }: MarketStructure, moved: MovedStructure, entry: number, deviation: number): Stress {
   const profitAt = (move: number, factor: number) => {
@@ -144,9 +145,9 @@ function stressOf({ scenario }: MarketStructure, moved: MovedStructure, entry: n
     return moved.value({ ...scenario, price, volFactor: factor * scenario.volFactor }) - entry;
   };
   return {
-    moves: MOVES,
-    volFactors: FACTORS,
-    pnl: FACTORS.map((factor) => MOVES.map((move) => profitAt(move, factor))),
+    moves: STRESS_MOVES,
+    volFactors: STRESS_FACTORS,
+    pnl: STRESS_FACTORS.map((factor) => STRESS_MOVES.map((move) => profitAt(move, factor))),
   };
 }
 
@@ -206,8 +207,8 @@ export type GridCell = Record<MovedGreek, number> & { pnl: number };
 export function gridOnMarket(structure: MarketStructure, entry: number, deviation: number): GridCell[][] {
   const moved = new MovedStructure(structure);
   const { scenario, legs } = structure;
-  return FACTORS.map((factor) =>
-    MOVES.map((move) => {
+  return STRESS_FACTORS.map((factor) =>
+    STRESS_MOVES.map((move) => {
       const there = {
         ...scenario,
         price: scenario.price * Math.exp(move * deviation),

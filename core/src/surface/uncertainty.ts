@@ -109,6 +109,8 @@ export interface PointMiss {
   readonly off: number;
   /** That in standard errors: how far points usually lie from a curve, and how well the others tell where it runs there. */
   readonly errors: number;
+  /** By how much of its miss it pulls the curve onto itself: without it the curve would be so much further off. */
+  readonly pull: number;
 }
 
 /** The share of the middle misses that stands for the deviation of a normal variable. */
@@ -129,7 +131,7 @@ export function pointMisses(points: FitPoints, curve: Curve): PointMiss[] {
   const regression = new Regression(points, deviation, told);
   return misses.map((miss, i) => {
     const left = Math.max(1 - regression.variance(regression.rowAt(i)) / unit[i]! ** 2, LEAST_LEFT);
-    return { off: miss / left, errors: miss / (scale * unit[i]! * Math.sqrt(left)) };
+    return { off: miss / left, errors: miss / (scale * unit[i]! * Math.sqrt(left)), pull: 1 / left - 1 };
   });
 }
 

@@ -1,0 +1,46 @@
+/**
+ * Finder: every structure of some kinds on an underlying within limits, what is known of each, and their order by weights. Contracts
+ * are solved once; structures add them up.
+ * Imports chain, contracts, distributions, formula, models, odds, structures and surface.
+ */
+export { FINDER_KINDS, type FinderKind, type LegLimits, type Range } from './kinds';
+export { USUAL_MOST, type FinderAsked, type FinderMarket } from './market';
+export { findCandidates, type Candidates } from './candidates';
+export type { SolvedMarket } from './solved';
+export {
+  columnOf,
+  EDGES,
+  FINDER_MEASURES,
+  kindAt,
+  MEASURE_KEYS,
+  tableIn,
+  type CandidateTable,
+  type EdgeName,
+  type FinderMeasure,
+} from './table';
+export {
+  bestOfNone,
+  choose,
+  histogramOf,
+  isContradicted,
+  Ranker,
+  ranksOf,
+  sharesOf,
+  withinLimit,
+  type Chosen,
+  type Histogram,
+  type MeasureLimit,
+  type Pool,
+  type Ranking,
+  type Weight,
+} from './rank';
+export { CANDIDATE_MEASURES, candidateFormula, withinFormula, type CandidateFormula } from './formulas';
+export {
+  candidateRow,
+  legsOf,
+  profitOfCandidate,
+  sketchOfCandidate,
+  type CandidateLeg,
+  type CandidateRow,
+  type CandidateSketch,
+} from './row';

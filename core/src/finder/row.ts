@@ -1,0 +1,101 @@
+import type { ExpiryId, Side } from '../contracts';
+import { quantileOf } from '../distributions';
+import { unmoved } from '../structures';
+import type { FinderKind } from './kinds';
+import type { SolvedMarket } from './solved';
+import { columnOf, kindAt, MEASURE_KEYS, MOST_LEGS, type CandidateTable, type FinderMeasure } from './table';
+
+/** A leg of a candidate: an option, or the underlying in contracts' worth. */
+export type CandidateLeg =
+  | (ExpiryId & { readonly strike: number; readonly side: Side; readonly quantity: number })
+  | { readonly underlying: true; readonly quantity: number };
+
+/** A candidate as it is told. */
+export interface CandidateRow {
+  readonly kind: FinderKind;
+  readonly legs: readonly CandidateLeg[];
+  readonly measures: Readonly<Record<FinderMeasure, number>>;
+  /** Where its first expiry is among those of the snapshot. */
+  readonly slice: number;
+}
+
+/** What legs of a candidate are. */
+export function legsOf({ expiries, contracts }: SolvedMarket, table: CandidateTable, at: number): CandidateLeg[] {
+  const legs: CandidateLeg[] = [];
+  for (let leg = 0; leg < MOST_LEGS; leg++) {
+    const id = table.legs[MOST_LEGS * at + leg]!;
+    if (id < 0) break;
+    const { expiry, settlement } = expiries[contracts.expiry[id]!]!.fit;
+    legs.push({
+      ...{ expiry, settlement, strike: contracts.strike[id]! },
+      side: contracts.sign[id]! > 0 ? 'call' : 'put',
+      quantity: table.quantities[MOST_LEGS * at + leg]!,
+    });
+  }
+  if (table.held[at] !== 0) legs.push({ underlying: true, quantity: table.held[at]! });
+  return legs;
+}
+
+export function candidateRow(solved: SolvedMarket, table: CandidateTable, at: number): CandidateRow {
+  return {
+    kind: kindAt(table, at),
+    legs: legsOf(solved, table, at),
+    measures: Object.fromEntries(MEASURE_KEYS.map((key, place) => [key, table.columns[place]![at]!])) as Record<
+      FinderMeasure,
+      number
+    >,
+    slice: solved.expiries[table.expiry[at]!]!.at,
+  };
+}
+
+/** What a candidate gains at its first expiry, by the price there; what expires later is revalued on its curve. */
+export function profitOfCandidate(
+  { expiries, contracts }: SolvedMarket,
+  table: CandidateTable,
+  at: number,
+): (price: number) => number {
+  const place = table.expiry[at]!;
+  const elapsed = expiries[place]!.fit.years;
+  const ids = Array.from(table.legs.subarray(MOST_LEGS * at, MOST_LEGS * (at + 1))).filter((id) => id >= 0);
+  const cost = columnOf(table, 'cost')[at]!;
+  return (price) =>
+    ids.reduce(
+      (sum, id, leg) => {
+        const [sign, strike] = [contracts.sign[id]!, contracts.strike[id]!];
+        const isOver = contracts.expiry[id] === place;
+        const value = isOver
+          ? Math.max(0, sign * (price - strike))
+          : expiries[contracts.expiry[id]!]!.moved.value(sign, strike, { ...unmoved(price), elapsed });
+        return sum + table.quantities[MOST_LEGS * at + leg]! * value;
+      },
+      table.held[at]! * price - cost,
+    );
+}
+
+/** How a candidate is drawn: its profit at the first expiry along the price, and one in twenty of the past moves each. */
+export interface CandidateSketch {
+  readonly prices: readonly number[];
+  readonly profits: readonly number[];
+  readonly forward: number;
+  readonly dots: readonly { readonly price: number; readonly profit: number }[];
+}
+
+const REACH = 2.5;
+const POINTS = 33;
+const DOTS = 20;
+
+/** Draws a candidate over two and a half deviations, and further where its strikes lie outside. */
+export function sketchOfCandidate(solved: SolvedMarket, table: CandidateTable, at: number): CandidateSketch {
+  const { fit, deviation, past } = solved.expiries[table.expiry[at]!]!;
+  const profitAt = profitOfCandidate(solved, table, at);
+  const strikes = legsOf(solved, table, at).flatMap((leg) => ('underlying' in leg ? [] : [leg.strike]));
+  const low = Math.min(fit.forward * Math.exp(-REACH * deviation), 0.98 * Math.min(...strikes));
+  const high = Math.max(fit.forward * Math.exp(REACH * deviation), 1.02 * Math.max(...strikes));
+  const even = Array.from({ length: POINTS }, (_, i) => low + ((high - low) * i) / (POINTS - 1));
+  const prices = [...new Set([...even, ...strikes])].sort((a, b) => a - b);
+  const ends = past ? Array.from({ length: DOTS }, (_, i) => quantileOf(past.prices, (i + 0.5) / DOTS)) : [];
+  return {
+    ...{ prices, profits: prices.map(profitAt), forward: fit.forward },
+    dots: ends.map((price) => ({ price, profit: profitAt(price) })),
+  };
+}
