@@ -7,8 +7,9 @@ import {
   columnOf,
   FINDER_KINDS,
   findCandidates,
+  foundOf,
+  profitOf,
   profitOfCandidate,
-  sketchOfCandidate,
   type CandidateLeg,
   type Candidates,
   type FinderKind,
@@ -40,6 +41,8 @@ const words = (legs: readonly CandidateLeg[]) =>
     .map((leg) => (isOption(leg) ? `${leg.quantity} ${leg.expiry} ${leg.strike} ${leg.side}` : `held ${leg.quantity}`))
     .sort()
     .join('; ');
+
+const ON = { symbol: 'X', family: null, asof: 0, price: SPOT, multiplier: 100 };
 
 const rowsOf = ({ solved, table }: Candidates) =>
   Array.from({ length: table.count }, (_, at) => candidateRow(solved, table, at));
@@ -261,16 +264,12 @@ describe('measures', () => {
       const { discount } = market.slices[0]!.fit;
       const told = words(legs);
       near(measures['edges.past.money'], discount * (past.expected + measures.cost) - measures.cost, told, 4);
+      // A row draws it with a leg that is held on: the same without early exercise.
+      const drawn = profitOf(foundOf(found, ON), at);
       const profitAt = profitOfCandidate(found.solved, found.table, at);
-      expect(profitAt(100)).toBeCloseTo(sketchAt(found, at, 100), 9);
+      for (const price of [90, 100, 113]) expect(drawn(price), told).toBeCloseTo(profitAt(price), 8);
     }
   });
-
-  const sketchAt = ({ solved, table }: Candidates, at: number, price: number) => {
-    const { prices, profits } = sketchOfCandidate(solved, table, at);
-    const place = prices.indexOf(price);
-    return place >= 0 ? profits[place]! : profitOfCandidate(solved, table, at)(price);
-  };
 
   it('of fills lie between worst and best by the share of the half spread, with fees for each contract', () => {
     const market = testWorld({ halfSpread: 0.05 });

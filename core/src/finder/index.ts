@@ -34,13 +34,20 @@ export {
   type Ranking,
   type Weight,
 } from './rank';
-export { CANDIDATE_MEASURES, candidateFormula, withinFormula, type CandidateFormula } from './formulas';
 export {
-  candidateRow,
-  legsOf,
-  profitOfCandidate,
-  sketchOfCandidate,
-  type CandidateLeg,
-  type CandidateRow,
-  type CandidateSketch,
-} from './row';
+  BEST_PER,
+  foundOf,
+  FoundRanking,
+  profitOf,
+  type BestPer,
+  type Found,
+  type FoundExpiry,
+  type FoundLeg,
+  type FoundOn,
+  type FoundRow,
+  type RankAsked,
+  type RankedFound,
+  type RowSketch,
+} from './found';
+export { CANDIDATE_MEASURES, candidateFormula, withinFormula, type CandidateFormula } from './formulas';
+export { candidateRow, legsOf, profitOfCandidate, type CandidateLeg, type CandidateRow } from './row';

@@ -265,7 +265,6 @@ export class TogetherMeasures {
     let least = value;
     let wide = NaN;
     let near = 0;
-    let far = 0;
     for (let leg = 0; leg < count; leg++) {
       const id = legs[MOST_LEGS * at + leg]!;
       const strike = contracts.strike[id]!;
@@ -279,8 +278,8 @@ export class TogetherMeasures {
       if (value < least) least = value;
       // The inner distance of four legs is none of a wing.
       if (leg > 0 && !(count === 4 && leg === 2)) {
-        far = strike - near;
-        if (!(wide >= far)) wide = far;
+        const distance = strike - near;
+        if (!(wide >= distance)) wide = distance;
       }
       near = strike;
     }

@@ -1,8 +1,7 @@
 import type { ExpiryId, Side } from '../contracts';
-import { quantileOf } from '../distributions';
 import { unmoved } from '../structures';
 import type { FinderKind } from './kinds';
-import type { SolvedMarket } from './solved';
+import type { SolvedContracts, SolvedMarket } from './solved';
 import { columnOf, kindAt, MEASURE_KEYS, MOST_LEGS, type CandidateTable, type FinderMeasure } from './table';
 
 /** A leg of a candidate: an option, or the underlying in contracts' worth. */
@@ -19,13 +18,24 @@ export interface CandidateRow {
   readonly slice: number;
 }
 
+/** What names contracts by their id. */
+export interface Named {
+  readonly expiries: readonly ExpiryId[];
+  readonly contracts: Pick<SolvedContracts, 'expiry' | 'sign' | 'strike'>;
+}
+
+const named = ({ expiries, contracts }: SolvedMarket): Named => ({
+  expiries: expiries.map(({ fit }) => fit),
+  contracts,
+});
+
 /** What legs of a candidate are. */
-export function legsOf({ expiries, contracts }: SolvedMarket, table: CandidateTable, at: number): CandidateLeg[] {
+export function legsOf({ expiries, contracts }: Named, table: CandidateTable, at: number): CandidateLeg[] {
   const legs: CandidateLeg[] = [];
   for (let leg = 0; leg < MOST_LEGS; leg++) {
     const id = table.legs[MOST_LEGS * at + leg]!;
     if (id < 0) break;
-    const { expiry, settlement } = expiries[contracts.expiry[id]!]!.fit;
+    const { expiry, settlement } = expiries[contracts.expiry[id]!]!;
     legs.push({
       ...{ expiry, settlement, strike: contracts.strike[id]! },
       side: contracts.sign[id]! > 0 ? 'call' : 'put',
@@ -39,7 +49,7 @@ export function legsOf({ expiries, contracts }: SolvedMarket, table: CandidateTa
 export function candidateRow(solved: SolvedMarket, table: CandidateTable, at: number): CandidateRow {
   return {
     kind: kindAt(table, at),
-    legs: legsOf(solved, table, at),
+    legs: legsOf(named(solved), table, at),
     measures: Object.fromEntries(MEASURE_KEYS.map((key, place) => [key, table.columns[place]![at]!])) as Record<
       FinderMeasure,
       number
@@ -70,32 +80,4 @@ export function profitOfCandidate(
       },
       table.held[at]! * price - cost,
     );
-}
-
-/** How a candidate is drawn: its profit at the first expiry along the price, and one in twenty of the past moves each. */
-export interface CandidateSketch {
-  readonly prices: readonly number[];
-  readonly profits: readonly number[];
-  readonly forward: number;
-  readonly dots: readonly { readonly price: number; readonly profit: number }[];
-}
-
-const REACH = 2.5;
-const POINTS = 33;
-const DOTS = 20;
-
-/** Draws a candidate over two and a half deviations, and further where its strikes lie outside. */
-export function sketchOfCandidate(solved: SolvedMarket, table: CandidateTable, at: number): CandidateSketch {
-  const { fit, deviation, past } = solved.expiries[table.expiry[at]!]!;
-  const profitAt = profitOfCandidate(solved, table, at);
-  const strikes = legsOf(solved, table, at).flatMap((leg) => ('underlying' in leg ? [] : [leg.strike]));
-  const low = Math.min(fit.forward * Math.exp(-REACH * deviation), 0.98 * Math.min(...strikes));
-  const high = Math.max(fit.forward * Math.exp(REACH * deviation), 1.02 * Math.max(...strikes));
-  const even = Array.from({ length: POINTS }, (_, i) => low + ((high - low) * i) / (POINTS - 1));
-  const prices = [...new Set([...even, ...strikes])].sort((a, b) => a - b);
-  const ends = past ? Array.from({ length: DOTS }, (_, i) => quantileOf(past.prices, (i + 0.5) / DOTS)) : [];
-  return {
-    ...{ prices, profits: prices.map(profitAt), forward: fit.forward },
-    dots: ends.map((price) => ({ price, profit: profitAt(price) })),
-  };
 }
