@@ -1,10 +1,11 @@
 /**
  * Finder: every structure of some kinds on an underlying within limits, what is known of each, and their order by weights. Contracts
  * are solved once; structures add them up.
- * Imports chain, contracts, distributions, formula, models, odds, structures and surface.
+ * Imports chain, contracts, distributions, formula, models, odds, realized, structures and surface.
  */
 export { FINDER_KINDS, type FinderKind, type LegLimits, type Range } from './kinds';
 export { USUAL_MOST, type FinderAsked, type FinderMarket } from './market';
+export { OWN_MODELS, ownVolBy, type OwnModel } from './own-vol';
 export { findCandidates, type Candidates } from './candidates';
 export type { SolvedMarket } from './solved';
 export {

@@ -3,6 +3,7 @@ import * as book from './book/endpoints';
 import * as calculators from './calculators/endpoints';
 import * as exports from './exports/endpoints';
 import * as feed from './feed/endpoints';
+import * as finder from './finder/endpoints';
 import * as hedge from './hedge/endpoints';
 import * as imports from './imports/endpoints';
 import * as screens from './screens/endpoints';
@@ -20,6 +21,7 @@ export const RESOURCES = {
   calculators,
   exports,
   feed,
+  finder,
   hedge,
   imports,
   screens,
@@ -38,6 +40,7 @@ export const TAGS: Record<keyof typeof RESOURCES, string> = {
   snapshots: 'quotes, fits and curves at a moment, and what is decided about them',
   activity: 'what traded, what is open, what was expected',
   structures: 'legs that are kept as one',
+  finder: 'structures that are looked for',
   book: 'what is held: positions, trades, what they are worth',
   hedge: 'what to trade so that an exposure is nothing',
   screens: 'formulas over all underlyings',

@@ -5,6 +5,7 @@ export * from './book/schemas';
 export * from './calculators/schemas';
 export * from './exports/schemas';
 export * from './feed/schemas';
+export * from './finder/schemas';
 export * from './hedge/schemas';
 export * from './imports/schemas';
 export * from './screens/schemas';

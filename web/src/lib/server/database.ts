@@ -1,6 +1,7 @@
 import { KeptAnswers } from './api/kept';
 import { openDatabase, type Database } from './db';
 import { FeedHub } from './feed';
+import { Finder } from './finder';
 import { heldColumns, HoldingsCounts, StructuresHub, type HeldColumns } from './market';
 
 let opened: Database | null = null;
@@ -61,4 +62,12 @@ let kept: StructuresHub | null = null;
 export function structuresHub(): StructuresHub {
   kept ??= new StructuresHub(database());
   return kept;
+}
+
+let finding: Finder | null = null;
+
+/** Looks for structures, and keeps what was found. */
+export function finder(): Finder {
+  finding ??= new Finder(database(), held());
+  return finding;
 }

@@ -1,7 +1,7 @@
 /** Works out what books are worth, which takes too long for the thread that answers; what it has read of the market it keeps. */
 import { openDatabase, type Database } from '../db';
 import { HeldBooks } from './held';
-import { Markets } from './markets';
+import { Markets } from '../market/known-markets';
 import { bookAnswer, type BookTask } from './work';
 
 const CONNECTIONS = 2;

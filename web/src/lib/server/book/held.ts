@@ -2,7 +2,7 @@ import { isUnderlying, positionAt, type BookFill, type PositionState } from '@um
 import { eq, sql } from 'drizzle-orm';
 import { tables, type Database } from '../db';
 import { BookFacts, contractOf, ledgerFills, readBook, type StoredBook } from './facts';
-import type { Markets } from './markets';
+import type { Markets } from '../market/known-markets';
 
 /** A book as it is held, with what is known around it, and what its positions were at moments that were asked for. */
 export class HeldBook {

@@ -23,7 +23,7 @@ import { listAsofs } from '../market/queries';
 import { contractFields } from './answers';
 import type { BookFacts } from './facts';
 import type { HeldBook } from './held';
-import { pastMarkets, type Markets } from './markets';
+import { pastMarkets, type Markets } from '../market/known-markets';
 import { exchangesOf } from './worth';
 
 type ExplainAnswer = z.input<typeof schemas.ExplainResponse>;

@@ -1,7 +1,7 @@
 import { scenarioGrid, worstOf, yearsBetween, type Cells, type GridAxes, type GridLeg } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '../../api';
-import type { Markets } from './markets';
+import type { Markets } from '../market/known-markets';
 import type { BookWorth } from './worth';
 
 export type ScenarioAsked = z.infer<typeof schemas.BookScenarioRequest>;

@@ -6,7 +6,7 @@ import { numeraireIn, positionAnswer, positionsAnswer, riskAnswer, worthAnswer }
 import { betasTo } from './betas';
 import { remembered, type HeldBooks } from './held';
 import { explainAnswer, profitsAnswer, replayAnswer, type LivedAsked } from './lived';
-import type { Markets } from './markets';
+import type { Markets } from '../market/known-markets';
 import { scenarioAnswer, type ScenarioAsked } from './scenario';
 import { bookWorth } from './worth';
 

@@ -14,7 +14,7 @@ import {
 } from '@umwelt/core';
 import type { BookFacts } from './facts';
 import type { HeldBook } from './held';
-import type { KnownMarket, Markets } from './markets';
+import type { KnownMarket, Markets } from '../market/known-markets';
 
 export interface WorthAsked {
   /** Null: the last moment that is held. */

@@ -21,17 +21,10 @@ import {
 import { and, between, eq, inArray, lte, max, sql } from 'drizzle-orm';
 import { ChangeLog, tables, type Database, type Queryable } from '../db';
 // Threads are bundled of single files: the whole of the market takes parts of the page along.
-import { asidesOf, placeOf, quotesOf } from '../market/contract-past';
-import {
-  listCurves,
-  listEvents,
-  listMeasures,
-  listUnderlyings,
-  loadValued,
-  type StoredSnapshot,
-} from '../market/queries';
-import { curveOfRow, fittedSlices } from '../market/rows';
-import type { Underlying } from '../market/terms';
+import { asidesOf, placeOf, quotesOf } from './contract-past';
+import { listCurves, listEvents, listMeasures, listUnderlyings, loadValued, type StoredSnapshot } from './queries';
+import { curveOfRow, fittedSlices } from './rows';
+import type { Underlying } from './terms';
 
 /** An underlying at a moment, with when that was. */
 export interface KnownMarket {
@@ -44,7 +37,7 @@ const DAY_MS = 86_400_000;
 /** Chains that are kept: a year of one position by session, or three moments of a large book. */
 const MOST_KEPT = 400;
 
-/** Markets as a book asks for them, kept as long as what is held of them stays the same. */
+/** Markets as books and the Finder ask for them, kept as long as what is held of them stays the same. */
 export class Markets {
   /** Counted up whenever something that is held has changed. */
   age = 0;
