@@ -88,10 +88,13 @@ function kindExpiry({ contracts, asked }: SolvedMarket, { first, strikes, fit, d
 function makeAll(solved: SolvedMarket): Made {
   const { asked, expiries } = solved;
   const made = new Made(asked.most);
+  const isIndex = solved.market.around.on.kind === 'index';
   const lists = expiries.map((expiry) => kindExpiry(solved, expiry));
   // Expiry by expiry, so that a limit of work leaves the far ones out.
   expiries.forEach((near, place) => {
     for (const kind of asked.kinds) {
+      // An index cannot be held: its fund and its futures can.
+      if (isIndex && HOLDING.has(kind)) continue;
       const at = FINDER_KINDS.indexOf(kind);
       if (!isAcross(kind)) {
         MAKERS[kind](lists[place]!, (legs, quantities, held = 0) => made.add(at, place, legs, quantities, held));
@@ -108,6 +111,9 @@ function makeAll(solved: SolvedMarket): Made {
   });
   return made;
 }
+
+/** Kinds that hold the underlying. */
+const HOLDING: ReadonlySet<FinderKind> = new Set(['covered-call', 'collar']);
 
 const isAcross = (kind: FinderKind): kind is 'calendar' | 'diagonal' => kind === 'calendar' || kind === 'diagonal';
 const ACROSS = new Set(FINDER_KINDS.flatMap((kind, i) => (isAcross(kind) ? [i] : [])));

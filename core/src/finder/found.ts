@@ -9,12 +9,14 @@ import {
   choose,
   histogramOf,
   Ranker,
+  scatterOf,
   sharesOf,
   withinLimit,
   type Histogram,
   type MeasureLimit,
   type Pool,
   type Ranking,
+  type Scatter,
   type Weight,
 } from './rank';
 import { legsOf, type CandidateLeg } from './row';
@@ -181,6 +183,11 @@ export class FoundRanking {
   /** How many candidates there are of each value of a measure. */
   histogram(measure: FinderMeasure, bins: number): Histogram | null {
     return histogramOf(this.columnOf(measure), bins);
+  }
+
+  /** How many candidates lie where by two measures. */
+  scatter(x: FinderMeasure, y: FinderMeasure, bins: number): Scatter | null {
+    return scatterOf(this.columnOf(x), this.columnOf(y), bins);
   }
 
   private foundAt(at: number): number {

@@ -26,6 +26,7 @@ export {
   isContradicted,
   Ranker,
   ranksOf,
+  scatterOf,
   sharesOf,
   withinLimit,
   type Chosen,
@@ -33,6 +34,7 @@ export {
   type MeasureLimit,
   type Pool,
   type Ranking,
+  type Scatter,
   type Weight,
 } from './rank';
 export {

@@ -227,16 +227,48 @@ export interface Histogram {
 
 const TAIL = 0.01;
 
-/** Bins of values; what lies beyond the ends is in the outer bins. Null where there is nothing to tell. */
-export function histogramOf(values: Float64Array, bins: number): Histogram | null {
+/** Where all but the outer hundredths of values lie; null of none. */
+function reachOf(values: Float64Array): readonly [number, number] | null {
   const known = values.filter(Number.isFinite).sort();
   if (known.length === 0) return null;
   const at = (share: number) => known[Math.round(share * (known.length - 1))]!;
-  const [from, to] = [at(TAIL), at(1 - TAIL)];
+  return [at(TAIL), at(1 - TAIL)];
+}
+
+/** How many candidates lie where by two measures, between the outer hundredths of each. */
+export interface Scatter {
+  readonly x: readonly [from: number, to: number];
+  readonly y: readonly [from: number, to: number];
+  /** A row for each step of y, a column for each of x. */
+  readonly counts: readonly (readonly number[])[];
+}
+
+/** Counts pairs of values in even bins; what lies beyond the ends is in the outer ones. Null where there is nothing to tell. */
+export function scatterOf(across: Float64Array, up: Float64Array, bins: number): Scatter | null {
+  const [x, y] = [reachOf(across), reachOf(up)];
+  if (!x || !y) return null;
+  const counts = Array.from({ length: bins }, () => new Array<number>(bins).fill(0));
+  const place = (value: number, [from, to]: readonly [number, number]) =>
+    to > from ? Math.min(bins - 1, Math.max(0, Math.floor(((value - from) / (to - from)) * bins))) : 0;
+  for (let i = 0; i < across.length; i++) {
+    if (!Number.isFinite(across[i]!) || !Number.isFinite(up[i]!)) continue;
+    counts[place(up[i]!, y)]![place(across[i]!, x)]!++;
+  }
+  return { x, y, counts };
+}
+
+/** Bins of values; what lies beyond the ends is in the outer bins. Null where there is nothing to tell. */
+export function histogramOf(values: Float64Array, bins: number): Histogram | null {
+  const reach = reachOf(values);
+  if (!reach) return null;
+  const [from, to] = reach;
   const counts = new Array<number>(bins).fill(0);
-  for (const value of known) {
+  let known = 0;
+  for (const value of values) {
+    if (!Number.isFinite(value)) continue;
+    known++;
     const place = to > from ? Math.floor(((value - from) / (to - from)) * bins) : 0;
     counts[Math.min(bins - 1, Math.max(0, place))]!++;
   }
-  return { from, to, counts, unknown: values.length - known.length };
+  return { from, to, counts, unknown: values.length - known };
 }

@@ -23,12 +23,20 @@ export type Answer<A extends Asked> = z.output<Api[A]['response']>;
 export type Said<A extends Asked> = {
   query?: { [Name in keyof z.input<Api[A]['query']>]?: z.input<Api[A]['query']>[Name] | null };
   signal?: AbortSignal | undefined;
+  /** What it is to be answered as, where that is not JSON. */
+  accept?: string | undefined;
 } & (keyof PathOf<Api[A]> extends never
   ? { path?: never }
   : { path: { [Name in keyof PathOf<Api[A]>]: string | number } }) &
   (undefined extends z.input<Api[A]['body']> ? { body?: never } : { body: DeepReadonly<z.input<Api[A]['body']>> });
 
-type Spoken = { path?: object; query?: object; body?: unknown; signal?: AbortSignal | undefined };
+type Spoken = {
+  path?: object;
+  query?: object;
+  body?: unknown;
+  signal?: AbortSignal | undefined;
+  accept?: string | undefined;
+};
 
 /** The address of what is asked, below the base path. What is null or not given is left out of the query. */
 export function addressOf(asked: Asked, { path = {}, query = {} }: Pick<Spoken, 'path' | 'query'> = {}): string {
@@ -46,13 +54,14 @@ export function addressOf(asked: Asked, { path = {}, query = {} }: Pick<Spoken, 
 
 /** Asks the API. @throws Refusal with what is wrong, in its words */
 export async function respond<A extends Asked>(asked: A, said: Said<A>): Promise<Response> {
-  const { body, signal, ...where }: Spoken = said;
+  const { body, signal, accept, ...where }: Spoken = said;
   let response: Response;
   try {
     response = await fetch(`/api/v1${addressOf(asked, where)}`, {
       method: asked.slice(0, asked.indexOf(' ')),
       ...(body !== undefined && { body: JSON.stringify(body) }),
       ...(signal && { signal }),
+      ...(accept !== undefined && { headers: { accept } }),
     });
   } catch (error) {
     if (signal?.aborted) throw error;

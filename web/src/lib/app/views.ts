@@ -5,6 +5,7 @@
 import { view as book } from '$lib/views/book/view';
 import { view as chain } from '$lib/views/chain/view';
 import { view as data } from '$lib/views/data/view';
+import { view as finder } from '$lib/views/finder/view';
 import { view as hedge } from '$lib/views/hedge/view';
 import { view as history } from '$lib/views/history/view';
 import { view as odds } from '$lib/views/odds/view';
@@ -14,4 +15,16 @@ import { view as surface } from '$lib/views/surface/view';
 import { view as universe } from '$lib/views/universe/view';
 import { registryOf } from './registry';
 
-export const VIEWS = registryOf([universe, chain, surface, history, odds, pricer, structure, hedge, book, data]);
+export const VIEWS = registryOf([
+  universe,
+  chain,
+  surface,
+  history,
+  odds,
+  pricer,
+  structure,
+  finder,
+  hedge,
+  book,
+  data,
+]);

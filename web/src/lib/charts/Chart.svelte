@@ -20,9 +20,11 @@
     onpoint?: (mark: unknown[] | null) => void;
     /** Called with the customdata of a mark that is chosen. */
     onchoose?: (mark: unknown[]) => void;
+    /** Called with the ranges that are drawn around, where the figure is drawn on by selecting. */
+    onbrush?: (x: readonly [number, number], y: readonly [number, number]) => void;
   }
 
-  let { figure, moving = null, bundle = 'basic', name, label, onpoint, onchoose }: Props = $props();
+  let { figure, moving = null, bundle = 'basic', name, label, onpoint, onchoose, onbrush }: Props = $props();
 
   type Plotly = typeof import('plotly.js');
 
@@ -107,6 +109,13 @@
     plot.on('plotly_click', (event) => {
       const mark = customdata(event as never);
       if (mark) onchoose?.(mark);
+    });
+    plot.on('plotly_selected', (event) => {
+      const range = (event as { range?: { x?: number[]; y?: number[] } } | undefined)?.range;
+      const [left, right] = range?.x ?? [];
+      const [low, high] = range?.y ?? [];
+      if (left === undefined || right === undefined || low === undefined || high === undefined) return;
+      onbrush?.([Math.min(left, right), Math.max(left, right)], [Math.min(low, high), Math.max(low, high)]);
     });
   }
 </script>

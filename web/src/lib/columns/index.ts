@@ -4,4 +4,5 @@
  */
 export * from './chain';
 export * from './measures';
+export * from './screens';
 export * from './universe';

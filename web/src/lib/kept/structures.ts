@@ -40,8 +40,11 @@ function keepStructure(given: z.input<typeof schemas.StructureRequest>): Promise
   return ofAnswer(call('POST /structures', { body: given }));
 }
 
-/** Keeps what is in hand. @throws Error with what is wrong with it */
-export async function keepInHand({ context }: Workbench, name = ''): Promise<void> {
+/** Keeps what is in hand, or would be. @throws Error with what is wrong with it */
+export async function keepInHand(
+  { context }: { context: Pick<Workbench['context'], 'symbol' | 'legs' | 'held' | 'asof'> },
+  name = '',
+): Promise<void> {
   const { symbol, legs, held, asof } = context;
   if (!symbol) return;
   const given = legs.map(({ symbol: of, settlement, ...leg }) => ({

@@ -10,6 +10,7 @@ export { default as KeyArea } from './KeyArea.svelte';
 export { default as KeptByName } from './KeptByName.svelte';
 export { default as NumberField } from './NumberField.svelte';
 export { default as Popover } from './Popover.svelte';
+export { default as RangeSlider } from './RangeSlider.svelte';
 export { default as RowsInView } from './RowsInView.svelte';
 export { default as Slider } from './Slider.svelte';
 export { default as Split } from './Split.svelte';

@@ -1,5 +1,5 @@
 import { defineEndpoint } from '../define';
-import { FinderQuery, FinderRequest, FinderResponse } from './schemas';
+import { FinderQuery, FinderRequest, FinderResponse, TemplateRequest, TemplatesResponse } from './schemas';
 
 export const find = defineEndpoint({
   method: 'POST',
@@ -19,4 +19,30 @@ export const find = defineEndpoint({
       top: { each: 2, all: 10 },
     },
   },
+});
+
+export const listTemplates = defineEndpoint({
+  method: 'GET',
+  path: '/finder/templates',
+  access: 'open',
+  summary: 'What is looked for again and again, kept by name',
+  response: TemplatesResponse,
+});
+
+export const keepTemplate = defineEndpoint({
+  method: 'POST',
+  path: '/finder/templates',
+  access: 'open',
+  summary: 'Keeps a template, or changes the one of its name',
+  body: TemplateRequest,
+  response: TemplatesResponse,
+  creates: true,
+});
+
+export const deleteTemplate = defineEndpoint({
+  method: 'DELETE',
+  path: '/finder/templates/{id}',
+  access: 'open',
+  summary: 'Deletes a template that was kept',
+  response: TemplatesResponse,
 });

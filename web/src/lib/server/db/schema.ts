@@ -428,6 +428,15 @@ export const screens = pgTable('screens', {
   changed: instant('changed').notNull().defaultNow(),
 });
 
+/** What is looked for again and again in the Finder, as the API takes it; shared by all who use the server. */
+export const templates = pgTable('finder_templates', {
+  id: serial('id').primaryKey(),
+  name: text('name').notNull().unique(),
+  asked: jsonb('asked').$type<Record<string, unknown>>().notNull(),
+  version: version(),
+  changed: instant('changed').notNull().defaultNow(),
+});
+
 /** One leg of a structure as it is stored, for one of the structure: of its underlying, or of another delivery where that is named. */
 export type StoredLeg = Omit<Leg<OptionId>, 'symbol'> & { symbol?: string };
 

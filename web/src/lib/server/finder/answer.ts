@@ -6,7 +6,7 @@ import type { RankTask } from './work';
 type Answer = z.input<typeof schemas.FinderResponse>;
 type Row = Answer['rows'][number];
 
-const BINS = 24;
+const BINS = 36;
 
 /** Measures with their paths taken apart: `greeks.delta` into greeks. */
 function nested(measures: FoundRow['measures']): Record<string, unknown> {
@@ -24,13 +24,13 @@ function nested(measures: FoundRow['measures']): Record<string, unknown> {
 function rowAnswer(row: FoundRow, { body, asked }: RankTask): Row {
   const { symbol, multiplier, price, kind, legs, measures, score, shares, sketch, became, settled, ownVol } = row;
   return {
+    // The paths are those of the schema.
+    ...(nested(measures) as Omit<Row, 'symbol' | 'legs' | 'unlimited'>),
     ...{ symbol, multiplier, price, kind },
     legs: legs.map(({ mid, vol, openInterest, volume, ...leg }) => ({
       ...leg,
       ...{ mid: orNull(mid), vol: orNull(vol), openInterest: orNull(openInterest), volume: orNull(volume) },
     })),
-    // The paths are those of the schema.
-    ...(nested(measures) as Pick<Row, 'edges' | 'greeks' | 'odds' | 'weakest'> & Row),
     unlimited: { profit: measures.maxProfit === Infinity, loss: measures.maxLoss === Infinity },
     ...{ ownVol: orNull(ownVol), score, became: orNull(became), settled: orNull(settled) },
     shares: shares.map((share, i) => ({ measure: asked.weights[i]!.measure, share })),
@@ -41,6 +41,12 @@ function rowAnswer(row: FoundRow, { body, asked }: RankTask): Row {
       },
     }),
   };
+}
+
+/** Where candidates lie by two measures. */
+function scatterAnswer(ranking: FoundRanking, { scatter }: RankTask['body']): Answer['scatter'] {
+  const told = scatter && ranking.scatter(scatter.x, scatter.y, BINS);
+  return told ? { x: [...told.x], y: [...told.y], counts: told.counts.map((row) => [...row]) } : null;
 }
 
 /** What was found, in order, as the API tells it. */
@@ -61,6 +67,7 @@ export function finderAnswer(task: RankTask): Answer {
       const told = ranking.histogram(measure, BINS);
       return told ? [{ measure, ...told, counts: [...told.counts] }] : [];
     }),
+    scatter: scatterAnswer(ranking, body),
     rows: ranked.rows.map((row) => rowAnswer(row, task)),
   };
 }

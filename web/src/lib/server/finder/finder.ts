@@ -81,7 +81,7 @@ export class Finder {
    * @throws FinderError
    */
   async find(body: FinderBody, signal?: AbortSignal, listener?: Listener): Promise<Uint8Array> {
-    const formulas = readFormulas(body.limits);
+    const formulas = readConditions(body.limits);
     const symbols = await this.symbolsOf(body);
     const order = async (found: readonly Found[], skipped: readonly Skipped[]) => {
       const outside = await this.outsideOf(body, formulas, found);
@@ -186,8 +186,8 @@ export class Finder {
   }
 }
 
-/** @throws FinderError with the characters that are wrong */
-function readFormulas(limits: readonly string[]): CandidateFormula[] {
+/** Reads conditions on candidates. @throws FinderError with the characters that are wrong */
+export function readConditions(limits: readonly string[]): CandidateFormula[] {
   return limits.map((source, i) => {
     try {
       return candidateFormula(source, measureNamed);

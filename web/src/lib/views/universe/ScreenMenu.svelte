@@ -1,10 +1,10 @@
 <script lang="ts">
   import { useParams, problemOf } from '$lib/state';
   import { KeptByName } from '$lib/ui';
-  import { expandColumns, shortColumns, USUAL } from '$lib/columns';
+  import { expandColumns, SHIPPED_SCREENS, shortColumns, USUAL, type Screen } from '$lib/columns';
   import { Refusal } from '$lib/api/call';
   import { dropKept, keepScreen, loadKept, type KeptScreen } from './kept';
-  import { SHIPPED_SCREENS, showScreen, type Screen } from './shipped';
+  import { showScreen } from './shipped';
   import { PARAMS } from './params';
 
   const params = useParams(PARAMS);

@@ -1,7 +1,8 @@
 import type { ViewCommands } from '$lib/state/view';
 import { loadKept } from './kept';
 import { PARAMS } from './params';
-import { SHIPPED_SCREENS, showScreen } from './shipped';
+import { SHIPPED_SCREENS } from '$lib/columns';
+import { showScreen } from './shipped';
 
 /** Screens: those that are kept, and those that come with the application. */
 export const commandsOf: ViewCommands['commandsOf'] = async (bench, open) =>

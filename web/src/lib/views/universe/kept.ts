@@ -1,7 +1,7 @@
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { call } from '$lib/api/call';
-import type { Screen } from './shipped';
+import type { Screen } from '$lib/columns';
 
 type Answer = z.infer<typeof schemas.KeptScreensResponse>;
 export type KeptScreen = Answer['screens'][number];

@@ -16,7 +16,7 @@ import {
 import { limitText, withLimit } from './limits';
 import { ScreenValues, type ScreenAnswer } from './results';
 import { liveChange, nextOrder, orderOf, screenAddress, screenTable } from './rows';
-import { SHIPPED_SCREENS } from './shipped';
+import { SHIPPED_SCREENS } from '$lib/columns';
 import {
   bandPath,
   columnsPath,

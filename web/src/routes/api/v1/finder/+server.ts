@@ -1,24 +1,13 @@
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import * as api from '$lib/api/finder/endpoints';
-import { ApiError, csvAnswer, eventsAnswer, jsonAnswer } from '$lib/server/api';
+import { csvAnswer, eventsAnswer, jsonAnswer } from '$lib/server/api';
 import { finder } from '$lib/server/database';
 import { FinderError, type FinderBody } from '$lib/server/finder';
 import { handle } from '$lib/server/handle';
+import { orRefused } from './refused';
 
 type Answer = z.infer<typeof schemas.FinderResponse>;
-
-const refusal = ({ path, reason: message, message: detail }: FinderError) =>
-  new ApiError(422, 'Not to be looked for', detail, { errors: [{ path, message }] });
-
-/** What was found, or the refusal of what cannot be looked for. */
-async function found(...asked: Parameters<ReturnType<typeof finder>['find']>): Promise<Uint8Array> {
-  try {
-    return await finder().find(...asked);
-  } catch (error) {
-    throw error instanceof FinderError ? refusal(error) : error;
-  }
-}
 
 const decoded = (bytes: Uint8Array) => JSON.parse(new TextDecoder().decode(bytes)) as Answer;
 
@@ -72,7 +61,7 @@ function events(body: FinderBody): Response {
 export const POST = handle(api.find, async ({ body, query, event }) => {
   const accepted = event.request.headers.get('accept') ?? '';
   if (accepted.includes('text/event-stream')) return events(body);
-  const bytes = await found(body, event.request.signal);
+  const bytes = await orRefused(() => finder().find(body, event.request.signal));
   if (query.format === 'csv') {
     const rows = decoded(bytes).rows.map(flat);
     return csvAnswer('finder', Object.keys(rows[0] ?? { symbol: '' }), rows);

@@ -1,0 +1,94 @@
+<script lang="ts">
+  import { Slider } from 'bits-ui';
+
+  /**
+   * A range between two ends, each of which is dragged or moved by arrows, under the counts of what there is.
+   *
+   * @prop value the least and the most; at the outer ends they let everything through
+   * @prop counts what there is, in even steps from `min` to `max`
+   * @prop words what an end says to those who do not see it
+   */
+  let {
+    label,
+    value,
+    min,
+    max,
+    step,
+    counts = [],
+    words = String,
+    onchange,
+  }: {
+    label: string;
+    value: readonly [number, number];
+    min: number;
+    max: number;
+    step: number;
+    counts?: readonly number[];
+    words?: (value: number) => string;
+    onchange: (value: [number, number]) => void;
+  } = $props();
+
+  const HEIGHT = 16;
+  const highest = $derived(Math.max(1, ...counts));
+  const isInside = (bin: number) => {
+    const middle = min + ((bin + 0.5) / counts.length) * (max - min);
+    return middle >= value[0] && middle <= value[1];
+  };
+
+  function onkeydown(event: KeyboardEvent): void {
+    // Arrows are keys of the whole application elsewhere.
+    event.stopPropagation();
+  }
+</script>
+
+<div class="flex flex-col">
+  {#if counts.length > 0}
+    <svg
+      class="block w-full"
+      height={HEIGHT}
+      viewBox="0 0 {counts.length} {HEIGHT}"
+      preserveAspectRatio="none"
+      aria-hidden="true"
+    >
+      {#each counts as count, bin (bin)}
+        {@const height = count === 0 ? 0 : Math.max(1, (Math.sqrt(count / highest) * HEIGHT) | 0)}
+        <rect
+          x={bin + 0.08}
+          y={HEIGHT - height}
+          width="0.84"
+          {height}
+          fill={isInside(bin) ? 'var(--implied)' : 'var(--line)'}
+          opacity={isInside(bin) ? 0.75 : 1}
+        />
+      {/each}
+    </svg>
+  {/if}
+  <Slider.Root
+    type="multiple"
+    value={[...value]}
+    {min}
+    {max}
+    {step}
+    onValueChange={([least, most]) => {
+      if (least !== undefined && most !== undefined && (least !== value[0] || most !== value[1]))
+        onchange([least, most]);
+    }}
+    class="relative flex h-3.5 cursor-pointer touch-none items-center"
+  >
+    <span class="relative h-[3px] w-full rounded bg-line">
+      <Slider.Range class="absolute h-full rounded bg-implied" />
+    </span>
+    {#each [0, 1] as const as index (index)}
+      <Slider.Thumb
+        {index}
+        aria-label="{index === 0 ? 'Least' : 'Most'} {label}"
+        aria-valuetext={words(value[index])}
+        class="block size-[11px] rounded-full border-2 border-ink outline-offset-2 {value[index] ===
+        (index === 0 ? min : max)
+          ? 'bg-panel'
+          : 'bg-ink'}"
+        {onkeydown}
+      />
+    {/each}
+  </Slider.Root>
+</div>

@@ -1,0 +1,130 @@
+import {
+  candidateFormula,
+  drawPaths,
+  eventVariances,
+  findCandidates,
+  foundOf,
+  FoundRanking,
+  impliedColumns,
+  ownVolBy,
+  writtenOn,
+  expiryTerms,
+  expiryName,
+  type BarColumns,
+  type BestPer,
+  type CashDividend,
+  type FinderAsked,
+  type FinderMarket,
+  type FinderMeasure,
+  type Histogram,
+  type MeasureLimit,
+  type OwnModel,
+  type RankedFound,
+  type Scatter,
+  type Weight,
+} from '@umwelt/core';
+import * as Comlink from 'comlink';
+import { measureNamed } from '$lib/columns';
+import type { LoadedSnapshot } from '$lib/data';
+
+/** An underlying at a moment with all that is known around it. */
+export interface LookRequest {
+  snapshot: LoadedSnapshot;
+  asked: FinderAsked;
+  own: OwnModel | number;
+  isRecentred: boolean;
+  /** Known by then. */
+  bars: BarColumns;
+  /** Announcements and cash dividends to come, in years. */
+  events: readonly number[];
+  dividends: readonly CashDividend[];
+  family: string | null;
+  multiplier: number;
+  /** What expiries settled at since, by their names. */
+  settled: Readonly<Record<string, number>>;
+  histograms: readonly FinderMeasure[];
+}
+
+/** What was made. */
+export interface LookAnswer {
+  made: number;
+  over: number;
+  quotesOut: number;
+  expiriesOut: number;
+  histograms: Partial<Record<FinderMeasure, Histogram | null>>;
+}
+
+/** How what was made is ordered. */
+export interface OrderRequest {
+  weights: readonly Weight[];
+  limits: readonly MeasureLimit[];
+  /** Conditions that are more than a limit, with the values of what they ask of the underlying. */
+  formulas: readonly { source: string; outside: readonly number[] }[];
+  each: number | undefined;
+  per: BestPer;
+  isUndominated: boolean;
+  most: number;
+}
+
+const BINS = 36;
+
+/** Looks through the underlying in view off the page's thread. What was made stays here; rows go out. */
+let ranking: FoundRanking | null = null;
+
+const worker = {
+  look({ snapshot, asked, own, isRecentred, bars, events, dividends, ...on }: LookRequest): LookAnswer {
+    const written = writtenOn(snapshot, snapshot);
+    const { slices, symbol, instant } = snapshot;
+    const first = slices.find(({ fit }) => fit.forward > 0);
+    const spot = snapshot.price > 0 ? snapshot.price : first ? expiryTerms(written, first.fit).spot : NaN;
+    const ownVol = ownVolBy(own, bars);
+    const drift = isRecentred ? 'forward' : 'kept';
+    const fits = slices.map(({ fit }) => fit);
+    const market: FinderMarket = {
+      slices,
+      vols: slices.map(({ strike, call, put, fit }) => ({
+        call: impliedColumns(strike, call, fit, 1, written),
+        put: impliedColumns(strike, put, fit, -1, written),
+      })),
+      around: { on: written, spot, dividends, events: eventVariances(fits, events) },
+      announced: events,
+      past: ({ sessions, forward }) =>
+        drawPaths(bars, { sessions, start: Math.log(spot / forward), sampling: 'stretches', drift }),
+      ownVol: ({ sessions }) => ownVol(sessions),
+    };
+    const candidates = findCandidates(market, asked);
+    const { family, multiplier, settled } = on;
+    const found = foundOf(
+      candidates,
+      { symbol, family, asof: instant, price: spot, multiplier },
+      (expiry) => settled[expiryName(expiry)] ?? NaN,
+    );
+    ranking = new FoundRanking([found]);
+    const { over, quotesOut, expiriesOut, table } = candidates;
+    return {
+      ...{ made: table.count, over, quotesOut, expiriesOut },
+      histograms: Object.fromEntries(on.histograms.map((measure) => [measure, ranking!.histogram(measure, BINS)])),
+    };
+  },
+
+  /** The same of one more measure. */
+  histogram: (measure: FinderMeasure): Histogram | null => ranking?.histogram(measure, BINS) ?? null,
+
+  /** Where candidates lie by two measures. */
+  scatter: (x: FinderMeasure, y: FinderMeasure): Scatter | null => ranking?.scatter(x, y, BINS) ?? null,
+
+  /** @returns null before anything was looked through */
+  order({ formulas, ...asked }: OrderRequest): RankedFound | null {
+    return (
+      ranking?.rank({
+        ...asked,
+        formulas: formulas.map(({ source }) => candidateFormula(source, measureNamed)),
+        outside: (_, formula, part) => formulas[formula]!.outside[part]!,
+      }) ?? null
+    );
+  },
+};
+
+export type FinderWorker = typeof worker;
+
+Comlink.expose(worker);
