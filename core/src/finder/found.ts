@@ -35,6 +35,8 @@ export interface FoundExpiry extends ExpiryId {
   readonly deviation: number;
   /** Prices at the ends of past moves, one in twenty each; none where too few are held. */
   readonly dots: readonly number[];
+  /** Past moves of that length that do not overlap. */
+  readonly independent: number;
   /** The vol of one's own; NaN without. */
   readonly ownVol: number;
   /** What it settled at since; NaN where that is not known. */
@@ -76,7 +78,7 @@ export function foundOf(
     contracts: { expiry, sign, strike, mid, vol, openInterest, volume },
     expiries: solved.expiries.map(({ fit, deviation, past, ownVol }) => ({
       ...{ expiry: fit.expiry, settlement: fit.settlement, days: fit.days, years: fit.years, forward: fit.forward },
-      ...{ discount: fit.discount, deviation, ownVol, settled: settledAt(fit) },
+      ...{ discount: fit.discount, deviation, ownVol, settled: settledAt(fit), independent: past?.independent ?? 0 },
       dots: past ? Array.from({ length: DOTS }, (_, i) => quantileOf(past.prices, (i + 0.5) / DOTS)) : [],
     })),
   };
@@ -123,6 +125,8 @@ export interface FoundRow {
   readonly became: number;
   readonly settled: number;
   readonly ownVol: number;
+  /** Past moves of that length that do not overlap. */
+  readonly independent: number;
 }
 
 /** Profit at the first expiry along the price. */
@@ -269,7 +273,8 @@ export class FoundRanking {
       >,
       ...{ score: ranking.score[at]!, shares: sharesOf(ranking, weights, at) },
       sketch: sketchOf(first, legs, profitAt),
-      ...{ became: isTogether ? profitAt(first.settled) : NaN, settled: first.settled, ownVol: first.ownVol },
+      ...{ became: isTogether ? profitAt(first.settled) : NaN, settled: first.settled },
+      ...{ ownVol: first.ownVol, independent: first.independent },
     };
   }
 }

@@ -19,6 +19,8 @@
     /** What was deleted last, and can be brought back. */
     gone?: T | null;
     most?: number;
+    /** Of the list. */
+    class?: string;
     onchoose: (name: string) => void;
     /** Keeps what is in view; false where it was refused. */
     onkeep: (name: string) => boolean | Promise<boolean>;
@@ -36,6 +38,7 @@
     replaces,
     gone,
     most = 60,
+    class: ownClass = 'max-w-44',
     onchoose,
     onkeep,
     ondelete,
@@ -51,7 +54,7 @@
 </script>
 
 <select
-  class="choice max-w-44"
+  class="choice {ownClass}"
   aria-label={label}
   value={current?.name ?? ''}
   onchange={(event) => onchoose(event.currentTarget.value)}

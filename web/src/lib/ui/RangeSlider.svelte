@@ -70,8 +70,10 @@
     {max}
     {step}
     onValueChange={([least, most]) => {
-      if (least !== undefined && most !== undefined && (least !== value[0] || most !== value[1]))
-        onchange([least, most]);
+      if (least === undefined || most === undefined) return;
+      // What is only brought onto the steps has not been moved by anybody.
+      const isMoved = Math.max(Math.abs(least - value[0]), Math.abs(most - value[1])) > 0.51 * step;
+      if (isMoved) onchange([least, most]);
     }}
     class="relative flex h-3.5 cursor-pointer touch-none items-center"
   >

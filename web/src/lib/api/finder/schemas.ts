@@ -177,6 +177,7 @@ const Row = z.object({
   announcements: told('announcements'),
   edges: z.object({ curve: Edge, past: Edge, ownVol: Edge, peers: Edge }),
   ownVol: orNull.describe('the vol of one’s own to its first expiry'),
+  independent: number.describe('past moves of that length that do not overlap'),
   score: number.describe('100 · Σ|w|·rank ÷ Σ|w|, ranks among all that were made'),
   shares: z.array(z.object({ measure, share: number })).describe('what each weight adds to the score'),
   became: orNull.describe('what it gained by its expiry, where that has passed'),

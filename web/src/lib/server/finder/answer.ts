@@ -22,7 +22,21 @@ function nested(measures: FoundRow['measures']): Record<string, unknown> {
 }
 
 function rowAnswer(row: FoundRow, { body, asked }: RankTask): Row {
-  const { symbol, multiplier, price, kind, legs, measures, score, shares, sketch, became, settled, ownVol } = row;
+  const {
+    symbol,
+    multiplier,
+    price,
+    kind,
+    legs,
+    measures,
+    score,
+    shares,
+    sketch,
+    became,
+    settled,
+    ownVol,
+    independent,
+  } = row;
   return {
     // The paths are those of the schema.
     ...(nested(measures) as Omit<Row, 'symbol' | 'legs' | 'unlimited'>),
@@ -32,7 +46,7 @@ function rowAnswer(row: FoundRow, { body, asked }: RankTask): Row {
       ...{ mid: orNull(mid), vol: orNull(vol), openInterest: orNull(openInterest), volume: orNull(volume) },
     })),
     unlimited: { profit: measures.maxProfit === Infinity, loss: measures.maxLoss === Infinity },
-    ...{ ownVol: orNull(ownVol), score, became: orNull(became), settled: orNull(settled) },
+    ...{ ownVol: orNull(ownVol), independent, score, became: orNull(became), settled: orNull(settled) },
     shares: shares.map((share, i) => ({ measure: asked.weights[i]!.measure, share })),
     ...(body.drawn && {
       sketch: {

@@ -48,8 +48,8 @@
       {/if}
       {#if shown}
         <p class="m-0">
-          <b class="figures">{figures.count(shown.made)}</b> made ·
-          <b class="figures">{figures.count(shown.within)}</b> within all limits
+          <b>{figures.count(shown.made)}</b> made ·
+          <b>{figures.count(shown.within)}</b> within all limits
         </p>
         {#if shown.over > 0}<p class="m-0 text-soft">
             {figures.count(shown.over)} more were not measured: fewer days or kinds make room

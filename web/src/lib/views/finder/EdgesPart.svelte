@@ -32,7 +32,7 @@
               style="left: {Math.min(at(from), at(to))}%; width: {Math.max(0.8, Math.abs(at(to) - at(from)))}%"
             ></span>
             {#if Number.isFinite(error)}<span
-                class="bg-depth-1 absolute top-[4px] h-[2px]"
+                class="absolute top-[4px] h-[2px] bg-[var(--depth-1)]"
                 style="left: {at(to - error)}%; width: {at(to + error) - at(to - error)}%"
               ></span>{/if}
           </span>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { FINDER_KINDS, type FinderKind } from '@umwelt/core';
   import { useParams } from '$lib/state';
-  import { KIND_PICTURES, KIND_WORDS } from './measures';
+  import { KIND_PICTURES, KIND_SHORT, KIND_WORDS } from './measures';
   import { PARAMS } from './params';
 
   /** Kinds of structures, as pictures of what they pay. */
@@ -18,12 +18,13 @@
 <div class="grid grid-cols-4 gap-1" role="group" aria-label="Kinds">
   {#each FINDER_KINDS as kind (kind)}
     <button
-      class="flex cursor-pointer flex-col items-center rounded-[5px] border px-0.5 pt-1 pb-0.5 text-[10.5px] leading-[1.1] {isOn(
+      class="flex cursor-pointer flex-col items-center rounded-[5px] border px-0.5 pt-1 pb-0.5 text-[10px] leading-[1.15] {isOn(
         kind,
       )
-        ? 'border-ink bg-band font-semibold text-ink'
+        ? 'border-ink bg-band text-ink'
         : 'border-line text-soft hover:border-soft'}"
       aria-pressed={isOn(kind)}
+      aria-label={KIND_WORDS[kind]}
       title={KIND_WORDS[kind]}
       onclick={() => toggle(kind)}
     >
@@ -36,7 +37,7 @@
           stroke-width={isOn(kind) ? 1.8 : 1.2}
         />
       </svg>
-      <span class="w-full truncate text-center">{KIND_WORDS[kind]}</span>
+      <span class="w-full truncate text-center" aria-hidden="true">{KIND_SHORT[kind] ?? KIND_WORDS[kind]}</span>
     </button>
   {/each}
 </div>

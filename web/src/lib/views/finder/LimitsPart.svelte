@@ -93,7 +93,7 @@
 
 <div class="flex items-baseline gap-2 text-[12px]">
   <h3 class="font-bold">Limits</h3>
-  <span class="flex-1 text-soft">what each leaves out alone</span>
+  <span class="flex-1 text-soft">left out alone</span>
   <ChoiceMenu
     label="measures"
     options={MEASURE_KEYS.map((key) => ({ value: key, word: TOLD[key].label, title: titleOf(key) }))}

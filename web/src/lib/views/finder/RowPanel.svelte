@@ -100,7 +100,9 @@
             {@const total = params.weights.reduce((sum, one) => sum + Math.abs(one.weight), 0)}
             {@const most = (100 * Math.abs(weight)) / total}
             <tr title={titleOf(measure)}>
-              <th class="py-px pr-2 text-left font-normal">{TOLD[measure].label}{weight < 0 ? ', low' : ''}</th>
+              <th class="max-w-[8.5em] truncate py-px pr-2 text-left font-normal"
+                >{TOLD[measure].label}{weight < 0 ? ', low' : ''}</th
+              >
               <td class="w-[34%] align-middle">
                 <span class="relative block h-[9px] border border-line" style="width: {most}%">
                   <span class="absolute inset-y-0 left-0 bg-implied" style="width: {(100 * share) / most}%"></span>

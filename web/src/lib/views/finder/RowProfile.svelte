@@ -13,7 +13,7 @@
 
   const theme = useTheme();
   const HEIGHT = 150;
-  const [LEFT, BOTTOM, TOP] = [40, 26, 6];
+  const [LEFT, BOTTOM, TOP] = [48, 26, 6];
   const DOTS = 14;
   let width = $state(0);
 
@@ -144,7 +144,7 @@
     </svg>
     {#each known?.odds.filter(({ basis }) => basis !== 'manual') ?? [] as { basis, zones } (basis)}
       <div class="relative mb-px h-[15px] text-[10.5px]" role="group" aria-label="Odds by {basis}">
-        <span class="absolute left-0 w-[38px] truncate leading-[15px] text-soft" title={basis}>{basis}</span>
+        <span class="absolute left-0 w-[46px] truncate leading-[15px] text-soft" title={basis}>{basis}</span>
         {#each zones as { from, to, probability }, i (i)}
           {@const [left, right] = [from === null ? LEFT : clampX(from), to === null ? width - 4 : clampX(to)]}
           <span

@@ -20,7 +20,7 @@
   const params = useParams(PARAMS);
   const ROW = 44;
   const MOST_COLUMNS = 20;
-  const [SCORE, NAME, SKETCH, COLUMN, WEAKEST] = [46, 178, 84, 62, 118];
+  const [SCORE, NAME, SKETCH, COLUMN, WEAKEST] = [48, 166, 80, 48, 84];
   const columns = $derived(params.columns);
   const order = $derived(orderOf(params.sort));
   const rows = $derived(desk.rows);
@@ -40,7 +40,7 @@
   const width = $derived(SCORE + NAME + SKETCH + columns.length * COLUMN + WEAKEST + (hasBecome ? COLUMN : 0));
 
   const PER_WORDS: Record<BestPer, string> = {
-    expiry: 'kind and expiry',
+    expiry: 'kind, expiry',
     underlying: 'underlying',
     family: 'family',
   };
@@ -54,7 +54,17 @@
   function isEdgeShare(key: FinderMeasure): boolean {
     return /^edges\..*\.ofRisk$/.test(key);
   }
-  const edgeColumns = $derived(columns.filter(isEdgeShare).length);
+  /** Edges that stand side by side have one head over them. */
+  const edgeRuns = $derived.by(() => {
+    const runs: { from: number; count: number }[] = [];
+    columns.forEach((key, at) => {
+      if (!isEdgeShare(key)) return;
+      const last = runs.at(-1);
+      if (last && last.from + last.count === at) last.count++;
+      else runs.push({ from: at, count: 1 });
+    });
+    return runs;
+  });
 
   offerTable(
     'finder',
@@ -83,6 +93,17 @@
 {/snippet}
 
 {#snippet heads()}
+  {#if edgeRuns.length > 0}
+    <div class="relative h-[17px] text-[11px] text-soft" aria-hidden="true">
+      {#each edgeRuns as { from, count } (from)}
+        <span
+          class="absolute bottom-0 border-b border-line text-center leading-[16px] whitespace-nowrap"
+          style="left: {SCORE + NAME + SKETCH + from * COLUMN + 8}px; width: {count * COLUMN - 8}px"
+          >edge, % of risk</span
+        >
+      {/each}
+    </div>
+  {/if}
   <div class="flex items-end border-b border-line" role="row" aria-rowindex={1}>
     <div
       class="head-cell flex-none border-0! pl-3!"
@@ -106,7 +127,7 @@
     {#each columns as key (key)}
       {@const isEdge = isEdgeShare(key)}
       {@render head(
-        isEdge ? TOLD[key].label.replace(/, % of risk$/, ' %') : TOLD[key].label,
+        isEdge ? TOLD[key].label.replace(/^edge, (.*), % of risk$/, '$1') : TOLD[key].label,
         key,
         COLUMN,
         titleOf(key),
@@ -129,7 +150,7 @@
     {@const [first, second] = weaknessesOf(row)}
     <!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
     <div
-      class="choosable flex h-full w-full items-center border-b border-line {isLit ? 'lit bg-band' : 'bg-panel'}"
+      class="choosable flex h-full w-full items-center border-b border-line {isLit ? 'in-focus bg-band' : 'bg-panel'}"
       role="row"
       aria-rowindex={at + 2}
       aria-selected={isLit}
@@ -179,11 +200,12 @@
 {/snippet}
 
 <section class="panel min-h-0 flex-1" aria-label="Candidates">
-  <header class="flex flex-none flex-wrap items-center gap-x-2 gap-y-1 px-3 pt-2 text-[12px]">
+  <header class="flex flex-none flex-wrap items-center gap-x-1.5 gap-y-1 px-3 pt-2 text-[12px]">
     <h2 class="text-[15px] font-bold">Candidates</h2>
     <label class="flex items-center gap-1 text-soft"
       >best <NumberField
         label="The best of each"
+        class="w-9"
         min={0}
         max={1000}
         step={1}
@@ -191,7 +213,7 @@
         placeholder="all"
         bind:value={params.each}
       />
-      of each</label
+      per</label
     >
     <select class="choice" aria-label="Of each" bind:value={params.per}>
       {#each BEST_PER as per (per)}<option value={per}>{PER_WORDS[per]}</option>{/each}
@@ -202,14 +224,12 @@
       ><input type="checkbox" class="checkbox checkbox-xs" bind:checked={params.isUndominated} /> undominated</label
     >
     <span class="flex-1"></span>
-    <label class="flex items-center gap-1 text-soft"
-      >by
-      <select class="choice" aria-label="Grouped by" bind:value={params.grouping}>
-        {#each GROUPINGS as grouping (grouping)}<option value={grouping}
-            >{grouping === 'none' ? 'no groups' : grouping}</option
-          >{/each}
-      </select></label
-    >
+    <select class="choice" aria-label="Grouped by" bind:value={params.grouping}>
+      {#each GROUPINGS as grouping (grouping)}<option value={grouping}
+          >{grouping === 'none' ? 'no groups' : `by ${grouping}`}</option
+        >{/each}
+    </select>
+
     <Toggles label="Picture" options={PICTURES} bind:value={params.pictured} />
     <ColumnPicker
       shown={columns}
@@ -221,9 +241,6 @@
     />
   </header>
   {#if desk.problem}<p class="m-0 px-3 py-1 text-loss" role="alert">{desk.problem}</p>{/if}
-  {#if edgeColumns > 0 && params.pictured === 'rows'}
-    <p class="sr-only">Edges are in per cent of the capital at risk.</p>
-  {/if}
   {#if params.pictured === 'scatter'}<ScatterPart {desk} />
   {:else}
     <RowsInView
@@ -252,3 +269,11 @@
     <p class="sentence m-0 mx-3 mb-2" data-testid="finder-sentence">{foundSentence(desk.shown, rows)}</p>
   {/if}
 </section>
+
+<style>
+  .in-focus {
+    box-shadow:
+      inset 0 1px var(--focus),
+      inset 0 -1px var(--focus);
+  }
+</style>

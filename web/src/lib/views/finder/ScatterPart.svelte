@@ -55,7 +55,7 @@
   <span class="flex-1 text-soft">drawing around some limits both measures to them</span>
   {#if isLimited}<button class="btn btn-xs" onclick={free}>without these limits</button>{/if}
 </div>
-<div class="relative min-h-0 flex-1" data-testid="finder-scatter">
+<div class="flex min-h-0 flex-1 flex-col" data-testid="finder-scatter">
   {#if figure}
     <Chart
       {figure}
@@ -68,7 +68,7 @@
         if (row) desk.choose(row);
       }}
     />
-  {:else}<p class="grid h-full place-items-center text-soft">
+  {:else}<p class="m-auto text-soft">
       {desk.isLooking ? 'Looking …' : 'Nothing was made.'}
     </p>{/if}
 </div>

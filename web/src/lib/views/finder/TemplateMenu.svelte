@@ -66,6 +66,7 @@
 <div class="flex min-w-0 flex-wrap items-center gap-1.5 text-[12px]">
   <KeptByName
     label="Template"
+    class="max-w-28"
     groups={[
       { title: 'kept', options: kept as readonly NamedTemplate[] },
       { title: 'with the application', options: SHIPPED_TEMPLATES },

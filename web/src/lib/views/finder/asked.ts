@@ -66,7 +66,8 @@ const fillOf = ({ slip }: FinderParams) => (slip === 0 ? 'mid' : { slippage: sli
 export function makingOf(params: FinderParams, multiplier: number): FinderAsked {
   const { kinds, daysFrom, daysTo, deltaFrom, deltaTo, wingFrom, wingTo, gapFrom, gapTo } = params;
   return {
-    kinds,
+    // A list of the address is no list that a worker can be sent.
+    kinds: [...kinds],
     days: [daysFrom, daysTo],
     legs: { delta: [deltaFrom, deltaTo], wing: [wingFrom, wingTo] },
     gap: [gapFrom, gapTo],

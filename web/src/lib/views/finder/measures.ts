@@ -97,8 +97,9 @@ const signedPercent = (value: number, decimals: number) =>
 export function stepOf(measure: FinderMeasure, from: number, to: number): number {
   const { as } = TOLD[measure];
   if (as === 'days' || as === 'count') return 1;
-  const rough = (to - from) / 100;
-  return rough > 0 ? 10 ** Math.floor(Math.log10(rough)) : 0.01;
+  // Limits are typed in hundredths; what is dragged is no coarser.
+  const rough = (to - from) / 200;
+  return rough > 0 ? Math.min(0.01, 10 ** Math.floor(Math.log10(rough))) : 0.01;
 }
 
 /** Kinds as people say them. */
@@ -122,6 +123,18 @@ export const KIND_WORDS: Readonly<Record<FinderKind, string>> = {
   'covered-call': 'covered call',
   collar: 'collar',
   'secured-put': 'secured put',
+};
+
+/** The same where there is little room. */
+export const KIND_SHORT: Readonly<Partial<Record<FinderKind, string>>> = {
+  'vertical-credit': 'credit',
+  'vertical-debit': 'debit',
+  'broken-wing': 'broken w.',
+  'iron-condor': 'iron cond.',
+  backspread: 'backspr.',
+  'risk-reversal': 'risk rev.',
+  'covered-call': 'cov. call',
+  'secured-put': 'sec. put',
 };
 
 /** Payoffs as small pictures: points across and down a box of 40 by 18. */

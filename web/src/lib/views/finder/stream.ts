@@ -55,6 +55,7 @@ export function rowOfAnswer({ legs, shares, sketch, unlimited, ...row }: Answer[
     ...{ score: row.score, shares: shares.map(({ share }) => share) },
     sketch: sketch ?? { prices: [], profits: [], forward: NaN, dots: [] },
     ...{ became: orNaN(row.became), settled: orNaN(row.settled), ownVol: orNaN(row.ownVol) },
+    independent: row.independent,
   };
 }
 

@@ -20,6 +20,7 @@ const THIN_LOTS = 10;
 const THIN_OPEN = 100;
 const THIN_QUALITY = 60;
 const LIKELY_TOUCH = 0.6;
+const FEW_MOVES = 6;
 
 function leastOf(legs: readonly FoundLeg[], field: 'volume' | 'openInterest'): OptionLeg | null {
   return legs
@@ -28,7 +29,7 @@ function leastOf(legs: readonly FoundLeg[], field: 'volume' | 'openInterest'): O
 }
 
 /** What is weak of a row, the worst first. */
-export function weaknessesOf({ legs, measures, multiplier }: FoundRow): Weakness[] {
+export function weaknessesOf({ legs, measures, multiplier, independent }: FoundRow): Weakness[] {
   const found: Weakness[] = [];
   const add = (short: string, sentence: string, weight: number) => {
     if (weight > 0) found.push({ short, sentence, weight });
@@ -47,11 +48,17 @@ export function weaknessesOf({ legs, measures, multiplier }: FoundRow): Weakness
     );
   const edge = measures['edges.past.money'];
   const error = measures['edges.past.error'];
+  if (edge > 0)
+    add(
+      `${figures.counted(independent, 'past move')}`,
+      `the past holds ${figures.counted(independent, 'independent move')} of that length`,
+      FEW_MOVES / (1 + independent),
+    );
   const paid = measures.cost - measures.mid;
   const money = (value: number) => figures.signed(value * multiplier, 0);
   if (edge > 0 && error > 0)
     add(
-      `error ${figures.percent(error / measures.capital, 0)} of risk`,
+      `error ${figures.percent(error / measures.capital, 0)}`,
       `±${figures.fixed(error * multiplier, 0)} is the error of the past’s ${money(edge)}`,
       error / edge,
     );

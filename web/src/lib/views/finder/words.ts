@@ -23,9 +23,9 @@ export function foundSentence(
     ...(dominated > 0 ? [`${figures.count(dominated)} are dominated`] : []),
   ];
   const lead = first ? ` ${leadWords(first)}` : '';
-  const errors = largestErrors(rows);
+  const errors = first ? first.measures['edges.past.money'] / first.measures['edges.past.error'] : NaN;
   const luck = Number.isFinite(errors)
-    ? ` The best edge to the past here is ${figures.fixed(errors, 1)} of its errors; the best of so many would show up to ${figures.fixed(bestOfNone, 1)} without any edge.`
+    ? ` Its edge to the past is ${figures.fixed(errors, 1)} of its errors, by ${figures.counted(first!.independent, 'independent move')}; the best of so many would show up to ${figures.fixed(bestOfNone, 1)} without any edge.`
     : '';
   return `${parts.join('; ')}${hidden.length > 0 ? `; ${hidden.join(', ')}` : ''}.${lead}${luck}`;
 }
@@ -39,12 +39,4 @@ function leadWords(row: FoundRow): string {
     ...(Number.isFinite(past) ? [`moves as they were would ${past < 0 ? 'cost' : 'give'} ${share(past)}`] : []),
   ];
   return `${symbol} ${nameOf(row)} leads: ${said.join(', ')}.`;
-}
-
-/** The largest edge to the past in its own standard errors. */
-function largestErrors(rows: readonly FoundRow[]): number {
-  return rows.reduce((most, { measures }) => {
-    const errors = measures['edges.past.money'] / measures['edges.past.error'];
-    return errors > most || Number.isNaN(most) ? errors : most;
-  }, NaN);
 }

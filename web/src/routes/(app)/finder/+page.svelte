@@ -15,7 +15,7 @@
     id="finder-right"
     direction="horizontal"
     label="Width of the rows"
-    size={70}
+    size={71}
     least={[40, 20]}
     first={rows}
     second={row}
@@ -26,7 +26,7 @@
   id="finder"
   direction="horizontal"
   label="Width of what is looked for"
-  size={21}
+  size={20}
   least={[17, 50]}
   first={ask}
   second={right}
