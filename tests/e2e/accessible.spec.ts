@@ -34,6 +34,10 @@ const VIEWS = {
     '/structure?symbol=MRX40&legs=-1p3950@2031-04-17,1p3850@2031-04-17&under=traded&along=vol',
     '/structure?symbol=MRX40&legs=-1p4000@2031-06-19,-1c4300@2031-06-19&under=hedged&along=legs',
   ],
+  Finder: [
+    '/finder?symbol=AURG&findkeep=probabilityOfProfit%20%3E%3D%200.5|iv30%20%3E%205%25',
+    '/finder?symbol=AURG&look=chosen&symbols=AURG,LMNQ&foundpicture=scatter&findkinds=calendar',
+  ],
   Hedge: [
     '/hedge?symbol=MRX40&legs=-12p4000@2031-04-17,-12c4400@2031-04-17&bands=delta:60',
     '/hedge?symbol=MRX40&exposed=typed&exposure=gamma:-3',

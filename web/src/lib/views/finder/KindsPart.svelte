@@ -24,7 +24,6 @@
         ? 'border-ink bg-band text-ink'
         : 'border-line text-soft hover:border-soft'}"
       aria-pressed={isOn(kind)}
-      aria-label={KIND_WORDS[kind]}
       title={KIND_WORDS[kind]}
       onclick={() => toggle(kind)}
     >
@@ -37,7 +36,7 @@
           stroke-width={isOn(kind) ? 1.8 : 1.2}
         />
       </svg>
-      <span class="w-full truncate text-center" aria-hidden="true">{KIND_SHORT[kind] ?? KIND_WORDS[kind]}</span>
+      <span class="w-full truncate text-center">{KIND_SHORT[kind] ?? KIND_WORDS[kind]}</span>
     </button>
   {/each}
 </div>

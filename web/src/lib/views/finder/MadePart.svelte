@@ -29,7 +29,7 @@
   </span>
 {/snippet}
 
-<Popover label="What is made">
+<Popover label="made of …">
   {#snippet trigger()}made of …{/snippet}
   <div class="grid w-[330px] grid-cols-[max-content_1fr] items-center gap-x-3 gap-y-1.5">
     {@render pair('days to expiry', 'days', 'daysFrom', 'daysTo', MOST_DAYS, 1)}

@@ -38,7 +38,10 @@
   });
 
   /** What it comes to in the address, so that the same said otherwise is the same. */
-  const mark = (asked: NamedTemplate['asked']) => JSON.stringify(Object.entries(paramsOf(asked)).sort());
+  const mark = (asked: NamedTemplate['asked']) => {
+    const all = { ...PARAMS.start, ...paramsOf(asked) };
+    return PARAMS.pieces.map((piece) => piece.write(all, null)).join('&');
+  };
   const inView = $derived(templateOf(params));
   const all = $derived<readonly NamedTemplate[]>([...kept, ...SHIPPED_TEMPLATES]);
   const current = $derived(all.find(({ asked }) => mark(asked) === mark(inView)) ?? null);

@@ -15,9 +15,10 @@ export function foundSentence(
   const pay = (key: 'edges.past.money' | 'edges.curve.money' | 'edges.ownVol.money') =>
     rows.filter(({ measures }) => measures[key] > 0).length;
   const many = (count: number) => (count === 0 ? 'none' : count === rows.length ? 'all' : figures.count(count));
-  parts.push(
-    `of the ${figures.counted(rows.length, 'row')} ${many(pay('edges.past.money'))} pay against the past, ${many(pay('edges.ownVol.money'))} against your vol, ${many(pay('edges.curve.money'))} against the curve`,
-  );
+  if (rows.length > 1)
+    parts.push(
+      `of the ${figures.counted(rows.length, 'row')} ${many(pay('edges.past.money'))} pay against the past, ${many(pay('edges.ownVol.money'))} against your vol, ${many(pay('edges.curve.money'))} against the curve`,
+    );
   const hidden = [
     ...(further > 0 ? [`${figures.count(further)} stand behind the best of their group`] : []),
     ...(dominated > 0 ? [`${figures.count(dominated)} are dominated`] : []),
