@@ -117,7 +117,8 @@ test('what was found is kept, booked at the chosen fill, and told by what became
   await page.getByRole('button', { name: 'into the book' }).click();
   const ticket = page.getByRole('dialog');
   await expect(ticket).toContainText(/taken in [\d.]+ a unit/);
-  await page.keyboard.press('Escape');
+  await ticket.getByRole('button', { name: 'not now' }).click();
+  await expect(ticket).toHaveCount(0);
 
   // A template of one's own is kept by name, and goes again.
   await page.getByRole('button', { name: 'keep …' }).click();

@@ -149,7 +149,8 @@ export interface RankedFound {
   readonly further: number;
   /** Standard errors that the best of so many would show without any edge. */
   readonly bestOfNone: number;
-  readonly rows: readonly FoundRow[];
+  /** Candidates that are kept, in order: their places among all. */
+  readonly order: Uint32Array;
 }
 
 /** Orders what was found again and again: ranks and limits are kept while they are the same. */
@@ -230,8 +231,14 @@ export class FoundRanking {
       made: this.pool.count,
       ...{ within: chosen.within, leftOut: chosen.leftOut, unknown: ranking.unknown },
       ...{ dominated: chosen.dominated, further: chosen.further, bestOfNone: bestOfNone(this.pool.count) },
-      rows: Array.from(chosen.rows, (at) => this.rowAt(at, ranking, weights)),
+      order: chosen.rows,
     };
+  }
+
+  /** Rows of candidates by their places, with their scores as they were ranked last. */
+  rows(order: Iterable<number>, weights: readonly Weight[]): FoundRow[] {
+    const { ranking } = this.ranking!;
+    return Array.from(order, (at) => this.rowAt(at, ranking, weights));
   }
 
   /** A value of each underlying, for each of its candidates. */

@@ -4,13 +4,14 @@
   /**
    * A range between two ends, each of which is dragged or moved by arrows, under the counts of what there is.
    *
-   * @prop value the least and the most; at the outer ends they let everything through
+   * @prop from, to the least and the most; at the outer ends they let everything through
    * @prop counts what there is, in even steps from `min` to `max`
    * @prop words what an end says to those who do not see it
    */
   let {
     label,
-    value,
+    from,
+    to,
     min,
     max,
     step,
@@ -19,7 +20,8 @@
     onchange,
   }: {
     label: string;
-    value: readonly [number, number];
+    from: number;
+    to: number;
     min: number;
     max: number;
     step: number;
@@ -32,8 +34,10 @@
   const highest = $derived(Math.max(1, ...counts));
   const isInside = (bin: number) => {
     const middle = min + ((bin + 0.5) / counts.length) * (max - min);
-    return middle >= value[0] && middle <= value[1];
+    return middle >= from && middle <= to;
   };
+
+  const ends = $derived([from, to] as const);
 
   function onkeydown(event: KeyboardEvent): void {
     // Arrows are keys of the whole application elsewhere.
@@ -41,7 +45,7 @@
   }
 </script>
 
-<div class="flex flex-col">
+<div class="flex flex-col contain-content">
   {#if counts.length > 0}
     <svg
       class="block w-full"
@@ -65,14 +69,14 @@
   {/if}
   <Slider.Root
     type="multiple"
-    value={[...value]}
+    value={[from, to]}
     {min}
     {max}
     {step}
     onValueChange={([least, most]) => {
       if (least === undefined || most === undefined) return;
       // What is only brought onto the steps has not been moved by anybody.
-      const isMoved = Math.max(Math.abs(least - value[0]), Math.abs(most - value[1])) > 0.51 * step;
+      const isMoved = Math.max(Math.abs(least - from), Math.abs(most - to)) > 0.51 * step;
       if (isMoved) onchange([least, most]);
     }}
     class="relative flex h-3.5 cursor-pointer touch-none items-center"
@@ -84,8 +88,8 @@
       <Slider.Thumb
         {index}
         aria-label="{index === 0 ? 'Least' : 'Most'} {label}"
-        aria-valuetext={words(value[index])}
-        class="block size-[11px] rounded-full border-2 border-ink outline-offset-2 {value[index] ===
+        aria-valuetext={words(ends[index])}
+        class="block size-[11px] rounded-full border-2 border-ink outline-offset-2 {ends[index] ===
         (index === 0 ? min : max)
           ? 'bg-panel'
           : 'bg-ink'}"

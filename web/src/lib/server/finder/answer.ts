@@ -82,6 +82,6 @@ export function finderAnswer(task: RankTask): Answer {
       return told ? [{ measure, ...told, counts: [...told.counts] }] : [];
     }),
     scatter: scatterAnswer(ranking, body),
-    rows: ranked.rows.map((row) => rowAnswer(row, task)),
+    rows: ranking.rows(ranked.order, asked.weights).map((row) => rowAnswer(row, task)),
   };
 }

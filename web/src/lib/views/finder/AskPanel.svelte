@@ -17,7 +17,7 @@
   const skipped = $derived(grouped(shown?.skipped ?? [], ({ why }) => why));
 </script>
 
-<section class="panel min-h-0 flex-1" aria-label="Finder">
+<section class="panel min-h-0 flex-1 contain-strict" aria-label="Finder">
   <header class="flex flex-none flex-wrap items-baseline gap-2 px-3 pt-2">
     <h2 class="text-[15px] font-bold">Finder</h2>
     <span class="flex-1"></span>

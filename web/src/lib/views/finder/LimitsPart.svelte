@@ -20,7 +20,8 @@
     max: number;
     step: number;
     counts: readonly number[];
-    value: readonly [number, number];
+    from: number;
+    to: number;
     words: string;
     leftOut: number;
   }
@@ -51,7 +52,7 @@
         0,
       );
       return [
-        { ...{ measure, min, max, step, counts: told.counts, words, leftOut }, value: [least ?? min, most ?? max] },
+        { ...{ measure, min, max, step, counts: told.counts, words, leftOut }, from: least ?? min, to: most ?? max },
       ];
     }),
   );
@@ -102,8 +103,8 @@
   />
 </div>
 {#each limits as limit (limit.measure)}
-  {@const { measure, min, max, step, counts, value, words, leftOut } = limit}
-  <div class="mt-1" data-limit={measure}>
+  {@const { measure, min, max, step, counts, from, to, words, leftOut } = limit}
+  <div class="mt-1 contain-content" data-limit={measure}>
     <div class="flex items-baseline gap-1.5 text-[12px]" title={titleOf(measure)}>
       <span class="flex-1 truncate">{TOLD[measure].label}</span>
       <b class="figures">{words}</b>
@@ -112,7 +113,12 @@
     {#if isShut(limit)}<p class="m-0 text-[11px] text-loss" role="alert">The least is over the most.</p>{/if}
     <RangeSlider
       label={TOLD[measure].label}
-      {...{ min, max, step, counts, value }}
+      {min}
+      {max}
+      {step}
+      {counts}
+      {from}
+      {to}
       words={(one) => written(measure, one)}
       onchange={(next) => drag(limit, next)}
     />

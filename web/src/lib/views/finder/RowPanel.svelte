@@ -71,7 +71,7 @@
     });
 </script>
 
-<section class="panel min-h-0 flex-1" aria-label="Row in focus">
+<section class="panel min-h-0 flex-1 contain-strict" aria-label="Row in focus">
   {#if !row}
     <p class="m-auto p-6 text-center text-soft">What is chosen among the candidates is explained here.</p>
   {:else}

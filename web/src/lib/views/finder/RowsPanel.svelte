@@ -199,7 +199,7 @@
   {/if}
 {/snippet}
 
-<section class="panel min-h-0 flex-1" aria-label="Candidates">
+<section class="panel min-h-0 flex-1 contain-strict" aria-label="Candidates">
   <header class="flex flex-none flex-wrap items-center gap-x-1.5 gap-y-1 px-3 pt-2 text-[12px]">
     <h2 class="text-[15px] font-bold">Candidates</h2>
     <label class="flex items-center gap-1 text-soft"

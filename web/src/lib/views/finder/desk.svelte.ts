@@ -17,7 +17,7 @@ import { conditionsOf, faultsOf, makingOf, templateOf, type FinderRequest } from
 import type { LookAnswer, LookRequest } from './finder.worker';
 import { outsideOf } from './outside';
 import { PARAMS, type FinderParams } from './params';
-import { inHand, inOrder, keyOf } from './rows';
+import { inHand, inOrder, keyOf, RowsByPlace } from './rows';
 import { findOverMany, type FoundOverMany } from './stream';
 import { finderWorker } from './worker';
 
@@ -55,6 +55,8 @@ export class FinderDesk {
   progress = $state.raw<{ done: number; of: number } | null>(null);
   isLooking = $state(false);
   private looked: { key: string; answer: LookAnswer } | null = null;
+  /** Rows that the worker has sent, by their places among all that were made. */
+  private readonly known = new RowsByPlace();
   private readonly latest = new Latest<FinderShown | null>(
     (shown) => {
       this.problem = null;
@@ -200,8 +202,11 @@ export class FinderDesk {
     [...limits, ...formulas].forEach(({ at }, i) => (leftOut[at] = ranked.leftOut[i]!));
     const why =
       answer.made > 0 ? null : answer.expiriesOut > 0 ? 'no curve in these days' : 'nothing in these days and limits';
+    if (ranked.isAnew) this.known.clear();
+    for (const [place, row] of ranked.fresh) this.known.set(place, row);
+    const rows = Array.from(ranked.order, (place) => this.known.get(place)!);
     return {
-      ...plainOf(ranked),
+      ...{ ...plainOf(ranked), rows },
       ...{ leftOut, over: answer.over, quotesOut: answer.quotesOut, histograms: { ...answer.histograms }, scatter },
       skipped: why ? [{ symbol, why }] : [],
     };
@@ -307,8 +312,8 @@ const copied = (bars: BarColumns): BarColumns => ({
   close: bars.close.slice(),
 });
 
-const plainOf = ({ made, within, unknown, dominated, further, bestOfNone, rows }: RankedFound) => ({
-  ...{ made, within, dominated, further, bestOfNone, rows },
+const plainOf = ({ made, within, unknown, dominated, further, bestOfNone }: RankedFound) => ({
+  ...{ made, within, dominated, further, bestOfNone },
   unknown: unknown.reduce((most, count) => Math.max(most, count), 0),
 });
 

@@ -16,6 +16,7 @@ import {
   type FinderAsked,
   type FinderMarket,
   type FinderMeasure,
+  type FoundRow,
   type Histogram,
   type MeasureLimit,
   type OwnModel,
@@ -68,8 +69,18 @@ export interface OrderRequest {
 
 const BINS = 36;
 
+/** What was found in order. Rows that were sent before with the same scores are not sent again. */
+export interface OrderAnswer extends RankedFound {
+  /** Whether none of what was sent before holds. */
+  isAnew: boolean;
+  /** Those that were not sent yet, by their places. */
+  fresh: [place: number, row: FoundRow][];
+}
+
 /** Looks through the underlying in view off the page's thread. What was made stays here; rows go out. */
 let ranking: FoundRanking | null = null;
+/** Places of rows that the page has, and the weights that they were scored by. */
+let sent = { by: '', places: new Set<number>() };
 
 const worker = {
   look({ snapshot, asked, own, isRecentred, bars, events, dividends, ...on }: LookRequest): LookAnswer {
@@ -100,6 +111,7 @@ const worker = {
       (expiry) => settled[expiryName(expiry)] ?? NaN,
     );
     ranking = new FoundRanking([found]);
+    sent = { by: '', places: new Set() };
     const { over, quotesOut, expiriesOut, table } = candidates;
     return {
       ...{ made: table.count, over, quotesOut, expiriesOut },
@@ -114,14 +126,21 @@ const worker = {
   scatter: (x: FinderMeasure, y: FinderMeasure): Scatter | null => ranking?.scatter(x, y, BINS) ?? null,
 
   /** @returns null before anything was looked through */
-  order({ formulas, ...asked }: OrderRequest): RankedFound | null {
-    return (
-      ranking?.rank({
-        ...asked,
-        formulas: formulas.map(({ source }) => candidateFormula(source, measureNamed)),
-        outside: (_, formula, part) => formulas[formula]!.outside[part]!,
-      }) ?? null
-    );
+  order({ formulas, ...asked }: OrderRequest): OrderAnswer | null {
+    if (!ranking) return null;
+    const { weights } = asked;
+    const ranked = ranking.rank({
+      ...asked,
+      formulas: formulas.map(({ source }) => candidateFormula(source, measureNamed)),
+      outside: (_, formula, part) => formulas[formula]!.outside[part]!,
+    });
+    const by = JSON.stringify(weights);
+    const isAnew = by !== sent.by;
+    if (isAnew) sent = { by, places: new Set() };
+    const places = [...ranked.order].filter((place) => !sent.places.has(place));
+    for (const place of places) sent.places.add(place);
+    const rows = ranking.rows(places, weights);
+    return { ...ranked, isAnew, fresh: places.map((place, i) => [place, rows[i]!]) };
   },
 };
 

@@ -119,3 +119,6 @@ export function grouped<T>(all: readonly T[], groupOf: (one: T) => string): [gro
   }
   return [...groups];
 }
+
+/** Rows by their places among all that were made: what does not change is not told again. */
+export class RowsByPlace extends Map<number, FoundRow> {}
