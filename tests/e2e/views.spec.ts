@@ -194,7 +194,7 @@ test('the guide is opened from the keys, with its pictures, and leads back', asy
   await page.getByRole('dialog', { name: 'Keys' }).getByRole('link', { name: 'guide' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('A first day with Umwelt');
   const pictures = page.getByRole('main').getByRole('img');
-  await expect(pictures).toHaveCount(11);
+  await expect(pictures).toHaveCount(12);
   for (const picture of await pictures.all()) {
     await picture.scrollIntoViewIfNeeded();
     const width = () => picture.evaluate((image) => (image as unknown as { naturalWidth: number }).naturalWidth);

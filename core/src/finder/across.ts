@@ -166,9 +166,10 @@ export class AcrossMeasures {
     columns[PLACE['odds.past']]![at] = past
       ? within((price) => countUnder(past.prices, price) / past.prices.length)
       : NaN;
-    const away = hasGain
-      ? [from, to].filter((price) => price > 0 && price < Infinity).map((price) => Math.abs(logOf(price)) / deviation)
-      : [];
+    const evens = hasGain ? [from, to].filter((price) => price > 0 && price < Infinity) : [];
+    columns[PLACE['evens.lower']]![at] = evens[0] ?? NaN;
+    columns[PLACE['evens.upper']]![at] = evens.at(-1) ?? NaN;
+    const away = evens.map((price) => Math.abs(logOf(price)) / deviation);
     columns[PLACE.evenDeviations]![at] = away.length > 0 ? Math.min(...away) : NaN;
   }
 

@@ -228,6 +228,9 @@ describe('measures', () => {
           near(measures.maxProfit, found.profile.maxProfit, told, 6);
           near(measures.maxLoss, found.profile.maxLoss, told, 6);
           near(measures.capital, found.capitalAtRisk, told, 6);
+          const evens = found.profile.breakEvens.filter((price) => price > 0);
+          near(measures['evens.lower'], evens[0] ?? NaN, told, 5);
+          near(measures['evens.upper'], evens.at(-1) ?? NaN, told, 5);
           near(measures['greeks.delta'], found.values.delta, told, digits);
           near(measures['greeks.gamma'], found.values.gamma, told, digits);
           near(measures['greeks.theta'], found.values.theta, told, digits);

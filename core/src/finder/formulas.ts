@@ -16,9 +16,22 @@ const PRICE: Unit = { price: 1 };
 const UNITS: Readonly<Partial<Record<FinderMeasure, Unit>>> = {
   days: { day: 1 },
   ...Object.fromEntries(
-    (['cost', 'worst', 'mid', 'best', 'width', 'maxProfit', 'maxLoss', 'capital', 'stress', 'spread'] as const).map(
-      (key) => [key, PRICE],
-    ),
+    (
+      [
+        'cost',
+        'worst',
+        'mid',
+        'best',
+        'width',
+        'maxProfit',
+        'maxLoss',
+        'capital',
+        'stress',
+        'spread',
+        'evens.lower',
+        'evens.upper',
+      ] as const
+    ).map((key) => [key, PRICE]),
   ),
   volSpread: { vol: 1 },
   'weakest.openInterest': { count: 1 },

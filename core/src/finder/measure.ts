@@ -213,6 +213,8 @@ const togetherInto = (table: CandidateTable) => ({
   probabilityOfProfit: columnOf(table, 'probabilityOfProfit'),
   oddsOwnVol: columnOf(table, 'odds.ownVol'),
   oddsPast: columnOf(table, 'odds.past'),
+  evensLower: columnOf(table, 'evens.lower'),
+  evensUpper: columnOf(table, 'evens.upper'),
   evenDeviations: columnOf(table, 'evenDeviations'),
 });
 
@@ -362,6 +364,8 @@ export class TogetherMeasures {
     let ownOdds = 0;
     let before = 0;
     let nearest = Infinity;
+    let lower = NaN;
+    let upper = NaN;
     for (let i = 0; i < found; i++) {
       const price = turns[i]!;
       const sign = i % 2 === 0 ? -1 : 1;
@@ -372,12 +376,16 @@ export class TogetherMeasures {
       if (past) before += sign * countUnder(past.prices, price);
       const away = Math.abs(k) / deviation;
       if (away < nearest) nearest = away;
+      if (!(lower <= price)) lower = price;
+      upper = price;
     }
     // What is not ended goes on for ever.
     const rest = found % 2;
     into.probabilityOfProfit[at] = curve + rest;
     into.oddsOwnVol[at] = own ? ownOdds + rest : NaN;
     into.oddsPast[at] = past ? before / past.prices.length + rest : NaN;
+    into.evensLower[at] = lower;
+    into.evensUpper[at] = upper;
     into.evenDeviations[at] = nearest === Infinity ? NaN : nearest;
   }
 

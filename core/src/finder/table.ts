@@ -22,6 +22,8 @@ const PLAIN = {
   rewardToRisk: 'most to gain over most to lose',
   returnOnRisk: 'most to gain over the capital at risk',
   annualized: 'that of a year, as simple interest',
+  'evens.lower': 'the lowest break-even; none where it gains all the way down',
+  'evens.upper': 'the highest one',
   evenDeviations: 'deviations from the forward to the nearest break-even',
   probabilityOfProfit: 'by the law of the curve',
   'odds.past': 'of a profit, by past moves',

@@ -150,6 +150,7 @@ const Row = z.object({
   rewardToRisk: told('rewardToRisk'),
   returnOnRisk: told('returnOnRisk'),
   annualized: told('annualized'),
+  evens: z.object({ lower: told('evens.lower'), upper: told('evens.upper') }),
   evenDeviations: told('evenDeviations'),
   probabilityOfProfit: told('probabilityOfProfit'),
   odds: z.object({ past: told('odds.past'), ownVol: told('odds.ownVol') }),
@@ -204,7 +205,9 @@ export const FinderResponse = z
     further: number.describe('within the limits, but not among the best of their group'),
     over: number.describe('made beyond the limit of work, which are not measured'),
     quotesOut: number.describe('quotes of the expiries in view that take no part'),
-    skipped: z.array(z.object({ symbol: z.string(), why: z.string() })).describe('underlyings without candidates'),
+    skipped: z
+      .array(z.object({ symbol: z.string(), why: z.string() }))
+      .describe('underlyings without candidates, or without a past'),
     bestOfNone: number.describe('standard errors that the best of so many independent ones shows without any edge'),
     histograms: z.array(z.object({ measure, from: number, to: number, counts: z.array(number), unknown: number })),
     scatter: z

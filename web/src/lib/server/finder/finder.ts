@@ -151,6 +151,9 @@ export class Finder {
         else {
           found[at] = one;
           made += one.table.count;
+          // What no past is known of has no edge to it, and no score where that is weighted.
+          if (one.expiries.every(({ independent }) => independent === 0))
+            skipped.push({ symbol: one.symbol, why: 'too few past moves' });
         }
         done++;
         tell();

@@ -1,10 +1,27 @@
 <script lang="ts">
   import { useParams } from '$lib/state';
   import { NumberField, Popover, Toggles } from '$lib/ui';
-  import { MOST_DAYS, MOST_FEE, MOST_WING, OWN_CHOICES, PARAMS, SLIP, type OwnChoice } from './params';
+  import {
+    LEGS_BY,
+    MOST_DAYS,
+    MOST_FEE,
+    MOST_OF_LEGS,
+    MOST_WING,
+    OWN_CHOICES,
+    PARAMS,
+    SLIP,
+    USUAL_LEGS,
+    type LegsBy,
+    type OwnChoice,
+  } from './params';
 
   /** What is made, and by which prices and vols it is measured. */
   const params = useParams(PARAMS);
+  const LEGS_TITLES: Record<LegsBy, string> = {
+    delta: 'delta on the forward, absolute',
+    odds: 'odds to end in the money, by the curve',
+    deviations: 'how many deviations of the expiry from the forward',
+  };
   const OWN_TITLES: Record<OwnChoice, string> = {
     ewma: 'exponentially weighted, the same for all expiries',
     garch: 'GARCH(1,1): comes back to its mean',
@@ -16,8 +33,8 @@
 {#snippet pair(
   words: string,
   label: string,
-  from: 'daysFrom' | 'deltaFrom' | 'wingFrom' | 'gapFrom',
-  to: 'daysTo' | 'deltaTo' | 'wingTo' | 'gapTo',
+  from: 'daysFrom' | 'legsFrom' | 'wingFrom' | 'gapFrom',
+  to: 'daysTo' | 'legsTo' | 'wingTo' | 'gapTo',
   most: number,
   step: number,
 )}
@@ -33,7 +50,18 @@
   {#snippet trigger()}made of …{/snippet}
   <div class="grid w-[330px] grid-cols-[max-content_1fr] items-center gap-x-3 gap-y-1.5">
     {@render pair('days to expiry', 'days', 'daysFrom', 'daysTo', MOST_DAYS, 1)}
-    {@render pair('delta of sold legs', 'delta', 'deltaFrom', 'deltaTo', 1, 0.01)}
+    <span class="text-soft">sold legs by</span>
+    <Toggles
+      label="Legs by"
+      options={LEGS_BY}
+      value={params.legsBy}
+      titles={(by) => LEGS_TITLES[by]}
+      onchoose={(by) => {
+        const [from, to] = USUAL_LEGS[by];
+        Object.assign(params, { legsBy: by, legsFrom: from, legsTo: to });
+      }}
+    />
+    {@render pair('', 'legs', 'legsFrom', 'legsTo', MOST_OF_LEGS, 0.01)}
     {@render pair('wings, deviations', 'wing', 'wingFrom', 'wingTo', MOST_WING, 0.1)}
     {@render pair('days between expiries', 'days between', 'gapFrom', 'gapTo', MOST_DAYS, 1)}
     <span class="text-soft">fill</span>

@@ -9,7 +9,7 @@ import {
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { measureNamed } from '$lib/columns';
-import type { FinderParams } from './params';
+import { LEGS_BY, type FinderParams } from './params';
 
 export type FinderRequest = z.input<typeof schemas.FinderRequest>;
 /** What a template says: all that is looked for, but not where and when. */
@@ -64,12 +64,12 @@ const fillOf = ({ slip }: FinderParams) => (slip === 0 ? 'mid' : { slippage: sli
 
 /** What is asked of the candidates themselves: what has to be made anew when it changes. */
 export function makingOf(params: FinderParams, multiplier: number): FinderAsked {
-  const { kinds, daysFrom, daysTo, deltaFrom, deltaTo, wingFrom, wingTo, gapFrom, gapTo } = params;
+  const { kinds, daysFrom, daysTo, legsBy, legsFrom, legsTo, wingFrom, wingTo, gapFrom, gapTo } = params;
   return {
     // A list of the address is no list that a worker can be sent.
     kinds: [...kinds],
     days: [daysFrom, daysTo],
-    legs: { delta: [deltaFrom, deltaTo], wing: [wingFrom, wingTo] },
+    legs: { [legsBy]: [legsFrom, legsTo], wing: [wingFrom, wingTo] },
     gap: [gapFrom, gapTo],
     fill: fillOf(params),
     fee: params.fee / multiplier,
@@ -89,7 +89,7 @@ export function templateOf(params: FinderParams): Template {
   return {
     kinds: [...params.kinds],
     days: [...days],
-    legs: { delta: [...legs.delta!], wing: [...legs.wing!] },
+    legs: { [params.legsBy]: [...legs[params.legsBy]!], wing: [...legs.wing!] },
     gap: [...gap],
     fill: fillOf(params),
     fee: params.fee,
@@ -103,6 +103,13 @@ export function templateOf(params: FinderParams): Template {
     top: { ...(params.each > 0 && { each: params.each }), per: params.per },
     undominated: params.isUndominated,
   };
+}
+
+/** By what legs are limited, as the address has it: it knows one way. */
+function legsOf(legs: NonNullable<Template['legs']>): Partial<FinderParams> {
+  const legsBy = LEGS_BY.find((by) => legs[by]);
+  const range = legsBy && legs[legsBy];
+  return range ? { legsBy, legsFrom: range[0], legsTo: range[1] } : {};
 }
 
 /** What a template says, as the address has it. */
@@ -128,7 +135,7 @@ export function paramsOf(template: Template): Partial<FinderParams> {
   return {
     ...(kinds && { kinds }),
     ...(days && { daysFrom: days[0], daysTo: days[1] }),
-    ...(legs.delta && { deltaFrom: legs.delta[0], deltaTo: legs.delta[1] }),
+    ...legsOf(legs),
     ...(legs.wing && { wingFrom: legs.wing[0], wingTo: legs.wing[1] }),
     ...(gap && { gapFrom: gap[0], gapTo: gap[1] }),
     ...{ slip, fee: fee ?? 0, hasRefused: refused ?? false },

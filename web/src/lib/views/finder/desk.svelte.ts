@@ -201,7 +201,13 @@ export class FinderDesk {
     const leftOut = new Array<number>(order.count).fill(0);
     [...limits, ...formulas].forEach(({ at }, i) => (leftOut[at] = ranked.leftOut[i]!));
     const why =
-      answer.made > 0 ? null : answer.expiriesOut > 0 ? 'no curve in these days' : 'nothing in these days and limits';
+      answer.made > 0
+        ? answer.hasPast
+          ? null
+          : 'too few past moves'
+        : answer.expiriesOut > 0
+          ? 'no curve in these days'
+          : 'nothing in these days and limits';
     if (ranked.isAnew) this.known.clear();
     for (const [place, row] of ranked.fresh) this.known.set(place, row);
     const rows = Array.from(ranked.order, (place) => this.known.get(place)!);

@@ -52,6 +52,8 @@ export interface LookAnswer {
   over: number;
   quotesOut: number;
   expiriesOut: number;
+  /** Whether past moves are known to one of its expiries. */
+  hasPast: boolean;
   histograms: Partial<Record<FinderMeasure, Histogram | null>>;
 }
 
@@ -115,6 +117,7 @@ const worker = {
     const { over, quotesOut, expiriesOut, table } = candidates;
     return {
       ...{ made: table.count, over, quotesOut, expiriesOut },
+      hasPast: found.expiries.some(({ independent }) => independent > 0),
       histograms: Object.fromEntries(on.histograms.map((measure) => [measure, ranking!.histogram(measure, BINS)])),
     };
   },

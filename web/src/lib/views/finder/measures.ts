@@ -35,6 +35,8 @@ export const TOLD = {
   rewardToRisk: told('reward to risk', 'number', 2),
   returnOnRisk: told('return on risk', 'percent', 0),
   annualized: told('return, yearly', 'percent', 0),
+  'evens.lower': told('lowest even', 'money', 2),
+  'evens.upper': told('highest even', 'money', 2),
   evenDeviations: told('nearest even, dev.', 'number', 2),
   probabilityOfProfit: told('odds, curve', 'percent', 1),
   'odds.past': told('odds, past', 'percent', 1),

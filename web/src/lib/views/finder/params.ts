@@ -16,6 +16,15 @@ export type Place = (typeof PLACES)[number];
 
 export const OWN_CHOICES = [...OWN_MODELS, 'typed'] as const;
 export type OwnChoice = (typeof OWN_CHOICES)[number];
+/** By what legs are limited: delta on the forward, odds to end in the money, deviations; each with its usual ends and its most. */
+export const LEGS_BY = ['delta', 'odds', 'deviations'] as const;
+export type LegsBy = (typeof LEGS_BY)[number];
+export const USUAL_LEGS: Readonly<Record<LegsBy, readonly [number, number]>> = {
+  delta: [0.08, 0.42],
+  odds: [0.08, 0.42],
+  deviations: [0.3, 1.6],
+};
+export const MOST_OF_LEGS = 6;
 export const PICTURES = ['rows', 'scatter'] as const;
 export const GROUPINGS = ['none', 'underlying', 'kind'] as const;
 export type Grouping = (typeof GROUPINGS)[number];
@@ -73,11 +82,12 @@ export interface FinderParams {
   symbols: readonly string[];
   screen: string;
   kinds: readonly FinderKind[];
-  /** What is made: days of each expiry, delta of sold legs, wings in deviations, days between expiries. */
+  /** What is made: days of each expiry, how far sold legs are, wings in deviations, days between expiries. */
   daysFrom: number;
   daysTo: number;
-  deltaFrom: number;
-  deltaTo: number;
+  legsBy: LegsBy;
+  legsFrom: number;
+  legsTo: number;
   wingFrom: number;
   wingTo: number;
   gapFrom: number;
@@ -119,8 +129,9 @@ export const PARAMS = defineParams<FinderParams>({
   kinds: someOf('findkinds', FINDER_KINDS, ['vertical-credit', 'iron-condor', 'iron-butterfly', 'broken-wing']),
   daysFrom: numberIn('daysfrom', [0, MOST_DAYS], 7),
   daysTo: numberIn('daysto', [0, MOST_DAYS], 70),
-  deltaFrom: numberIn('deltafrom', [0, 1], 0.08),
-  deltaTo: numberIn('deltato', [0, 1], 0.42),
+  legsBy: oneOf('legsby', LEGS_BY, 'delta'),
+  legsFrom: numberIn('legsfrom', [0, MOST_OF_LEGS], USUAL_LEGS.delta[0]),
+  legsTo: numberIn('legsto', [0, MOST_OF_LEGS], USUAL_LEGS.delta[1]),
   wingFrom: numberIn('wingfrom', [0, MOST_WING], 0.2),
   wingTo: numberIn('wingto', [0, MOST_WING], 1.2),
   gapFrom: numberIn('gapfrom', [1, MOST_DAYS], 5),
