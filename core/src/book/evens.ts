@@ -1,10 +1,11 @@
+import { rootBetween } from '../distributions';
 import { unmoved } from '../structures';
 import type { LedgerLeg } from './ledger';
 import type { MarketAt } from './market';
 
 const POINTS = 49;
 const REACH = 4;
-const HALVINGS = 24;
+const NARROW = 1e-7;
 
 /**
  * Prices at which what is held of one underlying would be worth so much now, by its curves: looked for within four deviations of the
@@ -31,14 +32,7 @@ export function evensNow(legs: readonly LedgerLeg[], market: MarketAt, worth: nu
     const at = -REACH + (2 * REACH * i) / (POINTS - 1);
     const gapAt = gap(at);
     if (gapBefore * gapAt < 0) {
-      let [low, high, gapLow] = [before, at, gapBefore];
-      for (let n = 0; n < HALVINGS; n++) {
-        const middle = 0.5 * (low + high);
-        const there = gap(middle);
-        if (gapLow * there <= 0) high = middle;
-        else [low, gapLow] = [middle, there];
-      }
-      evens.push(spot * Math.exp(0.5 * (low + high) * deviation));
+      evens.push(spot * Math.exp(rootBetween(gap, before, at, gapBefore, gapAt, NARROW) * deviation));
     }
     [before, gapBefore] = [at, gapAt];
   }

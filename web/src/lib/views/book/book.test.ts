@@ -3,7 +3,7 @@ import { heldLegOf, type BookLeg, type Explained, type Replay } from '$lib/book/
 import { noParts, riskTree } from '@umwelt/core';
 import { explainedSentence, familiesOf, ofFamily, stepsOf } from './explain';
 import { numeraireOf, partRows } from './parts';
-import { livedSentence, plotOf, ticksIn } from './replay';
+import { livedSentence, plotOf } from './replay';
 import { sparkOf } from './spark';
 
 const leg = (more: Partial<BookLeg>): BookLeg => ({
@@ -131,11 +131,6 @@ describe('pictures', () => {
     expect(spark.line).toBe('M40.0 15.0L80.0 1.0');
     expect(spark.gains).toContain('L40.0 8.0');
     expect(sparkOf([null, 3], 80, 16)).toBeNull();
-  });
-  it('ticks are round, and inside', () => {
-    expect(ticksIn(0, 10)).toEqual([0, 5, 10]);
-    expect(ticksIn(-3100, 2400)).toEqual([-2000, 0, 2000]);
-    expect(ticksIn(5, 5)).toEqual([]);
   });
   const rows = [100, 102, 99].map((price, i) => ({
     ...{ asof: `2031-03-1${i}T16:45:00Z`, price, vol: 0.2, value: 0, profit: 10 * i, legs: [] },

@@ -1,4 +1,5 @@
 import type { Replay } from '$lib/book';
+import { roundTicks } from '$lib/charts/solid';
 import { figures, type Sentence } from '$lib/formats';
 
 type Row = Replay['rows'][number];
@@ -29,16 +30,7 @@ const GAP = 8;
 /** Shares of the height: price, vol, profit. */
 const SHARES = [0.42, 0.2, 0.38] as const;
 
-/** Round numbers within a range: some three of them. */
-export function ticksIn(low: number, high: number): number[] {
-  const rough = (high - low) / 3;
-  if (!(rough > 0)) return [];
-  const size = 10 ** Math.floor(Math.log10(rough));
-  const step = [1, 2, 5, 10].map((one) => one * size).find((one) => one >= rough)!;
-  const ticks: number[] = [];
-  for (let n = Math.ceil(low / step); n * step <= high; n++) ticks.push(Number((n * step).toPrecision(12)));
-  return ticks;
-}
+const TICKS = 3;
 
 /** The pictures of a replay in pixels: moments stand evenly. */
 export function plotOf(rows: readonly Row[], width: number, height: number): Plot {
@@ -77,7 +69,7 @@ export function plotOf(rows: readonly Row[], width: number, height: number): Plo
       ...{ name, top: begin, bottom, zero: isProfit ? y(0) : null },
       lines: [{ path, color }],
       dots: near.flatMap((own, i) => own.map((even) => `M${x(i).toFixed(1)} ${y(even).toFixed(1)}h0`)).join(''),
-      ticks: ticksIn(low, high).map((value) => ({ y: y(value), words: write(value) })),
+      ticks: roundTicks(low, high, TICKS).map((value) => ({ y: y(value), words: write(value) })),
     };
   };
   const panes = [

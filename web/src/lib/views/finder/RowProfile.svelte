@@ -2,6 +2,7 @@
   import type { FoundRow } from '@umwelt/core';
   import type { Answer } from '$lib/api/call';
   import { betweenColors } from '$lib/charts/depth';
+  import { roundTicks } from '$lib/charts/solid';
   import { figures } from '$lib/formats';
   import { useTheme } from '$lib/state';
 
@@ -61,14 +62,7 @@
   const expiry = $derived(prices.map((price, i) => ({ price, profit: profits[i]! })));
   const line = $derived(lineOf(expiry));
   const evens = $derived(known?.breakEvens.filter((price) => price > low && price < high) ?? []);
-  const ticks = $derived.by(() => {
-    const span = extent.most - extent.least;
-    const rough = span / 4;
-    const unit = 10 ** Math.floor(Math.log10(rough || 1));
-    const step = [1, 2, 5, 10].map((size) => size * unit).find((size) => size >= rough) ?? rough;
-    const first = Math.ceil(extent.least / step) * step;
-    return Array.from({ length: 8 }, (_, i) => first + i * step).filter((value) => value < extent.most);
-  });
+  const ticks = $derived(roundTicks(extent.least, extent.most, 4));
   const decimals = $derived(row.price >= 1000 ? 0 : 2);
   const gains = $derived(
     (known?.odds[0]?.zones ?? []).map(({ from, to }) => {
