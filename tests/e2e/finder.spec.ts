@@ -3,8 +3,7 @@ import { drawn, expect, numberOf, open, test } from './fixtures';
 test('from a view to a structure: what is made, limits that are dragged, why the first is first, and into Structure', async ({
   page,
 }) => {
-  // At the middle, as Structure enters it unless told otherwise.
-  await open(page, '/universe?symbol=AURG&slip=0');
+  await open(page, '/universe?symbol=AURG');
   await page.keyboard.press('g');
   await page.keyboard.press('f');
   await expect(page).toHaveURL(/\/finder\?/);
@@ -65,7 +64,7 @@ test('from a view to a structure: what is made, limits that are dragged, why the
   await expect(page.getByRole('region', { name: 'Row in focus' })).toContainText(strikes.split('\n').at(-1)!.trim());
   const risk = (await row.getByRole('group', { name: 'Odds by curve' }).innerText()).replace(/\s+/g, ' ');
   await page.getByRole('button', { name: 'open in Structure' }).click();
-  await expect(page).toHaveURL(/\/structure\?.*legs=/);
+  await expect(page).toHaveURL(/\/structure\?.*legs=.*fill=30/);
   await expect(page.getByTestId('structure-strips')).toContainText('curve');
   const strip = page.getByTestId('structure-strips').getByRole('group', { name: 'Odds by curve' });
   // Both say the same odds.

@@ -2,7 +2,7 @@ import { AcrossMeasures } from './across';
 import { FINDER_KINDS, makeAcross, MAKERS, type FinderKind, type KindContract, type KindExpiry } from './kinds';
 import type { FinderAsked, FinderMarket } from './market';
 import { TogetherMeasures } from './measure';
-import { leftOutExpiry, solveContracts, type SolvedMarket, type SolvedExpiry } from './solved';
+import { leftOutExpiry, readContracts, solveContracts, type SolvedMarket, type SolvedExpiry } from './solved';
 import { makeTable, MOST_LEGS, type CandidateTable } from './table';
 
 /** Candidates of an underlying, and what was left out before any was measured. */
@@ -124,9 +124,12 @@ const ACROSS = new Set(FINDER_KINDS.flatMap((kind, i) => (isAcross(kind) ? [i] :
  * @param isShared whether the table lies in memory that threads share
  */
 export function findCandidates(market: FinderMarket, asked: FinderAsked, isShared = false): Candidates {
-  const solved = solveContracts(market, asked);
+  const solved = readContracts(market, asked);
   const made = makeAll(solved);
   const { count } = made;
+  const isWanted = new Uint8Array(solved.contracts.count);
+  for (let i = 0; i < MOST_LEGS * count; i++) if (made.legs[i]! >= 0) isWanted[made.legs[i]!] = 1;
+  solveContracts(solved, isWanted);
   const table = makeTable(count, isShared);
   table.kind.set(made.kind.subarray(0, count));
   table.legs.set(made.legs.subarray(0, MOST_LEGS * count));

@@ -78,8 +78,9 @@ export interface SolvedContracts {
   readonly volume: Float64Array;
   /** How many past ends lie at or under the strike. */
   readonly cut: Int32Array;
-  /** Whether it takes part. */
+  /** Whether it takes part, and whether any candidate is made of it: what is worked out beyond its quotes is of those alone. */
   readonly isUsed: Uint8Array;
+  readonly isSolved: Uint8Array;
 }
 
 /** An underlying whose contracts are solved once; structures add them up. */
@@ -101,7 +102,14 @@ function contractsOf(count: number): SolvedContracts {
   return {
     count,
     ...{ expiry: new Int32Array(count), sign: new Int8Array(count), cut: new Int32Array(count) },
-    ...{ isUsed: new Uint8Array(count), strike: column(), mid: column(), half: column(), vol: column() },
+    ...{
+      isUsed: new Uint8Array(count),
+      isSolved: new Uint8Array(count),
+      strike: column(),
+      mid: column(),
+      half: column(),
+      vol: column(),
+    },
     ...{ theory: column(), delta: column(), gamma: column(), theta: column(), vega: column() },
     ...{ deviations: column(), forwardDelta: column(), itm: column(), touch: column(), without: column() },
     ...{ ownSkewed: column(), ownFlat: column(), past: column(), openInterest: column(), volume: column() },
@@ -142,11 +150,8 @@ export function leftOutExpiry(
   return fit.expiryAside !== null && !hasAll ? 'set aside' : null;
 }
 
-/**
- * Solves all contracts of the expiries that are looked through: their values and Greeks on the curve as Structure has them, and
- * what they are worth by the curve of the others, by one's own vol and by the past.
- */
-export function solveContracts(market: FinderMarket, asked: FinderAsked): SolvedMarket {
+/** Reads the contracts of the expiries that are looked through, as far as limits on legs ask for it. */
+export function readContracts(market: FinderMarket, asked: FinderAsked): SolvedMarket {
   const { slices, around } = market;
   const wanted = slices.flatMap((slice, at) => (leftOutExpiry(slice, asked) === null ? [at] : []));
   const count = wanted.reduce((sum, at) => sum + 2 * slices[at]!.strike.length, 0);
@@ -154,12 +159,22 @@ export function solveContracts(market: FinderMarket, asked: FinderAsked): Solved
   let first = 0;
   const expiries = wanted.map((at, place) => {
     const expiry = expiryOf(market, at, first);
-    fillExpiry(market, asked, expiry, place, contracts);
+    readExpiry(market, asked, expiry, place, contracts);
     first += 2 * expiry.strikes.length;
     return expiry;
   });
   const stress = new Float64Array(count * STRESS_CELLS).fill(NaN);
   return { market, asked, expiries, contracts, stress, spot: around.spot };
+}
+
+/**
+ * Solves contracts that candidates are made of: their values and Greeks on the curve as Structure has them, and what they are worth by
+ * the curve of the others, by one's own vol and by the past.
+ *
+ * @param isWanted 1 for each of them, by id
+ */
+export function solveContracts({ market, expiries, contracts }: SolvedMarket, isWanted: Uint8Array): void {
+  for (const expiry of expiries) solveExpiry(market, expiry, isWanted, contracts);
 }
 
 function expiryOf(market: FinderMarket, at: number, first: number): SolvedExpiry {
@@ -182,19 +197,50 @@ function expiryOf(market: FinderMarket, at: number, first: number): SolvedExpiry
   };
 }
 
-function fillExpiry(
-  market: FinderMarket,
-  asked: FinderAsked,
-  expiry: SolvedExpiry,
+/** What limits on legs ask of the contracts of an expiry, and whether they take part: no value is solved for it. */
+function readExpiry(
+  { slices, vols }: FinderMarket,
+  { hasAll }: FinderAsked,
+  { at, fit, first, strikes, law }: SolvedExpiry,
   place: number,
   out: SolvedContracts,
 ): void {
+  for (const sign of [1, -1] as const) {
+    const quotes = sign > 0 ? slices[at]!.call : slices[at]!.put;
+    const { reason } = sign > 0 ? vols[at]!.call : vols[at]!.put;
+    const base = first + (sign > 0 ? 0 : strikes.length);
+    for (let i = 0; i < strikes.length; i++) {
+      const id = base + i;
+      const [bid, ask, strike] = [quotes.bid[i]!, quotes.ask[i]!, strikes[i]!];
+      out.expiry[id] = place;
+      out.sign[id] = sign;
+      out.strike[id] = strike;
+      if (reason[i] !== 0 && !(hasAll && ask > 0)) continue;
+      out.isUsed[id] = 1;
+      // Of one side alone nothing is bid.
+      const low = bid >= 0 ? bid : 0;
+      out.mid[id] = 0.5 * (low + ask);
+      out.half[id] = 0.5 * (ask - low);
+      out.openInterest[id] = quotes.openInterest[i]!;
+      out.volume[id] = quotes.volume[i]!;
+      const k = Math.log(strike / fit.forward);
+      const vol = curveVol(fit.curve!, k);
+      const root = vol * Math.sqrt(fit.years);
+      const under = law.under(k);
+      out.vol[id] = vol;
+      out.deviations[id] = deviationsAt(strike, fit);
+      out.forwardDelta[id] = normalCdf(sign * (-k / root + 0.5 * root));
+      out.itm[id] = sign > 0 ? 1 - under : under;
+    }
+  }
+}
+
+/** Solves those contracts of an expiry that candidates are made of. */
+function solveExpiry(market: FinderMarket, expiry: SolvedExpiry, isWanted: Uint8Array, out: SolvedContracts): void {
   const { around } = market;
-  const { fit, first, strikes, moved, ownVol, past, law } = expiry;
-  const slice = market.slices[expiry.at]!;
+  const { fit, first, strikes, moved, ownVol, past } = expiry;
   const vols = market.vols[expiry.at]!;
   const still = unmoved(around.spot);
-  const own = ownPulls(strikes, fit, vols.call, vols.put);
   // One expiry whose vol is set before each question keeps what early exercise was solved for.
   let there = NaN;
   const byVol = new MovedExpiry(fit, around, () => there);
@@ -204,55 +250,30 @@ function fillExpiry(
   };
   const [price, one] = [Float64Array.of(around.spot), makeColumns(1)];
   const drift = Math.log(fit.forward / around.spot) / fit.years;
-  for (const sign of [1, -1] as const) {
-    const quotes = sign > 0 ? slice.call : slice.put;
-    const { reason } = sign > 0 ? vols.call : vols.put;
-    const base = first + (sign > 0 ? 0 : strikes.length);
-    for (let i = 0; i < strikes.length; i++) {
-      const id = base + i;
-      const [bid, ask, strike] = [quotes.bid[i]!, quotes.ask[i]!, strikes[i]!];
-      out.expiry[id] = place;
-      out.sign[id] = sign;
-      out.strike[id] = strike;
-      const isTwoSided = Number.isFinite(bid) && Number.isFinite(ask);
-      const isUsed = reason[i] === 0 || (asked.hasAll && (isTwoSided || ask > 0));
-      if (!isUsed) continue;
-      out.isUsed[id] = 1;
-      // Of one side alone nothing is bid.
-      const low = bid >= 0 ? bid : 0;
-      out.mid[id] = 0.5 * (low + ask);
-      out.half[id] = 0.5 * (ask - low);
-      out.openInterest[id] = quotes.openInterest[i]!;
-      out.volume[id] = quotes.volume[i]!;
-      fillContract(moved, sign, strike, still, price, one, 'first');
-      const k = Math.log(strike / fit.forward);
-      const vol = curveVol(fit.curve!, k);
-      const root = vol * Math.sqrt(fit.years);
-      const under = law.under(k);
-      out.vol[id] = vol;
-      // One way to a value, so that the same vol is the same worth.
-      const theory = moved.value(sign, strike, still);
-      out.theory[id] = theory;
-      out.delta[id] = one.delta[0]!;
-      out.gamma[id] = one.gamma[0]!;
-      out.theta[id] = one.theta[0]!;
-      out.vega[id] = one.vega[0]!;
-      out.deviations[id] = deviationsAt(strike, fit);
-      out.forwardDelta[id] = normalCdf(sign * (-k / root + 0.5 * root));
-      out.itm[id] = sign > 0 ? 1 - under : under;
-      out.touch[id] = touchProbability(around.spot, strike, fit.years, drift, vol);
-      out.ownFlat[id] = valueAt(sign, strike, ownVol);
-      out.ownSkewed[id] = valueAt(sign, strike, (vol * ownVol) / fit.atmVol);
-      out.without[id] = theory;
-      if (!past) continue;
-      const cut = countUnder(past.prices, strike);
-      out.cut[id] = cut;
-      const european = fit.discount * lognormalUndiscounted(sign, fit.forward, strike, root);
-      const early = moved.isAmerican ? theory - european : 0;
-      out.past[id] = fit.discount * meanPayoff(past, sign, strike, cut) + early;
-    }
+  for (let id = first; id < first + 2 * strikes.length; id++) {
+    if (isWanted[id] !== 1) continue;
+    const [sign, strike, vol] = [out.sign[id]!, out.strike[id]!, out.vol[id]!];
+    fillContract(moved, sign, strike, still, price, one, 'first');
+    // One way to a value, so that the same vol is the same worth.
+    const theory = moved.value(sign, strike, still);
+    out.isSolved[id] = 1;
+    out.theory[id] = theory;
+    out.delta[id] = one.delta[0]!;
+    out.gamma[id] = one.gamma[0]!;
+    out.theta[id] = one.theta[0]!;
+    out.vega[id] = one.vega[0]!;
+    out.touch[id] = touchProbability(around.spot, strike, fit.years, drift, vol);
+    out.ownFlat[id] = valueAt(sign, strike, ownVol);
+    out.ownSkewed[id] = valueAt(sign, strike, (vol * ownVol) / fit.atmVol);
+    out.without[id] = theory;
+    if (!past) continue;
+    const cut = countUnder(past.prices, strike);
+    out.cut[id] = cut;
+    const european = fit.discount * lognormalUndiscounted(sign, fit.forward, strike, vol * Math.sqrt(fit.years));
+    const early = moved.isAmerican ? theory - european : 0;
+    out.past[id] = fit.discount * meanPayoff(past, sign, strike, cut) + early;
   }
-  fillWithout(expiry, own, vols, out, valueAt);
+  fillWithout(expiry, ownPulls(strikes, fit, vols.call, vols.put), vols, out, valueAt);
 }
 
 /** Vols are solved to about so much; a smaller miss is told by the price, which is exact. */
@@ -271,12 +292,16 @@ function fillWithout(
     const told = first + (sign[i]! > 0 ? i : strikes.length + i);
     const vol = curveVol(fit.curve!, Math.log(strikes[i]! / fit.forward));
     const quoted = (sign[i]! > 0 ? vols.call : vols.put).mid[i]! - vol;
-    const byPrice = (out.mid[told]! - out.theory[told]!) / (100 * out.vega[told]!);
-    const miss = Math.abs(quoted) < SOLVED_TO && Math.abs(byPrice) < SOLVED_TO ? byPrice : quoted;
+    let miss = quoted;
+    if (Math.abs(quoted) < SOLVED_TO) {
+      const theory = valueAt(sign[i]!, strikes[i]!, vol);
+      const slope = (valueAt(sign[i]!, strikes[i]!, vol + SOLVED_TO) - theory) / SOLVED_TO;
+      miss = (out.mid[told]! - theory) / slope;
+    }
     if (Math.abs(miss * pull[i]!) < NOTHING) continue;
     for (const side of [1, -1] as const) {
       const id = first + (side > 0 ? i : strikes.length + i);
-      if (out.isUsed[id] === 1) out.without[id] = valueAt(side, strikes[i]!, vol - miss * pull[i]!);
+      if (out.isSolved[id] === 1) out.without[id] = valueAt(side, strikes[i]!, vol - miss * pull[i]!);
     }
   }
 }
@@ -296,7 +321,7 @@ export function solveStress({ market, expiries, contracts, stress }: SolvedMarke
   const { moved, first, strikes, deviation } = expiries[place]!;
   const last = first + 2 * strikes.length;
   for (let id = first; id < last; id++) {
-    if (contracts.isUsed[id] !== 1) continue;
+    if (contracts.isSolved[id] !== 1) continue;
     if (!Number.isNaN(stress[id * STRESS_CELLS]!)) return;
     stressOf(moved, contracts, id, market.around.spot, deviation, stress, id * STRESS_CELLS);
   }

@@ -10,7 +10,7 @@
   import { titleOf, TOLD } from './measures';
   import { PARAMS } from './params';
   import RowProfile from './RowProfile.svelte';
-  import { inHand, nameOf, strikesOf } from './rows';
+  import { inHand, nameOf, strikesOf, structureAddress } from './rows';
   import { weakestSentence } from './weakest';
 
   /** The row in focus: what it is, how likely, where its edges come from, why it stands where it does. */
@@ -26,7 +26,8 @@
   function open(): void {
     if (!row) return;
     desk.takeInHand(row);
-    void goto(`/structure${bench.address.query}`);
+    // Structure enters it as it stands here.
+    void goto(structureAddress(bench.address.query, params.slip, params.fee));
   }
 
   async function attempt(work: () => Promise<void>): Promise<void> {

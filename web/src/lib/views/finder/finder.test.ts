@@ -5,7 +5,7 @@ import { fairLine } from './charts/scatter';
 import { edgeSteps } from './edges';
 import { KIND_PICTURES, stepOf, TOLD, written } from './measures';
 import { PARAMS } from './params';
-import { grouped, inHand, inOrder, keyOf, nameOf, nextOrder, rowsTable, strikesOf } from './rows';
+import { grouped, inHand, inOrder, keyOf, nameOf, nextOrder, rowsTable, strikesOf, structureAddress } from './rows';
 import { SHIPPED_TEMPLATES } from './templates';
 import { weaknessesOf, weakestSentence } from './weakest';
 import { foundSentence } from './words';
@@ -87,6 +87,10 @@ describe('rows', () => {
       legs: [{ symbol: 'X', expiry: '2031-05-15', settlement: 'pm', strike: 105, side: 'call', quantity: -1 }],
       held: 100,
     });
+  });
+  it('go to Structure at the fill that they were found by', () => {
+    expect(structureAddress('?symbol=X', 30, 0)).toBe('/structure?symbol=X&fill=30');
+    expect(structureAddress('?symbol=X', 0, 1.5)).toBe('/structure?symbol=X&fee=1.5');
   });
   it('are ordered by a measure, those without it last, and by score again', () => {
     const [a, b, c] = [rowOf({ touch: 0.2 }), rowOf({}), rowOf({ touch: 0.7 })];

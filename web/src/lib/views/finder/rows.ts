@@ -53,6 +53,14 @@ export function inHand({ symbol, legs, multiplier }: FoundRow): { legs: NamedLeg
   };
 }
 
+/** Where Structure enters what is in hand at the fill of the Finder. @param query what the address says now */
+export function structureAddress(query: string, slip: number, fee: number): string {
+  const asked = new URLSearchParams(query);
+  if (slip !== 0) asked.set('fill', String(slip));
+  if (fee !== 0) asked.set('fee', String(fee));
+  return `/structure?${asked}`;
+}
+
 /** Rows as a file and the clipboard have them. */
 export function rowsTable(rows: readonly FoundRow[], columns: readonly FinderMeasure[]): DataTable {
   return {

@@ -127,10 +127,16 @@
     >
     <Shelf />
     <Beside {desk} />
+    {#if typeof params.fill === 'object'}
+      <span class="text-[11.5px] text-soft" title="of the half spread, over the middle"
+        >fill {figures.signed(100 * params.fill.slippage, 0)} %</span
+      >
+    {/if}
     <Toggles
       label="Fill"
       options={FILLS}
-      bind:value={params.fill}
+      isOn={(one) => one === params.fill}
+      onchoose={(one) => (params.fill = one)}
       titles={(fill) =>
         ({
           worst: 'bought at the ask, sold at the bid',

@@ -1,4 +1,5 @@
 import {
+  type Fill,
   DYNAMICS,
   expiryName,
   MOVED_GREEKS,
@@ -16,7 +17,21 @@ export const QUANTITIES = ['profit', ...MOVED_GREEKS] as const;
 export type Quantity = (typeof QUANTITIES)[number];
 
 export const FILLS = ['worst', 'mid', 'best'] as const;
-export type FillName = (typeof FILLS)[number];
+
+/** In per cent of the half spread over the middle. */
+const MOST_SLIP = 100;
+
+/** At what legs are entered: a word, or a share of the half spread in per cent. */
+const fill: Param<Fill> = {
+  name: 'fill',
+  usual: 'mid',
+  read: (text) => {
+    const share = Number(text || NaN);
+    if (Math.abs(share) <= MOST_SLIP) return { slippage: share / 100 };
+    return FILLS.find((one) => one === text) ?? 'mid';
+  },
+  write: (value) => (typeof value === 'string' ? value : String(Math.round(1e4 * value.slippage) / 100)),
+};
 
 /** Whether amounts are for a unit of the underlying, times the multiplier, or, where they are drawn, per cent of the capital at risk. */
 export const UNITS = ['unit', 'money', 'risk'] as const;
@@ -71,7 +86,7 @@ export interface StructureParams {
   pictured: Picture;
   under: Under;
   drawn: Quantity;
-  fill: FillName;
+  fill: Fill;
   /** Of a contract, in money. */
   fee: number;
   unit: Unit;
@@ -105,7 +120,7 @@ export const PARAMS = defineParams<StructureParams>(
     pictured: oneOf('along', PICTURES, 'price'),
     under: oneOf('under', UNDERS, 'stress'),
     drawn: oneOf('draw', QUANTITIES, 'profit'),
-    fill: oneOf('fill', FILLS, 'mid'),
+    fill,
     fee: numberIn('fee', [0, MOST_FEE], 0),
     unit: oneOf('in', UNITS, 'money'),
     days: numberIn('days', [0, MOST_DAYS], 0, true),
