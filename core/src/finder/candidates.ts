@@ -1,5 +1,6 @@
 import { AcrossMeasures } from './across';
-import { FINDER_KINDS, makeAcross, MAKERS, type FinderKind, type KindContract, type KindExpiry } from './kinds';
+import { FINDER_KINDS, type FinderKind } from './kinds';
+import { makeAcross, MAKERS, type KindContract, type KindExpiry } from './makers';
 import type { FinderAsked, FinderMarket } from './market';
 import { TogetherMeasures } from './measure';
 import { leftOutExpiry, readContracts, solveContracts, type SolvedMarket, type SolvedExpiry } from './solved';

@@ -9,7 +9,8 @@ import {
   type Measure,
   type Unit,
 } from '../formula';
-import { FINDER_MEASURES, MEASURE_KEYS, type FinderMeasure } from './table';
+import { FINDER_MEASURES } from './measure-words';
+import { MEASURE_KEYS, type FinderMeasure } from './measures';
 import type { Pool } from './rank';
 
 const PRICE: Unit = { price: 1 };

@@ -21,7 +21,8 @@ import {
 } from './rank';
 import { legsOf, type CandidateLeg } from './row';
 import type { SolvedContracts } from './solved';
-import { columnOf, kindAt, MEASURE_KEYS, MOST_LEGS, type CandidateTable, type FinderMeasure } from './table';
+import { columnOf, kindAt, MOST_LEGS, type CandidateTable } from './table';
+import { MEASURE_KEYS, type FinderMeasure } from './measures';
 
 /** Past moves that a structure is drawn over: one in twenty each. */
 const DOTS = 20;

@@ -8,17 +8,9 @@ export { USUAL_MOST, type FinderAsked, type FinderMarket } from './market';
 export { OWN_MODELS, ownVolBy, type OwnModel } from './own-vol';
 export { findCandidates, type Candidates } from './candidates';
 export type { SolvedMarket } from './solved';
-export {
-  columnOf,
-  EDGES,
-  FINDER_MEASURES,
-  kindAt,
-  MEASURE_KEYS,
-  tableIn,
-  type CandidateTable,
-  type EdgeName,
-  type FinderMeasure,
-} from './table';
+export { columnOf, kindAt, tableIn, type CandidateTable } from './table';
+export { EDGES, MEASURE_KEYS, type EdgeName, type FinderMeasure } from './measures';
+export { FINDER_MEASURES } from './measure-words';
 export {
   bestOfNone,
   choose,

@@ -1,5 +1,5 @@
 import { normalInverse } from '../distributions';
-import type { FinderMeasure } from './table';
+import type { FinderMeasure } from './measures';
 
 /** A measure with how much its rank counts; a negative weight prefers low. */
 export interface Weight {

@@ -2,7 +2,8 @@ import type { ExpiryId, Side } from '../contracts';
 import { unmoved } from '../structures';
 import type { FinderKind } from './kinds';
 import type { SolvedContracts, SolvedMarket } from './solved';
-import { columnOf, kindAt, MEASURE_KEYS, MOST_LEGS, type CandidateTable, type FinderMeasure } from './table';
+import { MEASURE_KEYS, type FinderMeasure } from './measures';
+import { columnOf, kindAt, MOST_LEGS, type CandidateTable } from './table';
 
 /** A leg of a candidate: an option, or the underlying in contracts' worth. */
 export type CandidateLeg =

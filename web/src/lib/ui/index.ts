@@ -1,5 +1,6 @@
 /**
- * Ui: the kit of parts that know nothing of the market, and the theme. Imports the core and formats alone.
+ * Ui: the kit of parts that know nothing of the market, and the theme. Imports the core and formats alone. Sliders are imported by
+ * their files: every page loads what is named here, and most do without them.
  */
 export { default as ChoiceMenu } from './ChoiceMenu.svelte';
 export { default as ColumnPicker } from './ColumnPicker.svelte';
@@ -10,9 +11,7 @@ export { default as KeyArea } from './KeyArea.svelte';
 export { default as KeptByName } from './KeptByName.svelte';
 export { default as NumberField } from './NumberField.svelte';
 export { default as Popover } from './Popover.svelte';
-export { default as RangeSlider } from './RangeSlider.svelte';
 export { default as RowsInView } from './RowsInView.svelte';
-export { default as Slider } from './Slider.svelte';
 export { default as Split } from './Split.svelte';
 export { default as Tips } from './Tips.svelte';
 export { default as TitleTabs } from './TitleTabs.svelte';

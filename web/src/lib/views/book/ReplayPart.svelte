@@ -4,7 +4,8 @@
   import { offerTable } from '$lib/exports';
   import { useWorkbench } from '$lib/state';
   import { numberColumns } from '$lib/tables';
-  import { Slider, Toggles } from '$lib/ui';
+  import { Toggles } from '$lib/ui';
+  import Slider from '$lib/ui/Slider.svelte';
   import type { BookDesk } from './desk.svelte';
   import { STEPS } from './params';
   import { livedSentence, plotOf } from './replay';

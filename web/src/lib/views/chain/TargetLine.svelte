@@ -5,7 +5,8 @@
   import type { ChainDesk } from './desk.svelte';
   import { TARGET_WORDS } from './target';
   import { PARAMS } from './params';
-  import { Slider, Toggles } from '$lib/ui';
+  import { Toggles } from '$lib/ui';
+  import Slider from '$lib/ui/Slider.svelte';
 
   let { desk }: { desk: ChainDesk } = $props();
   const bench = useWorkbench();

@@ -6,12 +6,12 @@
 
   /** Kinds of structures, as pictures of what they pay. */
   const params = useParams(PARAMS);
-  const isOn = (kind: FinderKind) => params.kinds.includes(kind);
+  const isOn = (kind: FinderKind) => params.sought.includes(kind);
 
   function toggle(kind: FinderKind): void {
     const next = FINDER_KINDS.filter((one) => (one === kind ? !isOn(kind) : isOn(one)));
     // One at least is looked for.
-    if (next.length > 0) params.kinds = next;
+    if (next.length > 0) params.sought = next;
   }
 </script>
 

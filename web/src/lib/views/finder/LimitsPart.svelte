@@ -2,7 +2,8 @@
   import { MEASURE_KEYS, type FinderMeasure } from '@umwelt/core';
   import { figures } from '$lib/formats';
   import { useParams } from '$lib/state';
-  import { ChoiceMenu, RangeSlider } from '$lib/ui';
+  import { ChoiceMenu } from '$lib/ui';
+  import RangeSlider from '$lib/ui/RangeSlider.svelte';
   import { limitOf, limitsOn, withLimits } from './asked';
   import type { FinderDesk } from './desk.svelte';
   import { stepOf, titleOf, TOLD, written } from './measures';
@@ -35,7 +36,7 @@
       const told = desk.shown?.histograms[measure];
       if (!told) return [];
       const step = stepOf(measure, told.from, told.to);
-      const { least, most } = limitsOn(params.keep, measure);
+      const { least, most } = limitsOn(params.conditions, measure);
       const min = Math.min(rounded(told.from, step, Math.floor), least ?? Infinity, most ?? Infinity);
       const max = Math.max(rounded(told.to, step, Math.ceil), min + step, least ?? -Infinity, most ?? -Infinity);
       const write = (value: number) => written(measure, value);
@@ -47,7 +48,7 @@
             : most === undefined
               ? `≥ ${write(least)}`
               : `${write(least)} … ${write(most)}`;
-      const leftOut = params.keep.reduce(
+      const leftOut = params.conditions.reduce(
         (sum, condition, at) => sum + (limitOf(condition)?.measure === measure ? (desk.shown?.leftOut[at] ?? 0) : 0),
         0,
       );
@@ -59,20 +60,20 @@
 
   function drag({ measure, min, max, step }: Dragged, [least, most]: [number, number]): void {
     const near = step / 2;
-    params.keep = withLimits(params.keep, measure, {
+    params.conditions = withLimits(params.conditions, measure, {
       ...(least > min + near && { least: Number(least.toPrecision(10)) }),
       ...(most < max - near && { most: Number(most.toPrecision(10)) }),
     }).slice(0, MOST_CONDITIONS);
   }
 
   const isShut = ({ measure }: Dragged) => {
-    const { least, most } = limitsOn(params.keep, measure);
+    const { least, most } = limitsOn(params.conditions, measure);
     return least !== undefined && most !== undefined && least > most;
   };
 
   /** Conditions that no slider stands for. */
   const formulas = $derived(
-    params.keep.flatMap((source, at) => {
+    params.conditions.flatMap((source, at) => {
       const limit = limitOf(source);
       return limit && params.limited.includes(limit.measure) ? [] : [{ source, at }];
     }),
@@ -80,11 +81,11 @@
 
   function add(): void {
     const source = typed.trim();
-    if (source === '' || params.keep.includes(source) || params.keep.length >= MOST_CONDITIONS) return;
-    params.keep = [...params.keep, source];
+    if (source === '' || params.conditions.includes(source) || params.conditions.length >= MOST_CONDITIONS) return;
+    params.conditions = [...params.conditions, source];
     typed = '';
   }
-  const without = (at: number) => (params.keep = params.keep.filter((_, i) => i !== at));
+  const without = (at: number) => (params.conditions = params.conditions.filter((_, i) => i !== at));
 
   function choose(measure: string, isChosen: boolean): void {
     const key = measure as FinderMeasure;

@@ -76,7 +76,7 @@
       /> % of the half spread</span
     >
     <span class="text-soft">fee of a contract</span>
-    <NumberField label="Fee" min={0} max={MOST_FEE} class="w-14" bind:value={params.fee} />
+    <NumberField label="Fee" min={0} max={MOST_FEE} class="w-14" bind:value={params.contractFee} />
     <span class="text-soft">own vol</span>
     <span class="flex flex-wrap items-center gap-1">
       <Toggles label="Own vol" options={OWN_CHOICES} bind:value={params.own} titles={(one) => OWN_TITLES[one]} />

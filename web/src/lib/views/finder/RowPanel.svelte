@@ -27,7 +27,7 @@
     if (!row) return;
     desk.takeInHand(row);
     // Structure enters it as it stands here.
-    void goto(structureAddress(bench.address.query, params.slip, params.fee));
+    void goto(structureAddress(bench.address.query, params.slip, params.contractFee));
   }
 
   async function attempt(work: () => Promise<void>): Promise<void> {

@@ -21,8 +21,8 @@
   const ROW = 44;
   const MOST_COLUMNS = 20;
   const [SCORE, NAME, SKETCH, COLUMN, WEAKEST] = [48, 166, 80, 48, 84];
-  const columns = $derived(params.columns);
-  const order = $derived(orderOf(params.sort));
+  const columns = $derived(params.measured);
+  const order = $derived(orderOf(params.rowOrder));
   const rows = $derived(desk.rows);
   const hasBecome = $derived(rows.some(({ became }) => Number.isFinite(became)));
 
@@ -86,7 +86,7 @@
     {#if key === null}{words}
     {:else}<button
         class="cursor-pointer {isLeft ? 'text-left' : 'text-right'} {isSorted ? 'font-semibold text-ink' : ''}"
-        onclick={() => (params.sort = nextOrder(params.sort, key))}
+        onclick={() => (params.rowOrder = nextOrder(params.rowOrder, key))}
         >{words}{isSorted ? (order.isRising ? ' ▴' : ' ▾') : ''}</button
       >{/if}
   </div>
@@ -112,7 +112,7 @@
       title="100 · Σ|w|·rank ÷ Σ|w|, ranks among all that were made"
       aria-sort={order ? 'none' : 'descending'}
     >
-      <button class="cursor-pointer {order ? '' : 'font-semibold text-ink'}" onclick={() => (params.sort = '')}
+      <button class="cursor-pointer {order ? '' : 'font-semibold text-ink'}" onclick={() => (params.rowOrder = '')}
         >score{order ? '' : ' ▾'}</button
       >
     </div>
@@ -230,18 +230,18 @@
         >{/each}
     </select>
 
-    <Toggles label="Picture" options={PICTURES} bind:value={params.pictured} />
+    <Toggles label="Picture" options={PICTURES} bind:value={params.foundAs} />
     <ColumnPicker
       shown={columns}
       known={MEASURE_KEYS.map((key) => ({ key, label: TOLD[key].label, title: titleOf(key) }))}
       most={MOST_COLUMNS}
       usual={USUAL_COLUMNS}
       none="No measure says so."
-      onchange={(keys) => (params.columns = keys as FinderMeasure[])}
+      onchange={(keys) => (params.measured = keys as FinderMeasure[])}
     />
   </header>
   {#if desk.problem}<p class="m-0 px-3 py-1 text-loss" role="alert">{desk.problem}</p>{/if}
-  {#if params.pictured === 'scatter'}<ScatterPart {desk} />
+  {#if params.foundAs === 'scatter'}<ScatterPart {desk} />
   {:else}
     <RowsInView
       label="Candidates"

@@ -33,14 +33,15 @@
 
   function brush(x: readonly [number, number], y: readonly [number, number]): void {
     const { scatterX, scatterY } = params;
-    params.keep = limit(limit(params.keep, scatterX, x), scatterY, y);
+    params.conditions = limit(limit(params.conditions, scatterX, x), scatterY, y);
     params.limited = [...new Set([...params.limited, scatterX, scatterY])];
   }
 
   const isLimited = $derived(
-    [params.scatterX, params.scatterY].some((measure) => Object.keys(limitsOn(params.keep, measure)).length > 0),
+    [params.scatterX, params.scatterY].some((measure) => Object.keys(limitsOn(params.conditions, measure)).length > 0),
   );
-  const free = () => (params.keep = withLimits(withLimits(params.keep, params.scatterX, {}), params.scatterY, {}));
+  const free = () =>
+    (params.conditions = withLimits(withLimits(params.conditions, params.scatterX, {}), params.scatterY, {}));
 </script>
 
 <div class="flex flex-none flex-wrap items-center gap-2 px-3 pt-1 text-[12px]">

@@ -52,7 +52,7 @@
     const found = all.find((one) => one.name === name);
     if (!found) return;
     // What stands in the place of a template that says nothing of it is usual.
-    Object.assign(params, paramsOf(found.asked), { row: '', sort: '' });
+    Object.assign(params, paramsOf(found.asked), { row: '', rowOrder: '' });
   }
 
   async function keep(name: string): Promise<boolean> {

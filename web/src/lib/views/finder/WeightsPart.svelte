@@ -2,7 +2,8 @@
   import { MEASURE_KEYS, type FinderMeasure } from '@umwelt/core';
   import { figures } from '$lib/formats';
   import { useParams } from '$lib/state';
-  import { ChoiceMenu, Slider } from '$lib/ui';
+  import { ChoiceMenu } from '$lib/ui';
+  import Slider from '$lib/ui/Slider.svelte';
   import { titleOf, TOLD } from './measures';
   import { MOST_WEIGHT, MOST_WEIGHTS, PARAMS } from './params';
 

@@ -64,7 +64,7 @@ const fillOf = ({ slip }: FinderParams) => (slip === 0 ? 'mid' : { slippage: sli
 
 /** What is asked of the candidates themselves: what has to be made anew when it changes. */
 export function makingOf(params: FinderParams, multiplier: number): FinderAsked {
-  const { kinds, daysFrom, daysTo, legsBy, legsFrom, legsTo, wingFrom, wingTo, gapFrom, gapTo } = params;
+  const { sought: kinds, daysFrom, daysTo, legsBy, legsFrom, legsTo, wingFrom, wingTo, gapFrom, gapTo } = params;
   return {
     // A list of the address is no list that a worker can be sent.
     kinds: [...kinds],
@@ -72,7 +72,7 @@ export function makingOf(params: FinderParams, multiplier: number): FinderAsked 
     legs: { [legsBy]: [legsFrom, legsTo], wing: [wingFrom, wingTo] },
     gap: [gapFrom, gapTo],
     fill: fillOf(params),
-    fee: params.fee / multiplier,
+    fee: params.contractFee / multiplier,
     hasAll: params.hasRefused,
     isOwnFlat: params.isOwnFlat,
     hasStress: params.hasStress,
@@ -87,18 +87,18 @@ export const MOST_MADE = 150_000;
 export function templateOf(params: FinderParams): Template {
   const { days, legs, gap } = makingOf(params, 1);
   return {
-    kinds: [...params.kinds],
+    kinds: [...params.sought],
     days: [...days],
     legs: { [params.legsBy]: [...legs[params.legsBy]!], wing: [...legs.wing!] },
     gap: [...gap],
     fill: fillOf(params),
-    fee: params.fee,
+    fee: params.contractFee,
     refused: params.hasRefused,
     own: params.own === 'typed' ? params.ownTyped / 100 : params.own,
     ownSkew: params.isOwnFlat ? 'flat' : 'kept',
     recentred: params.isRecentred,
     stress: params.hasStress,
-    limits: [...params.keep],
+    limits: [...params.conditions],
     rank: params.weights.map((weight) => ({ ...weight })),
     top: { ...(params.each > 0 && { each: params.each }), per: params.per },
     undominated: params.isUndominated,
@@ -133,15 +133,15 @@ export function paramsOf(template: Template): Partial<FinderParams> {
   const slip =
     fill === undefined || fill === 'mid' ? 0 : fill === 'worst' ? 100 : fill === 'best' ? -100 : 100 * fill.slippage;
   return {
-    ...(kinds && { kinds }),
+    ...(kinds && { sought: kinds }),
     ...(days && { daysFrom: days[0], daysTo: days[1] }),
     ...legsOf(legs),
     ...(legs.wing && { wingFrom: legs.wing[0], wingTo: legs.wing[1] }),
     ...(gap && { gapFrom: gap[0], gapTo: gap[1] }),
-    ...{ slip, fee: fee ?? 0, hasRefused: refused ?? false },
+    ...{ slip, contractFee: fee ?? 0, hasRefused: refused ?? false },
     ...(typeof own === 'number' ? { own: 'typed' as const, ownTyped: 100 * own } : { own: own ?? 'garch' }),
     ...{ isOwnFlat: ownSkew === 'flat', isRecentred: recentred ?? true, hasStress: stress ?? false },
-    ...{ keep: limits ?? [], ...(rank && { weights: rank }) },
+    ...{ conditions: limits ?? [], ...(rank && { weights: rank }) },
     ...{ each: top?.each ?? 0, per: top?.per ?? 'expiry', isUndominated: template.undominated ?? false },
   };
 }

@@ -83,10 +83,10 @@ export class FinderDesk {
   }
 
   /** Conditions that make no sense, by their place. */
-  readonly faults = $derived.by(() => faultsOf(this.params.keep));
+  readonly faults = $derived.by(() => faultsOf(this.params.conditions));
 
   /** Rows in their order. */
-  readonly rows: readonly FoundRow[] = $derived.by(() => inOrder(this.shown?.rows ?? [], this.params.sort));
+  readonly rows: readonly FoundRow[] = $derived.by(() => inOrder(this.shown?.rows ?? [], this.params.rowOrder));
 
   /** The row in focus: the one that the address names, or the first. */
   readonly row: FoundRow | null = $derived.by(() => {
@@ -160,8 +160,8 @@ export class FinderDesk {
   });
 
   private orderOf() {
-    const { weights, keep, each, per, isUndominated, limited } = this.params;
-    const { pictured, scatterX, scatterY } = this.params;
+    const { weights, conditions: keep, each, per, isUndominated, limited } = this.params;
+    const { foundAs: pictured, scatterX, scatterY } = this.params;
     return {
       ...{ weights: weights.map((one) => ({ ...one })), conditions: conditionsOf(keep), count: keep.length },
       ...{ each: each > 0 ? each : undefined, per, isUndominated, limited: [...limited] },
@@ -235,7 +235,7 @@ export class FinderDesk {
       ...(asof && { asof }),
       top: { ...terms.top, all: MOST_OF_MANY },
       histograms: [...params.limited],
-      ...(params.pictured === 'scatter' && { scatter: { x: params.scatterX, y: params.scatterY } }),
+      ...(params.foundAs === 'scatter' && { scatter: { x: params.scatterX, y: params.scatterY } }),
       drawn: true,
     };
     const controller = new AbortController();
@@ -303,7 +303,7 @@ export class FinderDesk {
           ...(held === 0 ? [] : [{ underlying: true as const, quantity: held }]),
         ],
         fill: params.slip === 0 ? 'mid' : { slippage: params.slip / 100 },
-        fee: params.fee,
+        fee: params.contractFee,
       },
       signal,
     });

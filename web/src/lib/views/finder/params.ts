@@ -81,7 +81,7 @@ export interface FinderParams {
   place: Place;
   symbols: readonly string[];
   screen: string;
-  kinds: readonly FinderKind[];
+  sought: readonly FinderKind[];
   /** What is made: days of each expiry, how far sold legs are, wings in deviations, days between expiries. */
   daysFrom: number;
   daysTo: number;
@@ -95,7 +95,7 @@ export interface FinderParams {
   hasRefused: boolean;
   /** Per cent of the half spread that is paid over the middle, and the fee of a contract. */
   slip: number;
-  fee: number;
+  contractFee: number;
   own: OwnChoice;
   /** In points. */
   ownTyped: number;
@@ -104,16 +104,16 @@ export interface FinderParams {
   hasStress: boolean;
   /** Measures with a limit to be dragged, and all conditions. */
   limited: readonly FinderMeasure[];
-  keep: readonly string[];
+  conditions: readonly string[];
   weights: readonly Weight[];
   each: number;
   per: BestPer;
   isUndominated: boolean;
-  columns: readonly FinderMeasure[];
+  measured: readonly FinderMeasure[];
   grouping: Grouping;
   /** A column that rows are ordered by in place of the score, with | rising behind it where it rises. */
-  sort: string;
-  pictured: (typeof PICTURES)[number];
+  rowOrder: string;
+  foundAs: (typeof PICTURES)[number];
   scatterX: FinderMeasure;
   scatterY: FinderMeasure;
   /** The row in focus, by what it is. */
@@ -126,7 +126,7 @@ export const PARAMS = defineParams<FinderParams>({
   place: oneOf('look', PLACES, 'focus'),
   symbols: texts('symbols', ',', 60),
   screen: word<string>('screen', ''),
-  kinds: someOf('findkinds', FINDER_KINDS, ['vertical-credit', 'iron-condor', 'iron-butterfly', 'broken-wing']),
+  sought: someOf('findkinds', FINDER_KINDS, ['vertical-credit', 'iron-condor', 'iron-butterfly', 'broken-wing']),
   daysFrom: numberIn('daysfrom', [0, MOST_DAYS], 7),
   daysTo: numberIn('daysto', [0, MOST_DAYS], 70),
   legsBy: oneOf('legsby', LEGS_BY, 'delta'),
@@ -138,22 +138,22 @@ export const PARAMS = defineParams<FinderParams>({
   gapTo: numberIn('gapto', [1, MOST_DAYS], 60),
   hasRefused: flag('refused', 'too'),
   slip: numberIn('slip', SLIP, 30),
-  fee: numberIn('findfee', [0, MOST_FEE], 0),
+  contractFee: numberIn('findfee', [0, MOST_FEE], 0),
   own: oneOf('own', OWN_CHOICES, 'garch'),
   ownTyped: numberIn('ownvol', [1, 400], 20),
   isOwnFlat: flag('ownskew', 'flat'),
   isRecentred: flag('findpast', 'kept', true),
   hasStress: flag('stress', 'told'),
   limited: namedOf('limited', MEASURE_KEYS, USUAL_LIMITED),
-  keep: texts('findkeep', BETWEEN, MOST_CONDITIONS),
+  conditions: texts('findkeep', BETWEEN, MOST_CONDITIONS),
   weights,
   each: numberIn('each', [0, 1000], 2, true),
   per: oneOf('per', BEST_PER, 'expiry'),
   isUndominated: flag('dominated', 'hidden'),
-  columns: namedOf('foundcolumns', MEASURE_KEYS, USUAL_COLUMNS),
+  measured: namedOf('foundcolumns', MEASURE_KEYS, USUAL_COLUMNS),
   grouping: oneOf('group', GROUPINGS, 'none'),
-  sort: word<string>('foundsort', ''),
-  pictured: oneOf('foundpicture', PICTURES, 'rows'),
+  rowOrder: word<string>('foundsort', ''),
+  foundAs: oneOf('foundpicture', PICTURES, 'rows'),
   scatterX: measureOf('across', 'probabilityOfProfit'),
   scatterY: measureOf('up', 'returnOnRisk'),
   row: word<string>('row', ''),

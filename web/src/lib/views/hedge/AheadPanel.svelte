@@ -3,7 +3,8 @@
   import { Chart } from '$lib/charts';
   import { figures } from '$lib/formats';
   import { useParams, useTheme, useWorkbench } from '$lib/state';
-  import { KeyArea, Slider } from '$lib/ui';
+  import { KeyArea } from '$lib/ui';
+  import Slider from '$lib/ui/Slider.svelte';
   import BelowTabs from './BelowTabs.svelte';
   import { aheadFigure } from './charts/ahead';
   import type { HedgeDesk } from './desk.svelte';

@@ -4,7 +4,8 @@
   import { DYNAMICS, VOL_SCALES, type VolScale } from '@umwelt/core';
   import { figures, shortExpiry } from '$lib/formats';
   import { useParams, useWorkbench } from '$lib/state';
-  import { NumberField, Popover, Slider } from '$lib/ui';
+  import { NumberField, Popover } from '$lib/ui';
+  import Slider from '$lib/ui/Slider.svelte';
   import type { StructureDesk } from './desk.svelte';
   import { MOST_RATE, MOST_SKEW, MOST_VOL, MOVE_RANGE, PARAMS } from './params';
 

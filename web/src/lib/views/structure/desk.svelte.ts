@@ -158,7 +158,8 @@ export class StructureDesk {
       others: this.hand.others,
       ...{
         held: this.bench.context.held / this.multiplier,
-        fill: this.params.fill,
+        // A share of the address is no object that the worker can be sent.
+        fill: typeof this.params.fill === 'string' ? this.params.fill : { ...this.params.fill },
         fee: this.params.fee / this.multiplier,
         basis: this.bench.context.basis,
       },
