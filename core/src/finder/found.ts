@@ -3,7 +3,7 @@ import { quantileOf } from '../distributions';
 import { lognormalUndiscounted } from '../models';
 import type { Candidates } from './candidates';
 import { withinFormula, type CandidateFormula } from './formulas';
-import type { FinderKind } from './kinds';
+import { FINDER_KINDS, type FinderKind } from './kinds';
 import {
   bestOfNone,
   choose,
@@ -12,6 +12,7 @@ import {
   scatterOf,
   sharesOf,
   withinLimit,
+  type Groups,
   type Histogram,
   type MeasureLimit,
   type Pool,
@@ -161,6 +162,7 @@ export class FoundRanking {
   private readonly ranker: Ranker;
   private readonly columns = new Map<FinderMeasure, Float64Array>();
   private readonly limits = new Map<string, Uint8Array>();
+  private readonly groups = new Map<BestPer, Groups>();
   private ranking: { key: string; ranking: Ranking } | null = null;
 
   constructor(readonly found: readonly Found[]) {
@@ -226,7 +228,7 @@ export class FoundRanking {
     );
     const chosen = choose(ranking, weights, {
       limits: [...asked.limits.map((limit) => this.limitOf(limit)), ...formulas],
-      ...{ each, groupOf: (at: number) => this.groupOf(at, per), isUndominated, most },
+      ...{ each, groups: each === undefined ? undefined : this.groupsBy(per), isUndominated, most },
     });
     return {
       made: this.pool.count,
@@ -249,13 +251,34 @@ export class FoundRanking {
     return out;
   }
 
-  private groupOf(at: number, per: BestPer): number | string {
-    const place = this.foundAt(at);
-    const { table, family, symbol } = this.found[place]!;
-    if (per === 'family') return family ?? symbol;
-    if (per === 'underlying') return place;
-    const own = at - this.starts[place]!;
-    return (place * KINDS + table.kind[own]!) * EXPIRIES + table.expiry[own]!;
+  /** Candidates by what the best so many are kept of. */
+  private groupsBy(per: BestPer): Groups {
+    const known = this.groups.get(per);
+    if (known) return known;
+    const of = new Int32Array(this.pool.count);
+    const numbers = new Map<string, number>();
+    const numberOf = (name: string) => {
+      const number = numbers.get(name) ?? numbers.size;
+      numbers.set(name, number);
+      return number;
+    };
+    this.found.forEach(({ table, symbol, family, expiries }, i) => {
+      const start = this.starts[i]!;
+      if (per !== 'expiry') {
+        of.fill(numberOf(per === 'family' ? (family ?? symbol) : symbol), start, start + table.count);
+        return;
+      }
+      // Named once for each kind and expiry, not for each candidate.
+      const own = new Int32Array(KINDS * expiries.length).fill(-1);
+      for (let at = 0; at < table.count; at++) {
+        const place = table.kind[at]! * expiries.length + table.expiry[at]!;
+        if (own[place]! < 0) own[place] = numberOf(`${symbol} ${place}`);
+        of[start + at] = own[place]!;
+      }
+    });
+    const made = { of, count: numbers.size };
+    this.groups.set(per, made);
+    return made;
   }
 
   private rowAt(at: number, ranking: Ranking, weights: readonly Weight[]): FoundRow {
@@ -287,8 +310,7 @@ export class FoundRanking {
   }
 }
 
-const KINDS = 32;
-const EXPIRIES = 4096;
+const KINDS = FINDER_KINDS.length;
 const MOST_LIMITS = 64;
 
 /**

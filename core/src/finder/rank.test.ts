@@ -115,11 +115,11 @@ describe('what is kept', () => {
   });
 
   it('has the best of each group, in falling order', () => {
-    const groupOf = (at: number) => at % 7;
+    const groups = { of: Int32Array.from({ length: count }, (_, at) => at % 7), count: 7 };
     const { rows, further } = choose(ranking, weights, {
       limits: [],
       each: 2,
-      groupOf,
+      groups,
       isUndominated: false,
       most: 1e9,
     });

@@ -148,33 +148,48 @@ export interface Choosing {
   readonly limits: readonly Uint8Array[];
   /** The best so many of each group; all where that is not wanted. */
   readonly each?: number | undefined;
-  readonly groupOf?: ((at: number) => number | string) | undefined;
+  readonly groups?: Groups | undefined;
   /** Whether those go that are worse in all weighted measures than another. */
   readonly isUndominated: boolean;
   /** Rows at most. */
   readonly most: number;
 }
 
+/** Candidates in groups: the number of each one's, and how many groups there are. */
+export interface Groups {
+  readonly of: Int32Array;
+  readonly count: number;
+}
+
+const outside = (passes: Uint8Array) => {
+  let count = 0;
+  for (let i = 0; i < passes.length; i++) count += 1 - passes[i]!;
+  return count;
+};
+
+/** Whether candidates are within all limits. */
+function inAll(limits: readonly Uint8Array[], count: number): Uint8Array {
+  const out = new Uint8Array(count).fill(1);
+  for (const passes of limits) for (let i = 0; i < count; i++) out[i]! &= passes[i]!;
+  return out;
+}
+
 /** Goes through an order and keeps what is within limits, not dominated, and among the best of its group. */
 export function choose(
-  { order, ranks }: Ranking,
+  { order, ranks, score: { length: count } }: Ranking,
   weights: readonly Weight[],
-  { limits, each, groupOf, isUndominated, most }: Choosing,
+  { limits, each, groups, isUndominated, most }: Choosing,
 ): Chosen {
-  const leftOut = limits.map((passes) => passes.reduce((sum, is) => sum + 1 - is, 0));
+  const leftOut = limits.map(outside);
   const signs = weights.map(({ weight }) => (weight < 0 ? -1 : 1));
   const front: number[] = [];
-  const counts = new Map<number | string, number>();
+  const counts = new Int32Array(groups?.count ?? 0);
   const rows: number[] = [];
   let [within, dominated, further] = [0, 0, 0];
-  for (const at of order) {
-    let passes = true;
-    for (const limit of limits) {
-      if (limit[at] === 1) continue;
-      passes = false;
-      break;
-    }
-    if (!passes) continue;
+  const passes = inAll(limits, count);
+  for (let i = 0; i < order.length; i++) {
+    const at = order[i]!;
+    if (passes[at] !== 1) continue;
     within++;
     if (isUndominated) {
       if (front.some((other) => isWorse(ranks, signs, at, other))) {
@@ -183,14 +198,9 @@ export function choose(
       }
       front.push(at);
     }
-    if (each !== undefined && groupOf) {
-      const group = groupOf(at);
-      const count = counts.get(group) ?? 0;
-      counts.set(group, count + 1);
-      if (count >= each) {
-        further++;
-        continue;
-      }
+    if (each !== undefined && groups && ++counts[groups.of[at]!]! > each) {
+      further++;
+      continue;
     }
     if (rows.length < most) rows.push(at);
   }

@@ -31,12 +31,17 @@
   } = $props();
 
   const HEIGHT = 16;
-  const highest = $derived(Math.max(1, ...counts));
-  const isInside = (bin: number) => {
-    const middle = min + ((bin + 0.5) / counts.length) * (max - min);
-    return middle >= from && middle <= to;
-  };
-
+  /** Bars as one path; what is within is the same again, cut to it, so that nothing is drawn anew while an end is dragged. */
+  const bars = $derived.by(() => {
+    const highest = Math.max(1, ...counts);
+    return counts
+      .map((count, bin) => {
+        const height = count === 0 ? 0 : Math.max(1, Math.sqrt(count / highest) * HEIGHT);
+        return `M${bin + 0.08} ${HEIGHT}v${-height.toFixed(1)}h0.84V${HEIGHT}z`;
+      })
+      .join('');
+  });
+  const share = (at: number) => (100 * Math.min(Math.max(at - min, 0), max - min)) / (max - min || 1);
   const ends = $derived([from, to] as const);
 
   function onkeydown(event: KeyboardEvent): void {
@@ -47,25 +52,17 @@
 
 <div class="flex flex-col contain-content">
   {#if counts.length > 0}
-    <svg
-      class="block w-full"
-      height={HEIGHT}
-      viewBox="0 0 {counts.length} {HEIGHT}"
-      preserveAspectRatio="none"
-      aria-hidden="true"
-    >
-      {#each counts as count, bin (bin)}
-        {@const height = count === 0 ? 0 : Math.max(1, (Math.sqrt(count / highest) * HEIGHT) | 0)}
-        <rect
-          x={bin + 0.08}
-          y={HEIGHT - height}
-          width="0.84"
-          {height}
-          fill={isInside(bin) ? 'var(--implied)' : 'var(--line)'}
-          opacity={isInside(bin) ? 0.75 : 1}
-        />
+    <div class="relative" style="height: {HEIGHT}px" aria-hidden="true">
+      {#each ['var(--line)', 'var(--implied)'] as color, layer (color)}
+        <svg
+          class="absolute inset-0 block h-full w-full"
+          viewBox="0 0 {counts.length} {HEIGHT}"
+          preserveAspectRatio="none"
+          style={layer === 0 ? '' : `clip-path: inset(0 ${100 - share(to)}% 0 ${share(from)}%)`}
+          ><path d={bars} fill={color} opacity={layer === 0 ? 1 : 0.75} /></svg
+        >
       {/each}
-    </svg>
+    </div>
   {/if}
   <Slider.Root
     type="multiple"
