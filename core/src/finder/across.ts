@@ -1,9 +1,10 @@
 import { rootBetween } from '../distributions';
 import { lognormalUndiscounted } from '../models';
 import { unmoved, type Scenario } from '../structures';
-import { Adder, touchOf } from './measure';
+import { Adder } from './adder';
 import { countUnder, STRESS_CELLS, stressOf, type SolvedMarket, type SolvedExpiry } from './solved';
 import { MOST_LEGS, PLACE, type CandidateTable } from './table';
+import { touchOf } from './touch';
 
 /** Prices at which a far contract is valued when the near one ends: evenly in their logarithm over five deviations on each side. */
 const POINTS = 65;

@@ -6,6 +6,7 @@
 export { FINDER_KINDS, type FinderKind, type LegLimits, type Range } from './kinds';
 export { USUAL_MOST, type FinderAsked, type FinderMarket } from './market';
 export { OWN_MODELS, ownVolBy, type OwnModel } from './own-vol';
+export { finderMarket, type KnownForFinder } from './known';
 export { findCandidates, type Candidates } from './candidates';
 export type { SolvedMarket } from './solved';
 export { columnOf, kindAt, tableIn, type CandidateTable } from './table';

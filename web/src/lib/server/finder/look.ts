@@ -1,15 +1,12 @@
 import {
   adjustedBars,
   calendarById,
-  drawPaths,
   findCandidates,
+  finderMarket,
   foundOf,
-  impliedColumns,
-  ownVolBy,
   type Adjustment,
   type BarColumns,
   type ExpiryId,
-  type FinderMarket,
   type Found,
 } from '@umwelt/core';
 import type { Database } from '../db';
@@ -70,19 +67,8 @@ export async function lookThrough(
   const count = barsKnownAt(bars, calendarById(underlying.calendar), known.asof);
   const past = columnsOf(bars.slice(0, count), steps);
   const { slices, around } = known.at.market;
-  const ownVol = ownVolBy(own, past);
-  const drift = isRecentred ? 'forward' : 'kept';
-  const market: FinderMarket = {
-    ...{ slices, around },
-    vols: slices.map(({ strike, call, put, fit }) => ({
-      call: impliedColumns(strike, call, fit, 1, around.on),
-      put: impliedColumns(strike, put, fit, -1, around.on),
-    })),
-    announced: listed.events.map(({ start }) => (start.getTime() - known.asof) / YEAR_MS),
-    past: ({ sessions, forward }) =>
-      drawPaths(past, { sessions, start: Math.log(around.spot / forward), sampling: 'stretches', drift }),
-    ownVol: ({ sessions }) => ownVol(sessions),
-  };
+  const announced = listed.events.map(({ start }) => (start.getTime() - known.asof) / YEAR_MS);
+  const market = finderMarket({ slices, around, announced, bars: past, own, isRecentred });
   const found = findCandidates(market, { ...asked, fee: asked.fee / underlying.multiplier }, true);
   const { family, multiplier } = underlying;
   const on = { symbol, family, asof: known.asof, price: around.spot, multiplier };

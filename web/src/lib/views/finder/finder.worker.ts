@@ -1,12 +1,10 @@
 import {
   candidateFormula,
-  drawPaths,
   eventVariances,
   findCandidates,
+  finderMarket,
   foundOf,
   FoundRanking,
-  impliedColumns,
-  ownVolBy,
   writtenOn,
   expiryTerms,
   expiryName,
@@ -14,7 +12,6 @@ import {
   type BestPer,
   type CashDividend,
   type FinderAsked,
-  type FinderMarket,
   type FinderMeasure,
   type FoundRow,
   type Histogram,
@@ -90,21 +87,14 @@ const worker = {
     const { slices, symbol, instant } = snapshot;
     const first = slices.find(({ fit }) => fit.forward > 0);
     const spot = snapshot.price > 0 ? snapshot.price : first ? expiryTerms(written, first.fit).spot : NaN;
-    const ownVol = ownVolBy(own, bars);
-    const drift = isRecentred ? 'forward' : 'kept';
-    const fits = slices.map(({ fit }) => fit);
-    const market: FinderMarket = {
-      slices,
-      vols: slices.map(({ strike, call, put, fit }) => ({
-        call: impliedColumns(strike, call, fit, 1, written),
-        put: impliedColumns(strike, put, fit, -1, written),
-      })),
-      around: { on: written, spot, dividends, events: eventVariances(fits, events) },
-      announced: events,
-      past: ({ sessions, forward }) =>
-        drawPaths(bars, { sessions, start: Math.log(spot / forward), sampling: 'stretches', drift }),
-      ownVol: ({ sessions }) => ownVol(sessions),
-    };
+    const variances = eventVariances(
+      slices.map(({ fit }) => fit),
+      events,
+    );
+    const market = finderMarket({
+      ...{ slices, announced: events, bars, own, isRecentred },
+      around: { on: written, spot, dividends, events: variances },
+    });
     const candidates = findCandidates(market, asked);
     const { family, multiplier, settled } = on;
     const found = foundOf(
