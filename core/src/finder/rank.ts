@@ -181,8 +181,7 @@ export function choose(
   { limits, each, groups, isUndominated, most }: Choosing,
 ): Chosen {
   const leftOut = limits.map(outside);
-  const signs = weights.map(({ weight }) => (weight < 0 ? -1 : 1));
-  const front: number[] = [];
+  const front = isUndominated ? new Front(ranks, weights) : null;
   const counts = new Int32Array(groups?.count ?? 0);
   const rows: number[] = [];
   let [within, dominated, further] = [0, 0, 0];
@@ -191,12 +190,9 @@ export function choose(
     const at = order[i]!;
     if (passes[at] !== 1) continue;
     within++;
-    if (isUndominated) {
-      if (front.some((other) => isWorse(ranks, signs, at, other))) {
-        dominated++;
-        continue;
-      }
-      front.push(at);
+    if (front && !front.takes(at)) {
+      dominated++;
+      continue;
     }
     if (each !== undefined && groups && ++counts[groups.of[at]!]! > each) {
       further++;
@@ -207,15 +203,64 @@ export function choose(
   return { rows: Uint32Array.from(rows), within, leftOut, dominated, further };
 }
 
-/** Whether one is no better than another in any measure, and worse in one. */
-function isWorse(ranks: readonly Float64Array[], signs: readonly number[], at: number, other: number): boolean {
-  let isLess = false;
-  for (let w = 0; w < ranks.length; w++) {
-    const gap = signs[w]! * (ranks[w]![at]! - ranks[w]![other]!);
-    if (gap > 0) return false;
-    if (gap < 0) isLess = true;
+/**
+ * Those so far that none is better than in all weighted measures. Taken in falling score, none of them is dominated by one that comes
+ * later.
+ */
+class Front {
+  /** Ranks of those in it, high preferred: so many beside each other for each. */
+  private ranks = new Float64Array(1024);
+  private readonly own: Float64Array;
+  private count = 0;
+
+  constructor(
+    private readonly columns: readonly Float64Array[],
+    private readonly weights: readonly Weight[],
+  ) {
+    this.own = new Float64Array(columns.length);
   }
-  return isLess;
+
+  /** Takes one in unless another is no worse in any measure, and better in one. */
+  takes(at: number): boolean {
+    const { own, columns, weights, count } = this;
+    const width = own.length;
+    for (let w = 0; w < width; w++) own[w] = weights[w]!.weight < 0 ? -columns[w]![at]! : columns[w]![at]!;
+    for (let place = 0; place < count; place++) {
+      if (!this.isBetter(place * width)) continue;
+      // Who has put one out puts others out: it is asked earlier the next time.
+      this.swap(place, place >> 1);
+      return false;
+    }
+    if ((count + 1) * width > this.ranks.length) {
+      const larger = new Float64Array(2 * this.ranks.length);
+      larger.set(this.ranks);
+      this.ranks = larger;
+    }
+    this.ranks.set(own, count * width);
+    this.count++;
+    return true;
+  }
+
+  private isBetter(from: number): boolean {
+    const { own, ranks } = this;
+    let isMore = false;
+    for (let w = 0; w < own.length; w++) {
+      const gap = ranks[from + w]! - own[w]!;
+      if (gap < 0) return false;
+      if (gap > 0) isMore = true;
+    }
+    return isMore;
+  }
+
+  private swap(a: number, b: number): void {
+    const { ranks } = this;
+    const width = this.own.length;
+    for (let w = 0; w < width; w++) {
+      const kept = ranks[a * width + w]!;
+      ranks[a * width + w] = ranks[b * width + w]!;
+      ranks[b * width + w] = kept;
+    }
+  }
 }
 
 /**

@@ -25,9 +25,9 @@ const MOST_OF_MANY = 40_000;
 const FEW = 4;
 /** When so many have been measured the underlyings that are left are not looked through, which is said. */
 const MOST_TOGETHER = 600_000;
-/** What was found is kept so long, and of so many runs. */
+/** What was found is kept so long, and of so many runs, together no larger than one may be. */
 const KEPT_MS = 3_600_000;
-const MOST_KEPT = 3;
+const MOST_KEPT = 8;
 /** The first rows are told as soon as something is found, the next ones so often. */
 const TELL_MS = 300;
 
@@ -163,9 +163,20 @@ export class Finder {
     await (telling as Promise<void> | null);
     signal?.throwIfAborted();
     const run = { found: found.filter((one) => one !== null), skipped, until: Date.now() + KEPT_MS };
-    this.kept.set(key, run);
-    if (this.kept.size > MOST_KEPT) this.kept.delete(this.kept.keys().next().value!);
+    this.keep(key, run);
     return run;
+  }
+
+  /** Keeps what was found, and of what was found before as much as there is room for. */
+  private keep(key: string, run: Run): void {
+    this.kept.set(key, run);
+    const measured = ({ found }: Run) => found.reduce((sum, { table }) => sum + table.count, 0);
+    let total = [...this.kept.values()].reduce((sum, one) => sum + measured(one), 0);
+    for (const [oldest, one] of this.kept) {
+      if (this.kept.size <= 1 || (total <= MOST_TOGETHER && this.kept.size <= MOST_KEPT)) return;
+      this.kept.delete(oldest);
+      total -= measured(one);
+    }
   }
 
   /** What formulas ask of each underlying, worked out as the Universe does. */

@@ -3,7 +3,7 @@
   import { offerTable } from '$lib/exports';
   import { figures } from '$lib/formats';
   import { tabbed } from '$lib/tables';
-  import { useParams } from '$lib/state';
+  import { useParams, useWorkbench } from '$lib/state';
   import { ColumnPicker, NumberField, RowsInView, Toggles } from '$lib/ui';
   import type { FinderDesk } from './desk.svelte';
   import { KIND_WORDS, titleOf, TOLD, written } from './measures';
@@ -17,6 +17,7 @@
   /** What was found, in order. */
   let { desk }: { desk: FinderDesk } = $props();
 
+  const bench = useWorkbench();
   const params = useParams(PARAMS);
   const ROW = 44;
   const MOST_COLUMNS = 20;
@@ -260,6 +261,9 @@
           {:else if desk.shown && desk.shown.made > 0}Nothing is within all limits: the counts beside them say which
             leave out most.
           {:else if desk.shown}Nothing was made. {desk.shown.skipped[0]?.why ?? ''}
+          {:else if params.place === 'focus' && bench.moment.index < 0 && bench.market.current}No chain is held at this
+            moment.
+          {:else if params.place === 'focus'}Looking …
           {:else}Choose where to look.{/if}
         </p>
       {/snippet}
