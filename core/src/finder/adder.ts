@@ -1,4 +1,4 @@
-import { curvatureOf, skewOf, type SolvedMarket } from './solved';
+import type { SolvedMarket } from './solved';
 import { columnOf, MOST_LEGS, PLACE, type CandidateTable } from './table';
 
 /** Legs that a vega is told of together: a net one under this share of them all has no vol points of its own (common practice). */
@@ -41,20 +41,35 @@ export class Adder {
   /** Share of the half spread that is paid over the middle. */
   private readonly share: number;
   private readonly into: ReturnType<typeof addedInto>;
+  /** Worth by one's own vol, as it is asked for. */
+  private readonly own: Float64Array;
+  /** Whether an expiry borrows its curve: else no candidate has an edge to peers. */
+  private readonly isLending: boolean;
+  /** By expiry: its years, its quality, and how many announcements come before it. */
+  private readonly years: Float64Array;
+  private readonly quality: Float64Array;
+  private readonly announced: Float64Array;
 
   constructor(
     private readonly solved: SolvedMarket,
     private readonly table: CandidateTable,
   ) {
     this.into = addedInto(table);
-    const { fill } = solved.asked;
+    const { asked, contracts, expiries, market } = solved;
+    const { fill } = asked;
+    this.own = asked.isOwnFlat ? contracts.ownFlat : contracts.ownSkewed;
+    this.isLending = expiries.some(({ fit }) => fit.borrowed);
+    if (!this.isLending) for (let part = 0; part < 4; part++) table.columns[PLACES.peers + part]!.fill(NaN);
+    this.years = Float64Array.from(expiries, ({ fit }) => fit.years);
+    this.quality = Float64Array.from(expiries, ({ fit }) => fit.quality);
+    this.announced = this.years.map((until) => market.announced.filter((years) => years > 0 && years <= until).length);
     this.share = typeof fill === 'object' ? fill.slippage : { worst: 1, mid: 0, best: -1 }[fill];
   }
 
   /** Sums over the legs of a candidate, all but what depends on the capital at risk. @returns what it is entered at */
   add(at: number): number {
-    const { contracts, spot, asked, expiries, market } = this.solved;
-    const { into } = this;
+    const { contracts, spot, asked, expiries } = this.solved;
+    const { into, years } = this;
     const { legs, quantities, held } = this.table;
     const h = held[at]!;
     let mid = h * spot;
@@ -76,7 +91,7 @@ export class Adder {
     let interest = Infinity;
     let volume = Infinity;
     let quality = Infinity;
-    let last = 0;
+    let last = this.table.expiry[at]!;
     for (let leg = 0; leg < MOST_LEGS; leg++) {
       const id = legs[MOST_LEGS * at + leg]!;
       if (id < 0) break;
@@ -89,10 +104,9 @@ export class Adder {
       gamma += q * contracts.gamma[id]!;
       theta += q * contracts.theta[id]!;
       const one = q * contracts.vega[id]!;
-      const deviations = contracts.deviations[id]!;
       vega += one;
-      skew += skewOf(one, deviations);
-      curvature += curvatureOf(one, deviations);
+      skew += q * contracts.skew[id]!;
+      curvature += q * contracts.curvature[id]!;
       const weight = one < 0 ? -one : one;
       gross += weight;
       const forwardDelta = contracts.forwardDelta[id]!;
@@ -110,15 +124,14 @@ export class Adder {
       // What is not known is not over anything.
       if (!(open >= interest)) interest = open;
       if (!(traded >= volume)) volume = traded;
-      const { fit } = expiries[contracts.expiry[id]!]!;
-      if (!(fit.quality >= quality)) quality = fit.quality;
-      if (fit.years > last) last = fit.years;
+      const expiry = contracts.expiry[id]!;
+      const told = this.quality[expiry]!;
+      if (!(told >= quality)) quality = told;
+      if (years[expiry]! > years[last]!) last = expiry;
     }
     const fees = asked.fee * sizes;
     const entry = mid + this.share * half + fees;
     const first = expiries[this.table.expiry[at]!]!.fit;
-    let announcements = 0;
-    for (const years of market.announced) if (years > 0 && years <= last) announcements++;
     into.days[at] = first.days;
     into.cost[at] = entry;
     into.worst[at] = mid + half + fees;
@@ -139,7 +152,7 @@ export class Adder {
     into.weakestOpenInterest[at] = interest;
     into.weakestVolume[at] = volume;
     into.weakestQuality[at] = quality;
-    into.announcements[at] = announcements;
+    into.announcements[at] = this.announced[last]!;
     this.gross = gross;
     return entry;
   }
@@ -153,8 +166,8 @@ export class Adder {
    * @param pastWorth where its legs do not end together; else the sum of theirs
    */
   edges(at: number, entry: number, capital: number, pastError: number, pastWorth?: number): void {
-    const { contracts, spot, asked, expiries } = this.solved;
-    const { into } = this;
+    const { contracts, spot, expiries } = this.solved;
+    const { into, own: byOwn, isLending } = this;
     const { legs, quantities, held } = this.table;
     const h = held[at]!;
     const first = expiries[this.table.expiry[at]!]!;
@@ -169,19 +182,19 @@ export class Adder {
       if (id < 0) break;
       const q = quantities[MOST_LEGS * at + leg]!;
       curve += q * contracts.without[id]!;
-      own += q * (asked.isOwnFlat ? contracts.ownFlat[id]! : contracts.ownSkewed[id]!);
+      own += q * byOwn[id]!;
       past += q * contracts.past[id]!;
+      error += q * contracts.unsure[id]!;
+      if (!isLending) continue;
       peers += q * contracts.theory[id]!;
-      const { fit } = expiries[contracts.expiry[id]!]!;
-      if (fit.borrowed) isLent = true;
-      error += q * contracts.vega[id]! * 100 * fit.atmVolUncertainty;
+      if (expiries[contracts.expiry[id]!]!.fit.borrowed) isLent = true;
     }
     const vega = into.greeksVega[at]!;
     const points = Math.abs(vega) >= LEAST_NET * this.gross ? Math.abs(vega) : NaN;
     this.edge(PLACES.curve, at, isLent ? NaN : curve - entry, capital, points, Math.abs(error));
     this.edge(PLACES.past, at, (pastWorth ?? past) - entry, capital, points, pastError);
     this.edge(PLACES.ownVol, at, own - entry, capital, points, NaN);
-    this.edge(PLACES.peers, at, isLent ? peers - entry : NaN, capital, points, NaN);
+    if (isLending) this.edge(PLACES.peers, at, isLent ? peers - entry : NaN, capital, points, NaN);
   }
 
   /** The four columns of an edge stand side by side. */

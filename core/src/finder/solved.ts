@@ -74,6 +74,10 @@ export interface SolvedContracts {
   readonly ownSkewed: Float64Array;
   readonly ownFlat: Float64Array;
   readonly past: Float64Array;
+  /** What its vega does to skew and curvature, and one standard error of its worth by the vol at the forward. */
+  readonly skew: Float64Array;
+  readonly curvature: Float64Array;
+  readonly unsure: Float64Array;
   readonly openInterest: Float64Array;
   readonly volume: Float64Array;
   /** How many past ends lie at or under the strike. */
@@ -113,6 +117,7 @@ function contractsOf(count: number): SolvedContracts {
     ...{ theory: column(), delta: column(), gamma: column(), theta: column(), vega: column() },
     ...{ deviations: column(), forwardDelta: column(), itm: column(), touch: column(), without: column() },
     ...{ ownSkewed: column(), ownFlat: column(), past: column(), openInterest: column(), volume: column() },
+    ...{ skew: column(), curvature: column(), unsure: column() },
   };
 }
 
@@ -262,6 +267,9 @@ function solveExpiry(market: FinderMarket, expiry: SolvedExpiry, isWanted: Uint8
     out.gamma[id] = one.gamma[0]!;
     out.theta[id] = one.theta[0]!;
     out.vega[id] = one.vega[0]!;
+    out.skew[id] = skewOf(one.vega[0]!, out.deviations[id]!);
+    out.curvature[id] = curvatureOf(one.vega[0]!, out.deviations[id]!);
+    out.unsure[id] = 100 * one.vega[0]! * fit.atmVolUncertainty;
     out.touch[id] = touchProbability(around.spot, strike, fit.years, drift, vol);
     out.ownFlat[id] = valueAt(sign, strike, ownVol);
     out.ownSkewed[id] = valueAt(sign, strike, (vol * ownVol) / fit.atmVol);
@@ -354,5 +362,5 @@ export function heldInStress(spot: number, deviation: number): Float64Array {
 }
 
 /** Skew and curvature of a vega at so many deviations, as `priceStructure` has them. */
-export const skewOf = (vega: number, deviations: number) => (vega * deviations) / (2 * WING);
-export const curvatureOf = (vega: number, deviations: number) => vega * (deviations / WING) ** 2;
+const skewOf = (vega: number, deviations: number) => (vega * deviations) / (2 * WING);
+const curvatureOf = (vega: number, deviations: number) => vega * (deviations / WING) ** 2;
