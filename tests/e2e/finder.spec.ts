@@ -112,7 +112,7 @@ test('what was found is kept, booked at the chosen fill, and told by what became
   await expect(page.getByTestId('finder-rows')).toContainText('became');
   await expect(page.getByRole('region', { name: 'Row in focus' })).toContainText('What became of it: it ended at');
   await page.getByRole('region', { name: 'Row in focus' }).getByRole('button', { name: 'keep', exact: true }).click();
-  await expect(page.getByText(/is kept$/)).toBeVisible();
+  await expect(page.getByText(/is kept\.$/)).toBeVisible();
   await page.getByRole('button', { name: 'into the book' }).click();
   const ticket = page.getByRole('dialog');
   await expect(ticket).toContainText(/taken in [\d.]+ a unit/);

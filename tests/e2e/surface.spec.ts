@@ -160,7 +160,8 @@ test('playback in moments of one day, looping, stopped by hand in the middle', a
   await expect(page.getByTestId('asof')).toContainText(/Thu 13 Mar 2031 1[0-4]:/);
   await page.getByRole('button', { name: 'Pause playback' }).click();
   const asof = (await page.getByTestId('asof').textContent())!;
-  await expect(page).toHaveURL(/asof=2031-03-/);
+  // On a slow machine it may have come round to the latest moment, which an address does not say.
+  if (!asof.includes('13 Mar 2031 15:45')) await expect(page).toHaveURL(/asof=2031-03-/);
   await expect(page.getByTestId('lit')).toBeVisible();
   expect(await page.getByTestId('asof').textContent()).toBe(asof);
 });

@@ -4,7 +4,6 @@
   import { keepInHand } from '$lib/kept';
   import { snapshotAt, ticketOfLegs, type Ticket } from '$lib/book';
   import { problemOf, useParams, useWorkbench } from '$lib/state';
-  import { notify } from '$lib/ui';
   import type { FinderDesk } from './desk.svelte';
   import EdgesPart from './EdgesPart.svelte';
   import { titleOf, TOLD } from './measures';
@@ -20,6 +19,11 @@
   const params = useParams(PARAMS);
   const row = $derived(desk.row);
   let problem = $state<string | null>(null);
+  let said = $state('');
+  $effect(() => {
+    void row;
+    said = '';
+  });
 
   const signed = (value: number) => figures.signed(value, 0);
 
@@ -44,7 +48,8 @@
       if (!row) return;
       const { asof } = bench.context;
       await keepInHand({ context: { symbol: row.symbol, asof, ...inHand(row) } });
-      notify(`${row.symbol} ${nameOf(row)} is kept`);
+      // Said here: a notice would lie over the buttons.
+      said = `${row.symbol} ${nameOf(row)} is kept.`;
     });
 
   /** A ticket at the chosen fill: each leg so much of its half spread over the middle. */
@@ -133,6 +138,7 @@
     </div>
     <p class="sentence m-0 mx-3 mb-1.5 flex-none"><b>Weakest point:</b> {weakestSentence(row)}</p>
     {#if problem}<p class="m-0 flex-none px-3 pb-1 text-[12px] text-loss" role="alert">{problem}</p>{/if}
+    <p class="m-0 flex-none px-3 pb-1 text-[12px] text-soft empty:hidden" role="status">{said}</p>
     <div class="flex flex-none flex-wrap gap-1.5 px-3 pb-2">
       <button class="btn btn-neutral btn-xs" onclick={open}>open in Structure</button>
       <button class="btn btn-xs" onclick={() => void keep()}>keep</button>
