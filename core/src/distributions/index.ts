@@ -7,6 +7,6 @@
 export { exp, log, scaledTail } from './elementary';
 export { normalCdf, normalDensity, normalInverse, INV_SQRT_2PI } from './normal';
 export { rootBetween } from './root';
-export { quantileOf } from './quantile';
+export { countUpTo, quantileOf } from './quantile';
 export { gaussLegendre } from './quadrature';
 export { chebyshevAt, chebyshevPoints, chebyshevSeries, chebyshevSlope } from './chebyshev';

@@ -1,8 +1,9 @@
-import { rootBetween } from '../distributions';
+import { countUpTo, rootBetween } from '../distributions';
 import { lognormalUndiscounted } from '../models';
 import { unmoved, type Scenario } from '../structures';
 import { Adder } from './adder';
-import { countUnder, STRESS_CELLS, stressOf, type SolvedMarket, type SolvedExpiry } from './solved';
+import { STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
+import { stressOf } from './stress';
 import { MOST_LEGS, PLACE, type CandidateTable } from './table';
 import { touchOf } from './touch';
 
@@ -165,7 +166,7 @@ export class AcrossMeasures {
     columns[PLACE.probabilityOfProfit]![at] = within((price) => law.under(logOf(price)));
     columns[PLACE['odds.ownVol']]![at] = own ? within((price) => own.under(logOf(price))) : NaN;
     columns[PLACE['odds.past']]![at] = past
-      ? within((price) => countUnder(past.prices, price) / past.prices.length)
+      ? within((price) => countUpTo(past.prices, price) / past.prices.length)
       : NaN;
     const evens = hasGain ? [from, to].filter((price) => price > 0 && price < Infinity) : [];
     columns[PLACE['evens.lower']]![at] = evens[0] ?? NaN;

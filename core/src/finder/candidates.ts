@@ -1,5 +1,5 @@
 import { AcrossMeasures } from './across';
-import { FINDER_KINDS, type FinderKind } from './kinds';
+import { FINDER_KINDS, isWithin, type FinderKind } from './kinds';
 import { makeAcross, MAKERS, type KindContract, type KindExpiry } from './makers';
 import type { FinderAsked, FinderMarket } from './market';
 import { TogetherMeasures } from './measure';
@@ -65,24 +65,22 @@ const START = 4096;
 /** The contracts of an expiry that take part, with what holds for its legs. */
 function kindExpiry({ contracts, asked }: SolvedMarket, { first, strikes, fit, deviation }: SolvedExpiry): KindExpiry {
   const { delta, odds, deviations, width, wing } = asked.legs;
-  const inside = (value: number, range: readonly [number, number] | undefined) =>
-    range === undefined || (value >= range[0] && value <= range[1]);
   const sideFrom = (base: number): KindContract[] =>
     Array.from(strikes, (strike, i) => ({ id: base + i, strike }))
       .filter(({ id }) => contracts.isUsed[id] === 1)
       .map(({ id, strike }) => ({
         ...{ id, strike },
         isWithin:
-          inside(contracts.forwardDelta[id]!, delta) &&
-          inside(contracts.itm[id]!, odds) &&
-          inside(Math.abs(contracts.deviations[id]!), deviations),
+          isWithin(contracts.forwardDelta[id]!, delta) &&
+          isWithin(contracts.itm[id]!, odds) &&
+          isWithin(Math.abs(contracts.deviations[id]!), deviations),
       }));
   const isFree = width === undefined && wing === undefined;
   return {
     calls: sideFrom(first),
     puts: sideFrom(first + strikes.length),
     isWide: (lower, upper) =>
-      isFree || (inside(upper - lower, width) && inside((upper - lower) / (fit.forward * deviation), wing)),
+      isFree || (isWithin(upper - lower, width) && isWithin((upper - lower) / (fit.forward * deviation), wing)),
   };
 }
 

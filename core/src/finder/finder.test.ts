@@ -3,22 +3,20 @@ import type { Side } from '../contracts';
 import { makeRandom } from '../odds';
 import { evaluateOnMarket, priceLegsOnCurve, unmoved, type MarketLeg, type MarketStructure } from '../structures';
 import {
-  candidateRow,
   columnOf,
   FINDER_KINDS,
   findCandidates,
   foundOf,
+  isOptionLeg,
   profitOf,
-  profitOfCandidate,
   type CandidateLeg,
   type Candidates,
   type FinderKind,
   type FinderMarket,
 } from '.';
-import { askedOf, SPOT, testWorld } from './testing';
+import { askedOf, candidateRow, profitOfCandidate, SPOT, testWorld } from './testing';
 
 type Option = Extract<CandidateLeg, { strike: number }>;
-const isOption = (leg: CandidateLeg): leg is Option => !('underlying' in leg);
 
 /** A candidate as a structure on its market. */
 function structureOf(market: FinderMarket, legs: readonly CandidateLeg[]): MarketStructure {
@@ -26,7 +24,7 @@ function structureOf(market: FinderMarket, legs: readonly CandidateLeg[]): Marke
     slices: market.slices,
     around: market.around,
     legs: legs.map((leg): MarketLeg => {
-      if (!isOption(leg)) return leg;
+      if (!isOptionLeg(leg)) return leg;
       const slice = market.slices.findIndex(({ expiry }) => expiry === leg.expiry);
       return { symbol: 'X', ...leg, slice, index: market.slices[slice]!.strike.indexOf(leg.strike) };
     }),
@@ -38,7 +36,9 @@ function structureOf(market: FinderMarket, legs: readonly CandidateLeg[]): Marke
 
 const words = (legs: readonly CandidateLeg[]) =>
   legs
-    .map((leg) => (isOption(leg) ? `${leg.quantity} ${leg.expiry} ${leg.strike} ${leg.side}` : `held ${leg.quantity}`))
+    .map((leg) =>
+      isOptionLeg(leg) ? `${leg.quantity} ${leg.expiry} ${leg.strike} ${leg.side}` : `held ${leg.quantity}`,
+    )
     .sort()
     .join('; ');
 
@@ -49,7 +49,7 @@ const rowsOf = ({ solved, table }: Candidates) =>
 
 /** What a kind is, said of a structure that somebody has in hand: the slow way. */
 function isKind(kind: FinderKind, legs: readonly CandidateLeg[]): boolean {
-  const options = legs.filter(isOption).sort((a, b) => a.strike - b.strike || a.side.localeCompare(b.side));
+  const options = legs.filter(isOptionLeg).sort((a, b) => a.strike - b.strike || a.side.localeCompare(b.side));
   const held = legs.length - options.length;
   const q = options.map(({ quantity }) => quantity).join();
   const sides = options.map(({ side }) => side[0]).join('');
@@ -243,7 +243,7 @@ describe('measures', () => {
           const worst = Math.max(0, -Math.min(...found.stress.pnl.flat()));
           near(measures.stress, worst, told, 6);
           // Of European legs that end together the mean by the past is that of the profit, discounted but for the cost.
-          if (exercise === 'european' && !isAcross && !legs.some((leg) => !isOption(leg))) {
+          if (exercise === 'european' && !isAcross && !legs.some((leg) => !isOptionLeg(leg))) {
             const { fit } = market.slices.find(({ expiry }) => expiry === (legs[0] as Option).expiry)!;
             const mean = odds('past').expected + found.entry;
             near(measures['edges.past.money'], fit.discount * mean - found.entry, told, 8);
@@ -281,7 +281,7 @@ describe('measures', () => {
     expect(worst - best).toBeCloseTo(4 * 2 * 0.05, 10);
     expect(spread).toBeCloseTo(0.4, 10);
     expect(cost - mid).toBeCloseTo(0.3 * 0.2, 10);
-    const legs = row!.legs.filter(isOption).map((leg) => ({ ...leg, symbol: 'X', slice: 0, index: 0 }));
+    const legs = row!.legs.filter(isOptionLeg).map((leg) => ({ ...leg, symbol: 'X', slice: 0, index: 0 }));
     const placed = legs.map((leg) => ({ ...leg, index: market.slices[0]!.strike.indexOf(leg.strike) }));
     const priced = priceLegsOnCurve({ symbol: 'X', slices: market.slices }, placed, market.around.on);
     expect(mid - priced.mid).toBeCloseTo(0.04, 10);

@@ -5,7 +5,6 @@
  */
 export { FINDER_KINDS, type FinderKind, type LegLimits, type Range } from './kinds';
 export { USUAL_MOST, type FinderAsked, type FinderMarket } from './market';
-export { OWN_MODELS, ownVolBy, type OwnModel } from './own-vol';
 export { finderMarket, type KnownForFinder } from './known';
 export { findCandidates, type Candidates } from './candidates';
 export type { SolvedMarket } from './solved';
@@ -30,20 +29,8 @@ export {
   type Scatter,
   type Weight,
 } from './rank';
-export {
-  BEST_PER,
-  foundOf,
-  FoundRanking,
-  profitOf,
-  type BestPer,
-  type Found,
-  type FoundExpiry,
-  type FoundLeg,
-  type FoundOn,
-  type FoundRow,
-  type RankAsked,
-  type RankedFound,
-  type RowSketch,
-} from './found';
+export { foundOf, type Found, type FoundExpiry, type FoundOn } from './found';
+export { settledSince, type TradedDay } from './settled';
+export { BEST_PER, FoundRanking, type BestPer, type RankAsked, type RankedFound } from './ranking';
 export { CANDIDATE_MEASURES, candidateFormula, withinFormula, type CandidateFormula } from './formulas';
-export { candidateRow, legsOf, profitOfCandidate, type CandidateLeg, type CandidateRow } from './row';
+export { isOptionLeg, legsOf, profitOf, type CandidateLeg, type FoundLeg, type FoundRow, type RowSketch } from './row';

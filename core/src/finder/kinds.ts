@@ -9,6 +9,10 @@ export type FinderKind = (typeof FINDER_KINDS)[number];
 /** A range that holds its ends. */
 export type Range = readonly [from: number, to: number];
 
+/** Whether a value lies in a range, if there is one. */
+export const isWithin = (value: number, range: Range | undefined) =>
+  range === undefined || (value >= range[0] && value <= range[1]);
+
 /** What legs have to be; each holds for sold legs, or for all where none is sold. */
 export interface LegLimits {
   /** Of the forward, absolute. */

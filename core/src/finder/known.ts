@@ -1,22 +1,21 @@
 import { impliedColumns } from '../chain';
 import { drawPaths } from '../odds';
-import type { BarColumns } from '../realized';
+import { forecastBy, type BarColumns, type VolModel } from '../realized';
 import type { FinderMarket } from './market';
-import { ownVolBy, type OwnModel } from './own-vol';
 
 /** What is known of an underlying at a moment, from which it is looked through. */
 export interface KnownForFinder extends Pick<FinderMarket, 'slices' | 'around' | 'announced'> {
   /** Bars that were over by then. */
   readonly bars: BarColumns;
   /** The vol of one's own: a forecast from the bars, or typed. */
-  readonly own: OwnModel | number;
+  readonly own: VolModel | number;
   /** Whether past moves are made to lead to the forward; else they lead where they led. */
   readonly isRecentred: boolean;
 }
 
 /** An underlying as it is looked through, by what is known of it. */
 export function finderMarket({ slices, around, announced, bars, own, isRecentred }: KnownForFinder): FinderMarket {
-  const ownVol = ownVolBy(own, bars);
+  const ownVol = typeof own === 'number' ? () => own : forecastBy(own, bars);
   const drift = isRecentred ? 'forward' : 'kept';
   return {
     ...{ slices, around, announced },

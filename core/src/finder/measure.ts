@@ -1,5 +1,7 @@
 import { Adder } from './adder';
-import { countUnder, heldInStress, solveStress, STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
+import { countUpTo } from '../distributions';
+import { STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
+import { heldInStress, solveStress } from './stress';
 import { columnOf, MOST_LEGS, type CandidateTable } from './table';
 import { touchOf } from './touch';
 
@@ -180,7 +182,7 @@ export class TogetherMeasures {
       const k = Math.log(price / fit.forward);
       curve += sign * law.under(k);
       if (own) ownOdds += sign * own.under(k);
-      if (past) before += sign * countUnder(past.prices, price);
+      if (past) before += sign * countUpTo(past.prices, price);
       const away = Math.abs(k) / deviation;
       if (away < nearest) nearest = away;
       if (!(lower <= price)) lower = price;

@@ -1,4 +1,4 @@
-import { normalInverse } from '../distributions';
+import { countUpTo, normalInverse } from '../distributions';
 import type { FinderMeasure } from './measures';
 
 /** A measure with how much its rank counts; a negative weight prefers low. */
@@ -32,8 +32,8 @@ export function ranksOf(values: Float64Array): Float64Array {
     }
     let rank = less.get(value);
     if (rank === undefined) {
-      const below = boundOf(sorted, value, false);
-      const upTo = boundOf(sorted, value, true);
+      const below = countUpTo(sorted, value, true);
+      const upTo = countUpTo(sorted, value);
       rank = (below + 0.5 * (upTo - below)) / count;
       // Many that are the same are looked for once.
       if (upTo - below > 1) less.set(value, rank);
@@ -41,18 +41,6 @@ export function ranksOf(values: Float64Array): Float64Array {
     out[i] = rank;
   }
   return out;
-}
-
-/** How many ascending values are under another, or up to it. */
-function boundOf(sorted: Float64Array, value: number, isUpTo: boolean): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    const at = sorted[middle]!;
-    if (at < value || (isUpTo && at === value)) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** What a weight gives a rank: that itself, or where low is preferred what is missing of one. */

@@ -1,23 +1,24 @@
 import { ownPulls, type ExpiryFit, type OwnPull } from '../chain';
 import { lognormalUndiscounted, touchProbability } from '../models';
 import { curveLaw, lognormalLaw, type Law } from '../odds';
-import { normalCdf, normalInverse } from '../distributions';
+import { countUpTo, normalCdf } from '../distributions';
 import {
+  curvatureOf,
   deviationsAt,
   fillContract,
   makeColumns,
   MovedExpiry,
+  skewOf,
   STRESS_FACTORS,
   STRESS_MOVES,
   unmoved,
   type ListedSlice,
-  type Scenario,
 } from '../structures';
 import { curveVol } from '../surface';
+import { isWithin } from './kinds';
 import type { FinderAsked, FinderMarket } from './market';
 
 export const STRESS_CELLS = STRESS_MOVES.length * STRESS_FACTORS.length;
-const WING = normalInverse(0.75);
 
 /** Prices at the ends of the past moves to an expiry, with their sums up to each. */
 export interface PastEnds {
@@ -98,9 +99,6 @@ export interface SolvedMarket {
   readonly spot: number;
 }
 
-const isWithin = (value: number, range: readonly [number, number] | undefined) =>
-  range === undefined || (value >= range[0] && value <= range[1]);
-
 function contractsOf(count: number): SolvedContracts {
   const column = () => new Float64Array(count).fill(NaN);
   return {
@@ -132,17 +130,6 @@ function pastEndsOf(market: FinderMarket, fit: ExpiryFit): PastEnds | null {
     squares[i + 1] = squares[i]! + prices[i]! ** 2;
   }
   return { prices, sums, squares, independent: sample.independent };
-}
-
-/** How many ascending values lie at or under a level. */
-export function countUnder(sorted: Float64Array, level: number): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle]! <= level) low = middle + 1;
-    else high = middle;
-  }
-  return low;
 }
 
 /** Why an expiry takes no part; null where it does. */
@@ -275,7 +262,7 @@ function solveExpiry(market: FinderMarket, expiry: SolvedExpiry, isWanted: Uint8
     out.ownSkewed[id] = valueAt(sign, strike, (vol * ownVol) / fit.atmVol);
     out.without[id] = theory;
     if (!past) continue;
-    const cut = countUnder(past.prices, strike);
+    const cut = countUpTo(past.prices, strike);
     out.cut[id] = cut;
     const european = fit.discount * lognormalUndiscounted(sign, fit.forward, strike, vol * Math.sqrt(fit.years));
     const early = moved.isAmerican ? theory - european : 0;
@@ -323,44 +310,3 @@ function meanPayoff({ prices, sums }: PastEnds, sign: number, strike: number, cu
   const total = sign > 0 ? sums[count]! - sums[cut]! - (count - cut) * strike : cut * strike - sums[cut]!;
   return total / count;
 }
-
-/** Fills the stress of an expiry's contracts, by the deviation of the expiry that it ends by; once. */
-export function solveStress({ market, expiries, contracts, stress }: SolvedMarket, place: number): void {
-  const { moved, first, strikes, deviation } = expiries[place]!;
-  const last = first + 2 * strikes.length;
-  for (let id = first; id < last; id++) {
-    if (contracts.isSolved[id] !== 1) continue;
-    if (!Number.isNaN(stress[id * STRESS_CELLS]!)) return;
-    stressOf(moved, contracts, id, market.around.spot, deviation, stress, id * STRESS_CELLS);
-  }
-}
-
-/** Worth of a contract in each cell of the stress. */
-export function stressOf(
-  moved: MovedExpiry,
-  { sign, strike }: SolvedContracts,
-  id: number,
-  spot: number,
-  deviation: number,
-  out: Float64Array,
-  from: number,
-): void {
-  let at = from;
-  for (const volFactor of STRESS_FACTORS)
-    for (const move of STRESS_MOVES) {
-      const scenario: Scenario = { ...unmoved(spot * Math.exp(move * deviation)), volFactor };
-      out[at++] = moved.value(sign[id]!, strike[id]!, scenario);
-    }
-}
-
-/** What the underlying is worth in the cells of a stress, by factor and move. */
-export function heldInStress(spot: number, deviation: number): Float64Array {
-  return Float64Array.from(
-    { length: STRESS_CELLS },
-    (_, cell) => spot * Math.exp(STRESS_MOVES[cell % STRESS_MOVES.length]! * deviation),
-  );
-}
-
-/** Skew and curvature of a vega at so many deviations, as `priceStructure` has them. */
-const skewOf = (vega: number, deviations: number) => (vega * deviations) / (2 * WING);
-const curvatureOf = (vega: number, deviations: number) => vega * (deviations / WING) ** 2;

@@ -29,6 +29,13 @@ export const columnOf = (table: CandidateTable, measure: FinderMeasure): Float64
 
 export const kindAt = ({ kind }: CandidateTable, at: number): FinderKind => FINDER_KINDS[kind[at]!]!;
 
+/** All measures of a candidate. */
+export const measuresAt = (table: CandidateTable, at: number): Record<FinderMeasure, number> =>
+  Object.fromEntries(MEASURE_KEYS.map((key, place) => [key, table.columns[place]![at]!])) as Record<
+    FinderMeasure,
+    number
+  >;
+
 /** Bytes of a candidate. */
 const BYTES = 8 * MEASURE_KEYS.length + 4 * MOST_LEGS + 4 + MOST_LEGS + 2;
 

@@ -3,7 +3,12 @@ import { drawPaths, makeRandom, type PastBars } from '../odds';
 import { MovedExpiry, unmoved, type ListedSlice, type MarketAround } from '../structures';
 import { curveVol, flatCurve, naturalCurve, type Curve } from '../surface';
 import type { Exercise } from '../models';
+import type { FinderKind } from './kinds';
 import type { FinderAsked, FinderMarket } from './market';
+import type { FinderMeasure } from './measures';
+import { legsOf, type CandidateLeg } from './row';
+import type { SolvedMarket } from './solved';
+import { columnOf, kindAt, measuresAt, MOST_LEGS, type CandidateTable } from './table';
 
 /** A market of some expiries for tests. */
 export interface TestWorld {
@@ -100,3 +105,45 @@ export const askedOf = (kinds: FinderAsked['kinds'], more: Partial<FinderAsked> 
   ...{ kinds, days: [0, 1000], legs: {}, gap: [0, 1000], fill: 'mid', fee: 0, hasAll: false, isOwnFlat: false },
   ...{ hasStress: true, most: 1e6, ...more },
 });
+
+/** A candidate for tests, before it is ranked. */
+export interface CandidateRow {
+  readonly kind: FinderKind;
+  readonly legs: readonly CandidateLeg[];
+  readonly measures: Readonly<Record<FinderMeasure, number>>;
+  /** Where its first expiry is among those of the market. */
+  readonly slice: number;
+}
+
+export function candidateRow({ expiries, contracts }: SolvedMarket, table: CandidateTable, at: number): CandidateRow {
+  return {
+    kind: kindAt(table, at),
+    legs: legsOf({ expiries: expiries.map(({ fit }) => fit), contracts }, table, at),
+    measures: measuresAt(table, at),
+    slice: expiries[table.expiry[at]!]!.at,
+  };
+}
+
+/** What a candidate gains at its first expiry, by the price there; what expires later is revalued on its curve. */
+export function profitOfCandidate(
+  { expiries, contracts }: SolvedMarket,
+  table: CandidateTable,
+  at: number,
+): (price: number) => number {
+  const place = table.expiry[at]!;
+  const elapsed = expiries[place]!.fit.years;
+  const ids = Array.from(table.legs.subarray(MOST_LEGS * at, MOST_LEGS * (at + 1))).filter((id) => id >= 0);
+  const cost = columnOf(table, 'cost')[at]!;
+  return (price) =>
+    ids.reduce(
+      (sum, id, leg) => {
+        const [sign, strike] = [contracts.sign[id]!, contracts.strike[id]!];
+        const isOver = contracts.expiry[id] === place;
+        const value = isOver
+          ? Math.max(0, sign * (price - strike))
+          : expiries[contracts.expiry[id]!]!.moved.value(sign, strike, { ...unmoved(price), elapsed });
+        return sum + table.quantities[MOST_LEGS * at + leg]! * value;
+      },
+      table.held[at]! * price - cost,
+    );
+}

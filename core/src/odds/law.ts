@@ -1,4 +1,4 @@
-import { INV_SQRT_2PI, normalCdf, normalDensity } from '../distributions';
+import { countUpTo, INV_SQRT_2PI, normalCdf, normalDensity } from '../distributions';
 import { curveAt, logCumulative, logDensity, type Curve, type VarianceAt } from '../surface';
 
 /** Where the price may end: the law of k = ln(S_T/F). */
@@ -82,14 +82,7 @@ export function countedLaw(values: Float64Array): Law {
 
 /** Share of ascending values that lie at or under another; NaN of none. */
 export function shareUnder(sorted: Float64Array, value: number): number {
-  let low = 0;
-  let high = sorted.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle]! <= value) low = middle + 1;
-    else high = middle;
-  }
-  return low / sorted.length;
+  return countUpTo(sorted, value) / sorted.length;
 }
 
 /** Log-moneyness of a level; −∞ at or under 0, where no lognormal price goes. */

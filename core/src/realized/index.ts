@@ -28,6 +28,7 @@ export {
   type Garch,
   type Har,
 } from './forecast';
+export { forecastBy, VOL_MODELS, type VolModel } from './forecast-models';
 export { CONE_SHARES, coneSlice, overlapFactor, type ConeSlice } from './cone';
 export {
   premiumByRegime,

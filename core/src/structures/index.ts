@@ -79,7 +79,7 @@ export { halfOnTheWay, type OnTheWay } from './on-the-way';
 export { outcomeOf, outcomeUnder, type Outcome } from './outcome';
 export { profileOf, type Profile, type ProfitCurve, type ProfitReach, type ProfitStretch } from './profile';
 export { payoffOf, profitAt, type Payoff, type PayoffLeg } from './payoff';
-export { deviationsAt, priceStructure, type PricedLeg, type PricedStructure } from './price';
+export { curvatureOf, deviationsAt, priceStructure, skewOf, type PricedLeg, type PricedStructure } from './price';
 export {
   alongStrikes,
   gathered,

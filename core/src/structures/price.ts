@@ -46,6 +46,12 @@ export function deviationsAt(
   return Math.log(strike / forward) / (atmVol * Math.sqrt(years));
 }
 
+/** The skew of a contract by its vega and how far its strike lies from the forward. */
+export const skewOf = (vega: number, deviations: number) => (vega * deviations) / (2 * WING);
+
+/** Its curvature. */
+export const curvatureOf = (vega: number, deviations: number) => vega * (deviations / WING) ** 2;
+
 /** What legs are worth and cost together. */
 export function priceStructure(legs: readonly PricedLeg[]): PricedStructure {
   const sum = (of: (leg: PricedLeg) => number) => legs.reduce((total, leg) => total + leg.quantity * of(leg), 0);
@@ -58,7 +64,7 @@ export function priceStructure(legs: readonly PricedLeg[]): PricedStructure {
     gamma: sum(({ gamma }) => gamma),
     theta: sum(({ theta }) => theta),
     vega: sum(({ vega }) => vega),
-    skew: sum(({ vega, deviations }) => (vega * deviations) / (2 * WING)),
-    curvature: sum(({ vega, deviations }) => vega * (deviations / WING) ** 2),
+    skew: sum(({ vega, deviations }) => skewOf(vega, deviations)),
+    curvature: sum(({ vega, deviations }) => curvatureOf(vega, deviations)),
   };
 }

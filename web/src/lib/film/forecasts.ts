@@ -1,14 +1,4 @@
-import {
-  ewmaVol,
-  fitGarch,
-  fitHar,
-  garchVol,
-  harVol,
-  logReturns,
-  sessionVariances,
-  type BarColumns,
-  type Garch,
-} from '@umwelt/core';
+import { fitGarch, forecastBy, garchVol, logReturns, type BarColumns, type Garch } from '@umwelt/core';
 
 /** What models expect of the sessions ahead: vols of a year as decimals, NaN where too little is held. */
 export interface Forecasts {
@@ -29,17 +19,13 @@ export interface Forecasts {
  * @param sessions the horizon
  */
 export function forecastsOf(bars: BarColumns, sessions: number): Forecasts {
-  const returns = logReturns(bars.close);
-  const garch = fitGarch(returns);
-  // The first session has no night before it.
-  const variances = sessionVariances(bars).subarray(1);
-  const har = fitHar(variances, sessions);
+  const garch = fitGarch(logReturns(bars.close));
   return {
     sessions,
     bars: bars.close.length,
-    ewma: ewmaVol(returns),
+    ewma: forecastBy('ewma', bars)(sessions),
     garch: garch ? garchVol(garch, sessions) : NaN,
-    har: har ? harVol(har, variances) : NaN,
+    har: forecastBy('har', bars)(sessions),
     fit: garch && { alpha: garch.alpha, beta: garch.beta },
   };
 }

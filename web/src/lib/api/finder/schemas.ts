@@ -1,5 +1,5 @@
 /** Structures that are looked for. */
-import { BEST_PER, FINDER_KINDS, FINDER_MEASURES, MEASURE_KEYS, OWN_MODELS } from '@umwelt/core';
+import { BEST_PER, FINDER_KINDS, FINDER_MEASURES, MEASURE_KEYS, VOL_MODELS } from '@umwelt/core';
 import { z } from 'zod';
 import { day, finite, format, moment, number, orNull, positive, settlement, side, symbol, version } from '../shared';
 
@@ -47,7 +47,7 @@ const TERMS = {
     .describe('slippage is a share of the half spread over the mid'),
   fee: number.min(0).max(1e6).default(0).describe('of each contract, in money; part of every cost'),
   own: z
-    .union([z.enum(OWN_MODELS), positive.max(5)])
+    .union([z.enum(VOL_MODELS), positive.max(5)])
     .default('garch')
     .describe('the vol of one’s own: a forecast, or typed as a decimal'),
   ownSkew: z.enum(['kept', 'flat']).default('kept').describe('whether it keeps the skew of the curve'),

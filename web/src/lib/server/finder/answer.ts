@@ -6,8 +6,6 @@ import type { RankTask } from './work';
 type Answer = z.input<typeof schemas.FinderResponse>;
 type Row = Answer['rows'][number];
 
-const BINS = 36;
-
 /** Measures with their paths taken apart: `greeks.delta` into greeks. */
 function nested(measures: FoundRow['measures']): Record<string, unknown> {
   const out: Record<string, unknown> = {};
@@ -59,7 +57,7 @@ function rowAnswer(row: FoundRow, { body, asked }: RankTask): Row {
 
 /** Where candidates lie by two measures. */
 function scatterAnswer(ranking: FoundRanking, { scatter }: RankTask['body']): Answer['scatter'] {
-  const told = scatter && ranking.scatter(scatter.x, scatter.y, BINS);
+  const told = scatter && ranking.scatter(scatter.x, scatter.y);
   return told ? { x: [...told.x], y: [...told.y], counts: told.counts.map((row) => [...row]) } : null;
 }
 
@@ -78,7 +76,7 @@ export function finderAnswer(task: RankTask): Answer {
     over: found.reduce((sum, { over }) => sum + over, 0),
     quotesOut: found.reduce((sum, { quotesOut }) => sum + quotesOut, 0),
     histograms: body.histograms.flatMap((measure) => {
-      const told = ranking.histogram(measure, BINS);
+      const told = ranking.histogram(measure);
       return told ? [{ measure, ...told, counts: [...told.counts] }] : [];
     }),
     scatter: scatterAnswer(ranking, body),

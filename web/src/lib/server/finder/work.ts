@@ -1,4 +1,4 @@
-import type { FinderAsked, Found, OwnModel, RankAsked } from '@umwelt/core';
+import type { FinderAsked, Found, VolModel, RankAsked } from '@umwelt/core';
 import type { schemas } from '../../api';
 import type { z } from 'zod';
 
@@ -14,7 +14,7 @@ export interface FindTask {
   readonly moment: number | null;
   /** Its fee is in money; it becomes one for a unit where the multiplier is known. */
   readonly asked: FinderAsked;
-  readonly own: OwnModel | number;
+  readonly own: VolModel | number;
   readonly isRecentred: boolean;
 }
 

@@ -26,7 +26,7 @@ export interface Bar {
   volume: number | null;
 }
 
-function columnsOf(bars: readonly Bar[]): BarColumns {
+export function columnsOf(bars: readonly Bar[]): BarColumns {
   const column = (field: keyof BarColumns) => Float64Array.from(bars, (bar) => bar[field]);
   return { open: column('open'), high: column('high'), low: column('low'), close: column('close') };
 }

@@ -1,15 +1,17 @@
 import {
-  calendarById,
-  sessionClose,
+  dayOf,
+  expiryName,
+  settledSince,
   type BarColumns,
   type FinderMeasure,
   type FoundRow,
   type Histogram,
   type RankedFound,
   type Scatter,
+  type TradedDay,
 } from '@umwelt/core';
 import { call } from '$lib/api/call';
-import { barsTo, Loaded, problemOf, type Workbench } from '$lib/state';
+import { barsTo, Loaded, problemOf, type HistoryRow, type Workbench } from '$lib/state';
 import { SHIPPED_SCREENS } from '$lib/columns';
 import { Latest } from '$lib/data/latest';
 import { aroundLegs } from '$lib/structure';
@@ -17,7 +19,7 @@ import { conditionsOf, faultsOf, makingOf, templateOf, type FinderRequest } from
 import type { LookAnswer, LookRequest } from './finder.worker';
 import { outsideOf } from './outside';
 import { PARAMS, type FinderParams } from './params';
-import { inHand, inOrder, keyOf, RowsByPlace } from './rows';
+import { inHand, inOrder, keyOf } from './rows';
 import { findOverMany, type FoundOverMany } from './stream';
 import { finderWorker } from './worker';
 
@@ -56,7 +58,7 @@ export class FinderDesk {
   isLooking = $state(false);
   private looked: { key: string; answer: LookAnswer } | null = null;
   /** Rows that the worker has sent, by their places among all that were made. */
-  private readonly known = new RowsByPlace();
+  private known: Record<number, FoundRow> = {};
   private readonly latest = new Latest<FinderShown | null>(
     (shown) => {
       this.problem = null;
@@ -136,10 +138,8 @@ export class FinderDesk {
     const years = snapshot.slices.map(({ fit }) => fit.years);
     const around = aroundLegs(current.events, calendar, snapshot.instant, years);
     const last = bars.at[lastBar] ?? -1;
-    const closed = (day: string) => sessionClose(calendarById(underlying.calendar), day) > snapshot.instant;
-    const splits = current.events.some(
-      ({ kind, date }) => kind === 'dividend split' && date > snapshot.asof.slice(0, 10),
-    );
+    const splits = current.events.flatMap(({ kind, date }) => (kind === 'dividend split' ? [date] : []));
+    const settledAt = settledSince(current.history.flatMap(tradedOn), splits, dayOf(calendar, snapshot.instant));
     return {
       snapshot,
       asked: makingOf(params, underlying.multiplier),
@@ -148,14 +148,7 @@ export class FinderDesk {
       bars: copied(barsTo(bars, last)),
       ...{ events: around.events, dividends: around.dividends },
       ...{ family: underlying.family, multiplier: underlying.multiplier },
-      settled: Object.fromEntries(
-        snapshot.slices.flatMap(({ fit: { expiry, settlement } }) => {
-          const at = bars.dates.indexOf(expiry);
-          if (at < 0 || splits || !closed(expiry)) return [];
-          const name = settlement === 'am' ? `${expiry}am` : expiry;
-          return [[name, (settlement === 'am' ? bars.open : bars.close)[at]!]];
-        }),
-      ),
+      settled: Object.fromEntries(snapshot.slices.map(({ fit }) => [expiryName(fit), settledAt(fit)])),
     };
   });
 
@@ -208,9 +201,9 @@ export class FinderDesk {
         : answer.expiriesOut > 0
           ? 'no curve in these days'
           : 'nothing in these days and limits';
-    if (ranked.isAnew) this.known.clear();
-    for (const [place, row] of ranked.fresh) this.known.set(place, row);
-    const rows = Array.from(ranked.order, (place) => this.known.get(place)!);
+    if (ranked.isAnew) this.known = {};
+    for (const [place, row] of ranked.fresh) this.known[place] = row;
+    const rows = Array.from(ranked.order, (place) => this.known[place]!);
     return {
       ...{ ...plainOf(ranked), rows },
       ...{ leftOut, over: answer.over, quotesOut: answer.quotesOut, histograms: { ...answer.histograms }, scatter },
@@ -278,11 +271,10 @@ export class FinderDesk {
   cancel: () => void = () => undefined;
 
   /** Takes a row in hand: its underlying comes into view where it is another. */
-  takeInHand({ symbol, ...row }: FoundRow): void {
-    const { legs, held } = inHand({ symbol, ...row });
-    const { context } = this.bench;
-    if (context.symbol !== symbol) context.symbol = symbol;
-    Object.assign(context, { legs, held });
+  takeInHand(row: FoundRow): void {
+    const { address, context } = this.bench;
+    address.choose(row.symbol);
+    Object.assign(context, inHand(row));
   }
 
   /** What the row in focus comes to by every basis. */
@@ -308,6 +300,11 @@ export class FinderDesk {
       signal,
     });
   });
+}
+
+/** What a row of the history says was traded on its day. */
+function tradedOn({ date, open, close }: HistoryRow): TradedDay[] {
+  return typeof open === 'number' && typeof close === 'number' ? [{ date, open, close }] : [];
 }
 
 /** A part of longer arrays would be sent whole. */

@@ -16,7 +16,7 @@ import {
   type FoundRow,
   type Histogram,
   type MeasureLimit,
-  type OwnModel,
+  type VolModel,
   type RankedFound,
   type Scatter,
   type Weight,
@@ -29,7 +29,7 @@ import type { LoadedSnapshot } from '$lib/data';
 export interface LookRequest {
   snapshot: LoadedSnapshot;
   asked: FinderAsked;
-  own: OwnModel | number;
+  own: VolModel | number;
   isRecentred: boolean;
   /** Known by then. */
   bars: BarColumns;
@@ -38,7 +38,7 @@ export interface LookRequest {
   dividends: readonly CashDividend[];
   family: string | null;
   multiplier: number;
-  /** What expiries settled at since, by their names. */
+  /** What expiries settled at since, by their names; NaN where that is not known. */
   settled: Readonly<Record<string, number>>;
   histograms: readonly FinderMeasure[];
 }
@@ -65,8 +65,6 @@ export interface OrderRequest {
   isUndominated: boolean;
   most: number;
 }
-
-const BINS = 36;
 
 /** What was found in order. Rows that were sent before with the same scores are not sent again. */
 export interface OrderAnswer extends RankedFound {
@@ -108,15 +106,15 @@ const worker = {
     return {
       ...{ made: table.count, over, quotesOut, expiriesOut },
       hasPast: found.expiries.some(({ independent }) => independent > 0),
-      histograms: Object.fromEntries(on.histograms.map((measure) => [measure, ranking!.histogram(measure, BINS)])),
+      histograms: Object.fromEntries(on.histograms.map((measure) => [measure, ranking!.histogram(measure)])),
     };
   },
 
   /** The same of one more measure. */
-  histogram: (measure: FinderMeasure): Histogram | null => ranking?.histogram(measure, BINS) ?? null,
+  histogram: (measure: FinderMeasure): Histogram | null => ranking?.histogram(measure) ?? null,
 
   /** Where candidates lie by two measures. */
-  scatter: (x: FinderMeasure, y: FinderMeasure): Scatter | null => ranking?.scatter(x, y, BINS) ?? null,
+  scatter: (x: FinderMeasure, y: FinderMeasure): Scatter | null => ranking?.scatter(x, y) ?? null,
 
   /** @returns null before anything was looked through */
   order({ formulas, ...asked }: OrderRequest): OrderAnswer | null {

@@ -2,7 +2,7 @@ import {
   BEST_PER,
   FINDER_KINDS,
   MEASURE_KEYS,
-  OWN_MODELS,
+  VOL_MODELS,
   type BestPer,
   type FinderKind,
   type FinderMeasure,
@@ -14,7 +14,7 @@ import { defineParams, flag, namedOf, numberIn, oneOf, someOf, texts, word, type
 export const PLACES = ['focus', 'chosen', 'screen', 'all'] as const;
 export type Place = (typeof PLACES)[number];
 
-export const OWN_CHOICES = [...OWN_MODELS, 'typed'] as const;
+export const OWN_CHOICES = [...VOL_MODELS, 'typed'] as const;
 export type OwnChoice = (typeof OWN_CHOICES)[number];
 /** By what legs are limited: delta on the forward, odds to end in the money, deviations; each with its usual ends and its most. */
 export const LEGS_BY = ['delta', 'odds', 'deviations'] as const;

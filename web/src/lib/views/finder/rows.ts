@@ -1,17 +1,14 @@
-import type { FinderMeasure, FoundLeg, FoundRow, NamedLeg } from '@umwelt/core';
+import { isOptionLeg, type FinderMeasure, type FoundRow, type NamedLeg } from '@umwelt/core';
 import { figures, shortExpiry } from '$lib/formats';
 import type { DataTable } from '$lib/tables';
 import { KIND_WORDS, TOLD, written } from './measures';
 import { weaknessesOf } from './weakest';
 
-type OptionLeg = Extract<FoundLeg, { strike: number }>;
-const isOption = (leg: FoundLeg): leg is OptionLeg => !('underlying' in leg);
-
 const MARKS = { put: '▽', call: '△' } as const;
 
 /** What a row is called, and in which expiry. */
 export function nameOf({ kind, legs }: FoundRow): string {
-  const options = legs.filter(isOption);
+  const options = legs.filter(isOptionLeg);
   const expiries = [...new Set(options.map((leg) => shortExpiry(leg)))];
   const [first] = options;
   const isSingle = options.length === 1 && first;
@@ -21,7 +18,7 @@ export function nameOf({ kind, legs }: FoundRow): string {
 
 /** Strikes of a row as people write them: 77.5/85▽ 107.5/115△. */
 export function strikesOf({ legs }: FoundRow): string {
-  const options = legs.filter(isOption);
+  const options = legs.filter(isOptionLeg);
   return (['put', 'call'] as const)
     .flatMap((side) => {
       const own = options.filter((leg) => leg.side === side);
@@ -39,17 +36,17 @@ export function strikesOf({ legs }: FoundRow): string {
 export const keyOf = ({ symbol, legs }: FoundRow): string =>
   `${symbol} ${legs
     .map((leg) =>
-      isOption(leg) ? `${leg.quantity}${leg.side[0]}${leg.strike}@${leg.expiry}${leg.settlement}` : 'held',
+      isOptionLeg(leg) ? `${leg.quantity}${leg.side[0]}${leg.strike}@${leg.expiry}${leg.settlement}` : 'held',
     )
     .join(',')}`;
 
 /** Legs of a row as they are taken in hand, and units of the underlying beside them. */
 export function inHand({ symbol, legs, multiplier }: FoundRow): { legs: NamedLeg[]; held: number } {
   return {
-    legs: legs.filter(isOption).map(({ expiry, settlement, strike, side, quantity }) => ({
+    legs: legs.filter(isOptionLeg).map(({ expiry, settlement, strike, side, quantity }) => ({
       ...{ symbol, expiry, settlement, strike, side, quantity },
     })),
-    held: legs.reduce((sum, leg) => sum + (isOption(leg) ? 0 : leg.quantity * multiplier), 0),
+    held: legs.reduce((sum, leg) => sum + (isOptionLeg(leg) ? 0 : leg.quantity * multiplier), 0),
   };
 }
 
@@ -127,6 +124,3 @@ export function grouped<T>(all: readonly T[], groupOf: (one: T) => string): [gro
   }
   return [...groups];
 }
-
-/** Rows by their places among all that were made: what does not change is not told again. */
-export class RowsByPlace extends Map<number, FoundRow> {}

@@ -1,4 +1,4 @@
-import type { FoundLeg, FoundRow } from '@umwelt/core';
+import { isOptionLeg, type FoundLeg, type FoundRow } from '@umwelt/core';
 import { figures } from '$lib/formats';
 
 /** What may be wrong with a row. */
@@ -11,7 +11,6 @@ export interface Weakness {
 }
 
 type OptionLeg = Extract<FoundLeg, { strike: number }>;
-const isOption = (leg: FoundLeg): leg is OptionLeg => !('underlying' in leg);
 
 const contractWords = ({ strike, side }: OptionLeg) => `${figures.strike(strike)} ${side}`;
 
@@ -24,7 +23,7 @@ const FEW_MOVES = 6;
 
 function leastOf(legs: readonly FoundLeg[], field: 'volume' | 'openInterest'): OptionLeg | null {
   return legs
-    .filter(isOption)
+    .filter(isOptionLeg)
     .reduce<OptionLeg | null>((least, leg) => (!least || !(leg[field] >= least[field]) ? leg : least), null);
 }
 
