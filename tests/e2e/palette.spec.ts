@@ -38,6 +38,26 @@ test('anything is done by its name: a date, an expiry, a basis, a view, a screen
   await expect(dialog).toBeHidden();
 });
 
+test('what is typed before the palette and the underlyings are there is done when they are', async ({ page }) => {
+  let arrive = () => {};
+  const arrived = new Promise<void>((resolve) => (arrive = resolve));
+  await page.route(/\/underlyings(\?|$)/, async (route) => {
+    await arrived;
+    await route.continue();
+  });
+  // Anew, so that nothing of the application is loaded.
+  await page.goto('/odds?symbol=MRX40');
+  await expect(page.getByRole('navigation').first()).toBeVisible();
+  await page.keyboard.press('/');
+  await page.keyboard.type('ISLY');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type('X');
+  await page.keyboard.press('Enter');
+  arrive();
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('ISLX');
+  await expect(page.getByRole('dialog')).toBeHidden();
+});
+
 test('parts of a view are dragged, moved by keys, and keep their sizes', async ({ page }) => {
   await open(page, '/surface?symbol=MRX40');
   const divider = page.getByRole('separator', { name: 'Width of the main panel' });

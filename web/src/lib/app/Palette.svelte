@@ -8,6 +8,7 @@
   import type { Action } from './actions';
   import { commandsAtHand, commandsOfViews } from './commands';
   import { found, withRecent } from './found';
+  import type { TypedAhead } from './typed-ahead';
 
   /** Created when it opens and removed when it closes. */
   interface Props {
@@ -16,13 +17,17 @@
     open: (view: string) => void;
     /** The kind of thing that is looked for alone; null for all. */
     only?: string | null;
+    /** What was typed before it was there. */
+    typed: TypedAhead;
   }
 
-  let { isOpen = $bindable(), actions, open, only = null }: Props = $props();
+  let { isOpen = $bindable(), actions, open, only = null, typed }: Props = $props();
 
   const bench = useWorkbench();
   const recent = new PersistedState<string[]>('umwelt-palette', []);
-  let text = $state('');
+  let text = $derived(typed.text);
+  /** Pressed before underlyings are known: done when they are. */
+  let isEntered = $derived(typed.isEntered);
   let loaded = $state.raw<Doable[]>([]);
   const title = $derived(only ? `Find an ${only}` : 'Do anything by its name');
 
@@ -34,6 +39,10 @@
 
   /** The one that Enter runs: the best match, until another is chosen. */
   let chosen = $derived(offered[0]?.id ?? '');
+
+  $effect(() => {
+    if (isEntered && bench.market.universe && offered[0]) run(offered[0]);
+  });
 
   function run({ id, run }: Doable): void {
     isOpen = false;
@@ -50,6 +59,8 @@
       placeholder={only ? 'symbol or name' : 'view, underlying, expiry, date (4 Oct), basis, screen, structure …'}
       aria-label={title}
       bind:value={text}
+      oninput={() => (isEntered = false)}
+      onkeydown={({ key }: KeyboardEvent) => (isEntered = key === 'Enter' && !bench.market.universe)}
     />
     <Command.List class="mt-2 h-80 overflow-y-auto text-[13px]" aria-label="Found">
       {#each offered as command (command.id)}

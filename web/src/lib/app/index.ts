@@ -11,4 +11,5 @@ export { default as Tideline } from './Tideline.svelte';
 export { default as TopBar } from './TopBar.svelte';
 export { actionsOf } from './actions';
 export { listenForKeys, listenForLegs } from './keys';
+export { NOTHING_TYPED, typeAhead, type TypedAhead } from './typed-ahead';
 export { VIEWS } from './views';

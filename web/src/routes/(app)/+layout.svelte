@@ -11,16 +11,19 @@
     CloseUp,
     Keys,
     listenForKeys,
+    NOTHING_TYPED,
     PlayedContract,
     Rail,
     Tideline,
     TopBar,
+    typeAhead,
     VIEWS,
+    type TypedAhead,
   } from '$lib/app';
   import type { Ticket } from '$lib/book';
   import { HEDGED_PARAMS } from '$lib/hedged/params';
   import { provideWorkbench, useTheme } from '$lib/state';
-  import { notices, Split, Tips } from '$lib/ui';
+  import { notices, notify, Split, Tips } from '$lib/ui';
   import { WorkingDialog } from '$lib/working';
 
   let { children }: { children: Snippet } = $props();
@@ -33,15 +36,31 @@
   let isReady = $state(false);
   let showsKeys = $state(false);
   const PALETTE_DELAY = 400;
-  /** Loaded when the view has come to rest: the first letter that is typed must find it there. */
   let Palette = $state.raw<Component<ComponentProps<typeof import('$lib/app/Palette.svelte').default>> | null>(null);
+  const loadPalette = async () => (Palette ??= (await import('$lib/app/Palette.svelte')).default);
   onMount(() => {
-    const load = () => void import('$lib/app/Palette.svelte').then((loaded) => (Palette = loaded.default));
-    const timer = setTimeout(load, PALETTE_DELAY);
+    // When the view has come to rest.
+    const timer = setTimeout(() => void loadPalette(), PALETTE_DELAY);
     return () => clearTimeout(timer);
   });
   /** What the palette looks for; null while it is shut. */
-  let sought = $state<{ only: string | null } | null>(null);
+  let sought = $state.raw<{ only: string | null; typed: TypedAhead } | null>(null);
+  /** Opens the palette; what is typed before it is there is not lost. */
+  async function seek(only: string | null): Promise<void> {
+    if (Palette) {
+      sought = { only, typed: NOTHING_TYPED };
+      return;
+    }
+    let isLeft = false;
+    const release = typeAhead(() => (isLeft = true));
+    const failed = await loadPalette().then(
+      () => null,
+      () => 'The palette cannot be loaded.',
+    );
+    const typed = release();
+    if (failed) notify(failed);
+    else if (!isLeft) sought = { only, typed };
+  }
   let showsExport = $state(false);
   let showsBases = $state(false);
   let isFolded = $state(localStorage.getItem('umwelt-close-up') === 'folded');
@@ -87,8 +106,8 @@
   const actions = actionsOf({
     bench,
     open,
-    palette: () => (sought = { only: null }),
-    find: () => (sought = { only: 'underlying' }),
+    palette: () => void seek(null),
+    find: () => void seek('underlying'),
     exports: () => (showsExport = true),
     help: () => (showsKeys = true),
     theme: () => theme.toggle(),
@@ -139,7 +158,7 @@
 <div class="flex h-screen min-w-[1024px]">
   <Rail />
   <div class="flex min-w-0 flex-1 flex-col">
-    <TopBar onfind={() => (sought = { only: null })} onbases={() => (showsBases = true)} />
+    <TopBar onfind={() => void seek(null)} onbases={() => (showsBases = true)} />
     <Tideline />
     <main class="flex min-h-0 flex-1 gap-2 p-2">
       <Split
@@ -162,12 +181,7 @@
 <Tips />
 <Keys bind:isOpen={showsKeys} {actions} />
 {#if Palette && sought}
-  <Palette
-    bind:isOpen={() => sought !== null, (isOpen) => !isOpen && (sought = null)}
-    {actions}
-    {open}
-    only={sought.only}
-  />
+  <Palette bind:isOpen={() => sought !== null, (isOpen) => !isOpen && (sought = null)} {actions} {open} {...sought} />
 {/if}
 <BasisDialog bind:isOpen={showsBases} />
 <ExportDialog bind:isOpen={showsExport} {shown} />
