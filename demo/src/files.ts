@@ -67,8 +67,11 @@ const CHAIN_HEADER =
 function addChain(file: CsvFile, symbol: string, asof: string, price: number, quotes: readonly Quote[]): void {
   const head = `${asof},${symbol},`;
   const tail = `,${money(price)},`;
+  // Those of an expiry stand together.
+  let known = { name: '', expiry: '', settlement: '' };
   for (const { expiry: name, strike, side, bid, ask, bidSize, askSize, last, volume, openInterest } of quotes) {
-    const { expiry, settlement } = namedExpiry(name)!;
+    if (name !== known.name) known = { name, ...namedExpiry(name)! };
+    const { expiry, settlement } = known;
     file.text +=
       `${head}${expiry},${money(strike)},${side},${money(bid)},${money(ask)},${bidSize},${askSize},` +
       `${last === null ? '' : money(last)},${volume},${openInterest}${tail}${settlement}\r\n`;

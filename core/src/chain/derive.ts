@@ -16,7 +16,7 @@ import type {
 } from './types';
 
 /** Raised when a method changes, so that stored fits and measures are known to be of an older one. */
-export const METHOD_VERSION = 7;
+export const METHOD_VERSION = 8;
 
 /** Forward, curve and measures of one expiry, without its neighbours. */
 export function deriveSlice(

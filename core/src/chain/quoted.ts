@@ -1,7 +1,7 @@
 import { REASONS, type ReasonCode } from '../implied';
 import { straddleUsed } from '../odds';
 import { STRIP_MARKS, stripVariance, type StripSide } from '../surface';
-import { straddleQuotes } from './straddles';
+import { straddlesAround } from './straddles';
 import type { ExpiryFit, QuotesRead, SideQuotes, SideVols, SliceQuotes } from './types';
 
 const STALE: ReasonCode = REASONS.indexOf('stale');
@@ -17,7 +17,7 @@ export function readQuotes(
 ): QuotesRead {
   const { years, forward, rate } = at;
   const refused = tally(slice, calls, puts);
-  const straddle = years > 0 ? straddleUsed(straddleQuotes(slice.strike, at, calls, puts), at, 'forward') : null;
+  const straddle = years > 0 ? straddleUsed(straddlesAround(slice.strike, at, calls, puts), at, 'forward') : null;
   return {
     counts: {
       contracts: refused.reduce((sum, count) => sum + count, 0),

@@ -13,20 +13,47 @@ import type { SideVols } from './types';
  */
 export function straddleQuotes(
   strike: Float64Array,
-  { forward, years, discount }: StraddleTerms,
+  at: StraddleTerms,
   calls: SideVols,
   puts: SideVols,
 ): StraddleQuote[] {
-  return Array.from(strike, (level, i) => {
-    const volOf = ({ mid, reason }: SideVols) => (reason[i] === 0 ? mid[i]! : NaN);
-    const midOf = (sign: number, vol: number) =>
-      discount * lognormalUndiscounted(sign, forward, level, vol * Math.sqrt(years));
-    const [call, put] = [volOf(calls), volOf(puts)];
-    // A wide quote says less than a narrow one.
-    const [ofCall, ofPut] = [calls, puts].map((side) => (halfSpreadOf(side, i) + LEAST_HALF) ** -2) as [number, number];
-    const share = ofCall / (ofCall + ofPut);
-    return { strike: level, callMid: midOf(1, call), putMid: midOf(-1, put), vol: eitherOr(call, put, share) };
-  });
+  return Array.from(strike, (_, i) => straddleQuote(strike, i, at, calls, puts));
+}
+
+/** Those of {@link straddleQuotes} that the one at the forward is told by: the nearest with a vol on each side of it. */
+export function straddlesAround(
+  strike: Float64Array,
+  at: StraddleTerms,
+  calls: SideVols,
+  puts: SideVols,
+): StraddleQuote[] {
+  const isTold = (i: number) => volAt(calls, i) > 0 || volAt(puts, i) > 0;
+  let above = 0;
+  while (above < strike.length && strike[above]! <= at.forward) above++;
+  let below = above - 1;
+  while (below >= 0 && !isTold(below)) below--;
+  while (above < strike.length && !isTold(above)) above++;
+  const around = [below, above].filter((i) => i >= 0 && i < strike.length);
+  return around.map((i) => straddleQuote(strike, i, at, calls, puts));
+}
+
+const volAt = ({ mid, reason }: SideVols, i: number): number => (reason[i] === 0 ? mid[i]! : NaN);
+
+function straddleQuote(
+  strike: Float64Array,
+  i: number,
+  { forward, years, discount }: StraddleTerms,
+  calls: SideVols,
+  puts: SideVols,
+): StraddleQuote {
+  const level = strike[i]!;
+  const midOf = (sign: number, vol: number) =>
+    discount * lognormalUndiscounted(sign, forward, level, vol * Math.sqrt(years));
+  const [call, put] = [volAt(calls, i), volAt(puts, i)];
+  // A wide quote says less than a narrow one.
+  const [ofCall, ofPut] = [(halfSpreadOf(calls, i) + LEAST_HALF) ** -2, (halfSpreadOf(puts, i) + LEAST_HALF) ** -2];
+  const share = ofCall / (ofCall + ofPut);
+  return { strike: level, callMid: midOf(1, call), putMid: midOf(-1, put), vol: eitherOr(call, put, share) };
 }
 
 /**

@@ -2,7 +2,7 @@ import { countUpTo, rootBetween } from '../distributions';
 import { lognormalUndiscounted } from '../models';
 import { unmoved, type Scenario } from '../structures';
 import { Adder } from './adder';
-import { STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
+import { errorOfPast, STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
 import { stressOf } from './stress';
 import { MOST_LEGS, PLACE, type CandidateTable } from './table';
 import { touchOf } from './touch';
@@ -88,7 +88,7 @@ export class AcrossMeasures {
     columns[PLACE.stress]![at] = asked.hasStress ? this.worstCell(nearId, farId, place, entry) : NaN;
     this.tellOdds(at, near, evens, most > 0);
     columns[PLACE.touch]![at] = touchOf(this.solved, this.table, at, near);
-    const past = this.pastWorth(near, there, nearId);
+    const past = this.pastWorth(near, there, nearId, entry, maxLoss);
     this.adder.edges(at, entry, maxLoss, past?.error ?? NaN, past?.worth ?? NaN);
   }
 
@@ -176,7 +176,13 @@ export class AcrossMeasures {
   }
 
   /** What it is worth by past moves to the near expiry, with one standard error; null where too few are held. */
-  private pastWorth(near: SolvedExpiry, there: FarThere, nearId: number): { worth: number; error: number } | null {
+  private pastWorth(
+    near: SolvedExpiry,
+    there: FarThere,
+    nearId: number,
+    entry: number,
+    maxLoss: number,
+  ): { worth: number; error: number } | null {
     const { contracts } = this.solved;
     const { pastPrices } = this.pointsOf(contracts.expiry[nearId]!);
     if (!near.past || !pastPrices || !there.pastValues) return null;
@@ -186,19 +192,18 @@ export class AcrossMeasures {
     let [first, second] = [0, 0];
     for (let i = 0; i < count; i++) {
       const payoff = sign * (pastPrices[i]! - strike);
-      const value = there.pastValues[i]! - (payoff > 0 ? payoff : 0);
-      first += value;
-      second += value * value;
+      const profit = there.pastValues[i]! - (payoff > 0 ? payoff : 0) - entry;
+      first += profit;
+      second += profit * profit;
     }
     const mean = first / count;
     const root = contracts.vol[nearId]! * Math.sqrt(fit.years);
     const european = fit.discount * lognormalUndiscounted(sign, fit.forward, strike, root);
     // The near leg is sold: what exercising it early is worth goes to whoever holds it.
     const early = moved.isAmerican ? contracts.theory[nearId]! - european : 0;
-    const deviation = Math.sqrt(Math.max(0, second / count - mean * mean));
     return {
-      worth: fit.discount * mean - early,
-      error: (fit.discount * deviation) / Math.sqrt(near.past.independent),
+      worth: fit.discount * (mean + entry) - early,
+      error: fit.discount * errorOfPast(mean, second / count, near.past.independent, maxLoss),
     };
   }
 

@@ -14,6 +14,7 @@ import {
   type FinderKind,
   type FinderMarket,
 } from '.';
+import { errorOfPast } from './solved';
 import { askedOf, candidateRow, profitOfCandidate, SPOT, testWorld } from './testing';
 
 type Option = Extract<CandidateLeg, { strike: number }>;
@@ -247,16 +248,23 @@ describe('measures', () => {
             const { fit } = market.slices.find(({ expiry }) => expiry === (legs[0] as Option).expiry)!;
             const mean = odds('past').expected + found.entry;
             near(measures['edges.past.money'], fit.discount * mean - found.entry, told, 8);
-            near(
-              measures['edges.past.error'],
-              (fit.discount * odds('past').deviation) / Math.sqrt(market.past(fit)!.independent),
-              told,
-              8,
-            );
+            // As if one more had lost the capital: of n + 1 values the variance, over n.
+            const { deviation, expected } = odds('past');
+            const n = market.past(fit)!.independent;
+            const apart = expected + measures.capital;
+            const variance = (n * deviation ** 2 + (n / (n + 1)) * apart ** 2) / (n + 1);
+            near(measures['edges.past.error'], fit.discount * Math.sqrt(variance / n), told, 8);
           }
         }
       }
     });
+
+  it('by moves that all gained the same are known no better than their number tells', () => {
+    // n gains of g and a loss of C, n + 1 in all: their deviation is (C + g) √n ÷ (n + 1), which over √n is what is left.
+    expect(errorOfPast(32, 32 ** 2, 5, 68)).toBeCloseTo(100 / 6, 12);
+    expect(errorOfPast(32, 32 ** 2, 500, 68)).toBeCloseTo(100 / 501, 12);
+    expect(errorOfPast(32, 32 ** 2, 5, 0)).toBeGreaterThan(0);
+  });
 
   it('of a calendar by the past are the mean of its profits there', () => {
     const market = testWorld();

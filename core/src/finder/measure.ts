@@ -1,6 +1,6 @@
 import { Adder } from './adder';
 import { countUpTo } from '../distributions';
-import { STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
+import { errorOfPast, STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
 import { heldInStress, solveStress } from './stress';
 import { columnOf, MOST_LEGS, type CandidateTable } from './table';
 import { touchOf } from './touch';
@@ -111,7 +111,7 @@ export class TogetherMeasures {
     into.stress[at] = worst;
     this.tellEvens(at, expiry, gains);
     into.touch[at] = touchOf(this.solved, this.table, at, expiry);
-    this.adder.edges(at, entry, capital, this.pastError(expiry, count));
+    this.adder.edges(at, entry, capital, this.pastError(expiry, count, capital));
   }
 
   private worstCell(at: number, place: number, entry: number): number {
@@ -198,8 +198,7 @@ export class TogetherMeasures {
     into.evenDeviations[at] = nearest === Infinity ? NaN : nearest;
   }
 
-  /** One standard error of the mean of its profits at past ends: their deviation over the root of how many are independent. */
-  private pastError({ past, fit }: SolvedExpiry, count: number): number {
+  private pastError({ past, fit }: SolvedExpiry, count: number, capital: number): number {
     if (!past) return NaN;
     const { knots, profits, slopes, cuts } = this;
     const { sums, squares, prices, independent } = past;
@@ -215,7 +214,6 @@ export class TogetherMeasures {
       first += a * (to - from) + b * sum;
       second += a * a * (to - from) + 2 * a * b * sum + b * b * (squares[to]! - squares[from]!);
     }
-    const mean = first / total;
-    return (fit.discount * Math.sqrt(Math.max(0, second / total - mean * mean))) / Math.sqrt(independent);
+    return fit.discount * errorOfPast(first / total, second / total, independent, capital);
   }
 }

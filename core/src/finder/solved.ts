@@ -119,6 +119,20 @@ function contractsOf(count: number): SolvedContracts {
   };
 }
 
+/**
+ * One standard error of the mean of profits at past moves, as if one more independent move had lost all that is at risk (Laplace's
+ * rule of succession): few moves that all gained know nothing of losses.
+ *
+ * @param mean of the profits, and of their squares
+ * @param independent how many moves do not overlap
+ * @param atRisk capital, 0 or more
+ */
+export function errorOfPast(mean: number, square: number, independent: number, atRisk: number): number {
+  const beside = (independent * mean - atRisk) / (independent + 1);
+  const variance = (independent * square + atRisk * atRisk) / (independent + 1) - beside * beside;
+  return Math.sqrt(Math.max(0, variance) / independent);
+}
+
 function pastEndsOf(market: FinderMarket, fit: ExpiryFit): PastEnds | null {
   const sample = market.past(fit);
   if (!sample) return null;

@@ -3,6 +3,8 @@ export interface SearchLimits {
   readonly steps: number;
   /** Puts parameters back to where they make sense, in place. */
   readonly project: (x: Float64Array) => void;
+  /** Writes the slopes of the residuals, a column for each parameter; without it they are taken by differences. */
+  readonly slopesAt?: (x: Float64Array, slopes: readonly Float64Array[]) => void;
 }
 
 const DIFFERENCE = 1e-6;
@@ -11,7 +13,7 @@ const LEAST_GAIN = 1e-7;
 const TRIALS = 8;
 
 /**
- * Least squares of few parameters by Levenberg and Marquardt, slopes by differences; each step is projected.
+ * Least squares of few parameters by Levenberg and Marquardt; each step is projected.
  *
  * @param residuals writes what is to be small
  * @param x the start, and in the end the result
@@ -22,11 +24,12 @@ export function leastSquares(
   residuals: (x: Float64Array, out: Float64Array) => void,
   x: Float64Array,
   count: number,
-  { steps, project }: SearchLimits,
+  { steps, project, slopesAt }: SearchLimits,
 ): number {
   const size = x.length;
   const here = new Float64Array(count);
   const there = new Float64Array(count);
+  const heard = new Float64Array(count);
   const slopes = Array.from({ length: size }, () => new Float64Array(count));
   const normal = new Float64Array(size * size);
   const gradient = new Float64Array(size);
@@ -38,18 +41,12 @@ export function leastSquares(
   let loss = halfSquares(here);
   let damping = 1e-3;
   for (let step = 0; step < steps; step++) {
+    if (slopesAt) slopesAt(x, slopes);
+    else byDifferences(residuals, x, here, there, slopes);
+    const rows = keepHeard(here, slopes, heard);
     for (let j = 0; j < size; j++) {
-      const old = x[j]!;
-      const move = DIFFERENCE * Math.max(Math.abs(old), 1e-3);
-      x[j] = old + move;
-      residuals(x, there);
-      x[j] = old;
-      const slope = slopes[j]!;
-      for (let i = 0; i < count; i++) slope[i] = (there[i]! - here[i]!) / move;
-    }
-    for (let j = 0; j < size; j++) {
-      gradient[j] = product(slopes[j]!, here);
-      for (let l = 0; l <= j; l++) normal[j * size + l] = normal[l * size + j] = product(slopes[j]!, slopes[l]!);
+      gradient[j] = product(slopes[j]!, heard, rows);
+      for (let l = 0; l <= j; l++) normal[j * size + l] = normal[l * size + j] = product(slopes[j]!, slopes[l]!, rows);
     }
     let isBetter = false;
     for (let trial = 0; trial < TRIALS && !isBetter; trial++) {
@@ -78,13 +75,49 @@ export function leastSquares(
   return loss;
 }
 
-function product(a: Float64Array, b: Float64Array): number {
+function byDifferences(
+  residuals: (x: Float64Array, out: Float64Array) => void,
+  x: Float64Array,
+  here: Float64Array,
+  there: Float64Array,
+  slopes: readonly Float64Array[],
+): void {
+  for (let j = 0; j < x.length; j++) {
+    const old = x[j]!;
+    const move = DIFFERENCE * Math.max(Math.abs(old), 1e-3);
+    x[j] = old + move;
+    residuals(x, there);
+    x[j] = old;
+    const slope = slopes[j]!;
+    for (let i = 0; i < here.length; i++) slope[i] = (there[i]! - here[i]!) / move;
+  }
+}
+
+/**
+ * Moves the residuals that say anything to the front of the columns: constraints that are kept are nothing, and so are their slopes.
+ *
+ * @returns how many there are
+ */
+function keepHeard(here: Float64Array, slopes: readonly Float64Array[], heard: Float64Array): number {
+  let rows = 0;
+  for (let i = 0; i < here.length; i++) {
+    let isHeard = here[i] !== 0;
+    for (let j = 0; j < slopes.length && !isHeard; j++) isHeard = slopes[j]![i] !== 0;
+    if (!isHeard) continue;
+    heard[rows] = here[i]!;
+    for (let j = 0; j < slopes.length; j++) slopes[j]![rows] = slopes[j]![i]!;
+    rows++;
+  }
+  return rows;
+}
+
+function product(a: Float64Array, b: Float64Array, count: number): number {
   let sum = 0;
-  for (let i = 0; i < a.length; i++) sum += a[i]! * b[i]!;
+  for (let i = 0; i < count; i++) sum += a[i]! * b[i]!;
   return sum;
 }
 
-const halfSquares = (values: Float64Array): number => 0.5 * product(values, values);
+const halfSquares = (values: Float64Array): number => 0.5 * product(values, values, values.length);
 
 /** Keeps a matrix that says nothing of a parameter from dividing by zero. */
 const TINY = 1e-300;

@@ -28,25 +28,44 @@ const HUBER = 1.5;
 
 /** Takes points for a fit: sorted, of several at one strike the last. */
 export function fitPoints({ logMoneyness, vol, halfSpread, count }: CurvePoints, years: number): FitPoints {
-  const order = Array.from({ length: count }, (_, i) => i)
-    .filter((i) => vol[i]! > 0 && Number.isFinite(logMoneyness[i]!))
-    .sort((i, j) => logMoneyness[i]! - logMoneyness[j]! || i - j)
-    .filter((i, at, all) => at + 1 === all.length || logMoneyness[all[at + 1]!] !== logMoneyness[i]);
-  const column = (values: ArrayLike<number>) => Float64Array.from(order, (i) => values[i]!);
-  return {
-    k: column(logMoneyness),
-    vol: column(vol),
-    unit: column(halfSpread).map((half) => (half > 0 ? half : 0) + LEAST_UNIT),
-    years,
-    count: order.length,
-    huber: HUBER,
+  const order: number[] = [];
+  let isSorted = true;
+  for (let i = 0; i < count; i++) {
+    if (!(vol[i]! > 0 && Number.isFinite(logMoneyness[i]!))) continue;
+    isSorted &&= order.length === 0 || logMoneyness[order.at(-1)!]! < logMoneyness[i]!;
+    order.push(i);
+  }
+  const kept = isSorted ? order : withoutDoubles(order, logMoneyness);
+  const points = {
+    ...{ k: new Float64Array(kept.length), vol: new Float64Array(kept.length), unit: new Float64Array(kept.length) },
+    ...{ years, count: kept.length, huber: HUBER },
   };
+  for (let at = 0; at < kept.length; at++) {
+    const i = kept[at]!;
+    points.k[at] = logMoneyness[i]!;
+    points.vol[at] = vol[i]!;
+    points.unit[at] = (halfSpread[i]! > 0 ? halfSpread[i]! : 0) + LEAST_UNIT;
+  }
+  return points;
+}
+
+/** Positions in the order of their strikes, of several at one strike the last. */
+function withoutDoubles(order: readonly number[], logMoneyness: ArrayLike<number>): number[] {
+  return order
+    .toSorted((i, j) => logMoneyness[i]! - logMoneyness[j]! || i - j)
+    .filter((i, at, all) => at + 1 === all.length || logMoneyness[all[at + 1]!] !== logMoneyness[i]);
 }
 
 /** A miss whose square is Huber's loss: for searches that know squares alone. */
 export function softened(miss: number, huber: number): number {
   const far = Math.abs(miss);
   return far <= huber ? miss : Math.sign(miss) * Math.sqrt(2 * huber * far - huber * huber);
+}
+
+/** By how much {@link softened} grows with the miss. */
+export function softenedSlope(miss: number, huber: number): number {
+  const far = Math.abs(miss);
+  return far <= huber ? 1 : huber / Math.sqrt(2 * huber * far - huber * huber);
 }
 
 /** Huber's loss of vols, in units of the points. */

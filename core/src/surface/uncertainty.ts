@@ -17,59 +17,70 @@ const Z25 = 0.6745;
 /** Deviations level off at so many. */
 const FAR = 3;
 
-/** Powers of a deviation that levels off: what a curve of some numbers looks like. */
-function basisAt(z: number, count: number): number[] {
+/** Writes powers of a deviation that levels off: what a curve of some numbers looks like. */
+function basisAt(z: number, out: Float64Array, from: number, count: number): void {
   const u = z / Math.sqrt(1 + (z * z) / (FAR * FAR));
-  return Array.from({ length: count }, (_, power) => u ** power);
+  let power = 1;
+  for (let i = 0; i < count; i++, power *= u) out[from + i] = power;
+}
+
+function basis(z: number, count: number): Float64Array {
+  const out = new Float64Array(count);
+  basisAt(z, out, 0, count);
+  return out;
 }
 
 /**
  * Linear regression of vols on powers of the deviation: what a curve of as many numbers can tell from its points.
  */
 class Regression {
-  private readonly lower: number[][];
+  /** The bases of the points, one after the other. */
+  readonly rows: Float64Array;
+  private readonly lower: Float64Array;
+  private readonly solved: Float64Array;
 
   constructor(
-    private readonly points: FitPoints,
-    private readonly deviation: number,
+    points: FitPoints,
+    deviation: number,
     private readonly told: number,
   ) {
-    const matrix = Array.from({ length: told }, () => new Array<number>(told).fill(0));
-    for (let i = 0; i < points.count; i++) {
-      const row = this.rowAt(i);
-      const weight = 1 / points.unit[i]! ** 2;
-      for (let a = 0; a < told; a++) for (let b = 0; b <= a; b++) matrix[a]![b]! += weight * row[a]! * row[b]!;
+    const { k, unit, count } = points;
+    const rows = (this.rows = new Float64Array(count * told));
+    this.solved = new Float64Array(told);
+    const matrix = new Float64Array(told * told);
+    for (let i = 0; i < count; i++) {
+      const from = i * told;
+      basisAt(k[i]! / deviation, rows, from, told);
+      const weight = 1 / unit[i]! ** 2;
+      for (let a = 0; a < told; a++) {
+        for (let b = 0; b <= a; b++) matrix[a * told + b]! += weight * rows[from + a]! * rows[from + b]!;
+      }
     }
-    this.lower = cholesky(matrix);
+    this.lower = cholesky(matrix, told);
   }
 
-  /** The basis at a point. */
-  rowAt(i: number): number[] {
-    return basisAt(this.points.k[i]! / this.deviation, this.told);
-  }
-
-  /** xᵀA⁻¹x: the variance of a combination of the numbers, each point known to one unit. */
-  variance(x: readonly number[]): number {
+  /** xᵀA⁻¹x: the variance of a combination of the numbers, which stand from a place on, each point known to one unit. */
+  variance(x: Float64Array, from = 0): number {
+    const { told, lower, solved } = this;
     let sum = 0;
-    const y: number[] = [];
-    for (let i = 0; i < x.length; i++) {
-      let value = x[i]!;
-      for (let j = 0; j < i; j++) value -= this.lower[i]![j]! * y[j]!;
-      y.push(value / this.lower[i]![i]!);
-      sum += y[i]! ** 2;
+    for (let i = 0; i < told; i++) {
+      let value = x[from + i]!;
+      for (let j = 0; j < i; j++) value -= lower[i * told + j]! * solved[j]!;
+      solved[i] = value / lower[i * told + i]!;
+      sum += solved[i]! * solved[i]!;
     }
     return Number.isNaN(sum) ? Infinity : sum;
   }
 }
 
 /** Cholesky's decomposition of a positive definite matrix, of which the lower half is given; zeros where it is singular. */
-function cholesky(matrix: readonly (readonly number[])[]): number[][] {
-  const lower = matrix.map((row) => row.map(() => 0));
-  for (let i = 0; i < matrix.length; i++) {
+function cholesky(matrix: Float64Array, size: number): Float64Array {
+  const lower = new Float64Array(size * size);
+  for (let i = 0; i < size; i++) {
     for (let j = 0; j <= i; j++) {
-      let product = matrix[i]![j]!;
-      for (let l = 0; l < j; l++) product -= lower[i]![l]! * lower[j]![l]!;
-      lower[i]![j] = j < i ? product / lower[j]![j]! : Math.sqrt(Math.max(product, 0));
+      let product = matrix[i * size + j]!;
+      for (let l = 0; l < j; l++) product -= lower[i * size + l]! * lower[j * size + l]!;
+      lower[i * size + j] = j < i ? product / lower[j * size + j]! : Math.sqrt(Math.max(product, 0));
     }
   }
   return lower;
@@ -95,11 +106,11 @@ export function curveUncertainty(points: FitPoints, curve: Curve, shape: CurveSh
   for (let i = 0; i < count; i++) squares += ((curveVol(curve, k[i]!) - vol[i]!) / unit[i]!) ** 2;
   const scale = missScale(squares, Math.max(count - told, 0));
   const regression = new Regression(points, deviation, told);
-  const errorOf = (what: readonly number[]) => scale * Math.sqrt(regression.variance(what));
-  const [call, put] = [basisAt(Z25, told), basisAt(-Z25, told)];
+  const errorOf = (what: Float64Array) => scale * Math.sqrt(regression.variance(what));
+  const put = basis(-Z25, told);
   return {
-    atmVol: errorOf(basisAt(0, told)),
-    riskReversal25: told > 1 ? errorOf(call.map((value, i) => value - put[i]!)) : NaN,
+    atmVol: errorOf(basis(0, told)),
+    riskReversal25: told > 1 ? errorOf(basis(Z25, told).map((value, i) => value - put[i]!)) : NaN,
   };
 }
 
@@ -124,13 +135,13 @@ export function pointMisses(points: FitPoints, curve: Curve): PointMiss[] {
   const { k, vol, unit, years, count } = points;
   const told = toldBy(points, curve, 'own');
   const deviation = curveVol(curve, 0) * Math.sqrt(years);
-  const misses = Array.from({ length: count }, (_, i) => Math.abs(curveVol(curve, k[i]!) - vol[i]!));
-  const sizes = misses.map((miss, i) => miss / unit[i]!).sort((a, b) => a - b);
+  const misses = k.map((at, i) => Math.abs(curveVol(curve, at) - vol[i]!));
+  const sizes = misses.map((miss, i) => miss / unit[i]!).sort();
   const typical = (sizes[sizes.length >> 1] ?? 0) / MEDIAN_SHARE;
   const scale = missScale(typical ** 2 * count, count);
   const regression = new Regression(points, deviation, told);
-  return misses.map((miss, i) => {
-    const left = Math.max(1 - regression.variance(regression.rowAt(i)) / unit[i]! ** 2, LEAST_LEFT);
+  return Array.from(misses, (miss, i) => {
+    const left = Math.max(1 - regression.variance(regression.rows, i * told) / unit[i]! ** 2, LEAST_LEFT);
     return { off: miss / left, errors: miss / (scale * unit[i]! * Math.sqrt(left)), pull: 1 / left - 1 };
   });
 }
