@@ -17,6 +17,7 @@ export { default as Tips } from './Tips.svelte';
 export { default as TitleTabs } from './TitleTabs.svelte';
 export { default as Toggles } from './Toggles.svelte';
 export { notices, notify } from './notices.svelte';
+export { whenReleased } from './pressed';
 export { monthStarts, positions } from './moments';
 export { default as Worked } from './Worked.svelte';
 export { provideArea } from './area';

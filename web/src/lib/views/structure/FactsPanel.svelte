@@ -12,7 +12,7 @@
   let { desk }: { desk: StructureDesk } = $props();
 
   const bench = useWorkbench();
-  const answer = $derived(desk.answer);
+  const answer = $derived(desk.told);
   const beside = $derived(desk.before?.evaluation ?? null);
   const facts = $derived(factsOf({ times: desk.times, digits: desk.digits, decimals: bench.market.decimals }));
 

@@ -12,7 +12,7 @@
   let { desk }: { desk: StructureDesk } = $props();
 
   const bench = useWorkbench();
-  const answer = $derived(desk.answer);
+  const answer = $derived(desk.told);
   const NAMES = ['value', ...MOVED_GREEKS] as const;
   const DIGITS: Record<MovedGreek, number> = {
     ...{ delta: 2, gamma: 4, theta: 2, vega: 2, rho: 2, vanna: 3, volga: 3, charm: 3, veta: 3 },

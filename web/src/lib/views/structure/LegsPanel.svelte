@@ -31,7 +31,7 @@
   const bench = useWorkbench();
   const params = useParams(PARAMS);
   const decimals = $derived(bench.market.decimals);
-  const answer = $derived(desk.answer);
+  const answer = $derived(desk.told);
   /** A leg with what is known of it: the answer may still be that of other legs. */
   const rows = $derived(
     desk.hand.legs.map((leg) => {

@@ -194,7 +194,7 @@
       {/key}
       {#if picture === 'price'}<LegHandles {desk} {answer} {width} /><AxisEnds {answer} {width} />{/if}
     </div>
-    {#if picture === 'price' || picture === 'legs'}<OddsStrips {desk} {answer} />{/if}
+    {#if desk.told && (picture === 'price' || picture === 'legs')}<OddsStrips {desk} answer={desk.told} />{/if}
     <Scenario {desk} />
   {:else}
     <div class="m-auto flex flex-col items-center gap-2 px-6 text-center text-soft">

@@ -8,7 +8,7 @@
   let { desk }: { desk: StructureDesk } = $props();
 
   /** Profit by moves of the price and factors of the vols, against the fill. */
-  const answer = $derived(desk.answer);
+  const answer = $derived(desk.told);
   const heads = $derived<Head[]>([
     { label: 'vol', align: 'left', title: 'times what it is' },
     ...(answer?.evaluation.stress.moves.map((move) => ({

@@ -3,6 +3,7 @@ import { evaluateStructure, type StructureAnswer, type StructureRequest } from '
 import { Latest } from '$lib/data/latest';
 import { Loaded, type Valued, type Workbench } from '$lib/state';
 import { aroundLegs, legWords } from '$lib/structure';
+import { whenReleased } from '$lib/ui';
 import { Hand } from './hand.svelte';
 import { datesOf, depthOf, expiriesOf, mapMoments, scenarioOf } from './asked';
 import { PARAMS, type StructureParams } from './params';
@@ -19,12 +20,18 @@ export interface Evaluated extends StructureAnswer {
 const FACTS_ALONE = { along: 'price', hasLegs: false, hasHalf: false, hasEvens: false, tied: 0 } as const;
 /** How long nothing has moved when a hand is at rest. */
 const REST_MS = 200;
+/** The least time between numbers that follow a hand. */
+const READ_MS = 100;
 /** Break-evens that are followed. */
 const MOST_TRACED = 400;
 /** What the panels of Structure share: the legs in hand, the scenario, and what the worker says of them. */
 export class StructureDesk {
   readonly params: StructureParams;
+  /** What is drawn. */
   answer = $state.raw<Evaluated | null>(null);
+  /** What numbers tell: while a hand moves they follow no more often than they can be read, so that what is drawn keeps up. */
+  told = $state.raw<Evaluated | null>(null);
+  private telling: ReturnType<typeof setTimeout> | undefined;
   problem = $state<string | null>(null);
   /** One request is under way at a time, so that a slider never runs ahead of its answers. */
   private readonly latest = new Latest<Evaluated | null>(
@@ -33,6 +40,7 @@ export class StructureDesk {
       // What comes late is of no use once another underlying is in view, or no leg in hand.
       if (!answer || !this.request || answer.shown.snapshot.symbol !== this.bench.context.symbol) return;
       this.answer = answer;
+      this.tell();
       this.follow(answer);
     },
     (problem) => (this.problem = problem),
@@ -57,6 +65,7 @@ export class StructureDesk {
     this.params = bench.address.of(PARAMS);
     this.hand = new Hand(bench);
     $effect(() => this.latest.stop);
+    $effect(() => () => clearTimeout(this.telling));
     let isFirst = true;
     $effect(() => {
       const { axisFrom, axisTo } = this.params;
@@ -66,13 +75,18 @@ export class StructureDesk {
         return;
       }
       this.isMoving = true;
-      const timer = setTimeout(() => (this.isMoving = false), REST_MS);
-      return () => clearTimeout(timer);
+      // A hand that rests with the pointer pressed goes on in a moment.
+      let forget = () => {};
+      const timer = setTimeout(() => (forget = whenReleased(() => (this.isMoving = false))), REST_MS);
+      return () => {
+        clearTimeout(timer);
+        forget();
+      };
     });
     $effect(() => {
       const { shown } = bench.snapshot;
       const { request, besideRequest } = this;
-      if (!shown || !request) this.answer = null;
+      if (!shown || !request) this.answer = this.told = null;
       else {
         this.latest.ask(async () => {
           const told = (asked: StructureRequest) => evaluateStructure(shown.snapshot, asked, shown.terms, shown.quotes);
@@ -81,6 +95,18 @@ export class StructureDesk {
         });
       }
     });
+  }
+
+  private tell(): void {
+    const tell = () => {
+      this.telling = undefined;
+      this.told = this.answer;
+    };
+    if (this.isMoving && this.told) this.telling ??= setTimeout(tell, READ_MS);
+    else {
+      clearTimeout(this.telling);
+      tell();
+    }
   }
 
   /** Follows break-evens as a scenario is moved; other legs begin anew. */
