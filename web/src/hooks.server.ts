@@ -2,6 +2,7 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { problem } from '$lib/server/api';
 import { prepareBooks } from '$lib/server/book';
 import { database, held, holdingsCounts } from '$lib/server/database';
+import { prepareFinder } from '$lib/server/finder';
 import { prepareChains, prepareUniverse } from '$lib/server/market';
 
 /** What is asked for first is made ready while nobody waits for it yet. */
@@ -10,6 +11,7 @@ export const init: ServerInit = () => {
   prepareUniverse(held())
     .then(() => prepareChains(database()))
     .then(() => prepareBooks(database()))
+    .then(() => prepareFinder(database()))
     .then(() => holdingsCounts().holdings())
     .catch(() => undefined);
 };

@@ -3,7 +3,7 @@ import { lognormalUndiscounted } from '../models';
 import { unmoved, type Scenario } from '../structures';
 import { Adder } from './adder';
 import { errorOfPast, STRESS_CELLS, type SolvedExpiry, type SolvedMarket } from './solved';
-import { stressOf } from './stress';
+import { solveStress, stressCells, stressOf } from './stress';
 import { MOST_LEGS, PLACE, type CandidateTable } from './table';
 import { touchOf } from './touch';
 
@@ -121,7 +121,7 @@ export class AcrossMeasures {
     };
     const values = prices.map(valueAt);
     const stress = asked.hasStress ? new Float64Array(STRESS_CELLS) : null;
-    if (stress) stressOf(moved, contracts, farId, spot, near.deviation, stress, 0);
+    if (stress) stressOf(moved, contracts, farId, stressCells(spot, near.deviation), stress, 0);
     const pastValues = pastPrices && pastPrices.map((price) => between(prices, values, price, valueAt));
     const made = { valueAt, values, pastValues, stress };
     this.far.set(key, made);
@@ -208,13 +208,12 @@ export class AcrossMeasures {
   }
 
   private worstCell(nearId: number, farId: number, place: number, entry: number): number {
-    const { contracts, expiries, spot } = this.solved;
-    const near = new Float64Array(STRESS_CELLS);
-    const { moved, deviation } = expiries[place]!;
-    stressOf(moved, contracts, nearId, spot, deviation, near, 0);
+    solveStress(this.solved, place);
+    const near = this.solved.stress;
+    const from = nearId * STRESS_CELLS;
     const far = this.farAt(farId, place).stress!;
     let least = Infinity;
-    for (let cell = 0; cell < STRESS_CELLS; cell++) least = Math.min(least, far[cell]! - near[cell]! - entry);
+    for (let cell = 0; cell < STRESS_CELLS; cell++) least = Math.min(least, far[cell]! - near[from + cell]! - entry);
     return least < 0 ? -least : 0;
   }
 }

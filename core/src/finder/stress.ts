@@ -4,12 +4,20 @@ import { STRESS_CELLS, type SolvedContracts, type SolvedMarket } from './solved'
 /** Fills the stress of an expiry's contracts, by the deviation of the expiry that it ends by; once. */
 export function solveStress({ market, expiries, contracts, stress }: SolvedMarket, place: number): void {
   const { moved, first, strikes, deviation } = expiries[place]!;
+  const cells = stressCells(market.around.spot, deviation);
   const last = first + 2 * strikes.length;
   for (let id = first; id < last; id++) {
     if (contracts.isSolved[id] !== 1) continue;
     if (!Number.isNaN(stress[id * STRESS_CELLS]!)) return;
-    stressOf(moved, contracts, id, market.around.spot, deviation, stress, id * STRESS_CELLS);
+    stressOf(moved, contracts, id, cells, stress, id * STRESS_CELLS);
   }
+}
+
+/** Scenarios of the cells of a stress, by factor and move. */
+export function stressCells(spot: number, deviation: number): Scenario[] {
+  return STRESS_FACTORS.flatMap((volFactor) =>
+    STRESS_MOVES.map((move): Scenario => ({ ...unmoved(spot * Math.exp(move * deviation)), volFactor })),
+  );
 }
 
 /** Worth of a contract in each cell of the stress. */
@@ -17,17 +25,11 @@ export function stressOf(
   moved: MovedExpiry,
   { sign, strike }: SolvedContracts,
   id: number,
-  spot: number,
-  deviation: number,
+  cells: readonly Scenario[],
   out: Float64Array,
   from: number,
 ): void {
-  let at = from;
-  for (const volFactor of STRESS_FACTORS)
-    for (const move of STRESS_MOVES) {
-      const scenario: Scenario = { ...unmoved(spot * Math.exp(move * deviation)), volFactor };
-      out[at++] = moved.value(sign[id]!, strike[id]!, scenario);
-    }
+  for (let cell = 0; cell < cells.length; cell++) out[from + cell] = moved.value(sign[id]!, strike[id]!, cells[cell]!);
 }
 
 /** What the underlying is worth in the cells of a stress, by factor and move. */

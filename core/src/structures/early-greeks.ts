@@ -74,7 +74,7 @@ export function fillEarly(
     price > 0
       ? sign * (Math.log(price) - boundary) >= 0
       : paid(price) >= expiry.value(sign, strike, { ...scenario, price }, true);
-  const premium = to > from ? premiumAlong(held, waiting, spread, depth) : null;
+  const premium = to > from ? premiumAlong(held, waiting, spread, prices, depth) : null;
   for (let i = 0; i < prices.length; i++) {
     const price = prices[i]!;
     if (isExercised(price)) {
@@ -142,16 +142,24 @@ function premiums({ expiry, sign, strike, scenario }: Held, prices: Float64Array
 /** Adds what early exercise is worth at a price, and how that moves, to columns. */
 type AddPremium = (price: number, out: MovedColumns, at: number) => void;
 
-function premiumAlong(held: Held, { from, to }: Waiting, spread: number, depth: Depth): AddPremium {
+function premiumAlong(
+  held: Held,
+  { from, to }: Waiting,
+  spread: number,
+  wanted: Float64Array,
+  depth: Depth,
+): AddPremium {
   const { expiry, scenario } = held;
   const { fewest, perDeviation } = POINTS[depth];
   const count = Math.min(MOST, Math.ceil(fewest + (perDeviation * (to - from)) / spread));
   const [middle, half] = [0.5 * (from + to), 0.5 * (to - from)];
   const prices = chebyshevPoints(count).map((x) => Math.exp(middle + half * x));
   const scratch = makeColumns(count);
+  // What moves with anything but the price is derived along it for the second Greeks alone: of one price it is told there.
+  const places = depth === 'first' && wanted.length === 1 ? wanted : prices;
   const moved = (change: Partial<Scenario>) =>
-    premiums({ ...held, scenario: { ...scenario, ...change } }, prices, scratch);
-  const here = moved({});
+    premiums({ ...held, scenario: { ...scenario, ...change } }, places, scratch);
+  const here = premiums(held, prices, scratch);
   const series = chebyshevSeries(here);
   const x = (price: number) => (Math.log(price) - middle) / half;
   if (depth === 'values') return (price, { value }, at) => void (value[at]! += chebyshevAt(series, x(price)));

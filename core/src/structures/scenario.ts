@@ -30,11 +30,21 @@ export interface Scenario {
   readonly hasEvents: boolean;
 }
 
+const NO_SHIFTS: Scenario['volShifts'] = new Map();
+
 /** A scenario in which nothing happens. */
 export function unmoved(price: number): Scenario {
   return {
-    ...{ price, elapsed: 0, volShift: 0, volScale: 'parallel', volShifts: new Map(), volFactor: 1 },
-    ...{ skewShift: 0, rateShift: 0, dynamics: 'strike', hasEvents: true },
+    price,
+    elapsed: 0,
+    volShift: 0,
+    volScale: 'parallel',
+    volShifts: NO_SHIFTS,
+    volFactor: 1,
+    skewShift: 0,
+    rateShift: 0,
+    dynamics: 'strike',
+    hasEvents: true,
   };
 }
 

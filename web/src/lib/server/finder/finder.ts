@@ -8,6 +8,7 @@ import {
   type RankAsked,
 } from '@umwelt/core';
 import type { Piscina } from 'piscina';
+import { schemas } from '../../api';
 import { measureNamed } from '../../columns';
 import { ChangeLog, type Database } from '../db';
 import { openPool } from '../threads';
@@ -197,6 +198,31 @@ export class Finder {
     return found.map(({ symbol }) =>
       formulas.map(({ outside }) => outside.map((source) => bySymbol.get(symbol)?.[sources.indexOf(source)] ?? NaN)),
     );
+  }
+}
+
+/** Structures that compile what looking through takes, of few enough contracts that nobody waits for them. */
+const PREPARED = {
+  kinds: ['vertical-credit', 'iron-condor', 'calendar'],
+  days: [20, 45],
+  legs: { delta: [0.2, 0.25] },
+};
+
+/** Looks through an underlying of each kind of exercise in every thread, for nobody: the first who asks finds them warm. */
+export async function prepareFinder(database: Database): Promise<void> {
+  const body = schemas.FinderRequest.parse(PREPARED);
+  const all = await listUnderlyings(database);
+  for (const wanted of ['european', 'american']) {
+    const one = all.find(({ exercise }) => exercise === wanted);
+    if (!one) continue;
+    const task = findTask(database, body, one.symbol, all.length);
+    // As many at once as there are threads, so that each takes one.
+    const found = (await Promise.all(Array.from({ length: THREADS }, () => threads().run(task)))) as (
+      | Found
+      | Skipped
+    )[];
+    const told = found.filter((result) => 'table' in result);
+    await Promise.all(told.map((result) => threads().run(rankTask(body, [], [result], [], [[]]))));
   }
 }
 
