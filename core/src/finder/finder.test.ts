@@ -184,10 +184,11 @@ describe('candidates', () => {
     const call = { ...world.slices[0]!.call, bid: world.slices[0]!.call.bid.slice() };
     call.bid[4] = 0;
     const slices = [{ ...world.slices[0]!, call }, world.slices[1]!];
-    const reason = world.vols[0]!.call.reason.slice();
+    const first = world.vols(0);
+    const reason = first.call.reason.slice();
     reason[4] = 3;
-    const vols = [{ ...world.vols[0]!, call: { ...world.vols[0]!.call, reason } }, world.vols[1]!];
-    const market = { ...world, slices, vols };
+    const refused = { ...first, call: { ...first.call, reason } };
+    const market = { ...world, slices, vols: (at: number) => (at === 0 ? refused : world.vols(at)) };
     const found = findCandidates(market, askedOf(['call']));
     expect(found.quotesOut).toBe(1);
     expect(found.table.count).toBe(2 * 17);

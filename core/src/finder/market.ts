@@ -3,11 +3,16 @@ import type { Sample } from '../odds';
 import type { Fill, ListedSlice, MarketAround } from '../structures';
 import type { FinderKind, LegLimits, Range } from './kinds';
 
+export interface ExpiryVols {
+  readonly call: SideVols;
+  readonly put: SideVols;
+}
+
 /** An underlying at a moment, as it is looked through. */
 export interface FinderMarket {
   readonly slices: readonly ListedSlice[];
-  /** Implied vols of the quotes with the reasons why some are not used, by expiry. */
-  readonly vols: readonly { readonly call: SideVols; readonly put: SideVols }[];
+  /** Implied vols of the quotes of an expiry with the reasons why some are not used. */
+  readonly vols: (at: number) => ExpiryVols;
   readonly around: MarketAround;
   /** Announcements to come, in years. */
   readonly announced: readonly number[];

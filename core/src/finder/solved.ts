@@ -16,7 +16,7 @@ import {
 } from '../structures';
 import { curveVol } from '../surface';
 import { isWithin } from './kinds';
-import type { FinderAsked, FinderMarket } from './market';
+import type { ExpiryVols, FinderAsked, FinderMarket } from './market';
 
 export const STRESS_CELLS = STRESS_MOVES.length * STRESS_FACTORS.length;
 
@@ -213,7 +213,7 @@ function readExpiry(
 ): void {
   for (const sign of [1, -1] as const) {
     const quotes = sign > 0 ? slices[at]!.call : slices[at]!.put;
-    const { reason } = sign > 0 ? vols[at]!.call : vols[at]!.put;
+    const { reason } = vols(at)[sign > 0 ? 'call' : 'put'];
     const base = first + (sign > 0 ? 0 : strikes.length);
     for (let i = 0; i < strikes.length; i++) {
       const id = base + i;
@@ -245,7 +245,7 @@ function readExpiry(
 function solveExpiry(market: FinderMarket, expiry: SolvedExpiry, isWanted: Uint8Array, out: SolvedContracts): void {
   const { around } = market;
   const { fit, first, strikes, moved, ownVol, past } = expiry;
-  const vols = market.vols[expiry.at]!;
+  const vols = market.vols(expiry.at);
   const still = unmoved(around.spot);
   // One expiry whose vol is set before each question keeps what early exercise was solved for.
   let there = NaN;
@@ -292,7 +292,7 @@ const SOLVED_TO = 1e-4;
 function fillWithout(
   { fit, first, strikes }: SolvedExpiry,
   { pull, sign }: OwnPull,
-  vols: FinderMarket['vols'][number],
+  vols: ExpiryVols,
   out: SolvedContracts,
   valueAt: (sign: number, strike: number, vol: number) => number,
 ): void {

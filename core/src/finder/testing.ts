@@ -88,12 +88,13 @@ export function testWorld(world: TestWorld = {}): FinderMarket {
   const around: MarketAround = { on, spot: SPOT, dividends: [], events: [] };
   const slices = years.map((one, at) => sliceOf(world, one, at, around));
   const bars = pastBars();
+  const vols = slices.map(({ strike, call, put, fit }) => ({
+    call: impliedColumns(strike, call, fit, 1, on),
+    put: impliedColumns(strike, put, fit, -1, on),
+  }));
   return {
     ...{ slices, around, announced: [0.05, 0.2] },
-    vols: slices.map(({ strike, call, put, fit }) => ({
-      call: impliedColumns(strike, call, fit, 1, on),
-      put: impliedColumns(strike, put, fit, -1, on),
-    })),
+    vols: (at) => vols[at]!,
     past: ({ sessions, forward }) =>
       drawPaths(bars, { sessions, start: Math.log(SPOT / forward), sampling: 'stretches', drift: 'forward' }),
     ownVol: () => ownVol,

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os';
 import {
   candidateFormula,
+  FINDER_KINDS,
   FormulaError,
   type CandidateFormula,
   type FinderAsked,
@@ -29,8 +30,10 @@ const MOST_TOGETHER = 600_000;
 /** What was found is kept so long, and of so many runs, together no larger than one may be. */
 const KEPT_MS = 3_600_000;
 const MOST_KEPT = 8;
-/** The first rows are told as soon as something is found, the next ones so often. */
+/** The first rows are told as soon as something is found, the next ones so often, */
 const TELL_MS = 300;
+/** and so many times as long apart as ordering them takes, which the threads that look through do. */
+const TELL_TIMES = 5;
 
 let pool: Piscina | null = null;
 const threads = () => (pool ??= openPool('finder/finder', THREADS, MOST_MEGABYTES, { isAwaited: true }));
@@ -129,16 +132,20 @@ export class Finder {
     if (known && known.until > Date.now()) return known;
     const found: (Found | null)[] = symbols.map(() => null);
     const skipped: Skipped[] = [];
-    let [next, done, told, made] = [0, 0, 0, 0];
+    let [next, done, made] = [0, 0, 0];
+    let tellAfter = 0;
     let telling: Promise<void> | null = null;
     const tell = () => {
       listener?.progress({ done, of: symbols.length });
       const sofar = found.filter((one) => one !== null);
-      if (!listener || telling || done === symbols.length || sofar.length === 0 || Date.now() - told < TELL_MS) return;
-      told = Date.now();
+      if (!listener || telling || done === symbols.length || sofar.length === 0 || Date.now() < tellAfter) return;
+      const begun = Date.now();
       telling = order(sofar, skipped)
         .then(listener.rows)
-        .finally(() => (telling = null));
+        .finally(() => {
+          telling = null;
+          tellAfter = Date.now() + Math.max(TELL_MS, TELL_TIMES * (Date.now() - begun));
+        });
     };
     const worker = async () => {
       while (next < tasks.length) {
@@ -201,12 +208,9 @@ export class Finder {
   }
 }
 
-/** Structures that compile what looking through takes, of few enough contracts that nobody waits for them. */
-const PREPARED = {
-  kinds: ['vertical-credit', 'iron-condor', 'calendar'],
-  days: [20, 45],
-  legs: { delta: [0.2, 0.25] },
-};
+/** Structures of all kinds within usual limits: what looking through takes is compiled by them. */
+const PREPARED = { kinds: [...FINDER_KINDS], days: [20, 60], legs: { delta: [0.15, 0.35] } };
+const MOST_PREPARED = 20_000;
 
 /** Looks through an underlying of each kind of exercise in every thread, for nobody: the first who asks finds them warm. */
 export async function prepareFinder(database: Database): Promise<void> {
@@ -215,7 +219,8 @@ export async function prepareFinder(database: Database): Promise<void> {
   for (const wanted of ['european', 'american']) {
     const one = all.find(({ exercise }) => exercise === wanted);
     if (!one) continue;
-    const task = findTask(database, body, one.symbol, all.length);
+    const { asked, ...given } = findTask(database, body, one.symbol, all.length);
+    const task = { ...given, asked: { ...asked, most: MOST_PREPARED } };
     // As many at once as there are threads, so that each takes one.
     const found = (await Promise.all(Array.from({ length: THREADS }, () => threads().run(task)))) as (
       | Found
