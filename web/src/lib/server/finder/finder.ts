@@ -208,9 +208,8 @@ export class Finder {
   }
 }
 
-/** Structures of all kinds within usual limits: what looking through takes is compiled by them. */
-const PREPARED = { kinds: [...FINDER_KINDS], days: [20, 60], legs: { delta: [0.15, 0.35] } };
-const MOST_PREPARED = 20_000;
+/** Structures of all kinds within usual limits: what looking through takes is compiled by so many of them. */
+const PREPARED = { kinds: [...FINDER_KINDS], days: [7, 60], legs: { delta: [0.1, 0.35] } };
 
 /** Looks through an underlying of each kind of exercise in every thread, for nobody: the first who asks finds them warm. */
 export async function prepareFinder(database: Database): Promise<void> {
@@ -219,8 +218,7 @@ export async function prepareFinder(database: Database): Promise<void> {
   for (const wanted of ['european', 'american']) {
     const one = all.find(({ exercise }) => exercise === wanted);
     if (!one) continue;
-    const { asked, ...given } = findTask(database, body, one.symbol, all.length);
-    const task = { ...given, asked: { ...asked, most: MOST_PREPARED } };
+    const task = findTask(database, body, one.symbol, all.length);
     // As many at once as there are threads, so that each takes one.
     const found = (await Promise.all(Array.from({ length: THREADS }, () => threads().run(task)))) as (
       | Found
