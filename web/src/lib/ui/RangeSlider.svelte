@@ -50,7 +50,7 @@
   }
 </script>
 
-<div class="flex flex-col contain-content">
+<div class="flex flex-col px-[5.5px] contain-content">
   {#if counts.length > 0}
     <div class="relative" style="height: {HEIGHT}px" aria-hidden="true">
       {#each ['var(--line)', 'var(--implied)'] as color, layer (color)}
@@ -66,6 +66,7 @@
   {/if}
   <Slider.Root
     type="multiple"
+    thumbPositioning="exact"
     value={[from, to]}
     {min}
     {max}

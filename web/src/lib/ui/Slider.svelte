@@ -2,7 +2,8 @@
   import { Slider } from 'bits-ui';
 
   /**
-   * A number between two ends, dragged or moved by arrows (ten steps with shift).
+   * A number between two ends, dragged or moved by arrows (ten steps with shift). The thumb goes from end to end: to keep it inside
+   * it would be measured at every step, and the page laid out for it.
    *
    * @prop color a colour of the theme
    */
@@ -36,7 +37,8 @@
   {min}
   {max}
   {step}
-  class="relative flex h-5 cursor-pointer touch-none items-center {ownClass}"
+  thumbPositioning="exact"
+  class="relative mx-[6.5px] flex h-5 cursor-pointer touch-none items-center {ownClass}"
 >
   <span class="relative h-[3px] w-full rounded bg-line">
     <Slider.Range class="absolute h-full rounded" style="background: var(--{color})" />
