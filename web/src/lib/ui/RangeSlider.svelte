@@ -42,7 +42,10 @@
       .join('');
   });
   const share = (at: number) => (100 * Math.min(Math.max(at - min, 0), max - min)) / (max - min || 1);
-  const ends = $derived([from, to] as const);
+  const low = $derived(from);
+  const high = $derived(to);
+  /** The same as long as no end has moved: a slider that is handed another does all of its work again. */
+  const ends = $derived([low, high]);
 
   function onkeydown(event: KeyboardEvent): void {
     // Arrows are keys of the whole application elsewhere.
@@ -67,7 +70,7 @@
   <Slider.Root
     type="multiple"
     thumbPositioning="exact"
-    value={[from, to]}
+    value={ends}
     {min}
     {max}
     {step}
@@ -86,9 +89,10 @@
       <Slider.Thumb
         {index}
         aria-label="{index === 0 ? 'Least' : 'Most'} {label}"
-        aria-valuetext={words(ends[index])}
-        class="block size-[11px] rounded-full border-2 border-ink outline-offset-2 {ends[index] ===
-        (index === 0 ? min : max)
+        aria-valuetext={words(index === 0 ? low : high)}
+        class="block size-[11px] rounded-full border-2 border-ink outline-offset-2 {(
+          index === 0 ? low === min : high === max
+        )
           ? 'bg-panel'
           : 'bg-ink'}"
         {onkeydown}

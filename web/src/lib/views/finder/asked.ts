@@ -4,12 +4,14 @@ import {
   MEASURE_KEYS,
   type FinderAsked,
   type FinderMeasure,
+  type FoundRow,
   type MeasureLimit,
 } from '@umwelt/core';
 import type { z } from 'zod';
 import type { schemas } from '$lib/api';
 import { measureNamed } from '$lib/columns';
 import { LEGS_BY, type FinderParams } from './params';
+import { inHand } from './rows';
 
 export type FinderRequest = z.input<typeof schemas.FinderRequest>;
 /** What a template says: all that is looked for, but not where and when. */
@@ -158,4 +160,21 @@ export function faultsOf(conditions: readonly string[]): ReadonlyMap<number, str
     }
   }
   return faults;
+}
+
+/** What is asked of a row beside what was found: what it comes to by every basis, entered as it stands there. */
+export function questionOf(row: FoundRow, { asof, slip, fee }: { asof: string | null; slip: number; fee: number }) {
+  const { legs, held } = inHand(row);
+  return {
+    ...(asof && { asof }),
+    legs: [
+      ...legs.map(({ expiry, settlement, strike, side, quantity }) => ({
+        ...{ expiry, strike, side, quantity },
+        ...(settlement && { settlement }),
+      })),
+      ...(held === 0 ? [] : [{ underlying: true as const, quantity: held }]),
+    ],
+    fill: slip === 0 ? ('mid' as const) : { slippage: slip / 100 },
+    fee,
+  };
 }

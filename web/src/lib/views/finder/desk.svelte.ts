@@ -15,7 +15,8 @@ import { barsTo, Loaded, problemOf, type HistoryRow, type Workbench } from '$lib
 import { SHIPPED_SCREENS } from '$lib/columns';
 import { Latest } from '$lib/data/latest';
 import { aroundLegs } from '$lib/structure';
-import { conditionsOf, faultsOf, makingOf, templateOf, type FinderRequest } from './asked';
+import { whenReleased } from '$lib/ui';
+import { conditionsOf, faultsOf, makingOf, questionOf, templateOf, type FinderRequest } from './asked';
 import type { LookAnswer, LookRequest } from './finder.worker';
 import { outsideOf } from './outside';
 import { PARAMS, type FinderParams } from './params';
@@ -282,23 +283,11 @@ export class FinderDesk {
     const { row, params, bench } = this;
     const { asof } = bench.context;
     if (!row) return null;
-    const { legs, held } = inHand(row);
-    return call('POST /underlyings/{symbol}/structures/evaluate', {
-      path: { symbol: row.symbol },
-      body: {
-        ...(asof && { asof }),
-        legs: [
-          ...legs.map(({ expiry, settlement, strike, side, quantity }) => ({
-            ...{ expiry, strike, side, quantity },
-            ...(settlement && { settlement }),
-          })),
-          ...(held === 0 ? [] : [{ underlying: true as const, quantity: held }]),
-        ],
-        fill: params.slip === 0 ? 'mid' : { slippage: params.slip / 100 },
-        fee: params.contractFee,
-      },
-      signal,
-    });
+    const path = { symbol: row.symbol };
+    const body = questionOf(row, { asof, slip: params.slip, fee: params.contractFee });
+    // While a limit is dragged the first row is another at every step: the last of them is asked about.
+    const released = new Promise<void>((resolve) => void whenReleased(resolve));
+    return released.then(() => call('POST /underlyings/{symbol}/structures/evaluate', { path, body, signal }));
   });
 }
 
