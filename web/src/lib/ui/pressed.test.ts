@@ -22,5 +22,12 @@ describe('what waits for a hand', () => {
     page.dispatchEvent(new Event('pointercancel'));
     page.dispatchEvent(new Event('pointerup'));
     expect(ran).toEqual(['at once', 'released', 'broken off']);
+    const moved = (buttons: number) => page.dispatchEvent(Object.assign(new Event('pointermove'), { buttons }));
+    page.dispatchEvent(new Event('pointerdown'));
+    whenReleased(() => ran.push('let go outside'));
+    moved(1);
+    expect(ran).toHaveLength(3);
+    moved(0);
+    expect(ran).toEqual(['at once', 'released', 'broken off', 'let go outside']);
   });
 });

@@ -2,20 +2,18 @@
 let isPressed = false;
 const waiting = new Set<() => void>();
 
+function release(): void {
+  isPressed = false;
+  for (const run of waiting) run();
+  waiting.clear();
+}
+
 if (typeof window !== 'undefined') {
   const options = { capture: true, passive: true };
   window.addEventListener('pointerdown', () => (isPressed = true), options);
-  for (const name of ['pointerup', 'pointercancel'] as const) {
-    window.addEventListener(
-      name,
-      () => {
-        isPressed = false;
-        for (const run of waiting) run();
-        waiting.clear();
-      },
-      options,
-    );
-  }
+  for (const name of ['pointerup', 'pointercancel'] as const) window.addEventListener(name, release, options);
+  // Let go outside the window nobody hears of it before it comes back.
+  window.addEventListener('pointermove', ({ buttons }) => void (isPressed && buttons === 0 && release()), options);
 }
 
 /**
