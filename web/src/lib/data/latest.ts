@@ -2,7 +2,7 @@ import { problemOf } from './loaded.svelte';
 
 /**
  * Lets one question at a time through, and of those that came meanwhile the newest: a slow answer does not hold up a quick
- * hand, which sees each answer that there is.
+ * hand.
  */
 export class Latest<T> {
   private isAsking = false;
@@ -34,7 +34,7 @@ export class Latest<T> {
       this.next = null;
       try {
         const answer = await question();
-        if (!this.isStopped) this.take(answer);
+        if (!this.next && !this.isStopped) this.take(answer);
       } catch (error) {
         if (!this.isStopped) this.fail(problemOf(error));
       }
