@@ -13,7 +13,7 @@
 
   const bench = useWorkbench();
   const answer = $derived(desk.told);
-  const beside = $derived(desk.before?.evaluation ?? null);
+  const beside = $derived(answer?.beside?.evaluation ?? null);
   const facts = $derived(factsOf({ times: desk.times, digits: desk.digits, decimals: bench.market.decimals }));
 
   const signedMoney = (value: number) => figures.signed(value * desk.times, desk.digits);
